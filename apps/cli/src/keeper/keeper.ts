@@ -1,0 +1,328 @@
+import { FileTransfers, InputLease, LiveConnection, RestClient, type SocketLike, type LeaseState } from '@porch/client';
+import { isEffective, isOver, permissionCatalogue, standingOf, tellLedger, type Permission } from '@porch/core';
+import { encodeAck, inflateInPlainCode, ViewerPicture } from '@porch/screen';
+import { AppError, encodeFrame, frameKinds, makeKeys } from '@porch/wire';
+import { createWriteStream } from 'node:fs';
+import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
+import { createServer, type Socket } from 'node:net';
+import { basename, join } from 'node:path';
+import { createInterface } from 'node:readline';
+import { PNG } from 'pngjs';
+import { WebSocket } from 'ws';
+import { nodeExchange } from '../http-exchange.ts';
+import { homeFolder, keepHead, readCredentials, socketFile } from '../home.ts';
+import { Call, type Answer } from './calls.ts';
+
+/** After the end of a session its keeper stays this long for the outcome, then goes. */
+const AFTERWARDS_MS = 60 * 60_000;
+const LEASE_WAIT_MS = 5_000;
+
+type Tell = (value: unknown) => void;
+
+/**
+ * One session kept open for a terminal. Grants belong to the key of one start of one program; so that each command need
+ * not ask the customer anew, this process has the key and the connection, and commands come to it through a socket that
+ * only this user can open.
+ */
+export class Keeper {
+  readonly #connection: LiveConnection;
+  readonly #picture = new ViewerPicture(inflateInPlainCode);
+  readonly #lease: InputLease;
+  readonly #files: FileTransfers;
+  #rgba = new Uint8ClampedArray(0);
+  #step = '';
+  #painted = new Set<() => void>();
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#lease = new InputLease(connection, () => ({ update: this.#picture.newestUpdate, display: 0, generation: Math.max(0, this.#picture.generation) }));
+    this.#files = new FileTransfers(connection);
+    connection.on('frame', ({ frame, bytes }) => {
+      if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.update) return;
+      this.#paint(frame.payload, frame.displayGeneration);
+      connection.sendFrame(
+        encodeFrame({ ...frame, kind: frameKinds.screen.paintedAck, senderSeat: connection.seat, receiverSeat: 0, counter: 0n, payload: encodeAck(bytes.byteLength) }),
+      );
+    });
+    connection.on('caughtUp', () => connection.watch(0, true));
+    connection.on('presence', (rows) => {
+      this.#step = rows.find((row) => row.step)?.step ?? '';
+    });
+    connection.on('entry', () => {
+      keepHead(connection.sessionId, connection.head);
+      if (!this.#may('view-screen')) this.#picture.forget();
+    });
+  }
+
+  async handle(call: Call, more: Tell, signal: AbortSignal): Promise<unknown> {
+    const { state, participantId } = this.#connection;
+    switch (call.call) {
+      case 'status':
+        return this.#status();
+      case 'command':
+        await this.#connection.command(call.command);
+        return {};
+      case 'aside':
+        await this.#connection.aside(call.text);
+        return {};
+      case 'ask':
+        return this.#ask(call.permissions, call.waitMs);
+      case 'giveBack':
+        await this.#connection.command({ type: 'withdrawPermission', participantId, permission: call.permission, why: 'given back', fact: undefined });
+        return {};
+      case 'acts':
+        await this.#openLease();
+        for (const act of call.acts) if (!this.#lease.act(act)) throw new AppError('NOT_GRANTED');
+        return { sent: call.acts.length };
+      case 'savePicture':
+        return this.#savePicture(call.file, call.waitMs);
+      case 'giveFile':
+        return this.#give(call.path, more);
+      case 'fetchFile':
+        return this.#fetch(call.path, call.folder, more);
+      case 'takeFiles': {
+        const offered = Object.values(state.files).filter((f) => f.stage === 'offered' && f.toId === participantId);
+        const taken: unknown[] = [];
+        for (const file of offered) taken.push(await this.#take(file.id, call.folder, more));
+        return taken;
+      }
+      case 'follow':
+        return this.#follow(call.afterSeq, more, signal);
+      case 'leave':
+        if (!isOver(state)) await this.#connection.command({ type: 'leaveSession', reason: 'left from the command line' });
+        return {};
+    }
+  }
+
+  close(): void {
+    this.#lease.close();
+    this.#files.close();
+    this.#connection.close();
+  }
+
+  #may(permission: Permission): boolean {
+    return isEffective(standingOf(this.#connection.state, this.#connection.participantId, permission), this.#connection.serviceNowMs);
+  }
+
+  #status() {
+    const { state, participantId, presence, status, entries } = this.#connection;
+    return {
+      sessionId: this.#connection.sessionId,
+      line: status,
+      phase: state.phase.name,
+      ticketRef: state.ticketRef,
+      purpose: state.purpose,
+      customerName: state.customerName,
+      step: this.#step,
+      isDoorstepThere: state.holderId !== undefined && presence.some((p) => p.participantId === state.holderId && p.isConnected),
+      isLead: state.leadId === participantId,
+      permissions: Object.keys(permissionCatalogue).map((permission) => ({ permission, standing: standingOf(state, participantId, permission as Permission).name })),
+      files: Object.values(state.files),
+      handover: state.handover,
+      picture: this.#picture.grid ? { width: this.#picture.grid.width, height: this.#picture.grid.height, isComplete: this.#picture.isComplete } : undefined,
+      entries: entries.length,
+    };
+  }
+
+  async #ask(permissions: Permission[], waitMs: number) {
+    await this.#connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+    const standings = () => permissions.map((permission) => ({ permission, standing: standingOf(this.#connection.state, this.#connection.participantId, permission).name }));
+    await this.#until(() => standings().every((s) => s.standing !== 'waiting'), waitMs);
+    return standings();
+  }
+
+  /** Resolves when `isTrue`, looked at after each entry, or after `waitMs`. */
+  #until(isTrue: () => boolean, waitMs: number): Promise<boolean> {
+    if (isTrue()) return Promise.resolve(true);
+    return new Promise((resolve) => {
+      const done = (value: boolean) => {
+        offs.forEach((off) => off());
+        clearTimeout(timer);
+        this.#painted.delete(look);
+        resolve(value);
+      };
+      const look = () => {
+        if (isTrue()) done(true);
+      };
+      const timer = setTimeout(() => done(false), waitMs);
+      const offs = [this.#connection.on('entry', look), this.#lease.listeners.on('state', look), this.#connection.on('failed', () => done(false))];
+      this.#painted.add(look);
+    });
+  }
+
+  async #openLease(): Promise<void> {
+    if (!this.#may('control-input')) throw new AppError('NOT_GRANTED');
+    const stateName = (): LeaseState['name'] => this.#lease.state.name;
+    if (stateName() === 'closed') this.#lease.open();
+    await this.#until(() => stateName() === 'open' || stateName() === 'closed', LEASE_WAIT_MS);
+    if (stateName() !== 'open') throw new AppError('NOT_GRANTED');
+  }
+
+  #paint(payload: Uint8Array, generation: number): void {
+    const { tiles, isNewSize } = this.#picture.take(payload, generation);
+    const grid = this.#picture.grid;
+    if (!grid) return;
+    if (isNewSize) this.#rgba = new Uint8ClampedArray(grid.width * grid.height * 4);
+    for (const { rect, rgba } of tiles)
+      for (let row = 0; row < rect.height; row++)
+        this.#rgba.set(rgba.subarray(row * rect.width * 4, (row + 1) * rect.width * 4), ((rect.y + row) * grid.width + rect.x) * 4);
+    this.#painted.forEach((look) => look());
+  }
+
+  async #savePicture(file: string, waitMs: number) {
+    if (!this.#may('view-screen')) throw new AppError('NOT_GRANTED');
+    const isComplete = await this.#until(() => this.#picture.isComplete, waitMs);
+    const grid = this.#picture.grid;
+    if (!grid || !isComplete) throw new AppError('NOT_PRESENT');
+    const png = new PNG({ width: grid.width, height: grid.height });
+    png.data = Buffer.from(this.#rgba);
+    await writeFile(file, PNG.sync.write(png));
+    return { file, width: grid.width, height: grid.height };
+  }
+
+  async #give(path: string, more: Tell) {
+    const { state } = this.#connection;
+    if (!state.holderId) throw new AppError('NO_CONSENT_HOLDER');
+    const handle = await open(path, 'r');
+    try {
+      const { size } = await handle.stat();
+      const source = {
+        name: basename(path),
+        sizeBytes: size,
+        async read(offset: number, length: number) {
+          const bytes = new Uint8Array(length);
+          const { bytesRead } = await handle.read(bytes, 0, length, offset);
+          if (bytesRead !== length) throw new Error('the file became shorter');
+          return bytes;
+        },
+      };
+      const fileId = await this.#files.offer(source, state.holderId);
+      return await this.#finished(fileId, more);
+    } finally {
+      await handle.close();
+    }
+  }
+
+  async #fetch(path: string, folder: string, more: Tell) {
+    const { state } = this.#connection;
+    const holder = state.holderId ? state.participants[state.holderId] : undefined;
+    if (!holder) throw new AppError('NO_CONSENT_HOLDER');
+    if (!this.#may('fetch-files')) throw new AppError('NOT_GRANTED');
+    const requestId = crypto.randomUUID();
+    const fileId = await new Promise<string>((resolve, reject) => {
+      const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), LEASE_WAIT_MS * 4);
+      const off = this.#files.listeners.on('message', ({ message }) => {
+        if (!('requestId' in message) || message.requestId !== requestId) return;
+        off();
+        clearTimeout(timer);
+        if (message.type === 'fetchStarted') resolve(message.fileId);
+        else reject(new FetchRefused(message.type === 'fetchRefused' ? message.why : 'it was refused'));
+      });
+      this.#files.tell(holder.seat, { type: 'fetch', requestId, path });
+    });
+    await this.#until(() => this.#connection.state.files[fileId] !== undefined, LEASE_WAIT_MS * 4);
+    return this.#take(fileId, folder, more);
+  }
+
+  async #take(fileId: string, folder: string, more: Tell) {
+    const file = this.#connection.state.files[fileId];
+    if (!file) throw new AppError('FILE_NOT_OPEN');
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, file.name ?? 'unnamed');
+    if (await stat(path).then(() => true, () => false)) throw new AppError('INVALID_REQUEST', { path });
+    const part = `${path}.part`;
+    const stream = createWriteStream(part, { mode: 0o600 });
+    await this.#files.accept(fileId, {
+      write: (bytes) => new Promise((resolve, reject) => stream.write(bytes, (error) => (error ? reject(error) : resolve()))),
+      finish: async () => {
+        await new Promise<void>((resolve) => stream.end(() => resolve()));
+        await rename(part, path);
+      },
+      discard: async () => {
+        stream.destroy();
+        await rm(part, { force: true });
+      },
+    });
+    return { ...(await this.#finished(fileId, more)), path };
+  }
+
+  async #finished(fileId: string, more: Tell) {
+    const off = this.#files.listeners.on('progress', (progress) => {
+      if (progress.fileId === fileId) more(progress);
+    });
+    const stage = () => this.#connection.state.files[fileId]?.stage ?? 'failed';
+    await this.#until(() => stage() !== 'offered' && stage() !== 'moving', 24 * 60 * 60_000);
+    off();
+    return { fileId, stage: stage(), name: this.#connection.state.files[fileId]?.name, sha256: this.#connection.state.files[fileId]?.sha256 };
+  }
+
+  #follow(afterSeq: number, more: Tell, signal: AbortSignal): Promise<unknown> {
+    const tell = (from: number) => {
+      for (const entry of tellLedger(this.#connection.entries, 'technician').slice(from)) more({ seq: entry.seq, atMs: entry.atMs, type: entry.event.type, who: entry.who, sentence: entry.sentence });
+      return this.#connection.entries.length;
+    };
+    let told = tell(afterSeq);
+    return new Promise((resolve) => {
+      const off = this.#connection.on('entry', () => {
+        told = tell(told);
+        if (this.#connection.state.phase.name === 'logged') finish();
+      });
+      const finish = () => {
+        off();
+        resolve({ entries: told });
+      };
+      signal.addEventListener('abort', finish);
+      if (this.#connection.state.phase.name === 'logged') finish();
+    });
+  }
+}
+
+/** Doorstep said no to a file, in its own words. */
+class FetchRefused extends Error {}
+
+/** Keeps one session open until it is over, answering calls on its socket. */
+export async function runKeeper(sessionId: string): Promise<void> {
+  const { url, token } = readCredentials();
+  const rest = new RestClient(nodeExchange(url), token);
+  const connection = new LiveConnection({ ticket: () => rest.liveTicket(sessionId), openSocket: (liveUrl) => new WebSocket(liveUrl) as unknown as SocketLike, keys: makeKeys() });
+  const keeper = new Keeper(connection);
+  const path = socketFile(sessionId);
+  await mkdir(homeFolder(), { recursive: true, mode: 0o700 });
+  await rm(path, { force: true });
+  const stop = () => {
+    keeper.close();
+    server.close();
+    void rm(path, { force: true }).then(() => process.exit(0));
+  };
+  const server = createServer((socket) => serve(socket, keeper, () => setTimeout(stop, 50)));
+  connection.on('failed', () => setTimeout(stop, 200));
+  let afterwards: ReturnType<typeof setTimeout> | undefined;
+  connection.on('entry', () => {
+    if (isOver(connection.state)) afterwards ??= setTimeout(stop, AFTERWARDS_MS);
+    if (connection.state.phase.name === 'logged') setTimeout(stop, 500);
+  });
+  for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, stop);
+  await connection.ready();
+  await new Promise<void>((resolve) => server.listen(path, resolve));
+  await chmod(path, 0o600);
+  process.stdout.write('ready\n');
+}
+
+function serve(socket: Socket, keeper: Keeper, onLeft: () => void): void {
+  const gone = new AbortController();
+  socket.on('close', () => gone.abort());
+  socket.on('error', () => gone.abort());
+  const tell = (answer: Answer) => void (socket.writable && socket.write(`${JSON.stringify(answer)}\n`));
+  createInterface({ input: socket }).on('line', (line) => {
+    void (async () => {
+      try {
+        const call = Call.parse(JSON.parse(line));
+        tell({ is: 'done', value: await keeper.handle(call, (value) => tell({ is: 'more', value }), gone.signal) });
+        if (call.call === 'leave') onLeft();
+      } catch (error) {
+        const code = error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
+        tell({ is: 'refused', code, message: String((error as Error).message) });
+      }
+    })();
+  });
+}

@@ -1,0 +1,201 @@
+import { isOver, needsCallAnswer, presentParticipants, type OpenAsk, type Permission, type SessionCommand } from '@porch/core';
+import type { LiveConnection } from '@porch/client';
+import { AppError } from '@porch/wire';
+import type { Logger } from 'pino';
+import type { Desktop } from '../desktop/desktop.ts';
+import type { FactJournal } from './fact-journal.ts';
+import type { GrantBook } from './grant-book.ts';
+import { acceptQuestion, callQuestion, questionForAsk } from './questions.ts';
+
+/** A grant ends with the session, and by itself after this long. */
+const GRANT_MS = 8 * 60 * 60 * 1000;
+
+export interface HolderParts {
+  readonly connection: LiveConnection;
+  readonly desktop: Desktop;
+  readonly grants: GrantBook;
+  readonly journal: FactJournal;
+  readonly desk: { deskName: string; deskPhone: string; noticeVersion: string };
+  readonly personName: string;
+  readonly log: Logger;
+  /** Something that was allowed may not be allowed any longer, or the other way round. */
+  onChanged(): void;
+}
+
+/**
+ * Asks the person at this desktop, signs what they allow, and takes it back the moment anybody says so. What the
+ * service tells can only ever take away.
+ */
+export class ConsentHolder {
+  readonly #parts: HolderParts;
+  readonly #prompts = new Map<string, AbortController>();
+  readonly #offs: (() => void)[] = [];
+  #queue: Promise<void> = Promise.resolve();
+  #isStopped = false;
+  #isPromptOpen = false;
+
+  constructor(parts: HolderParts) {
+    this.#parts = parts;
+    const { connection, desktop } = parts;
+    this.#offs.push(
+      connection.on('entry', () => this.#follow()),
+      connection.on('caughtUp', () => {
+        this.#deliverFacts();
+        this.#follow();
+      }),
+      desktop.onStop(() => this.stop('pressed Stop at the desktop')),
+    );
+  }
+
+  /** While a question is open, nothing is injected. */
+  get isPromptOpen(): boolean {
+    return this.#isPromptOpen;
+  }
+  get isStopped(): boolean {
+    return this.#isStopped;
+  }
+
+  /** A customer who came without a page is asked here what the page would have asked. */
+  async askAtTheDoor(): Promise<void> {
+    const { connection, desk, personName } = this.#parts;
+    const { state } = connection;
+    if (state.hasAccepted || isOver(state) || presentParticipants(state, 'customer-page').length) return;
+    if (needsCallAnswer(state)) {
+      const called = await this.#ask(callQuestion(desk.deskName, desk.deskPhone), new AbortController().signal);
+      if (called === undefined) return;
+      await connection.command({ type: 'answerCall', answer: called ? 'i-called' : 'they-called' });
+      if (!called) return;
+    }
+    const accepted = await this.#ask(acceptQuestion(state, desk.deskName), new AbortController().signal);
+    if (accepted === undefined) return;
+    if (!accepted) {
+      this.stop('did not want to begin');
+      return;
+    }
+    if (state.customerName === undefined) await connection.command({ type: 'introduceCustomer', name: personName, address: '' });
+    await connection.command({ type: 'acceptSession', noticeVersion: desk.noticeVersion });
+  }
+
+  /** Asks something else than a permission, one thing at a time. */
+  askInTurn(question: Parameters<Desktop['ask']>[0]): Promise<boolean | undefined> {
+    return new Promise((resolve, reject) => {
+      this.#queue = this.#queue.then(() => this.#ask(question, new AbortController().signal).then(resolve, reject));
+    });
+  }
+
+  /** Ends everything at once. Holds without the service; the service hears of it when it can. */
+  stop(why: string): void {
+    if (this.#isStopped) return;
+    this.#isStopped = true;
+    this.#parts.grants.dropAll();
+    for (const prompt of this.#prompts.values()) prompt.abort();
+    this.#parts.onChanged();
+    this.report((fact) => ({ type: 'endSession', reason: 'stop', why, fact }));
+  }
+
+  /** Takes one permission back on behalf of the person here. */
+  withdraw(participantId: string, permission: Permission, why: string): void {
+    const technician = this.#parts.connection.state.participants[participantId];
+    if (technician) this.#parts.grants.drop(permission, technician.signKey);
+    this.#parts.onChanged();
+    this.report((fact) => ({ type: 'withdrawPermission', participantId, permission, why, fact }));
+  }
+
+  /** Writes a fact down and delivers it, now or when the line is back. */
+  report(make: (fact: number) => SessionCommand): void {
+    const fact = this.#parts.journal.add(make);
+    this.#deliver(fact.id, fact.command);
+  }
+
+  close(): void {
+    this.#offs.forEach((off) => off());
+    for (const prompt of this.#prompts.values()) prompt.abort();
+  }
+
+  #deliverFacts(): void {
+    for (const fact of this.#parts.journal.waiting) this.#deliver(fact.id, fact.command);
+  }
+
+  #deliver(id: string, command: SessionCommand): void {
+    const { connection, journal, log } = this.#parts;
+    connection.command(command, id).then(
+      () => journal.markDelivered(id),
+      (error: unknown) => {
+        // It stays in the journal unless the service has really answered.
+        if (error instanceof AppError && error.code !== 'NOT_PRESENT' && error.code !== 'RECORDS_DOWN') journal.markDelivered(id);
+        log.warn({ why: String(error), type: command.type }, 'a fact was not taken');
+      },
+    );
+  }
+
+  /** Brings what is held down to what the session still says, and opens prompts for what is asked. */
+  #follow(): void {
+    const { connection, grants } = this.#parts;
+    const { state } = connection;
+    if (isOver(state)) grants.dropAll();
+    for (const participant of Object.values(state.participants)) {
+      if (participant.role !== 'technician') continue;
+      if (participant.isGone) grants.dropKey(participant.signKey);
+      for (const [permission, standing] of Object.entries(state.standings[participant.id] ?? {}))
+        if (standing.name === 'takenBack') grants.drop(permission as Permission, participant.signKey);
+    }
+    for (const [askId, prompt] of this.#prompts) if (!state.asks[askId]) prompt.abort();
+    if (connection.status === 'live' && state.holderId === connection.participantId && !this.#isStopped)
+      for (const ask of Object.values(state.asks)) if (!this.#prompts.has(ask.id)) this.#queueAsk(ask);
+    this.#parts.onChanged();
+  }
+
+  #queueAsk(ask: OpenAsk): void {
+    const abort = new AbortController();
+    this.#prompts.set(ask.id, abort);
+    this.#queue = this.#queue
+      .then(async () => {
+        const { connection, desk } = this.#parts;
+        if (abort.signal.aborted || !connection.state.asks[ask.id]) return;
+        const lapse = setTimeout(() => abort.abort(), Math.max(0, ask.expiresAtMs - connection.serviceNowMs));
+        try {
+          const answer = await this.#ask(questionForAsk(connection.state, ask, desk.deskName), abort.signal);
+          if (answer !== undefined) await this.#answer(ask, answer);
+        } finally {
+          clearTimeout(lapse);
+        }
+      })
+      .catch((error: unknown) => this.#parts.log.error({ err: error }, 'an ask could not be answered'))
+      .finally(() => this.#prompts.delete(ask.id));
+  }
+
+  async #answer(ask: OpenAsk, isYes: boolean): Promise<void> {
+    const { connection, grants, log } = this.#parts;
+    const technician = connection.state.participants[ask.participantId];
+    if (!isYes) {
+      this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+      return;
+    }
+    if (!technician || this.#isStopped) return;
+    const endsAtMs = connection.serviceNowMs + GRANT_MS;
+    const signed = ask.permissions.map((permission) => grants.grant(permission, technician, endsAtMs));
+    this.#parts.onChanged();
+    try {
+      await connection.command({ type: 'grantAsk', askId: ask.id, grants: signed });
+    } catch (error) {
+      // What the service does not take is not held here either: both must agree before anything is effective.
+      for (const permission of ask.permissions) grants.drop(permission, technician.signKey);
+      this.#parts.onChanged();
+      log.warn({ why: String(error) }, 'a grant was not taken');
+    }
+  }
+
+  async #ask(question: Parameters<Desktop['ask']>[0], signal: AbortSignal): Promise<boolean | undefined> {
+    const { connection, desktop } = this.#parts;
+    this.#isPromptOpen = true;
+    this.#parts.onChanged();
+    connection.tellStep('prompt-open');
+    try {
+      return await desktop.ask(question, signal);
+    } finally {
+      this.#isPromptOpen = false;
+      connection.tellStep('ready');
+      this.#parts.onChanged();
+    }
+  }
+}

@@ -1,0 +1,63 @@
+import { dependants, type Permission } from '@porch/core';
+import { signGrant, type ParticipantKeys, type SignedGrant } from '@porch/wire';
+
+interface HeldGrant {
+  readonly number: number;
+  readonly endsAtMs: number;
+}
+
+/**
+ * The grants this computer holds: the check that counts. Only the person's own yes adds one; anybody may take away.
+ * A grant belongs to one technician's key, so another key has nothing, whatever the service says about it.
+ */
+export class GrantBook {
+  readonly #keys: ParticipantKeys;
+  readonly #sessionId: string;
+  readonly #held = new Map<string, Map<Permission, HeldGrant>>();
+  #number: number;
+
+  /** Numbers go on after the highest that the session has seen. */
+  constructor(keys: ParticipantKeys, sessionId: string, lastNumber: number) {
+    this.#keys = keys;
+    this.#sessionId = sessionId;
+    this.#number = lastNumber;
+  }
+
+  grant(permission: Permission, technician: { signKey: string; agreeKey: string }, endsAtMs: number): SignedGrant {
+    const number = ++this.#number;
+    const ofKey = this.#held.get(technician.signKey) ?? new Map<Permission, HeldGrant>();
+    ofKey.set(permission, { number, endsAtMs });
+    this.#held.set(technician.signKey, ofKey);
+    return signGrant(this.#keys, {
+      sessionId: this.#sessionId,
+      permission,
+      technicianSignKey: technician.signKey,
+      technicianAgreeKey: technician.agreeKey,
+      number,
+      endsAtMs,
+    });
+  }
+
+  holds(permission: Permission, signKey: string, nowMs: number): boolean {
+    const held = this.#held.get(signKey)?.get(permission);
+    return held !== undefined && nowMs < held.endsAtMs;
+  }
+
+  holdsAny(permission: Permission, nowMs: number): boolean {
+    return [...this.#held.keys()].some((key) => this.holds(permission, key, nowMs));
+  }
+
+  /** Takes one permission, and whatever needs it, from one key. */
+  drop(permission: Permission, signKey: string): void {
+    this.#held.get(signKey)?.delete(permission);
+    for (const other of dependants(permission)) this.drop(other, signKey);
+  }
+
+  dropKey(signKey: string): void {
+    this.#held.delete(signKey);
+  }
+
+  dropAll(): void {
+    this.#held.clear();
+  }
+}

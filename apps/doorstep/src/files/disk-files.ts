@@ -1,0 +1,71 @@
+import { constants } from 'node:fs';
+import { access, mkdir, open, realpath, rename, rm, stat } from 'node:fs/promises';
+import { basename, extname, join, resolve, sep } from 'node:path';
+import { safeFileName, type FileSink, type FileToSend } from '@porch/client';
+
+/** A file of this computer, read piece by piece. Throws when it is no plain file. */
+export async function fileToSend(path: string): Promise<FileToSend & { close(): Promise<void> }> {
+  const handle = await open(path, 'r');
+  const { size: sizeBytes, isFile } = await handle.stat().then((s) => ({ size: s.size, isFile: s.isFile() }));
+  if (!isFile) {
+    await handle.close();
+    throw new Error('it is not a plain file');
+  }
+  return {
+    name: basename(path),
+    sizeBytes,
+    async read(offset, length) {
+      const bytes = new Uint8Array(length);
+      const { bytesRead } = await handle.read(bytes, 0, length, offset);
+      if (bytesRead !== length) throw new Error('the file became shorter');
+      return bytes;
+    },
+    close: () => handle.close(),
+  };
+}
+
+/** Writes beside the final name and moves there only when everything has arrived. Never overwrites. */
+export async function fileSink(folder: string, name: string, onDone: (path: string) => void = () => undefined): Promise<FileSink> {
+  await mkdir(folder, { recursive: true });
+  const safe = safeFileName(name);
+  const part = join(folder, `.${safe}.${process.pid}.${Math.random().toString(36).slice(2)}.part`);
+  const handle = await open(part, 'wx', 0o600);
+  return {
+    async write(bytes) {
+      await handle.write(bytes);
+    },
+    async finish() {
+      await handle.sync();
+      await handle.close();
+      const path = await freeName(folder, safe);
+      await rename(part, path);
+      onDone(path);
+    },
+    async discard() {
+      await handle.close();
+      await rm(part, { force: true });
+    },
+  };
+}
+
+async function freeName(folder: string, name: string): Promise<string> {
+  const ending = extname(name);
+  const stem = name.slice(0, name.length - ending.length);
+  for (let n = 1; ; n++) {
+    const path = join(folder, n === 1 ? name : `${stem} (${n})${ending}`);
+    const isTaken = await access(path, constants.F_OK).then(
+      () => true,
+      () => false,
+    );
+    if (!isTaken) return path;
+  }
+}
+
+/** The real path of what a technician asks for, if it lies within `home`. Links that lead out are followed and refused. */
+export async function pathWithin(home: string, wanted: string): Promise<string> {
+  const root = await realpath(home);
+  const path = await realpath(resolve(root, wanted.replace(/^~(?=\/|$)/, '.')));
+  if (path !== root && !path.startsWith(root + sep)) throw new Error('it is outside the home folder of the person here');
+  if (!(await stat(path)).isFile()) throw new Error('it is not a plain file');
+  return path;
+}

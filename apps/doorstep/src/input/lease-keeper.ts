@@ -1,0 +1,227 @@
+import type { LiveConnection } from '@porch/client';
+import { LEASE_SILENCE_MS, unlessUnreadable } from '@porch/client';
+import type { Participant } from '@porch/core';
+import { decodeInputMessage, encodeSealedJson, PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
+import { randomBytes } from 'node:crypto';
+import type { Logger } from 'pino';
+import type { ConsentHolder } from '../consent/consent-holder.ts';
+import type { GrantBook } from '../consent/grant-book.ts';
+import type { Desktop } from '../desktop/desktop.ts';
+
+/** The person at the desktop always wins: after their own input the technician's waits this long. */
+export const LOCAL_PAUSE_MS = 1_000;
+/** Input aimed at a picture that had changed this long ago would hit something else. */
+const STALE_PICTURE_MS = 2_000;
+/** Moves that wait while a key is being typed; the newest counts. */
+const MAX_WAITING_ACTS = 256;
+
+interface Lease {
+  readonly id: string;
+  readonly technicianId: string;
+  readonly seat: number;
+  readonly signKey: string;
+  lastNumber: number;
+  heardAtMs: number;
+  clicks: number;
+  keys: number;
+  waiting: number;
+}
+
+export interface LeaseParts {
+  readonly connection: LiveConnection;
+  readonly desktop: Desktop;
+  readonly grants: GrantBook;
+  readonly holder: ConsentHolder;
+  readonly log: Logger;
+  /** When the picture of `update` was replaced by a newer one, by this computer's clock; undefined while it is the newest. */
+  replacedAtMs(update: number): number | undefined;
+  displayGeneration(): number;
+  onChanged(): void;
+}
+
+/**
+ * Opens a lease for a technician whose key holds the permission, and works the desktop with what comes in it: sealed by
+ * that key alone, numbered without gaps, aimed at what is really shown. The end of a lease, for whatever reason, lets go
+ * of every key and button.
+ */
+export class LeaseKeeper {
+  readonly #parts: LeaseParts;
+  readonly #channels = new Map<string, PairwiseChannel>();
+  readonly #offs: (() => void)[];
+  readonly #timer: ReturnType<typeof setInterval>;
+  #lease: Lease | undefined;
+  #pausedUntilMs = 0;
+  #acts: Promise<void> = Promise.resolve();
+
+  constructor(parts: LeaseParts) {
+    this.#parts = parts;
+    const { connection, desktop } = parts;
+    this.#offs = [
+      connection.on('frame', ({ frame, bytes }) => {
+        if (frame.channel === 'input') this.#handleSealed(frame.senderSeat, bytes);
+      }),
+      connection.on('status', (status) => {
+        if (status !== 'live') this.end('the line is gone');
+      }),
+      desktop.onLocalInput(() => this.#pause()),
+    ];
+    this.#timer = setInterval(() => this.check(), 250);
+  }
+
+  get isOpen(): boolean {
+    return this.#lease !== undefined;
+  }
+
+  /** Ends the lease if what it rests on is gone. Called at every change of what is allowed. */
+  check(): void {
+    const lease = this.#lease;
+    if (!lease) return;
+    if (!this.#parts.grants.holds('control-input', lease.signKey, this.#parts.connection.serviceNowMs)) this.end('it is not allowed any longer');
+    else if (Date.now() - lease.heardAtMs > LEASE_SILENCE_MS) this.end('nothing was heard from the technician');
+    else if (this.#parts.holder.isPromptOpen) this.#parts.desktop.releaseAll();
+  }
+
+  end(why: string): void {
+    const lease = this.#lease;
+    if (!lease) return;
+    this.#lease = undefined;
+    this.#parts.desktop.releaseAll();
+    this.#tell(lease.seat, { type: 'leaseClosed', lease: lease.id, why });
+    const { technicianId: participantId, clicks, keys } = lease;
+    this.#parts.holder.report((fact) => ({ type: 'stopControl', participantId, why, clicks, keys, fact }));
+    this.#parts.onChanged();
+  }
+
+  close(): void {
+    this.end('Doorstep closed');
+    clearInterval(this.#timer);
+    this.#offs.forEach((off) => off());
+  }
+
+  #technicianAt(seat: number): Participant | undefined {
+    return Object.values(this.#parts.connection.state.participants).find((p) => p.seat === seat && p.role === 'technician' && !p.isGone);
+  }
+
+  #channelTo(technician: Participant): PairwiseChannel {
+    const { connection } = this.#parts;
+    const known = this.#channels.get(technician.agreeKey);
+    if (known) return known;
+    const channel = new PairwiseChannel({
+      sessionId: connection.sessionId,
+      mine: connection.keys,
+      mySeat: connection.seat,
+      theirAgreeKey: technician.agreeKey,
+      theirSeat: technician.seat,
+      channel: 'input',
+    });
+    this.#channels.set(technician.agreeKey, channel);
+    return channel;
+  }
+
+  #tell(seat: number, message: InputMessage): void {
+    const technician = this.#technicianAt(seat);
+    if (technician) this.#parts.connection.sendFrame(this.#channelTo(technician).seal(encodeSealedJson(message)));
+  }
+
+  #handleSealed(seat: number, bytes: Uint8Array): void {
+    const technician = this.#technicianAt(seat);
+    const { grants, connection, log } = this.#parts;
+    // The key decides, not the name: without a grant of our own for it, nothing is even opened.
+    if (!technician || !grants.holds('control-input', technician.signKey, connection.serviceNowMs)) {
+      log.warn({ seat }, 'input without a grant was refused');
+      return;
+    }
+    const opened = unlessUnreadable(() => {
+      const { frame, plain } = this.#channelTo(technician).open(bytes);
+      return { frame, message: decodeInputMessage(plain) };
+    });
+    if (!opened) {
+      log.warn({ seat }, 'input that this key did not seal was refused');
+      return;
+    }
+    const { frame, message } = opened;
+    if (message.type === 'openLease') this.#open(technician);
+    else if (this.#lease && 'lease' in message && message.lease === this.#lease.id && this.#lease.seat === seat) {
+      this.#lease.heardAtMs = Date.now();
+      if (message.type === 'closeLease') this.end('the technician let go');
+      else if (message.type === 'input') this.#takeInput(this.#lease, message, frame.displayGeneration);
+    }
+  }
+
+  #open(technician: Participant): void {
+    this.end('another lease was opened');
+    const lease: Lease = {
+      id: randomBytes(16).toString('hex'),
+      technicianId: technician.id,
+      seat: technician.seat,
+      signKey: technician.signKey,
+      lastNumber: 0,
+      heardAtMs: Date.now(),
+      clicks: 0,
+      keys: 0,
+      waiting: 0,
+    };
+    this.#lease = lease;
+    this.#parts.holder.report((fact) => ({ type: 'startControl', participantId: technician.id, fact }));
+    this.#tell(lease.seat, { type: 'leaseOpened', lease: lease.id });
+    this.#parts.onChanged();
+  }
+
+  #takeInput(lease: Lease, message: Extract<InputMessage, { type: 'input' }>, generation: number): void {
+    if (message.number !== lease.lastNumber + 1) {
+      this.end('messages are missing');
+      return;
+    }
+    lease.lastNumber = message.number;
+    const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
+    const nowMs = Date.now();
+    if (this.#parts.holder.isPromptOpen) return drop('a question is open on their screen');
+    if (nowMs < this.#pausedUntilMs) return this.#tell(lease.seat, { type: 'inputPaused', forMs: this.#pausedUntilMs - nowMs, why: 'they are using their own mouse or keyboard' });
+    if (generation !== this.#parts.displayGeneration()) return drop('the screen has another size now');
+    const replacedAtMs = this.#parts.replacedAtMs(message.aimedAtUpdate);
+    if (replacedAtMs !== undefined && nowMs - replacedAtMs > STALE_PICTURE_MS) return drop('your picture was too old');
+    if (lease.waiting >= MAX_WAITING_ACTS) return drop('more input waits than can be done');
+    lease.waiting++;
+    this.#acts = this.#acts
+      .then(() => this.#perform(lease, message.act))
+      .catch((error: unknown) => this.#parts.log.error({ err: error }, 'input failed'))
+      .finally(() => lease.waiting--);
+  }
+
+  async #perform(lease: Lease, act: InputAct): Promise<void> {
+    const { desktop, holder } = this.#parts;
+    // Between coming in and its turn the person may have stopped it all.
+    if (this.#lease !== lease || holder.isPromptOpen || Date.now() < this.#pausedUntilMs) return;
+    const size = desktop.size();
+    if ('x' in act) desktop.movePointer(Math.min(act.x, size.width - 1), Math.min(act.y, size.height - 1));
+    switch (act.act) {
+      case 'move':
+        break;
+      case 'button':
+        if (act.isDown) lease.clicks++;
+        desktop.button(act.button, act.isDown);
+        break;
+      case 'wheel':
+        desktop.wheel(act.stepsX, act.stepsY);
+        break;
+      case 'key':
+        if (act.isDown) lease.keys++;
+        await desktop.key(act.key, act.isDown);
+        break;
+      case 'text':
+        lease.keys += [...act.text].length;
+        await desktop.type(act.text);
+        break;
+    }
+  }
+
+  #pause(): void {
+    const wasPaused = Date.now() < this.#pausedUntilMs;
+    this.#pausedUntilMs = Date.now() + LOCAL_PAUSE_MS;
+    if (!this.#lease) return;
+    if (!wasPaused) {
+      this.#parts.desktop.releaseAll();
+      this.#tell(this.#lease.seat, { type: 'inputPaused', forMs: LOCAL_PAUSE_MS, why: 'they are using their own mouse or keyboard' });
+    }
+  }
+}

@@ -1,0 +1,27 @@
+import { createInterface } from 'node:readline';
+import { returnLentKeycodes } from './x11/injector.ts';
+import { loadExtensions, XConnection } from './x11/x-connection.ts';
+
+/*
+ * A second, tiny process: it knows what Doorstep has pressed, and when Doorstep's pipe closes, for whatever reason,
+ * kill -9 included, it lets go of all of it and gives borrowed keycodes back.
+ */
+export async function runWatchdog(display: string): Promise<void> {
+  const x = await XConnection.open(display, () => undefined);
+  const { xtest } = await loadExtensions(x);
+  const down = new Map<string, { type: number; number: number }>();
+  x.onGone(() => process.exit(0));
+  process.stdout.write('ready\n');
+  // A Ctrl-C in a terminal reaches the whole group: the watchdog outlives it until the pipe closes.
+  process.on('SIGINT', () => undefined);
+  process.on('SIGTERM', () => undefined);
+  for await (const line of createInterface({ input: process.stdin })) {
+    const [what = '', number = '', state = ''] = line.split(' ');
+    if (state === 'down') down.set(`${what} ${number}`, { type: what === 'key' ? 3 : 5, number: Number(number) });
+    else down.delete(`${what} ${number}`);
+  }
+  for (const { type, number } of down.values()) xtest.FakeInput(type, number, 0, 0, 0, 0);
+  await x.flush();
+  await returnLentKeycodes(x);
+  x.close();
+}

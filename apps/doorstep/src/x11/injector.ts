@@ -1,0 +1,235 @@
+import type { XTest } from 'x11';
+import { keysymOfCharacter, keysymOfName } from './key-names.ts';
+import type { XConnection } from './x-connection.ts';
+
+const KEY_PRESS = 2;
+const BUTTON_PRESS = 4;
+const MOTION = 6;
+/** Atom numbers fixed by the protocol. */
+const ATOM_INTEGER = 19;
+const SHIFT = 0xffe1;
+const buttonNumbers = { left: 1, middle: 2, right: 3 } as const;
+/** A keycode that was lent keeps its meaning this long after its last use: programs read the map late. */
+const LENT_MS = 300;
+/** Names of the borrowed keycodes stand on the root window, so that whoever comes after a crash can give them back. */
+const LENT_PROPERTY = '_ZESTY_PORCH_LENT_KEYCODES';
+
+interface Place {
+  readonly keycode: number;
+  readonly isShifted: boolean;
+}
+interface Loan {
+  readonly keycode: number;
+  readonly keysyms: readonly [number, number];
+  usedAtMs: number;
+}
+
+/** What is down, told to the watchdog before it happens. */
+export type DownReporter = (what: 'key' | 'button', number: number, isDown: boolean) => void;
+
+/** Presses keys and buttons through XTEST. Characters that the keyboard layout lacks borrow a spare keycode. */
+export class Injector {
+  readonly #x: XConnection;
+  readonly #xtest: XTest;
+  readonly #report: DownReporter;
+  readonly #lentAtom: number;
+  readonly #keysDown = new Map<string, number>();
+  readonly #codesDown = new Set<number>();
+  readonly #buttonsDown = new Set<number>();
+  #places = new Map<number, Place>();
+  #spares: number[] = [];
+  #perKeycode = 2;
+  #loans: Loan[] = [];
+  #isMapStale = true;
+  #ownChanges = 0;
+  #work: Promise<void> = Promise.resolve();
+
+  private constructor(x: XConnection, xtest: XTest, lentAtom: number, report: DownReporter) {
+    this.#x = x;
+    this.#xtest = xtest;
+    this.#lentAtom = lentAtom;
+    this.#report = report;
+    x.client.on('event', (event) => {
+      if (event.name !== 'MappingNotify') return;
+      if (this.#ownChanges > 0) this.#ownChanges--;
+      else this.#isMapStale = true;
+    });
+  }
+
+  static async create(x: XConnection, xtest: XTest, report: DownReporter): Promise<Injector> {
+    const injector = new Injector(x, xtest, await x.atom(LENT_PROPERTY), report);
+    await returnLentKeycodes(x);
+    await injector.#readMap();
+    return injector;
+  }
+
+  move(x: number, y: number): void {
+    this.#xtest.FakeInput(MOTION, 0, 0, this.#x.root, Math.round(x), Math.round(y));
+  }
+
+  button(name: keyof typeof buttonNumbers, isDown: boolean): void {
+    this.#button(buttonNumbers[name], isDown);
+  }
+
+  /** X has a button for each direction of the wheel, and one press for each step. */
+  wheel(stepsX: number, stepsY: number): void {
+    const turn = (steps: number, [less, more]: [number, number]) => {
+      for (let i = 0; i < Math.abs(steps); i++) {
+        this.#button(steps < 0 ? less : more, true);
+        this.#button(steps < 0 ? less : more, false);
+      }
+    };
+    turn(stepsY, [4, 5]);
+    turn(stepsX, [6, 7]);
+  }
+
+  key(key: string, isDown: boolean): Promise<void> {
+    return this.#inTurn(async () => {
+      const held = this.#keysDown.get(key);
+      if (!isDown) {
+        if (held === undefined) return;
+        this.#keysDown.delete(key);
+        this.#code(held, false);
+        return;
+      }
+      const named = keysymOfName[key];
+      if (named === undefined && [...key].length !== 1) return;
+      const keysym = named ?? keysymOfCharacter(key);
+      await this.#makeRoomFor([keysym]);
+      const place = this.#placeOf(keysym);
+      if (!place) return;
+      this.#keysDown.set(key, place.keycode);
+      // A modifier is itself; a character may need another shift than the technician's layout has just now.
+      if (named !== undefined) this.#code(place.keycode, true);
+      else this.#withShift(place.isShifted, () => this.#code(place.keycode, true));
+    });
+  }
+
+  type(text: string): Promise<void> {
+    return this.#inTurn(async () => {
+      const keysyms = [...text.replace(/\r\n?/g, '\n')].map(keysymOfCharacter);
+      const most = Math.max(1, this.#spares.length);
+      for (let at = 0; at < keysyms.length; at += most) {
+        const part = keysyms.slice(at, at + most);
+        await this.#makeRoomFor(part);
+        for (const keysym of part) {
+          const place = this.#placeOf(keysym);
+          if (!place) continue;
+          this.#withShift(place.isShifted, () => {
+            this.#code(place.keycode, true);
+            this.#code(place.keycode, false);
+          });
+        }
+      }
+    });
+  }
+
+  releaseAll(): void {
+    if (this.#x.isGone) return;
+    for (const keycode of [...this.#codesDown]) this.#code(keycode, false);
+    for (const button of [...this.#buttonsDown]) this.#button(button, false);
+    this.#keysDown.clear();
+  }
+
+  async close(): Promise<void> {
+    this.releaseAll();
+    if (!this.#x.isGone) await returnLentKeycodes(this.#x);
+  }
+
+  #inTurn(work: () => Promise<void>): Promise<void> {
+    this.#work = this.#work.then(work, work);
+    return this.#work;
+  }
+
+  #code(keycode: number, isDown: boolean): void {
+    this.#report('key', keycode, isDown);
+    this.#xtest.FakeInput(isDown ? KEY_PRESS : KEY_PRESS + 1, keycode, 0, 0, 0, 0);
+    if (isDown) this.#codesDown.add(keycode);
+    else this.#codesDown.delete(keycode);
+  }
+
+  #button(number: number, isDown: boolean): void {
+    this.#report('button', number, isDown);
+    this.#xtest.FakeInput(isDown ? BUTTON_PRESS : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+    if (isDown) this.#buttonsDown.add(number);
+    else this.#buttonsDown.delete(number);
+  }
+
+  #withShift(wanted: boolean, press: () => void): void {
+    const shift = this.#places.get(SHIFT)?.keycode;
+    if (shift === undefined) return press();
+    const isHeld = this.#codesDown.has(shift);
+    const isShortcut = this.#keysDown.has('Control') || this.#keysDown.has('Alt') || this.#keysDown.has('Meta');
+    if (isHeld === wanted || isShortcut) return press();
+    this.#code(shift, wanted);
+    press();
+    this.#code(shift, isHeld);
+  }
+
+  #placeOf(keysym: number): Place | undefined {
+    const own = this.#places.get(keysym);
+    if (own) return own;
+    const loan = this.#loans.find((l) => l.keysyms.includes(keysym));
+    if (!loan) return undefined;
+    loan.usedAtMs = Date.now();
+    return { keycode: loan.keycode, isShifted: loan.keysyms[0] !== keysym };
+  }
+
+  async #makeRoomFor(keysyms: readonly number[]): Promise<void> {
+    if (this.#isMapStale) await this.#readMap();
+    const missing = [...new Set(keysyms)].filter((keysym) => !this.#placeOf(keysym));
+    if (!missing.length) return;
+    for (const keysym of missing) {
+      const keycode = await this.#borrow();
+      if (keycode === undefined) return;
+      this.#loans.push({ keycode, keysyms: [keysym, keysym], usedAtMs: Date.now() });
+      this.#ownChanges++;
+      this.#x.client.ChangeKeyboardMapping(keycode, this.#perKeycode, new Array<number>(this.#perKeycode).fill(keysym));
+    }
+    this.#x.client.ChangeProperty(0, this.#x.root, this.#lentAtom, ATOM_INTEGER, 8, Buffer.from(this.#loans.map((l) => l.keycode)));
+    await this.#x.flush();
+  }
+
+  /** A spare keycode, or the one not used for longest once no program can still be reading its old meaning. */
+  async #borrow(): Promise<number | undefined> {
+    const free = this.#spares.find((keycode) => !this.#loans.some((l) => l.keycode === keycode));
+    if (free !== undefined) return free;
+    const oldest = [...this.#loans].sort((a, b) => a.usedAtMs - b.usedAtMs)[0];
+    if (!oldest) return undefined;
+    const waitMs = oldest.usedAtMs + LENT_MS - Date.now();
+    if (waitMs > 0) await new Promise((resolve) => setTimeout(resolve, waitMs));
+    this.#loans = this.#loans.filter((l) => l !== oldest);
+    return oldest.keycode;
+  }
+
+  async #readMap(): Promise<void> {
+    const { min_keycode: first, max_keycode: last } = this.#x.client.display;
+    const map = await this.#x.ask<number[][]>((cb) => this.#x.client.GetKeyboardMapping(first, last - first + 1, cb));
+    this.#isMapStale = false;
+    this.#perKeycode = map[0]?.length ?? 2;
+    this.#places = new Map();
+    this.#spares = [];
+    map.forEach((keysyms, i) => {
+      const keycode = first + i;
+      if (this.#loans.some((l) => l.keycode === keycode)) this.#spares.push(keycode);
+      else if (!keysyms.some((k) => k)) this.#spares.push(keycode);
+      else
+        for (const level of [0, 1]) {
+          const keysym = keysyms[level];
+          if (keysym && !this.#places.has(keysym)) this.#places.set(keysym, { keycode, isShifted: level === 1 });
+        }
+    });
+  }
+}
+
+/** Gives borrowed keycodes back: at the end, and after a Doorstep that could not. */
+export async function returnLentKeycodes(x: XConnection): Promise<void> {
+  const property = await x.atom(LENT_PROPERTY);
+  const lent = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, property, 0, 0, 64, cb));
+  if (!lent.data.length) return;
+  const [row] = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(x.client.display.min_keycode, 1, cb));
+  const width = row?.length ?? 2;
+  for (const keycode of lent.data) x.client.ChangeKeyboardMapping(keycode, width, new Array<number>(width).fill(0));
+  x.client.DeleteProperty(x.root, property);
+  await x.flush();
+}

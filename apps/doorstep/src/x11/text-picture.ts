@@ -1,0 +1,24 @@
+import { initWasm, Resvg } from '@resvg/resvg-wasm';
+import resvgWasm from '@resvg/resvg-wasm/index_bg.wasm';
+import boldFont from 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf';
+import plainFont from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf';
+
+let isReady: Promise<void> | undefined;
+
+/** An SVG as the 32-bit pixels that an X server takes. Fonts come with the program: the computer may have none. */
+export async function renderSvg(svg: string): Promise<{ width: number; height: number; bgrx: Buffer }> {
+  isReady ??= initWasm(resvgWasm as BufferSource);
+  await isReady;
+  const drawn = new Resvg(svg, {
+    font: { fontBuffers: [plainFont, boldFont], defaultFontFamily: 'DejaVu Sans', loadSystemFonts: false } as never,
+  }).render();
+  const { width, height, pixels } = drawn;
+  const bgrx = Buffer.alloc(pixels.length);
+  for (let at = 0; at < pixels.length; at += 4) {
+    bgrx[at] = pixels[at + 2] ?? 0;
+    bgrx[at + 1] = pixels[at + 1] ?? 0;
+    bgrx[at + 2] = pixels[at] ?? 0;
+  }
+  drawn.free();
+  return { width, height, bgrx };
+}

@@ -1,0 +1,126 @@
+import x11, { type Damage, type Fixes, type Shape, type Shm, type XClient, type XInput, type XTest } from 'x11';
+
+/** A call that gets no answer within this belongs to a server that is gone: its callbacks never fire. */
+const ANSWER_MS = 5_000;
+
+export class DisplayGone extends Error {
+  override readonly name = 'DisplayGone';
+}
+
+type Callback<T> = (error: Error | null, result: T) => void | boolean;
+
+/** A connection to one X server, with promises, and with one place that knows when the server is gone. */
+export class XConnection {
+  readonly client: XClient;
+  readonly root: number;
+  readonly #gone = new Set<(why: Error) => void>();
+  #goneWhy: Error | undefined;
+
+  private constructor(client: XClient, root: number) {
+    this.client = client;
+    this.root = root;
+    const end = () => this.#end(new DisplayGone('the X server has closed the connection'));
+    client.on('end', end);
+    client.stream.on('close', end);
+  }
+
+  static async open(display: string, onError: (error: Error) => void): Promise<XConnection> {
+    const answer = await new Promise<{ client: XClient; screen: { root: number }[] }>((resolve, reject) => {
+      const timer = setTimeout(() => reject(new DisplayGone(`the X server ${display} does not answer`)), ANSWER_MS);
+      const client = x11.createClient({ display }, (error, opened) => {
+        clearTimeout(timer);
+        if (error) reject(new DisplayGone(`the X server ${display} cannot be reached: ${error.message}`));
+        else resolve(opened);
+      });
+      client.on('error', (error) => {
+        // Errors about windows of other programs that are gone meanwhile come here: they concern nobody.
+        if (!/Bad (window|drawable|damage|region|match|access)/i.test(error.message)) onError(error);
+      });
+    });
+    const [screen] = answer.screen;
+    if (!screen) throw new DisplayGone(`the X server ${display} has no screen`);
+    return new XConnection(answer.client, screen.root);
+  }
+
+  get isGone(): boolean {
+    return this.#goneWhy !== undefined;
+  }
+
+  onGone(listener: (why: Error) => void): void {
+    if (this.#goneWhy) listener(this.#goneWhy);
+    else this.#gone.add(listener);
+  }
+
+  /** Runs one call with a callback; rejects when the server goes away meanwhile. */
+  ask<T>(call: (callback: Callback<T>) => void): Promise<T> {
+    if (this.#goneWhy) return Promise.reject(this.#goneWhy);
+    return new Promise((resolve, reject) => {
+      this.#gone.add(reject);
+      call((error, result) => {
+        this.#gone.delete(reject);
+        if (error) reject(error);
+        else resolve(result);
+        // An answered error must not come up a second time as the client's own.
+        return true;
+      });
+    });
+  }
+
+  extension<T>(name: 'shm' | 'damage' | 'fixes' | 'xtest' | 'xinput' | 'shape'): Promise<T> {
+    return this.ask<unknown>((cb) => this.client.require(name, cb)) as Promise<T>;
+  }
+
+  atom(name: string): Promise<number> {
+    return this.ask((cb) => this.client.InternAtom(false, name, cb));
+  }
+
+  size(): Promise<{ width: number; height: number }> {
+    return this.ask((cb) => this.client.GetGeometry(this.root, cb));
+  }
+
+  async flush(): Promise<void> {
+    await this.ask((cb) => this.client.GetInputFocus(cb));
+  }
+
+  close(): void {
+    this.#end(new DisplayGone('closed'));
+    this.client.stream.destroy();
+  }
+
+  #end(why: Error): void {
+    if (this.#goneWhy) return;
+    this.#goneWhy = why;
+    for (const listener of [...this.#gone]) listener(why);
+    this.#gone.clear();
+  }
+}
+
+export interface XExtensions {
+  readonly shm: Shm;
+  readonly damage: Damage;
+  readonly fixes: Fixes;
+  readonly xtest: XTest;
+  readonly xinput: XInput;
+  readonly shape: Shape;
+}
+
+/** All that Doorstep needs of an X server; says which one is missing. */
+export async function loadExtensions(x: XConnection): Promise<XExtensions> {
+  const load = async <T>(name: Parameters<XConnection['extension']>[0]) => {
+    try {
+      return await x.extension<T>(name);
+    } catch (cause) {
+      throw new DisplayGone(`the X server lacks the extension ${name}, which Doorstep needs`, { cause });
+    }
+  };
+  const xinput = await load<XInput>('xinput');
+  await x.ask((cb) => xinput.XIQueryVersion(2, 2, cb));
+  return {
+    shm: await load<Shm>('shm'),
+    damage: await load<Damage>('damage'),
+    fixes: await load<Fixes>('fixes'),
+    xtest: await load<XTest>('xtest'),
+    xinput,
+    shape: await load<Shape>('shape'),
+  };
+}

@@ -1,0 +1,114 @@
+import type { BannerWords, Desktop, Question, ScreenWatcher } from '../desktop/desktop.ts';
+import { Injector, type DownReporter } from './injector.ts';
+import { rawMask, watchScreen } from './screen-watch.ts';
+import { askOnScreen, Banner, syntheticDevices } from './windows.ts';
+import { loadExtensions, XConnection, type XExtensions } from './x-connection.ts';
+
+/** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */
+const MOTION_PX = 6;
+const MOTION_WINDOW_MS = 400;
+
+/** A real X11 desktop. */
+export class X11Desktop implements Desktop {
+  readonly name: string;
+  readonly #x: XConnection;
+  readonly #extensions: XExtensions;
+  readonly #injector: Injector;
+  readonly #banner: Banner;
+  readonly #localListeners = new Set<() => void>();
+  readonly #stopListeners = new Set<() => void>();
+  #size: { width: number; height: number };
+
+  private constructor(name: string, x: XConnection, extensions: XExtensions, injector: Injector, size: { width: number; height: number }) {
+    this.name = name;
+    this.#x = x;
+    this.#extensions = extensions;
+    this.#injector = injector;
+    this.#size = size;
+    this.#banner = new Banner(x, extensions.shape, () => this.#stopListeners.forEach((listener) => listener()));
+  }
+
+  static async open(display: string, onError: (error: Error) => void, report: DownReporter): Promise<X11Desktop> {
+    const x = await XConnection.open(display, onError);
+    const extensions = await loadExtensions(x);
+    const injector = await Injector.create(x, extensions.xtest, report);
+    const desktop = new X11Desktop(display, x, extensions, injector, await x.size());
+    await desktop.#followLocalInput();
+    return desktop;
+  }
+
+  size = () => this.#size;
+
+  watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean): Promise<() => void> {
+    const onSize = (width: number, height: number) => {
+      this.#size = { width, height };
+      watcher.onSize(width, height);
+    };
+    return watchScreen(this.#x, this.#extensions, { ...watcher, onSize }, mayGrab);
+  }
+
+  movePointer(x: number, y: number): void {
+    this.#injector.move(x, y);
+  }
+  button(button: 'left' | 'middle' | 'right', isDown: boolean): void {
+    this.#injector.button(button, isDown);
+  }
+  wheel(stepsX: number, stepsY: number): void {
+    this.#injector.wheel(stepsX, stepsY);
+  }
+  key(key: string, isDown: boolean): Promise<void> {
+    return this.#injector.key(key, isDown);
+  }
+  type(text: string): Promise<void> {
+    return this.#injector.type(text);
+  }
+  releaseAll(): void {
+    this.#injector.releaseAll();
+  }
+
+  onLocalInput(listener: () => void): () => void {
+    this.#localListeners.add(listener);
+    return () => this.#localListeners.delete(listener);
+  }
+  onStop(listener: () => void): () => void {
+    this.#stopListeners.add(listener);
+    return () => this.#stopListeners.delete(listener);
+  }
+  onGone(listener: (why: Error) => void): void {
+    this.#x.onGone(listener);
+  }
+
+  ask(question: Question, signal: AbortSignal): Promise<boolean | undefined> {
+    return askOnScreen(this.#x, this.#extensions.xinput, question, signal);
+  }
+  async showBanner(words: BannerWords | undefined): Promise<void> {
+    if (words) await this.#banner.show(words);
+    else this.#banner.hide();
+  }
+
+  async close(): Promise<void> {
+    this.#banner.hide();
+    await this.#injector.close();
+    this.#x.close();
+  }
+
+  async #followLocalInput(): Promise<void> {
+    const synthetic = await syntheticDevices(this.#x, this.#extensions.xinput);
+    let movedPx = 0;
+    let sinceMs = 0;
+    this.#x.client.on('event', (event) => {
+      if (!event.name?.startsWith('XIRaw') || event.sourceId === undefined || synthetic.has(event.sourceId)) return;
+      if (event.name === 'XIRawMotion') {
+        const nowMs = Date.now();
+        if (nowMs - sinceMs > MOTION_WINDOW_MS) {
+          movedPx = 0;
+          sinceMs = nowMs;
+        }
+        movedPx += Object.values(event.rawValuators ?? {}).reduce((sum, v) => sum + Math.abs(v), 0);
+        if (movedPx < MOTION_PX) return;
+      }
+      this.#localListeners.forEach((listener) => listener());
+    });
+    this.#extensions.xinput.XISelectEvents(this.#x.root, [{ deviceId: 1, mask: rawMask(this.#extensions) }]);
+  }
+}

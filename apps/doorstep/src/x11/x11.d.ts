@@ -1,0 +1,114 @@
+/* The part of the x11 package that we use; it has no types of its own. */
+declare module 'x11' {
+  export interface XEvent {
+    name?: string;
+    type: number;
+    wid?: number;
+    window?: number;
+    x?: number;
+    y?: number;
+    width?: number;
+    height?: number;
+    detail?: number;
+    keycode?: number;
+    visibility?: number;
+    sourceId?: number;
+    rawValuators?: Record<number, number>;
+    [key: string]: unknown;
+  }
+  type Reply<T> = (error: Error | null, result: T) => void | boolean;
+  export interface XClient {
+    display: XDisplay;
+    stream: { destroy(): void; on(name: string, listener: (error?: Error) => void): void };
+    on(name: 'event', listener: (event: XEvent) => void): void;
+    on(name: 'error', listener: (error: Error) => void): void;
+    on(name: 'end', listener: () => void): void;
+    removeListener(name: string, listener: (...args: never[]) => void): void;
+    AllocID(): number;
+    require(name: string, callback: Reply<unknown>): void;
+    InternAtom(onlyIfExists: boolean, name: string, callback: Reply<number>): void;
+    CreateWindow(id: number, parent: number, x: number, y: number, width: number, height: number, border: number, depth: number, kind: number, visual: number, values: Record<string, number>): void;
+    DestroyWindow(id: number): void;
+    MapWindow(id: number): void;
+    UnmapWindow(id: number): void;
+    RaiseWindow(id: number): void;
+    MoveWindow(id: number, x: number, y: number): void;
+    ChangeWindowAttributes(id: number, values: Record<string, number>): void;
+    ChangeProperty(mode: number, window: number, property: number, type: number, format: number, data: Buffer): void;
+    DeleteProperty(window: number, property: number): void;
+    GetProperty(remove: number, window: number, property: number, type: number, offset: number, length: number, callback: Reply<{ data: Buffer; type: number }>): void;
+    CreateGC(id: number, drawable: number, values: Record<string, number>): void;
+    PutImage(format: number, drawable: number, gc: number, width: number, height: number, x: number, y: number, leftPad: number, depth: number, data: Buffer): void;
+    GetImage(format: number, drawable: number, x: number, y: number, width: number, height: number, planes: number, callback: Reply<{ data: Buffer }>): void;
+    GetGeometry(drawable: number, callback: Reply<{ xPos: number; yPos: number; width: number; height: number }>): void;
+    QueryPointer(window: number, callback: Reply<{ rootX: number; rootY: number; keyMask: number }>): void;
+    QueryKeymap(callback: Reply<Buffer>): void;
+    QueryTree(window: number, callback: Reply<{ children: number[] }>): void;
+    QueryExtension(name: string, callback: Reply<{ present: number; firstEvent: number }>): void;
+    GetInputFocus(callback: Reply<{ focus: number }>): void;
+    SetInputFocus(window: number, revertTo: number): void;
+    GetKeyboardMapping(first: number, count: number, callback: Reply<number[][]>): void;
+    ChangeKeyboardMapping(keycode: number, perKeycode: number, keysyms: number[]): void;
+    ListFonts(pattern: string, max: number, callback: Reply<string[]>): void;
+    sync(): Promise<void>;
+    terminate(): void;
+    seq_num: number;
+    pack_stream: { put(data: Buffer): void; submit(hasReply?: boolean): void };
+  }
+  export interface XScreen {
+    root: number;
+    pixel_width: number;
+    pixel_height: number;
+    root_depth: number;
+  }
+  export interface XDisplay {
+    client: XClient;
+    screen: XScreen[];
+    min_keycode: number;
+    max_keycode: number;
+  }
+  export interface ShmSegment {
+    readonly size: number;
+    readonly buffer: Buffer;
+    getImage(drawable: number, x: number, y: number, width: number, height: number, planes: number, format: number, offset: number, callback: Reply<unknown>): void;
+    close?(): void;
+    destroy?(): void;
+  }
+  export interface Shm {
+    createSegment(size: number, callback: Reply<ShmSegment>): void;
+  }
+  export interface Damage {
+    ReportLevel: Record<string, number>;
+    Create(damage: number, drawable: number, level: number): void;
+    Destroy(damage: number): void;
+    Subtract(damage: number, repair: number, parts: number): void;
+  }
+  export interface Fixes {
+    CreateRegion(region: number, rectangles: unknown[]): void;
+    DestroyRegion(region: number): void;
+    FetchRegion(region: number, callback: Reply<{ rectangles: { x: number; y: number; width: number; height: number }[] }>): void;
+    SelectCursorInput(window: number, mask: number): void;
+    GetCursorImage(callback: Reply<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>): void;
+  }
+  export interface XTest {
+    majorOpcode: number;
+    FakeInput(type: number, detail: number, time: number, window: number, x: number, y: number): void;
+  }
+  export interface XInput {
+    EventMask: Record<string, number>;
+    XIQueryVersion(major: number, minor: number, callback: Reply<unknown>): void;
+    XIQueryDevice(device: number, callback: Reply<{ deviceId: number; name: string }[]>): void;
+    XISelectEvents(window: number, masks: { deviceId: number; mask: number }[]): void;
+  }
+  export interface Shape {
+    Op: Record<string, number>;
+    Kind: Record<string, number>;
+    Rectangles(operation: number, kind: number, window: number, x: number, y: number, rectangles: unknown[]): void;
+  }
+  const x11: {
+    createClient(options: Record<string, unknown>, callback: Reply<XDisplay>): XClient;
+    eventMask: Record<string, number>;
+    keySyms: Record<string, number | number[] | { code: number }>;
+  };
+  export default x11;
+}

@@ -1,0 +1,187 @@
+import cookie from '@fastify/cookie';
+import helmet from '@fastify/helmet';
+import rateLimit from '@fastify/rate-limit';
+import fastifyStatic from '@fastify/static';
+import swagger from '@fastify/swagger';
+import { defaultPolicy, type LedgerRow, type Policy } from '@porch/core';
+import { AppError } from '@porch/wire';
+import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
+import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DataSource } from 'typeorm';
+import { Attempts } from './auth/attempts.ts';
+import { SignIns } from './auth/sign-in.ts';
+import { CodeSecrets } from './auth/tokens.ts';
+import { CodeDesk } from './codes/code-desk.ts';
+import type { Config } from './config.ts';
+import { makeDataSource } from './db/data-source.ts';
+import { SessionEntity, type TechnicianRow } from './db/entities.ts';
+import { doorRoutes } from './door/door-routes.ts';
+import { addErrorReplies } from './http/error-replies.ts';
+import { technicianRoutes } from './http/technician-routes.ts';
+import { ConnectionTickets } from './live/connection-tickets.ts';
+import { LiveGateway } from './live/live-gateway.ts';
+import { DeskFeed } from './porch/desk-feed.ts';
+import { QueueDesk } from './queue/queue-desk.ts';
+import { readRows } from './sessions/ledger-store.ts';
+import { readTechnicians, SessionDesk } from './sessions/session-desk.ts';
+import { Outbox } from './tickets/outbox.ts';
+import { NoTicketSystem, RestTicketSystem } from './tickets/rest-ticket-system.ts';
+import { TicketLists } from './tickets/ticket-lists.ts';
+import { webhookRoutes } from './tickets/webhook-routes.ts';
+
+/** What the routes are handed; made once in `buildApp`. */
+export interface Parts {
+  readonly records: DataSource;
+  readonly signIns: SignIns;
+  readonly attempts: Attempts;
+  readonly codes: CodeDesk;
+  readonly desk: SessionDesk;
+  readonly queue: QueueDesk;
+  readonly tickets: ConnectionTickets;
+  readonly ticketLists: TicketLists;
+  readonly outbox: Outbox;
+  readonly feed: DeskFeed;
+  readonly gateway: LiveGateway;
+  readonly policy: Policy;
+  readonly topics: readonly string[];
+  readonly technicians: ReadonlyMap<string, TechnicianRow>;
+  readonly presentTechnicians: Set<string>;
+  publicUrl(): string;
+  liveUrl(request: FastifyRequest): string;
+  readLedger(id: string): Promise<{ rows: LedgerRow[]; asideRows: LedgerRow[] }>;
+}
+
+const MAX_BODY_BYTES = 64 * 1024;
+const REQUESTS_PER_MINUTE = 1_200;
+
+/** The whole service, wired in one place. Listening is the caller's business. */
+export async function buildApp(config: Config): Promise<FastifyInstance> {
+  const app = Fastify({
+    logger: { level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie'] },
+    bodyLimit: MAX_BODY_BYTES,
+    trustProxy: config.trustProxy,
+    forceCloseConnections: true,
+    // Links and tokens may stand in a path or a query: the path alone is logged, and the door's not even that.
+    disableRequestLogging: true,
+  });
+  app.setValidatorCompiler(validatorCompiler);
+  app.setSerializerCompiler(serializerCompiler);
+  addErrorReplies(app);
+
+  const records = makeDataSource(config.databaseUrl, (error) => app.log.warn({ why: error.message }, 'a connection to the records broke'));
+  await records.initialize();
+  await records.runMigrations({ transaction: 'each' });
+  const [owner] = await records.query<[{ epoch: number }[], number]>(`UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`);
+  const technicians = await readTechnicians(records);
+
+  const publicUrl = () => config.publicUrl ?? `http://${config.host}:${String((app.server.address() as { port?: number } | null)?.port ?? config.port)}`;
+  const policy: Policy = {
+    ...defaultPolicy,
+    codeLifetimeMs: config.codeLifetimeMs,
+    handoverAnswerMs: config.handoverAnswerMs,
+    askOpenMs: config.askOpenMs,
+    askAgainAfterMs: config.askAgainAfterMs,
+    maxFileBytes: config.maxFileBytes,
+    deskName: config.deskName,
+    deskPhone: config.deskPhone,
+  };
+  const ticketSystem = config.ticketsUrl && config.ticketsKey ? new RestTicketSystem(config.ticketsUrl, config.ticketsKey) : new NoTicketSystem();
+  const ticketLists = new TicketLists(ticketSystem);
+  const feed = new DeskFeed((error) => {
+    if (!(error instanceof AppError)) app.log.warn({ err: error }, 'the porch could not be told');
+  });
+  const outbox = new Outbox(records, ticketSystem, app.log, feed.changed);
+  const attempts = new Attempts(records);
+  const codes = new CodeDesk(new CodeSecrets(config.secret), policy.codeLifetimeMs);
+  const desk = new SessionDesk({ records, codes, tickets: ticketLists, outbox, policy, technicians, publicUrl });
+  const tickets = new ConnectionTickets();
+  const gateway = new LiveGateway({ book: desk.book, tickets, log: app.log, ownerEpoch: owner[0]?.epoch ?? 0, onChanged: feed.changed });
+  desk.book.onAppended(feed.changed);
+
+  const parts: Parts = {
+    records,
+    signIns: new SignIns(records, attempts),
+    attempts,
+    codes,
+    desk,
+    queue: new QueueDesk(records),
+    tickets,
+    ticketLists,
+    outbox,
+    feed,
+    gateway,
+    policy,
+    topics: config.topics,
+    technicians,
+    presentTechnicians: new Set(),
+    publicUrl,
+    liveUrl: (request) => `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
+    readLedger: async (id) => ({ rows: await readRows(records.manager, id, 'session'), asideRows: await readRows(records.manager, id, 'aside') }),
+  };
+
+  await app.register(swagger, {
+    openapi: { openapi: '3.1.0', info: { title: 'Zesty Porch', version: '1', description: 'Attended support sessions.' } },
+    transform: jsonSchemaTransform,
+  });
+  await app.register(helmet, {
+    contentSecurityPolicy: {
+      directives: {
+        defaultSrc: ["'self'"],
+        // Naive UI writes its styles while running.
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        connectSrc: ["'self'", 'ws:', 'wss:'],
+        frameAncestors: ["'none'"],
+        upgradeInsecureRequests: null,
+      },
+    },
+    hsts: false,
+  });
+  await app.register(cookie);
+  await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
+  await app.register(technicianRoutes, { ...parts, prefix: '/api' });
+  await app.register(doorRoutes, { ...parts, prefix: '/api' });
+  if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });
+  app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
+  app.get('/api/health', { schema: { hide: true } }, async () => {
+    await records.query('SELECT 1');
+    return { isWell: true };
+  });
+  await servePages(app, config.webDir);
+
+  gateway.attach(app.server);
+  app.addHook('onReady', async () => {
+    const underWay = await records.getRepository(SessionEntity).find({ select: { id: true }, where: [{ phase: 'joining' }, { phase: 'live' }], take: 1_000 });
+    await gateway.reopen(underWay.map((s) => s.id));
+    outbox.start();
+  });
+  app.addHook('preClose', async () => {
+    feed.close();
+    await gateway.close();
+    await outbox.close();
+  });
+  app.addHook('onClose', () => records.destroy());
+  return app;
+}
+
+/** The two sets of pages, built beforehand. Every path of theirs that is no file is their first page. */
+async function servePages(app: FastifyInstance, webDir: string | undefined): Promise<void> {
+  const notFound = () => {
+    throw new AppError('NOT_FOUND');
+  };
+  if (!webDir || !existsSync(join(webDir, 'console'))) {
+    app.setNotFoundHandler(notFound);
+    return;
+  }
+  await app.register(fastifyStatic, { root: webDir, serve: false });
+  await app.register(fastifyStatic, { root: join(webDir, 'console'), prefix: '/console/', decorateReply: false, wildcard: false });
+  await app.register(fastifyStatic, { root: join(webDir, 'front-door'), prefix: '/', decorateReply: false, wildcard: false });
+  app.setNotFoundHandler((request, reply) => {
+    const path = request.url.split('?')[0] ?? '';
+    const isPage = request.method === 'GET' && !path.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(path);
+    if (!isPage) return notFound();
+    return reply.header('cache-control', 'no-cache').sendFile(path.startsWith('/console') ? 'console/index.html' : 'front-door/index.html');
+  });
+}

@@ -1,0 +1,100 @@
+import { randomInt, randomUUID } from 'node:crypto';
+import { decideUseCode, decideWithdrawCode, evolveCode, isRefusal, makeCodeDigits, type CodeSeat, type CodeState, type SessionEvent } from '@porch/core';
+import { AppError, type CodeView } from '@porch/wire';
+import type { EntityManager } from 'typeorm';
+import { CodeEntity, type CodeRow } from '../db/entities.ts';
+import type { CodeSecrets } from '../auth/tokens.ts';
+import { databaseNowMs } from '../db/data-source.ts';
+
+/** With ten million codes and a few hundred open ones, more tries than this means something is broken. */
+const MAX_DRAWS = 50;
+
+const stateOf = (row: CodeRow): CodeState =>
+  row.state === 'withdrawn'
+    ? { name: 'withdrawn', sessionId: row.sessionId }
+    : row.state === 'used'
+      ? { name: 'used', sessionId: row.sessionId, expiresAtMs: row.expiresAt.getTime(), seats: row.seats as CodeSeat[] }
+      : { name: 'free', sessionId: row.sessionId, expiresAtMs: row.expiresAt.getTime() };
+
+/** One-time codes in the records: made, shown again, used, withdrawn. */
+export class CodeDesk {
+  readonly #secrets: CodeSecrets;
+  readonly #lifetimeMs: number;
+
+  constructor(secrets: CodeSecrets, lifetimeMs: number) {
+    this.#secrets = secrets;
+    this.#lifetimeMs = lifetimeMs;
+  }
+
+  view(row: CodeRow, nowMs: number): CodeView {
+    return {
+      codeId: row.id,
+      digits: this.#secrets.open(row.sealedDigits),
+      remainingMs: Math.max(0, row.expiresAt.getTime() - nowMs),
+      sessionId: row.sessionId,
+    };
+  }
+
+  async issue(tx: EntityManager, sessionId: string, technicianId: string, nowMs: number): Promise<{ row: CodeRow; event: SessionEvent }> {
+    const codes = tx.getRepository(CodeEntity);
+    for (let draw = 0; draw < MAX_DRAWS; draw++) {
+      const digits = makeCodeDigits((below) => randomInt(below));
+      const lookup = this.#secrets.lookup(digits);
+      const rival = await codes.createQueryBuilder('c').where(`c.lookup = :lookup AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { lookup }).getExists();
+      if (rival) continue;
+      const row: CodeRow = {
+        id: randomUUID(),
+        sessionId,
+        technicianId,
+        lookup,
+        sealedDigits: this.#secrets.seal(digits),
+        state: 'free',
+        seats: [],
+        expiresAt: new Date(nowMs + this.#lifetimeMs),
+      };
+      await codes.insert(row);
+      return { row, event: { type: 'codeIssued', by: `technician:${technicianId}`, codeId: row.id, expiresAtMs: row.expiresAt.getTime() } };
+    }
+    throw new Error('no free one-time code was found');
+  }
+
+  /** The code a session shows now: the newest that has not expired or been withdrawn. */
+  async current(tx: EntityManager, sessionId: string): Promise<CodeRow | null> {
+    return tx
+      .getRepository(CodeEntity)
+      .createQueryBuilder('c')
+      .where(`c."session_id" = :sessionId AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { sessionId })
+      .orderBy('c."expires_at"', 'DESC')
+      .getOne();
+  }
+
+  /** Takes one seat with a code, and no other customer can take it again. Throws CODE_UNKNOWN, _EXPIRED, _USED, _WITHDRAWN. */
+  async use(tx: EntityManager, digits: string, seat: CodeSeat): Promise<CodeRow> {
+    const lookup = this.#secrets.lookup(digits);
+    // The newest with these digits: older ones with the same have expired long ago.
+    const row = await tx
+      .getRepository(CodeEntity)
+      .createQueryBuilder('c')
+      .setLock('pessimistic_write')
+      .where('c.lookup = :lookup', { lookup })
+      .orderBy('c."expires_at"', 'DESC')
+      .limit(1)
+      .getOne();
+    const nowMs = await databaseNowMs(tx);
+    if (!row) throw new AppError('CODE_UNKNOWN');
+    const state = stateOf(row);
+    const decision = decideUseCode(state, seat, nowMs);
+    if (isRefusal(decision)) throw new AppError(decision.refused);
+    await this.#save(tx, row, decision.reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state));
+    return row;
+  }
+
+  async withdraw(tx: EntityManager, row: CodeRow): Promise<void> {
+    const state = stateOf(row);
+    await this.#save(tx, row, decideWithdrawCode(state).reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state));
+  }
+
+  async #save(tx: EntityManager, row: CodeRow, state: CodeState): Promise<void> {
+    await tx.getRepository(CodeEntity).update({ id: row.id }, { state: state.name, seats: state.name === 'used' ? [...state.seats] : row.seats });
+  }
+}

@@ -1,0 +1,281 @@
+import { EntitySchema } from 'typeorm';
+
+/* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
+
+export interface TechnicianRow {
+  id: string;
+  name: string;
+  email: string;
+  team: string;
+  role: 'technician' | 'trainee' | 'lead';
+  passwordHash: string;
+}
+export const TechnicianEntity = new EntitySchema<TechnicianRow>({
+  name: 'technician',
+  columns: {
+    id: { type: 'text', primary: true },
+    name: { type: 'text' },
+    email: { type: 'text', unique: true },
+    team: { type: 'text' },
+    role: { type: 'text' },
+    passwordHash: { type: 'text', name: 'password_hash' },
+  },
+});
+
+export interface SignInRow {
+  tokenHash: Buffer;
+  technicianId: string;
+  expiresAt: Date;
+}
+export const SignInEntity = new EntitySchema<SignInRow>({
+  name: 'sign_in',
+  columns: {
+    tokenHash: { type: 'bytea', primary: true, name: 'token_hash' },
+    technicianId: { type: 'text', name: 'technician_id' },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
+});
+
+export interface SessionRow {
+  id: string;
+  seq: number;
+  head: Buffer;
+  asideSeq: number;
+  asideHead: Buffer;
+  phase: 'prepared' | 'joining' | 'live' | 'ended' | 'logged';
+  ticketRef: string | null;
+  technicianId: string;
+  technicianName: string;
+  purpose: string;
+  customerName: string | null;
+  behind: 'ticket' | 'queue-entry' | 'nothing';
+  outcome: string | null;
+  minutes: number;
+  /** Who a handover is offered to, so that the porch can show it. */
+  handoverTo: string | null;
+  preparedAt: Date;
+  changedAt: Date;
+}
+export const SessionEntity = new EntitySchema<SessionRow>({
+  name: 'session',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    seq: { type: 'int' },
+    head: { type: 'bytea' },
+    asideSeq: { type: 'int', name: 'aside_seq' },
+    asideHead: { type: 'bytea', name: 'aside_head' },
+    phase: { type: 'text' },
+    ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
+    technicianId: { type: 'text', name: 'technician_id' },
+    technicianName: { type: 'text', name: 'technician_name' },
+    purpose: { type: 'text' },
+    customerName: { type: 'text', name: 'customer_name', nullable: true },
+    behind: { type: 'text' },
+    outcome: { type: 'text', nullable: true },
+    minutes: { type: 'int' },
+    handoverTo: { type: 'text', name: 'handover_to', nullable: true },
+    preparedAt: { type: 'timestamptz', name: 'prepared_at' },
+    changedAt: { type: 'timestamptz', name: 'changed_at' },
+  },
+  indices: [{ name: 'session_changed_at', columns: ['changedAt'] }],
+});
+
+export interface LedgerRowRow {
+  sessionId: string;
+  /** The session's own chain, or the technicians' asides. */
+  chain: 'session' | 'aside';
+  seq: number;
+  header: Buffer;
+  salt: Buffer | null;
+  body: Buffer | null;
+  bodyHash: Buffer;
+  hash: Buffer;
+}
+export const LedgerRowEntity = new EntitySchema<LedgerRowRow>({
+  name: 'ledger_row',
+  columns: {
+    sessionId: { type: 'uuid', primary: true, name: 'session_id' },
+    chain: { type: 'text', primary: true },
+    seq: { type: 'int', primary: true },
+    header: { type: 'bytea' },
+    salt: { type: 'bytea', nullable: true },
+    body: { type: 'bytea', nullable: true },
+    bodyHash: { type: 'bytea', name: 'body_hash' },
+    hash: { type: 'bytea' },
+  },
+});
+
+export interface CommandAnswerRow {
+  sessionId: string;
+  sender: string;
+  commandId: string;
+  /** Null when it was accepted. */
+  refused: string | null;
+}
+export const CommandAnswerEntity = new EntitySchema<CommandAnswerRow>({
+  name: 'command_answer',
+  columns: {
+    sessionId: { type: 'uuid', primary: true, name: 'session_id' },
+    sender: { type: 'text', primary: true },
+    commandId: { type: 'uuid', primary: true, name: 'command_id' },
+    refused: { type: 'text', nullable: true },
+  },
+});
+
+export interface CodeRow {
+  id: string;
+  sessionId: string;
+  technicianId: string;
+  /** Keyed hash of the digits: found without being readable. */
+  lookup: Buffer;
+  /** The digits, encrypted with the service's secret, so that the technician can be shown them again. */
+  sealedDigits: Buffer;
+  state: 'free' | 'used' | 'withdrawn';
+  seats: string[];
+  expiresAt: Date;
+}
+export const CodeEntity = new EntitySchema<CodeRow>({
+  name: 'one_time_code',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    sessionId: { type: 'uuid', name: 'session_id' },
+    technicianId: { type: 'text', name: 'technician_id' },
+    lookup: { type: 'bytea' },
+    sealedDigits: { type: 'bytea', name: 'sealed_digits' },
+    state: { type: 'text' },
+    seats: { type: 'text', array: true },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
+  indices: [
+    { name: 'one_time_code_lookup', columns: ['lookup'] },
+    { name: 'one_time_code_session', columns: ['sessionId'] },
+  ],
+});
+
+export interface DoorPassRow {
+  tokenHash: Buffer;
+  sessionId: string;
+  role: 'customer-page' | 'doorstep' | 'invitation';
+  /** How its bearer came by it: told in the ledger when they come in. */
+  way: string;
+  expiresAt: Date;
+}
+export const DoorPassEntity = new EntitySchema<DoorPassRow>({
+  name: 'door_pass',
+  columns: {
+    tokenHash: { type: 'bytea', primary: true, name: 'token_hash' },
+    sessionId: { type: 'uuid', name: 'session_id' },
+    role: { type: 'text' },
+    way: { type: 'text' },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
+});
+
+export interface QueueEntryRow {
+  id: string;
+  tokenHash: Buffer;
+  name: string;
+  address: string;
+  topic: string;
+  language: 'en' | 'no' | 'de';
+  description: string;
+  ticketRef: string | null;
+  state: 'waiting' | 'taken' | 'left';
+  since: Date;
+  technicianId: string | null;
+  sessionId: string | null;
+}
+export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
+  name: 'queue_entry',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    tokenHash: { type: 'bytea', name: 'token_hash' },
+    name: { type: 'text' },
+    address: { type: 'text' },
+    topic: { type: 'text' },
+    language: { type: 'text' },
+    description: { type: 'text' },
+    ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
+    state: { type: 'text' },
+    since: { type: 'timestamptz' },
+    technicianId: { type: 'text', name: 'technician_id', nullable: true },
+    sessionId: { type: 'uuid', name: 'session_id', nullable: true },
+  },
+  indices: [
+    { name: 'queue_entry_state', columns: ['state'] },
+    { name: 'queue_entry_token', columns: ['tokenHash'] },
+  ],
+});
+
+export interface AttemptRow {
+  bucket: string;
+  windowStart: Date;
+  count: number;
+}
+export const AttemptEntity = new EntitySchema<AttemptRow>({
+  name: 'attempt',
+  columns: {
+    bucket: { type: 'text', primary: true },
+    windowStart: { type: 'timestamptz', name: 'window_start' },
+    count: { type: 'int' },
+  },
+});
+
+export interface OutboxRow {
+  id: string;
+  sessionId: string;
+  kind: 'comment' | 'outcome';
+  payload: Record<string, unknown>;
+  attempts: number;
+  nextAt: Date;
+  deliveredAt: Date | null;
+  lastError: string | null;
+}
+export const OutboxEntity = new EntitySchema<OutboxRow>({
+  name: 'outbox',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    sessionId: { type: 'uuid', name: 'session_id' },
+    kind: { type: 'text' },
+    payload: { type: 'jsonb' },
+    attempts: { type: 'int' },
+    nextAt: { type: 'timestamptz', name: 'next_at' },
+    deliveredAt: { type: 'timestamptz', name: 'delivered_at', nullable: true },
+    lastError: { type: 'text', name: 'last_error', nullable: true },
+  },
+  indices: [{ name: 'outbox_due', columns: ['nextAt'] }],
+});
+
+export interface WebhookRow {
+  deliveryId: string;
+  at: Date;
+}
+export const WebhookEntity = new EntitySchema<WebhookRow>({
+  name: 'webhook_seen',
+  columns: { deliveryId: { type: 'text', primary: true, name: 'delivery_id' }, at: { type: 'timestamptz' } },
+});
+
+export interface OwnerRow {
+  id: number;
+  epoch: number;
+}
+/** One row: how often a service process has taken the sessions over. */
+export const OwnerEntity = new EntitySchema<OwnerRow>({
+  name: 'session_owner',
+  columns: { id: { type: 'int', primary: true }, epoch: { type: 'int' } },
+});
+
+export const entities = [
+  TechnicianEntity,
+  SignInEntity,
+  SessionEntity,
+  LedgerRowEntity,
+  CommandAnswerEntity,
+  CodeEntity,
+  DoorPassEntity,
+  QueueEntryEntity,
+  AttemptEntity,
+  OutboxEntity,
+  WebhookEntity,
+  OwnerEntity,
+];

@@ -1,0 +1,146 @@
+import { isOver, readCode, tellLedger, type Policy } from '@porch/core';
+import { AppError, ConnectionTicket, DeskView, DoorView, EntryStatus, JoinBody, Joined, QueueEntryView, ReceiptView, RequestBody } from '@porch/wire';
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { attemptLimits } from '../auth/attempts.ts';
+import { hashToken, makeToken } from '../auth/tokens.ts';
+import { inTransaction } from '../db/data-source.ts';
+import { DoorPassEntity, type DoorPassRow } from '../db/entities.ts';
+import type { OpenSession } from '../sessions/session-book.ts';
+import type { Parts } from '../app.ts';
+
+const COOKIE = 'porch_door';
+/** How long a customer's page or Doorstep may come back to its session, and read the receipt. */
+const PASS_MS = 7 * 24 * 60 * 60 * 1000;
+/** Every refused try at a code takes as long as this, so that the time tells nothing. */
+const REFUSAL_MS = 150;
+/** What a page that was never closed may ask at most; each look at the queue is one. */
+const REQUESTS_PER_MINUTE = 20;
+
+/** The customers' side over REST: codes and links, the request page, the receipt. */
+export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
+  const { records, desk, codes, queue, attempts, tickets, policy, feed } = parts;
+
+  const tokenOf = (request: FastifyRequest): string => {
+    const header = request.headers.authorization;
+    if (header?.startsWith('Bearer ')) return header.slice(7);
+    const cookie = request.cookies[COOKIE];
+    if (!cookie || (request.method !== 'GET' && request.headers['x-porch'] !== '1')) throw new AppError('INVITATION_UNKNOWN');
+    return cookie;
+  };
+  async function passOf(token: string): Promise<DoorPassRow> {
+    const pass = await records.getRepository(DoorPassEntity).createQueryBuilder('p').where('p."token_hash" = :hash AND p."expires_at" > clock_timestamp()', { hash: hashToken(token) }).getOne();
+    if (!pass) throw new AppError('INVITATION_UNKNOWN');
+    return pass;
+  }
+  async function newPass(sessionId: string, role: DoorPassRow['role'], way: string): Promise<string> {
+    const token = makeToken();
+    await records.getRepository(DoorPassEntity).insert({ tokenHash: hashToken(token), sessionId, role, way, expiresAt: new Date(Date.now() + PASS_MS) });
+    return token;
+  }
+  const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
+    ...seenAtTheDoor(session, policy),
+    doorstepLink: `${parts.publicUrl()}/join/${await newPass(session.id, 'invitation', 'page-link')}`,
+  });
+
+  app.get('/door', { schema: { response: { 200: DeskView } } }, async () => ({ deskName: policy.deskName, deskPhone: policy.deskPhone, topics: [...parts.topics] }));
+
+  app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
+    const { code, link, as } = request.body;
+    const role = as === 'page' ? 'customer-page' : 'doorstep';
+    const startedAt = performance.now();
+    let sessionId: string;
+    let way: string;
+    if (code !== undefined) {
+      const reading = readCode(code);
+      // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
+      if (reading.kind !== 'code') throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
+      await attempts.check(attemptLimits.codePerAddress, request.ip);
+      await attempts.check(attemptLimits.codePerService, 'everybody');
+      try {
+        const row = await inTransaction(records, (tx) => codes.use(tx, reading.digits, as));
+        sessionId = row.sessionId;
+        way = 'code';
+      } catch (error) {
+        await attempts.count(attemptLimits.codePerAddress, request.ip);
+        await attempts.count(attemptLimits.codePerService, 'everybody');
+        await new Promise((resolve) => setTimeout(resolve, Math.max(0, REFUSAL_MS - (performance.now() - startedAt))));
+        throw error;
+      }
+    } else if (link !== undefined) {
+      const pass = await passOf(link);
+      if (pass.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
+      ({ sessionId, way } = pass);
+    } else throw new AppError('INVALID_REQUEST');
+    const session = await desk.book.open(sessionId);
+    if (isOver(session.state)) throw new AppError('SESSION_ENDED');
+    const token = await newPass(sessionId, role, way);
+    feed.changed();
+    if (as === 'page') reply.setCookie(COOKIE, token, { path: '/api/door', httpOnly: true, sameSite: 'strict', secure: request.protocol === 'https', maxAge: PASS_MS / 1000 });
+    return { door: await doorView(session), token: as === 'page' ? '' : token };
+  });
+  app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
+    const pass = await passOf(tokenOf(request));
+    return doorView(await desk.book.open(pass.sessionId));
+  });
+  app.post('/door/live', { schema: { response: { 200: ConnectionTicket } } }, async (request) => {
+    const pass = await passOf(tokenOf(request));
+    if (pass.role === 'invitation') throw new AppError('INVITATION_UNKNOWN');
+    return tickets.issue({ kind: 'customer', sessionId: pass.sessionId, role: pass.role, way: pass.way }, parts.liveUrl(request));
+  });
+  app.get('/door/receipt', { schema: { response: { 200: ReceiptView } } }, async (request) => {
+    const pass = await passOf(tokenOf(request));
+    return receiptOf(await desk.book.open(pass.sessionId), policy);
+  });
+
+  const limited = { rateLimit: { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 } };
+  app.post('/door/requests', { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } }, async (request) => {
+    const status = await queue.ask(request.body);
+    feed.changed();
+    return status;
+  });
+  app.get('/door/requests/mine', { schema: { querystring: z.object({ token: z.string().max(100) }), response: { 200: EntryStatus } } }, async (request) => queue.status(request.query.token));
+  app.post('/door/requests/leave', { schema: { body: z.strictObject({ token: z.string().max(100) }), response: { 200: z.object({ entry: QueueEntryView }) } } }, async (request) => {
+    const entry = await queue.leave(request.body.token);
+    feed.changed();
+    return { entry };
+  });
+};
+
+function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
+  return {
+    sessionId: id,
+    technicianName: state.technicianName ?? '',
+    deskName: policy.deskName,
+    deskPhone: policy.deskPhone,
+    ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
+    purpose: state.purpose ?? '',
+    behind: state.behind,
+    customerName: state.customerName ?? '',
+    customerAddress: state.customerAddress ?? '',
+    phase: state.phase.name,
+    noticeVersion: policy.noticeVersion,
+  };
+}
+
+/** The customer's copy of what was allowed and done. */
+function receiptOf({ id, state, entries }: OpenSession, policy: Policy): z.infer<typeof ReceiptView> {
+  const lines = tellLedger(entries, 'customer').filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged');
+  const accepted = entries.find((e) => e.event.type === 'customerAccepted');
+  const last = entries.at(-1);
+  const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
+  const technicians = Object.values(state.participants).filter((p) => p.role === 'technician').map((p) => p.name ?? '(erased)');
+  return {
+    sessionId: id,
+    deskName: policy.deskName,
+    customerName: state.customerName ?? '',
+    technicians: [...new Set(technicians)],
+    ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
+    ...(accepted ? { startedAtMs: accepted.atMs } : {}),
+    minutes: Math.ceil(liveMs / 60_000),
+    lines: lines.map(({ atMs, sentence }) => ({ atMs, sentence })),
+    head: { seq: last?.seq ?? 0, hash: last?.hash ?? '' },
+    phase: state.phase.name,
+  };
+}

@@ -1,0 +1,55 @@
+import { AppError, errorCatalogue, type ErrorCode, type ServerMessage } from '@porch/wire';
+import type { WebSocket } from 'ws';
+import { TokenBucket } from './token-bucket.ts';
+
+/** Messages a participant may send: more closes the connection with TOO_MANY_MESSAGES. */
+const TEXT_PER_SECOND = 60;
+const TEXT_BURST = 240;
+const BINARY_PER_SECOND = 2_000;
+const BINARY_BURST = 6_000;
+/** Frames for a participant whose socket holds this much unsent are dropped: their senders send again. */
+const MAX_UNSENT_BYTES = 4 * 1024 * 1024;
+/** Control messages must arrive in order; a participant that cannot even take those is cut and resumes. */
+const MAX_UNSENT_CONTROL_BYTES = 16 * 1024 * 1024;
+
+/** One participant's socket, once they have said who they are. */
+export class Peer {
+  readonly socket: WebSocket;
+  readonly participantId: string;
+  readonly seat: number;
+  readonly role: 'technician' | 'customer-page' | 'doorstep';
+  readonly #text = new TokenBucket(TEXT_PER_SECOND, TEXT_BURST);
+  readonly #binary = new TokenBucket(BINARY_PER_SECOND, BINARY_BURST);
+  /** What they have of the ledger; what comes after is theirs to get. */
+  sentSeq = 0;
+  sentAsideSeq = 0;
+  watched = new Set<number>();
+
+  constructor(socket: WebSocket, participant: { id: string; seat: number; role: Peer['role'] }) {
+    this.socket = socket;
+    this.participantId = participant.id;
+    this.seat = participant.seat;
+    this.role = participant.role;
+  }
+
+  countMessage(isBinary: boolean): void {
+    if (!(isBinary ? this.#binary : this.#text).take()) throw new AppError('TOO_MANY_MESSAGES');
+  }
+
+  send(message: ServerMessage): void {
+    if (this.socket.readyState !== this.socket.OPEN) return;
+    if (this.socket.bufferedAmount > MAX_UNSENT_CONTROL_BYTES) this.close('SILENT');
+    else this.socket.send(JSON.stringify(message));
+  }
+
+  /** False when it was dropped, because the line does not carry more just now. */
+  sendFrame(bytes: Uint8Array): boolean {
+    if (this.socket.readyState !== this.socket.OPEN || this.socket.bufferedAmount > MAX_UNSENT_BYTES) return false;
+    this.socket.send(bytes);
+    return true;
+  }
+
+  close(code: ErrorCode): void {
+    this.socket.close(errorCatalogue[code].closeCode, code);
+  }
+}

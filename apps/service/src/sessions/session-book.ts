@@ -1,0 +1,289 @@
+import { randomBytes } from 'node:crypto';
+import {
+  appendRow,
+  decideSession,
+  evolveSession,
+  isRefusal,
+  minutesSpent,
+  newSession,
+  replay,
+  SALT_BYTES,
+  ZERO_HASH,
+  type DecideContext,
+  type Decision,
+  type LedgerEntry,
+  type LedgerRow,
+  type Refusal,
+  type SessionCommand,
+  type SessionEvent,
+  type SessionState,
+} from '@porch/core';
+import { AppError, readLedgerRow, type AsideMessage } from '@porch/wire';
+import type { DataSource, EntityManager } from 'typeorm';
+import { databaseNowMs, inTransaction } from '../db/data-source.ts';
+import { CommandAnswerEntity, SessionEntity, type SessionRow } from '../db/entities.ts';
+import { appendEvents, insertRows, readRows } from './ledger-store.ts';
+
+/** One session as this process knows it: exactly what the records hold, or older while a write is under way. */
+export interface OpenSession {
+  readonly id: string;
+  state: SessionState;
+  entries: LedgerEntry[];
+  rows: LedgerRow[];
+  asides: AsideMessage[];
+  asideRows: LedgerRow[];
+}
+
+export interface Appended {
+  readonly session: OpenSession;
+  readonly rows: readonly LedgerRow[];
+  readonly events: readonly SessionEvent[];
+}
+
+type Decide = (session: OpenSession, nowMs: number, tx: EntityManager) => Decision<SessionEvent> | Promise<Decision<SessionEvent>>;
+type ContextFor = (session: OpenSession, nowMs: number) => DecideContext;
+/** Runs in the same transaction as the events, for what must commit with them: codes, queue entries, the outbox. */
+export type Alongside = (tx: EntityManager, session: OpenSession, events: readonly SessionEvent[], nowMs: number) => Promise<void>;
+
+/** Sessions kept in memory; the oldest without listeners go first. What is dropped is read again from the records. */
+const MAX_CACHED_SESSIONS = 500;
+
+/**
+ * The only writer of sessions. A command is decided against what the records hold, under the session's row lock, and
+ * its events are told to others only when they are committed.
+ */
+export class SessionBook {
+  readonly #records: DataSource;
+  readonly #contextFor: ContextFor;
+  readonly #alongside: Alongside;
+  readonly #sessions = new Map<string, OpenSession>();
+  readonly #turns = new Map<string, Promise<unknown>>();
+  readonly #watchers = new Set<(appended: Appended) => void>();
+  readonly #asideWatchers = new Set<(session: OpenSession) => void>();
+
+  constructor(records: DataSource, contextFor: ContextFor, alongside: Alongside) {
+    this.#records = records;
+    this.#contextFor = contextFor;
+    this.#alongside = alongside;
+  }
+
+  onAppended(watcher: (appended: Appended) => void): () => void {
+    this.#watchers.add(watcher);
+    return () => this.#watchers.delete(watcher);
+  }
+
+  onAside(watcher: (session: OpenSession) => void): () => void {
+    this.#asideWatchers.add(watcher);
+    return () => this.#asideWatchers.delete(watcher);
+  }
+
+  /** A new session, prepared. `make` may write rows of its own in the same transaction. */
+  async prepare(id: string, make: (tx: EntityManager, nowMs: number) => Promise<SessionEvent[]>): Promise<OpenSession> {
+    const appended = await inTransaction(this.#records, async (tx) => {
+      const nowMs = await databaseNowMs(tx);
+      const at = new Date(nowMs);
+      await tx.getRepository(SessionEntity).insert({
+        id,
+        seq: 0,
+        head: Buffer.from(ZERO_HASH),
+        asideSeq: 0,
+        asideHead: Buffer.from(ZERO_HASH),
+        phase: 'prepared',
+        ticketRef: null,
+        technicianId: '',
+        technicianName: '',
+        purpose: '',
+        customerName: null,
+        behind: 'nothing',
+        outcome: null,
+        minutes: 0,
+        handoverTo: null,
+        preparedAt: at,
+        changedAt: at,
+      });
+      const session: OpenSession = { id, state: newSession, entries: [], rows: [], asides: [], asideRows: [] };
+      return this.#append(tx, session, { seq: 0, hash: ZERO_HASH }, await make(tx, nowMs), nowMs);
+    });
+    return this.#publish(appended);
+  }
+
+  async open(id: string): Promise<OpenSession> {
+    const known = this.#sessions.get(id);
+    if (known) return known;
+    const session = await inTransaction(this.#records, (tx) => this.#read(tx, id));
+    if (!session) throw new AppError('SESSION_NOT_FOUND');
+    this.#remember(session);
+    return session;
+  }
+
+  /** A participant's command, once and only once: a repeat gets the first answer. */
+  async command(id: string, by: string, commandId: string, command: SessionCommand): Promise<void> {
+    await this.#change(id, (session, nowMs) => decideSession(session.state, command, by, this.#contextFor(session, nowMs)), {
+      sender: by,
+      commandId,
+    });
+  }
+
+  /** What the service itself does to a session. `decide` sees the newest state, under the lock. */
+  async act(id: string, decide: Decide): Promise<OpenSession> {
+    return this.#change(id, decide);
+  }
+
+  async aside(id: string, aside: { technicianId: string; name: string; text: string }): Promise<void> {
+    await this.#inTurn(id, async () => {
+      const session = await this.open(id);
+      const written = await inTransaction(this.#records, async (tx) => {
+        const row = await this.#lock(tx, id);
+        const nowMs = await databaseNowMs(tx);
+        const seq = row.asideSeq + 1;
+        const header = { v: 1, sessionId: id, seq, atMs: nowMs, type: 'asideWritten', by: `technician:${aside.technicianId}` };
+        const ledgerRow = appendRow(row.asideHead, seq, header, { name: aside.name, text: aside.text }, randomBytes(SALT_BYTES));
+        await insertRows(tx, id, 'aside', [ledgerRow]);
+        await tx.getRepository(SessionEntity).update({ id }, { asideSeq: seq, asideHead: Buffer.from(ledgerRow.hash) });
+        return { ledgerRow, message: { seq, atMs: nowMs, ...aside } };
+      });
+      session.asideRows = [...session.asideRows, written.ledgerRow];
+      session.asides = [...session.asides, written.message];
+      for (const watcher of this.#asideWatchers) watcher(session);
+    });
+  }
+
+  /** Forgets what is in memory: the records were changed behind our back, by erasing for one. */
+  forget(id: string): void {
+    this.#sessions.delete(id);
+  }
+
+  async #change(
+    id: string,
+    decide: Decide,
+    answer?: { sender: string; commandId: string },
+  ): Promise<OpenSession> {
+    return this.#inTurn(id, async () => {
+      const outcome = await inTransaction(this.#records, async (tx): Promise<Appended | Refusal> => {
+        const row = await this.#lock(tx, id);
+        if (answer) {
+          const given = await tx.getRepository(CommandAnswerEntity).findOneBy({ sessionId: id, ...answer });
+          if (given?.refused) return { refused: given.refused as Refusal['refused'] };
+          if (given) return { session: await this.open(id), rows: [], events: [] };
+        }
+        let session = this.#sessions.get(id);
+        // Another process wrote, or our own commit's answer was lost: the records are right.
+        if (!session || session.rows.length !== row.seq) session = await this.#read(tx, id);
+        if (!session) throw new AppError('SESSION_NOT_FOUND');
+        const nowMs = await databaseNowMs(tx);
+        const decision = await decide(session, nowMs, tx);
+        if (answer)
+          await tx.getRepository(CommandAnswerEntity).insert({
+            sessionId: id,
+            ...answer,
+            refused: isRefusal(decision) ? decision.refused : null,
+          });
+        if (isRefusal(decision)) return decision;
+        return this.#append(tx, session, { seq: row.seq, hash: row.head }, decision, nowMs);
+      });
+      if (isRefusalOrAppended(outcome)) throw new AppError(outcome.refused);
+      return this.#publish(outcome);
+    });
+  }
+
+  async #lock(tx: EntityManager, id: string): Promise<SessionRow> {
+    const row = await tx
+      .getRepository(SessionEntity)
+      .createQueryBuilder('s')
+      .setLock('pessimistic_write')
+      .where('s.id = :id', { id })
+      .getOne();
+    if (!row) throw new AppError('SESSION_NOT_FOUND');
+    return row;
+  }
+
+  async #read(tx: EntityManager, id: string): Promise<OpenSession | undefined> {
+    if (!(await tx.getRepository(SessionEntity).existsBy({ id }))) return undefined;
+    const rows = await readRows(tx, id, 'session');
+    const asideRows = await readRows(tx, id, 'aside');
+    const entries = rows.map(readLedgerRow);
+    return { id, rows, entries, state: replay(entries), asideRows, asides: asideRows.map(readAside) };
+  }
+
+  /** Events, the session's summary and whatever commits alongside: all or nothing. The state in memory waits. */
+  async #append(
+    tx: EntityManager,
+    session: OpenSession,
+    head: { seq: number; hash: Uint8Array },
+    events: readonly SessionEvent[],
+    nowMs: number,
+  ): Promise<Appended> {
+    if (!events.length) return { session, rows: [], events };
+    const rows = await appendEvents(tx, session.id, head, events, nowMs);
+    const entries = [...session.entries, ...rows.map(readLedgerRow)];
+    const state = events.reduce((s, event) => evolveSession(s, event, nowMs), session.state);
+    const next: OpenSession = { ...session, entries, rows: [...session.rows, ...rows], state };
+    const last = rows.at(-1);
+    await tx.getRepository(SessionEntity).update(
+      { id: session.id },
+      {
+        seq: head.seq + rows.length,
+        head: Buffer.from(last?.hash ?? head.hash),
+        phase: state.phase.name,
+        ticketRef: state.ticketRef ?? null,
+        technicianId: state.technicianId ?? '',
+        technicianName: state.technicianName ?? '',
+        purpose: state.purpose ?? '',
+        customerName: state.customerName ?? null,
+        behind: state.behind,
+        outcome: state.phase.name === 'logged' ? state.phase.outcome : null,
+        minutes: minutesSpent(entries, nowMs),
+        handoverTo: state.handover?.stage === 'offered' ? state.handover.toTechnicianId : null,
+        changedAt: new Date(nowMs),
+      },
+    );
+    await this.#alongside(tx, next, events, nowMs);
+    return { session: next, rows, events };
+  }
+
+  /** Commits have happened: now memory may change and others may be told. */
+  #publish(appended: Appended): OpenSession {
+    const known = this.#sessions.get(appended.session.id);
+    const session = known ? Object.assign(known, appended.session, { asides: known.asides, asideRows: known.asideRows }) : appended.session;
+    this.#remember(session);
+    if (appended.rows.length) for (const watcher of this.#watchers) watcher({ ...appended, session });
+    return session;
+  }
+
+  #remember(session: OpenSession): void {
+    this.#sessions.delete(session.id);
+    this.#sessions.set(session.id, session);
+    if (this.#sessions.size <= MAX_CACHED_SESSIONS) return;
+    const [oldest] = this.#sessions.keys();
+    if (oldest !== undefined) this.#sessions.delete(oldest);
+  }
+
+  /** One change of a session at a time within this process, so that they do not queue on the database's lock. */
+  #inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
+    const before = this.#turns.get(id) ?? Promise.resolve();
+    const mine = before.then(work, work);
+    const settled = mine.then(
+      () => undefined,
+      () => undefined,
+    );
+    this.#turns.set(id, settled);
+    void settled.then(() => {
+      if (this.#turns.get(id) === settled) this.#turns.delete(id);
+    });
+    return mine;
+  }
+}
+
+const isRefusalOrAppended = (outcome: Appended | Refusal): outcome is Refusal => 'refused' in outcome;
+
+function readAside(row: LedgerRow): AsideMessage {
+  const header = JSON.parse(new TextDecoder().decode(row.header)) as { atMs: number; by: string };
+  const body = (row.body ? JSON.parse(new TextDecoder().decode(row.body)) : {}) as { name?: string; text?: string };
+  return {
+    seq: row.seq,
+    atMs: header.atMs,
+    technicianId: header.by.replace('technician:', ''),
+    name: body.name ?? '(erased)',
+    text: body.text ?? '(erased)',
+  };
+}

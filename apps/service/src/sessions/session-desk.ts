@@ -1,0 +1,341 @@
+import { randomUUID } from 'node:crypto';
+import { actionsText, chatText, closeHandover, decideTakeEntry, draftBrief, isOver, isRefusal, refuse, replay, type DecideContext, type Permission, type Policy, type SessionEvent } from '@porch/core';
+import { AppError, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
+import type { DataSource, EntityManager } from 'typeorm';
+import { hashToken, makeToken } from '../auth/tokens.ts';
+import type { CodeDesk } from '../codes/code-desk.ts';
+import { databaseNowMs, inTransaction } from '../db/data-source.ts';
+import { CodeEntity, DoorPassEntity, LedgerRowEntity, OutboxEntity, QueueEntryEntity, SessionEntity, TechnicianEntity, type CodeRow, type SessionRow, type TechnicianRow } from '../db/entities.ts';
+import type { Outbox } from '../tickets/outbox.ts';
+import type { TicketLists } from '../tickets/ticket-lists.ts';
+import { SessionBook, type OpenSession } from './session-book.ts';
+
+const MAX_LISTED_SESSIONS = 100;
+
+export interface SessionDeskParts {
+  readonly records: DataSource;
+  readonly codes: CodeDesk;
+  readonly tickets: TicketLists;
+  readonly outbox: Outbox;
+  readonly policy: Policy;
+  readonly technicians: ReadonlyMap<string, TechnicianRow>;
+  publicUrl(): string;
+}
+
+/** Which permissions a role may ask for. A trainee looks over a shoulder: seeing, and nothing that changes anything. */
+const permissionsOfRole: Record<TechnicianRow['role'], readonly Permission[]> = {
+  lead: ['view-screen', 'control-input', 'give-files', 'fetch-files'],
+  technician: ['view-screen', 'control-input', 'give-files', 'fetch-files'],
+  trainee: ['view-screen'],
+};
+
+/** What technicians do with sessions as a whole: start, list, hand over, read back, erase. */
+export class SessionDesk {
+  readonly #parts: SessionDeskParts;
+  readonly book: SessionBook;
+
+  constructor(parts: SessionDeskParts) {
+    this.#parts = parts;
+    this.book = new SessionBook(parts.records, this.#contextFor, this.#alongside);
+  }
+
+  /** The same unused code again until somebody joins with it; otherwise a new session. */
+  async start(me: TechnicianRow, from: { ticketRef?: string | undefined; queueEntryId?: string | undefined }): Promise<Started> {
+    const { records } = this.#parts;
+    if (!from.ticketRef && !from.queueEntryId) {
+      const unused = await this.#unusedPlainSession(me);
+      if (unused) return this.#started(unused, false);
+    }
+    const id = randomUUID();
+    const link = makeToken();
+    const entryRow = from.queueEntryId ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId }) : null;
+    if (from.queueEntryId && !entryRow) throw new AppError('ENTRY_NOT_FOUND');
+    const ref = from.ticketRef ?? entryRow?.ticketRef ?? undefined;
+    const ticket = ref ? await this.#readTicket(ref, entryRow !== null) : undefined;
+    await this.book.prepare(id, async (tx, nowMs) => {
+      if (from.queueEntryId) await this.#takeEntry(tx, from.queueEntryId, me.id, id);
+      const prepared = preparedEvent(me, ticket, ref, entryRow);
+      const code = await this.#parts.codes.issue(tx, id, me.id, nowMs);
+      await tx.getRepository(DoorPassEntity).insert({
+        tokenHash: hashToken(link),
+        sessionId: id,
+        role: 'invitation',
+        way: 'link',
+        expiresAt: new Date(nowMs + this.#parts.policy.invitationLifetimeMs),
+      });
+      return [prepared, code.event, { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'link' }];
+    });
+    return this.#started(id, true, link);
+  }
+
+  async newCode(me: TechnicianRow, id: string): Promise<{ row: CodeRow; nowMs: number }> {
+    let made: { row: CodeRow; nowMs: number } | undefined;
+    await this.#actAsLead(me, id, async (session, nowMs, tx) => {
+      if (isOver(session.state)) return refuse('SESSION_ENDED');
+      const withdrawn = await this.#withdrawCodes(tx, me, id);
+      const { row, event } = await this.#parts.codes.issue(tx, id, me.id, nowMs);
+      made = { row, nowMs };
+      return [...withdrawn, event];
+    });
+    if (!made) throw new AppError('INTERNAL');
+    return made;
+  }
+
+  async withdrawCode(me: TechnicianRow, id: string): Promise<void> {
+    await this.#actAsLead(me, id, (_session, _nowMs, tx) => this.#withdrawCodes(tx, me, id));
+  }
+
+  /** Puts a join link into the ticket, by way of the outbox: a ticket system that is down gets it later. */
+  async postLink(me: TechnicianRow, id: string): Promise<void> {
+    const token = makeToken();
+    await this.#actAsLead(me, id, async (session, nowMs, tx) => {
+      const { ticketRef } = session.state;
+      if (isOver(session.state)) return refuse('SESSION_ENDED');
+      if (!ticketRef) throw new AppError('TICKET_NOT_FOUND');
+      await tx.getRepository(DoorPassEntity).insert({
+        tokenHash: hashToken(token),
+        sessionId: id,
+        role: 'invitation',
+        way: 'ticket-link',
+        expiresAt: new Date(nowMs + this.#parts.policy.invitationLifetimeMs),
+      });
+      const text = `${me.name} is ready to help you. Open this link on the computer that has the trouble: ${this.#parts.publicUrl()}/join/${token}`;
+      await this.#parts.outbox.put(tx, id, { kind: 'comment', payload: { ref: ticketRef, text } }, nowMs);
+      return [{ type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'ticket-comment' }];
+    });
+  }
+
+  /** The session as its technicians may see it. Throws SESSION_NOT_FOUND for those who have nothing to do with it. */
+  async read(me: TechnicianRow, id: string): Promise<OpenSession> {
+    const session = await this.book.open(id);
+    const wasIn = Object.values(session.state.participants).some((p) => p.technicianId === me.id);
+    const isAsked = session.state.handover?.toTechnicianId === me.id;
+    if (me.role !== 'lead' && session.state.technicianId !== me.id && !wasIn && !isAsked) throw new AppError('SESSION_NOT_FOUND');
+    return session;
+  }
+
+  async list(me: TechnicianRow, words: string): Promise<SessionView[]> {
+    const query = this.#parts.records.getRepository(SessionEntity).createQueryBuilder('s').orderBy('s.changed_at', 'DESC').limit(MAX_LISTED_SESSIONS);
+    if (me.role !== 'lead')
+      query.andWhere(
+        `(s."technician_id" = :me OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
+        { me: me.id },
+      );
+    if (words.trim())
+      query.andWhere(`concat_ws(' ', s."ticket_ref", s."customer_name", s."technician_name", s.purpose, s.outcome, s.phase) ILIKE :words`, { words: `%${words.trim().replace(/[%_\\]/g, '\\$&')}%` });
+    return this.#views(await query.getMany());
+  }
+
+  /** What stands on the porch for this technician: prepared and under way, newest first. */
+  async openOf(me: TechnicianRow): Promise<SessionView[]> {
+    const rows = await this.#parts.records
+      .getRepository(SessionEntity)
+      .createQueryBuilder('s')
+      .where(`s."technician_id" = :me AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`, { me: me.id })
+      .orderBy('s.prepared_at', 'DESC')
+      .limit(MAX_LISTED_SESSIONS)
+      .getMany();
+    return this.#views(rows);
+  }
+
+  async view(id: string): Promise<SessionView> {
+    const row = await this.#parts.records.getRepository(SessionEntity).findOneBy({ id });
+    if (!row) throw new AppError('SESSION_NOT_FOUND');
+    const [view] = await this.#views([row]);
+    if (!view) throw new AppError('SESSION_NOT_FOUND');
+    return view;
+  }
+
+  async handoversFor(me: TechnicianRow): Promise<OpenSession[]> {
+    const rows = await this.#parts.records.getRepository(SessionEntity).findBy({ handoverTo: me.id });
+    return Promise.all(rows.map((row) => this.book.open(row.id)));
+  }
+
+  /** Answers the session of a handover that is offered to this technician. */
+  async answerHandover(me: TechnicianRow, handoverId: string, answer: 'accept' | 'decline'): Promise<string> {
+    const offered = (await this.handoversFor(me)).find((s) => s.state.handover?.id === handoverId);
+    if (!offered) throw new AppError('HANDOVER_NOT_FOUND');
+    await this.book.act(offered.id, ({ state }, nowMs) => {
+      const isOpen = state.handover?.id === handoverId && state.handover.stage === 'offered' && nowMs < state.handover.answerByMs;
+      if (!isOpen) return refuse('HANDOVER_NOT_OPEN');
+      const by = `technician:${me.id}`;
+      return answer === 'accept' ? [{ type: 'handoverAccepted', by, handoverId }] : closeHandover(state, by, 'declined');
+    });
+    return offered.id;
+  }
+
+  /** Deletes what is personal of a session, words and names alike; the chain goes on to verify. A lead's right only. */
+  async erase(me: TechnicianRow, id: string, rule: string): Promise<number> {
+    if (me.role !== 'lead') throw new AppError('NOT_YOUR_ROLE');
+    let erased = 0;
+    await this.book.act(id, async (session, _nowMs, tx) => {
+      if (!isOver(session.state)) return refuse('SESSION_NOT_ENDED');
+      const seqs = session.entries.filter((e) => 'personal' in e.event && e.event.personal).map((e) => e.seq);
+      erased = seqs.length;
+      await tx.getRepository(LedgerRowEntity).createQueryBuilder().update().set({ salt: null, body: null }).where('"session_id" = :id', { id }).execute();
+      await tx.getRepository(OutboxEntity).delete({ sessionId: id });
+      return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
+    });
+    // What memory still knows must go too; read again, the session has no names and no words.
+    this.book.forget(id);
+    const { entries } = await this.book.open(id);
+    const state = replay(entries);
+    await this.#parts.records.getRepository(SessionEntity).update({ id }, { customerName: null, purpose: state.purpose ?? '', technicianName: state.technicianName ?? '' });
+    return erased;
+  }
+
+  codeView(row: CodeRow, nowMs: number) {
+    return this.#parts.codes.view(row, nowMs);
+  }
+
+  async #actAsLead(me: TechnicianRow, id: string, decide: Parameters<SessionBook['act']>[1]): Promise<void> {
+    await this.book.act(id, (session, nowMs, tx) => {
+      if (session.state.technicianId !== me.id) throw new AppError('NOT_THE_LEAD');
+      return decide(session, nowMs, tx);
+    });
+  }
+
+  async #withdrawCodes(tx: EntityManager, me: TechnicianRow, sessionId: string): Promise<SessionEvent[]> {
+    const current = await this.#parts.codes.current(tx, sessionId);
+    if (!current) return [];
+    await this.#parts.codes.withdraw(tx, current);
+    return [{ type: 'codeWithdrawn', by: `technician:${me.id}`, codeId: current.id }];
+  }
+
+  async #readTicket(ref: string, isOptional: boolean): Promise<TicketView | undefined> {
+    try {
+      return await this.#parts.tickets.read(ref);
+    } catch (error) {
+      // A customer may have mistyped the ticket on the request page; that must not keep them waiting.
+      if (isOptional && error instanceof AppError) return undefined;
+      throw error;
+    }
+  }
+
+  async #takeEntry(tx: EntityManager, entryId: string, technicianId: string, sessionId: string): Promise<void> {
+    const entries = tx.getRepository(QueueEntryEntity);
+    const row = await entries.createQueryBuilder('q').setLock('pessimistic_write').where('q.id = :entryId', { entryId }).getOne();
+    if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    const state = row.state === 'waiting' ? ({ name: 'waiting', sinceMs: row.since.getTime() } as const) : ({ name: 'left', sinceMs: 0 } as const);
+    const decision = decideTakeEntry(state, technicianId, sessionId);
+    if (isRefusal(decision)) throw new AppError(decision.refused);
+    await entries.update({ id: entryId }, { state: 'taken', technicianId, sessionId });
+  }
+
+  async #unusedPlainSession(me: TechnicianRow): Promise<string | undefined> {
+    const row = await this.#parts.records
+      .getRepository(CodeEntity)
+      .createQueryBuilder('c')
+      .innerJoin('session', 's', 's.id = c."session_id"')
+      .where(`c."technician_id" = :me AND c.state = 'free' AND c."expires_at" > clock_timestamp() AND s.phase = 'prepared' AND s.behind = 'nothing' AND s."ticket_ref" IS NULL`, { me: me.id })
+      .getOne();
+    return row?.sessionId;
+  }
+
+  async #started(id: string, isNew: boolean, token?: string): Promise<Started> {
+    const link = token ?? makeToken();
+    const nowMs = await inTransaction(this.#parts.records, async (tx) => {
+      const now = await databaseNowMs(tx);
+      if (!token)
+        await tx.getRepository(DoorPassEntity).insert({ tokenHash: hashToken(link), sessionId: id, role: 'invitation', way: 'link', expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs) });
+      return now;
+    });
+    const code = await this.#parts.codes.current(this.#parts.records.manager, id);
+    if (!code) throw new AppError('CODE_EXPIRED');
+    return { session: await this.view(id), code: this.codeView(code, nowMs), link: `${this.#parts.publicUrl()}/join/${link}`, isNew };
+  }
+
+  async #views(rows: readonly SessionRow[]): Promise<SessionView[]> {
+    if (!rows.length) return [];
+    const { records, codes } = this.#parts;
+    const ids = rows.map((r) => r.id);
+    const open = await records.getRepository(CodeEntity).createQueryBuilder('c').where(`c."session_id" IN (:...ids) AND c.state = 'free' AND c."expires_at" > clock_timestamp()`, { ids }).getMany();
+    const undelivered = await records.query<{ id: string; n: string }[]>(`SELECT "session_id" AS id, count(*) AS n FROM "outbox" WHERE "delivered_at" IS NULL AND "session_id" = ANY($1) GROUP BY 1`, [ids]);
+    return rows.map((row) => {
+      const code = open.find((c) => c.sessionId === row.id);
+      return {
+        id: row.id,
+        phase: row.phase,
+        ...(row.ticketRef ? { ticketRef: row.ticketRef } : {}),
+        purpose: row.purpose,
+        ...(row.customerName ? { customerName: row.customerName } : {}),
+        technicianId: row.technicianId,
+        technicianName: row.technicianName,
+        behind: row.behind,
+        ...(row.outcome ? { outcome: row.outcome as NonNullable<SessionView['outcome']> } : {}),
+        minutes: row.minutes,
+        preparedAtMs: row.preparedAt.getTime(),
+        changedAtMs: row.changedAt.getTime(),
+        lastSeq: row.seq,
+        ...(code ? { code: codes.view(code, Date.now()) } : {}),
+        undelivered: Number(undelivered.find((u) => u.id === row.id)?.n ?? 0),
+      };
+    });
+  }
+
+  #contextFor = (session: OpenSession, nowMs: number): DecideContext => ({
+    sessionId: session.id,
+    nowMs,
+    policy: this.#parts.policy,
+    mayAsk: (technicianId, permission) => {
+      const technician = technicianId === undefined ? undefined : this.#parts.technicians.get(technicianId);
+      return technician !== undefined && permissionsOfRole[technician.role].includes(permission);
+    },
+    readGrant,
+    handoverTexts: (toTechnicianId, remark) => {
+      const colleague = this.#parts.technicians.get(toTechnicianId);
+      return colleague && { brief: draftBrief(session.entries, remark), toName: colleague.name };
+    },
+  });
+
+  /** The ticket learns the outcome in the same transaction in which it is logged: into the outbox, never lost. */
+  #alongside = async (tx: EntityManager, session: OpenSession, events: readonly SessionEvent[], nowMs: number): Promise<void> => {
+    for (const event of events) {
+      if (event.type !== 'outcomeLogged' || !session.state.ticketRef) continue;
+      const outcome = {
+        outcome: event.outcome,
+        note: event.personal?.note ?? '',
+        minutes: event.minutes,
+        chat: chatText(session.entries),
+        actions: actionsText(session.entries),
+        sessionId: session.id,
+        ledgerHead: `${session.entries.length}:${session.entries.at(-1)?.hash ?? ''}`,
+      };
+      await this.#parts.outbox.put(tx, session.id, { kind: 'outcome', payload: { ref: session.state.ticketRef, outcome } }, nowMs);
+    }
+  };
+}
+
+/** The first entry of a session: who prepared it, and what stands behind it. */
+function preparedEvent(
+  me: TechnicianRow,
+  ticket: TicketView | undefined,
+  ref: string | undefined,
+  entry: { name: string; address: string; topic: string; description: string } | null,
+): SessionEvent {
+  // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
+  const behind = entry ? 'queue-entry' : ticket ? 'ticket' : 'nothing';
+  const customerName = entry?.name ?? ticket?.requester.name;
+  const customerAddress = entry?.address ?? ticket?.requester.address;
+  const event: SessionEvent = {
+    type: 'sessionPrepared',
+    by: `technician:${me.id}`,
+    technicianId: me.id,
+    behind,
+    ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
+    personal: {
+      technicianName: me.name,
+      purpose: entry ? `${entry.topic}: ${entry.description}`.slice(0, 300) : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
+      ...(ticket?.asset ? { asset: ticket.asset } : {}),
+      ...(customerName ? { customerName } : {}),
+      ...(customerAddress ? { customerAddress } : {}),
+    },
+  };
+  return event;
+}
+
+/** Everybody who works here, by id. Small and read at each start. */
+export async function readTechnicians(records: DataSource): Promise<Map<string, TechnicianRow>> {
+  const rows = await records.getRepository(TechnicianEntity).find();
+  return new Map(rows.map((row) => [row.id, row]));
+}

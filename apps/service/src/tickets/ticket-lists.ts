@@ -1,0 +1,72 @@
+import { AppError, type TicketView } from '@porch/wire';
+import type { TicketSystem } from './ticket-system.ts';
+
+/** Lists are asked for anew after this long even if no webhook said that something changed. */
+const FRESH_MS = 30_000;
+const MAX_KNOWN_TICKETS = 2_000;
+
+interface Listed {
+  tickets: TicketView[];
+  atMs: number;
+  trouble: string | undefined;
+}
+
+/** Each technician's tickets, kept so that a ticket system that is down takes nothing away that was seen before. */
+export class TicketLists {
+  readonly #system: TicketSystem;
+  readonly #lists = new Map<string, Listed>();
+  readonly #known = new Map<string, TicketView>();
+
+  constructor(system: TicketSystem) {
+    this.#system = system;
+  }
+
+  async mine(email: string): Promise<{ tickets: TicketView[]; trouble: string | undefined }> {
+    const listed = this.#lists.get(email);
+    if (listed && Date.now() - listed.atMs < FRESH_MS) return listed;
+    try {
+      const tickets = await this.#system.assignedTo(email);
+      this.#note(tickets);
+      this.#lists.set(email, { tickets, atMs: Date.now(), trouble: undefined });
+    } catch (error) {
+      if (!(error instanceof AppError)) throw error;
+      // Old news are better than none; look again soon.
+      this.#lists.set(email, { tickets: listed?.tickets ?? [], atMs: Date.now() - FRESH_MS + 3_000, trouble: error.message });
+    }
+    return this.#lists.get(email) ?? { tickets: [], trouble: undefined };
+  }
+
+  async search(words: string): Promise<TicketView[]> {
+    const tickets = await this.#system.search(words);
+    this.#note(tickets);
+    return tickets;
+  }
+
+  /** A ticket to start from. When its system is down, the ticket as last seen; undefined when it never was. */
+  async read(ref: string): Promise<TicketView | undefined> {
+    try {
+      const ticket = await this.#system.read(ref);
+      this.#note([ticket]);
+      return ticket;
+    } catch (error) {
+      if (error instanceof AppError && error.code === 'TICKET_SYSTEM_DOWN') return this.#known.get(ref.toUpperCase());
+      throw error;
+    }
+  }
+
+  /** The ticket system said that something changed. */
+  expire(): void {
+    for (const listed of this.#lists.values()) listed.atMs = 0;
+  }
+
+  #note(tickets: readonly TicketView[]): void {
+    for (const ticket of tickets) {
+      this.#known.delete(ticket.ref);
+      this.#known.set(ticket.ref, ticket);
+    }
+    for (const ref of this.#known.keys()) {
+      if (this.#known.size <= MAX_KNOWN_TICKETS) break;
+      this.#known.delete(ref);
+    }
+  }
+}

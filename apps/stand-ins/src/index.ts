@@ -1,0 +1,2 @@
+export * from './tickets/ticket-app.ts';
+export * from './tickets/ticket-data.ts';

@@ -1,0 +1,5 @@
+export * from './marrowick.ts';
+export * from './postgres.ts';
+export * from './processes.ts';
+export * from './scripted-customer.ts';
+export * from './x-desktop.ts';

@@ -1,0 +1,37 @@
+import { hashPassword } from '@porch/service/passwords';
+import pg from 'pg';
+
+export const PASSWORD = 'harbour-lamp-41';
+
+/** Who works at the desk of Marrowick Ferries. All made up; the password is the demo's alone. */
+export const technicians = [
+  { id: 'odalys', name: 'Odalys Brandt', team: 'Desk', role: 'lead' },
+  { id: 'pim', name: 'Pim Aldersey', team: 'Pier Systems', role: 'technician' },
+  { id: 'rune', name: 'Rune Takahashi', team: 'Pier Systems', role: 'technician' },
+  { id: 'wanjiru', name: 'Wanjiru Holt', team: 'Ship Systems', role: 'technician' },
+  { id: 'ilse', name: 'Ilse Marchetti', team: 'Back Office', role: 'technician' },
+  { id: 'noor', name: 'Noor Castellane', team: 'Pier Systems', role: 'trainee' },
+] as const;
+
+export const emailOf = (name: string): string => `${name.toLowerCase().replace(' ', '.')}@marrowick.example`;
+
+export const deskSettings = {
+  PORCH_DESK_NAME: 'Marrowick Ferries',
+  PORCH_DESK_PHONE: '555-0142',
+  PORCH_TOPICS: 'Printing,Kiosks and boards,Signing in,Timetable and sheets,On board,Something else',
+};
+
+/** Puts the desk's people into the records, once. */
+export async function loadTechnicians(databaseUrl: string): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  try {
+    const { rowCount } = await client.query('SELECT 1 FROM "technician" LIMIT 1');
+    if (rowCount) return;
+    const hash = await hashPassword(PASSWORD);
+    for (const t of technicians)
+      await client.query(`INSERT INTO "technician" ("id", "name", "email", "team", "role", "password_hash") VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`, [t.id, t.name, emailOf(t.name), t.team, t.role, hash]);
+  } finally {
+    await client.end();
+  }
+}

@@ -1,0 +1,161 @@
+import { fetchExchange, LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
+import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
+import { makeKeys } from '@porch/wire';
+import type { ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { WebSocket } from 'ws';
+import { endProcess, type Processes } from './processes.ts';
+import { PersonAtDesk, type XDesktop } from './x-desktop.ts';
+
+export interface Character {
+  readonly name: string;
+  readonly address: string;
+  /** Whether this person says yes when they are asked for the n-th time. */
+  agrees(permissions: readonly Permission[], time: number): boolean;
+  reply(text: string): string | undefined;
+}
+
+/** How long this person reads before they answer. */
+const READ_MS = 1_300;
+
+/** The page's cookies, as a browser would keep them: Node's fetch has none. */
+function exchangeWithCookies(base: string): HttpExchange {
+  let cookie = '';
+  return async (method, path, headers, body) => {
+    const answer = await fetch(base + path, { method, headers: { ...headers, ...(cookie ? { cookie } : {}) }, ...(body === undefined ? {} : { body }) });
+    const set = answer.headers.getSetCookie()[0]?.split(';')[0];
+    if (set) cookie = set;
+    return { status: answer.status, body: await answer.text() };
+  };
+}
+
+/**
+ * A person at a real desktop, played: follows a link or types a code as their page would, starts Doorstep, reads each
+ * question on the screen and presses the button with their own mouse. Nothing of it goes around what a person can do.
+ */
+export class ScriptedCustomer {
+  readonly character: Character;
+  readonly desktop: XDesktop;
+  readonly #processes: Processes;
+  readonly #doorstepScript: string;
+  readonly #serviceUrl: string;
+  readonly #tell: (line: string) => void;
+  readonly #asked = new Map<string, number>();
+  #connection: LiveConnection | undefined;
+  #doorstep: ChildProcess | undefined;
+  #person: PersonAtDesk | undefined;
+  rest: RestClient;
+
+  constructor(options: { character: Character; desktop: XDesktop; processes: Processes; doorstepScript: string; serviceUrl: string; tell: (line: string) => void }) {
+    this.character = options.character;
+    this.desktop = options.desktop;
+    this.#processes = options.processes;
+    this.#doorstepScript = options.doorstepScript;
+    this.#serviceUrl = options.serviceUrl;
+    this.#tell = options.tell;
+    this.rest = new RestClient(exchangeWithCookies(options.serviceUrl));
+  }
+
+  get isBusy(): boolean {
+    return this.#connection !== undefined;
+  }
+
+  /** Opens the front door with what they were told, and does what it asks. */
+  async join(invitation: { code: string } | { link: string }): Promise<void> {
+    if (this.isBusy) throw new Error(`${this.character.name} is being helped already`);
+    this.rest = new RestClient(exchangeWithCookies(this.#serviceUrl));
+    const { door } = await this.rest.join({ ...invitation, as: 'page' });
+    this.#say(`reads: ${door.technicianName} of ${door.deskName}, “${door.purpose}”`);
+    const connection = new LiveConnection({ ticket: () => this.rest.doorLive(), openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    this.#connection = connection;
+    connection.on('failed', () => void this.#end());
+    await connection.ready();
+    connection.tellStep('reading-who-asks');
+    await connection.command({ type: 'introduceCustomer', name: this.character.name, address: this.character.address });
+    if (needsCallAnswer(connection.state)) await connection.command({ type: 'answerCall', answer: 'i-called' });
+    await connection.command({ type: 'acceptSession', noticeVersion: door.noticeVersion });
+    this.#say('accepts, and starts Doorstep');
+    connection.tellStep('getting-doorstep');
+    this.#person ??= await PersonAtDesk.at(this.desktop.display);
+    this.#startDoorstep(door.doorstepLink);
+    connection.on('entry', (entry) => void this.#follow(entry).catch((error: unknown) => this.#say(`is stuck: ${String(error)}`)));
+  }
+
+  /** Presses Stop in the bar at the edge of the screen. */
+  async stop(): Promise<void> {
+    await this.#person?.pressStop();
+  }
+
+  async close(): Promise<void> {
+    await this.#end();
+    this.#person?.close();
+  }
+
+  #startDoorstep(link: string): void {
+    const { display, home } = this.desktop;
+    const child = this.#processes.start(`Doorstep of ${this.character.name}`, process.execPath, [
+      '--enable-source-maps', this.#doorstepScript, 'join', '--link', link, '--display', display, '--home', home,
+      '--downloads', join(home, 'Downloads'), '--state', join(home, '.local', 'state', 'zesty-porch'),
+    ], { stdio: ['ignore', 'ignore', 'pipe'] });
+    child.stderr?.on('data', (part: Buffer) => this.#say(`Doorstep says: ${part.toString().trim().slice(0, 300)}`));
+    child.on('exit', () => {
+      if (this.#doorstep === child) this.#doorstep = undefined;
+    });
+    this.#doorstep = child;
+  }
+
+  async #follow({ event }: LedgerEntry): Promise<void> {
+    const connection = this.#connection;
+    if (!connection) return;
+    if (event.type === 'permissionsAsked') {
+      const key = event.permissions.join();
+      const time = (this.#asked.get(key) ?? 0) + 1;
+      this.#asked.set(key, time);
+      const agrees = this.character.agrees(event.permissions, time);
+      this.#say(`reads a question about ${event.permissions.join(', ')} …`);
+      if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);
+    } else if (event.type === 'fileOffered' && connection.state.participants[event.toId]?.role === 'doorstep') {
+      if (await this.#person?.answer(true, READ_MS)) this.#say('takes the file');
+    } else if (event.type === 'chatSent' && connection.state.participants[event.by]?.role === 'technician') {
+      const reply = this.character.reply(event.personal?.text ?? '');
+      if (!reply) return;
+      await connection.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: reply });
+      this.#say(`writes: ${reply}`);
+    } else if (event.type === 'tryItAsked') {
+      await connection.command({ type: 'answerTry', answer: 'works' });
+      this.#say('tries it: it works');
+    } else if (isOver(connection.state)) await this.#end();
+  }
+
+  async #end(): Promise<void> {
+    const connection = this.#connection;
+    if (!connection) return;
+    this.#connection = undefined;
+    this.#asked.clear();
+    const doorstep = this.#doorstep;
+    // Doorstep goes by itself at the end of a session, once everything is delivered.
+    if (doorstep && !isOver(connection.state)) await endProcess(doorstep);
+    connection.close();
+    this.#say('is done');
+  }
+
+  #say(line: string): void {
+    this.#tell(`${this.character.name} ${line}`);
+  }
+}
+
+export const bettina: Character = {
+  name: 'Bettina Crole',
+  address: 'bettina.crole@marrowick.example',
+  // She looks twice at anything that takes files away.
+  agrees: (permissions, time) => !permissions.includes('fetch-files') || time > 1,
+  reply: (text) => (/\?/.test(text) ? 'Yes, every pass since Monday. The lower half is missing.' : /hello|good/i.test(text) ? 'Hello Pim, glad you are there.' : undefined),
+};
+
+export const samir: Character = {
+  name: 'Samir Oduya',
+  address: 'samir.oduya@marrowick.example',
+  // On a bridge nobody hands over the wheel at the first word.
+  agrees: (permissions, time) => !permissions.includes('control-input') || time > 1,
+  reply: (text) => (/\?/.test(text) ? 'Aye, the export with commas is the one on the left.' : undefined),
+};

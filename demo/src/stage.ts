@@ -1,0 +1,118 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import { deskSettings, loadTechnicians } from './marrowick.ts';
+import { createDatabase, freePort, startPostgres, type RunningPostgres } from './postgres.ts';
+import { Processes } from './processes.ts';
+import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
+import { startDesktop, type XDesktop } from './x-desktop.ts';
+
+const dist = dirname(fileURLToPath(import.meta.url));
+export const root = dirname(dist);
+const fileOf = (name: string) => join(dist, name);
+
+export interface Stage {
+  readonly serviceUrl: string;
+  readonly ticketsUrl: string;
+  readonly processes: Processes;
+  readonly customers: readonly ScriptedCustomer[];
+  readonly folder: string;
+  stop(): Promise<void>;
+}
+
+/** A port people can remember if it is free, any other otherwise. */
+async function portNear(wanted: number): Promise<number> {
+  const isFree = await new Promise<boolean>((resolve) => {
+    const server = createServer().on('error', () => resolve(false));
+    server.listen(wanted, '127.0.0.1', () => server.close(() => resolve(true)));
+  });
+  return isFree ? wanted : freePort();
+}
+
+export function secretFile(folder: string, name: string): string {
+  const file = join(folder, name);
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
+  return file;
+}
+
+/** Starts everything of Marrowick Ferries, each step told. What is made stays for the next start. */
+export async function setStage(tell: (line: string) => void, name = 'demo'): Promise<Stage> {
+  // Outside the checkout: PostgreSQL's user may not enter every folder that a developer works in.
+  const mark = createHash('sha256').update(`${root} ${name}`).digest('hex').slice(0, 12);
+  const folder = join('/var/tmp', `zesty-porch-${mark}`);
+  mkdirSync(folder, { recursive: true, mode: 0o711 });
+  const processes = new Processes(mark);
+  await processes.endLeftovers();
+  let postgres: RunningPostgres | undefined;
+  const stop = async () => {
+    await processes.stop();
+    await postgres?.stop();
+  };
+  try {
+    tell('PostgreSQL on loopback');
+    postgres = await startPostgres({ folder: join(folder, 'postgres') });
+    const databaseUrl = await createDatabase(postgres, 'porch');
+    const ticketsKeyFile = secretFile(folder, 'tickets-key');
+    const servicePort = await portNear(8420);
+    const ticketsPort = await portNear(8421);
+    tell('The stand-in ticket system');
+    const tickets = await processes.startReady('ticket system', fileOf('tickets.mjs'), {
+      TICKETS_PORT: String(ticketsPort),
+      TICKETS_DATA_FILE: join(folder, 'tickets.json'),
+      TICKETS_KEY_FILE: ticketsKeyFile,
+      TICKETS_WEBHOOK_URL: `http://127.0.0.1:${servicePort}/api/webhooks/tickets`,
+    });
+    tell('The service');
+    const env = {
+      ...deskSettings,
+      PORCH_PORT: String(servicePort),
+      PORCH_DATABASE_URL: databaseUrl,
+      PORCH_SECRET_FILE: secretFile(folder, 'secret'),
+      PORCH_TICKETS_URL: tickets.url,
+      PORCH_TICKETS_KEY_FILE: ticketsKeyFile,
+      PORCH_WEB_DIR: fileOf('web'),
+      PORCH_LOG_LEVEL: 'warn',
+    };
+    await ensureLoaded(databaseUrl, processes, env);
+    const service = await processes.startReady('service', fileOf('service.mjs'), env);
+    tell("Two customers' desktops");
+    const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
+    const desktops: XDesktop[] = await Promise.all(homes.map((home, i) => startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home })));
+    const customers = desktops.map((desktop, i) => new ScriptedCustomer({ character: i ? samir : bettina, desktop, processes, doorstepScript: fileOf('doorstep.mjs'), serviceUrl: service.url, tell: (line) => tell(`  ${line}`) }));
+    return {
+      serviceUrl: service.url,
+      ticketsUrl: tickets.url,
+      processes,
+      customers,
+      folder,
+      stop: async () => {
+        await Promise.all(customers.map((c) => c.close()));
+        await stop();
+      },
+    };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}
+
+/** The service makes its tables when it first starts; the desk's people are put in after that, once. */
+async function ensureLoaded(databaseUrl: string, processes: Processes, env: NodeJS.ProcessEnv): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  const [row] = (await client.query<{ has: boolean }>(`SELECT to_regclass('technician') IS NOT NULL AS has`)).rows;
+  await client.end();
+  if (!row?.has) {
+    const first = await processes.startReady('service, for its tables', fileOf('service.mjs'), { ...env, PORCH_PORT: '0' });
+    const ended = new Promise((resolve) => first.child.once('exit', resolve));
+    first.child.kill('SIGTERM');
+    await ended;
+  }
+  await loadTechnicians(databaseUrl);
+}
+
+/** The key of the stand-in ticket system, for those who play its people. */
+export const readTicketsKey = (folder: string): string => readFileSync(join(folder, 'tickets-key'), 'utf8').trim();

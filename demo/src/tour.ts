@@ -1,0 +1,165 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { emailOf, PASSWORD } from './marrowick.ts';
+import { watchTickets } from './post-room.ts';
+import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
+
+const startedAt = Date.now();
+const say = (line: string) => process.stdout.write(`${line}\n`);
+let steps = 0;
+const step = (title: string) => say(`\n${String(++steps).padStart(2)}. ${title}`);
+
+class TourFailed extends Error {}
+
+/** One command of the real command line, as its technician would type it; prints both. */
+async function porch(home: string, args: string[], expected = 0): Promise<string> {
+  say(`    $ porch ${args.map((a) => (/[\s"]/.test(a) ? JSON.stringify(a) : a)).join(' ')}`);
+  const { code, out } = await new Promise<{ code: number; out: string }>((resolve) => {
+    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: home, PORCH_PASSWORD: PASSWORD } });
+    let text = '';
+    child.stdout.on('data', (part: Buffer) => (text += part.toString()));
+    child.stderr.on('data', (part: Buffer) => (text += part.toString()));
+    child.on('exit', (exit) => resolve({ code: exit ?? 1, out: text }));
+  });
+  for (const line of out.trimEnd().split('\n')) if (line) say(`      ${line}`);
+  if (code !== expected) throw new TourFailed(`porch ${args[0]} ended with ${code}, expected ${expected}`);
+  return out;
+}
+
+function expect(isTrue: boolean, what: string): void {
+  say(`    ${isTrue ? '✓' : '✗'} ${what}`);
+  if (!isTrue) throw new TourFailed(what);
+}
+
+async function until(what: string, isTrue: () => boolean | Promise<boolean>, timeoutMs = 20_000): Promise<void> {
+  const giveUpAt = Date.now() + timeoutMs;
+  while (!(await isTrue())) {
+    if (Date.now() > giveUpAt) throw new TourFailed(`in vain: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  say(`    ✓ ${what}`);
+}
+
+const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
+
+async function tour(stage: Stage): Promise<void> {
+  const homes = join(stage.folder, 'terminals');
+  rmSync(homes, { recursive: true, force: true });
+  mkdirSync(homes, { recursive: true });
+  const pim = mkdtempSync(join(homes, 'p'));
+  const rune = mkdtempSync(join(homes, 'r'));
+  const [bettina, samir] = stage.customers;
+  if (!bettina || !samir) throw new TourFailed('the customers are missing');
+  const quietStatus = async () => Status.parse(JSON.parse(await porchQuietly(pim, ['status', '--json'])));
+
+  step('Pim Aldersey and Rune Takahashi sign in');
+  await porch(pim, ['sign-in', '--service', stage.serviceUrl, '--email', emailOf('Pim Aldersey')]);
+  await porch(rune, ['sign-in', '--service', stage.serviceUrl, '--email', emailOf('Rune Takahashi')]);
+
+  step('Bettina Crole asks for help on the request page, and Pim sees her wait');
+  const entry = await bettina.rest.request({ name: 'Bettina Crole', address: 'bettina.crole@marrowick.example', topic: 'Printing', language: 'en', description: 'The barcode is cut in half', ticketRef: 'MF-201' });
+  expect(entry.place > 0, `her place is ${entry.place}`);
+  expect((await porch(pim, ['waiting'])).includes('Bettina Crole'), 'she stands on the porch');
+  await bettina.rest.leaveQueue(entry.token ?? '');
+
+  step('A session from ticket MF-201; the join link goes into the ticket, where Bettina reads it');
+  await porch(pim, ['tickets']);
+  await porch(pim, ['start', 'MF-201']);
+  await porch(pim, ['post-link']);
+  await until('Bettina has come in and Doorstep runs at her desktop', async () => (await quietStatus()).isDoorstepThere);
+  await porch(pim, ['status']);
+
+  step('Seeing: asked, read, agreed at her own screen');
+  await porch(pim, ['say', 'Good morning. May I look at the printer settings with you?']);
+  await porch(pim, ['ask', 'see']);
+  await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
+  expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
+
+  step('Working: a permission of its own');
+  await porch(pim, ['click', '300', '300'], 1);
+  await porch(pim, ['ask', 'work']);
+  await porch(pim, ['click', '300', '300']);
+  await porch(pim, ['press', 'Ctrl+End']);
+  await porch(pim, ['type', 'barcode-height = 24  # mm, åpen “Sluse”, проверено ✓\n']);
+  await porch(pim, ['press', 'Ctrl+S']);
+  await until('what was typed is in the file on her desktop', () => readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'));
+
+  step('Files, each way a permission of its own');
+  const sheet = join(homes, 'quayprint-notes.txt');
+  writeFileSync(sheet, 'After a driver update set barcode-height to 24.\n'.repeat(4_000));
+  await porch(pim, ['ask', 'give']);
+  await porch(pim, ['give', sheet]);
+  await until('the file is in her downloads, whole', () => readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)));
+  await porch(pim, ['ask', 'fetch'], 1);
+  say('    (she said no the first time; a no stands for ten seconds)');
+  await porch(pim, ['ask', 'fetch'], 1);
+
+  step('Handing over to Rune Takahashi');
+  await porch(pim, ['aside', 'Ask her about the second printer, too.']);
+  await porch(pim, ['hand-over', 'Rune', '--remark', 'My ferry leaves at ten past.']);
+  await porch(rune, ['waiting']);
+  await porch(rune, ['take-over']);
+  await porch(rune, ['picture', '-o', join(homes, 'desktop-rune.png')]);
+  await porch(pim, ['status'], 5);
+
+  step('Proof first, then the end and the outcome');
+  await porch(rune, ['try']);
+  await until('Bettina tried it: it works', async () => (await porchQuietly(rune, ['ledger'])).includes('tried: it works'));
+  await porch(rune, ['end']);
+  await porch(rune, ['outcome', 'resolved']);
+
+  step('What the ticket received');
+  await until('outcome, note, chat and what was done are in the ticket', async () => {
+    const page = await (await fetch(`${stage.ticketsUrl}/t/MF-201`)).text();
+    return page.includes('Outcome: resolved') && page.includes('Good morning') && page.includes('arrived whole');
+  });
+
+  step('The ledger, and that it is whole');
+  await porch(rune, ['ledger', 'MF-201']);
+  await porch(rune, ['verify', 'MF-201']);
+  const receipt = await bettina.rest.receipt();
+  expect(receipt.technicians.includes('Rune Takahashi') && receipt.lines.length > 10, `Bettina has her receipt: ${receipt.lines.length} lines, head ${receipt.head.seq}`);
+
+  step('A one-time code for Samir Oduya, read over the telephone; he says no to control, and presses Stop');
+  const digits = JSON.parse(await porch(pim, ['start', '--json'])) as { code: { digits: string } };
+  await samir.join({ code: digits.code.digits });
+  await until('Doorstep runs at his desktop', async () => (await quietStatus()).isDoorstepThere);
+  await porch(pim, ['ask', 'see']);
+  await porch(pim, ['ask', 'work'], 1);
+  await samir.stop();
+  await until('the session has ended at once', async () => (await quietStatus()).phase === 'ended');
+  await porch(pim, ['outcome', 'follow-up', '--note', 'Will look at the separators with the export sheet at hand.', '--minutes', '4']);
+}
+
+async function porchQuietly(home: string, args: string[]): Promise<string> {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: home } });
+    let text = '';
+    child.stdout.on('data', (part: Buffer) => (text += part.toString()));
+    child.on('exit', () => resolve(text || '{}'));
+  });
+}
+
+let stage: Stage | undefined;
+let code = 0;
+try {
+  say('The tour of Zesty Porch: everything goes through the real interfaces.');
+  const folder = await setStage((line) => say(line.startsWith('  ') ? `    ${line}` : `• ${line}`), 'tour');
+  stage = folder;
+  const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, (line) => say(`    ${line}`));
+  const readyAt = Date.now();
+  try {
+    await tour(stage);
+  } finally {
+    stopWatching();
+  }
+  say(`\nThe tour is done: ${steps} steps in ${((Date.now() - readyAt) / 1000).toFixed(1)} s, after ${((readyAt - startedAt) / 1000).toFixed(1)} s of starting.`);
+} catch (error) {
+  code = 1;
+  say(`\n✗ The tour stopped: ${error instanceof TourFailed ? error.message : String((error as Error).stack)}`);
+} finally {
+  await stage?.stop();
+}
+process.exit(code);

@@ -1,0 +1,270 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { isOver, type FileTransfer } from '@porch/core';
+import { decodeFilePart, encodeChunk, encodeSealedJson, PairwiseChannel, type FileMessage } from '@porch/wire';
+import { Listeners } from './listeners.ts';
+import type { LiveConnection } from './live-connection.ts';
+import { unlessUnreadable } from './unless-unreadable.ts';
+
+/** One chunk; small enough that input and picture never wait long behind it. */
+export const CHUNK_BYTES = 24 * 1024;
+/** Chunks on the way before the sender waits for the receiver's word. */
+const WINDOW_CHUNKS = 12;
+/** A receiver that hears nothing for this long asks again from where it is. */
+const ASK_AGAIN_MS = 2_000;
+
+export interface FileToSend {
+  readonly name: string;
+  readonly sizeBytes: number;
+  read(offset: number, length: number): Promise<Uint8Array>;
+}
+export interface FileSink {
+  write(bytes: Uint8Array): Promise<void>;
+  finish(): Promise<void>;
+  discard(): Promise<void>;
+}
+
+export interface FileProgress {
+  readonly fileId: string;
+  readonly movedBytes: number;
+  readonly sizeBytes: number;
+}
+
+interface Sending {
+  readonly source: FileToSend;
+  readonly toSeat: number;
+  nextOffset: number;
+  ackedOffset: number;
+  isPumping: boolean;
+}
+interface Receiving {
+  readonly file: FileTransfer;
+  readonly sink: FileSink;
+  readonly hash: ReturnType<typeof sha256.create>;
+  receivedBytes: number;
+  heardAtMs: number;
+  work: Promise<void>;
+}
+
+/**
+ * Both directions of all files of one participant: sealed pairwise, in chunks with acknowledgement. After a reconnect
+ * the receiver says how far it is and the sender goes on from there. What arrived is checked before anybody says so.
+ */
+export class FileTransfers {
+  readonly listeners = new Listeners<{ progress: FileProgress; message: { fromSeat: number; message: FileMessage } }>();
+  readonly #connection: LiveConnection;
+  readonly #channels = new Map<string, PairwiseChannel>();
+  readonly #sending = new Map<string, Sending>();
+  readonly #receiving = new Map<string, Receiving>();
+  readonly #offs: (() => void)[];
+  readonly #timer: ReturnType<typeof setInterval>;
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#offs = [
+      connection.on('frame', ({ frame, bytes }) => {
+        if (frame.channel === 'file') this.#handleSealed(frame.senderSeat, bytes);
+      }),
+      connection.on('entry', () => this.#dropClosed()),
+      connection.on('caughtUp', () => {
+        for (const receiving of this.#receiving.values()) this.#want(receiving);
+      }),
+    ];
+    this.#timer = setInterval(() => {
+      for (const receiving of this.#receiving.values())
+        if (Date.now() - receiving.heardAtMs > ASK_AGAIN_MS) this.#want(receiving);
+    }, ASK_AGAIN_MS / 2);
+  }
+
+  /** Hashes the file and offers it. Resolves with its id once the offer is in the ledger. */
+  async offer(source: FileToSend, toId: string, fileId: string = crypto.randomUUID()): Promise<string> {
+    const receiver = this.#connection.state.participants[toId];
+    if (!receiver) throw new Error('nobody of that name is in the session');
+    const hash = sha256.create();
+    for (let offset = 0; offset < source.sizeBytes; offset += CHUNK_BYTES * 16)
+      hash.update(await source.read(offset, Math.min(CHUNK_BYTES * 16, source.sizeBytes - offset)));
+    this.#sending.set(fileId, { source, toSeat: receiver.seat, nextOffset: 0, ackedOffset: 0, isPumping: false });
+    try {
+      await this.#connection.command({
+        type: 'offerFile',
+        fileId,
+        toId,
+        name: safeFileName(source.name),
+        sizeBytes: source.sizeBytes,
+        sha256: bytesToHex(hash.digest()),
+      });
+    } catch (error) {
+      this.#sending.delete(fileId);
+      throw error;
+    }
+    return fileId;
+  }
+
+  /** Takes an offered file into `sink`. */
+  async accept(fileId: string, sink: FileSink): Promise<void> {
+    const file = this.#connection.state.files[fileId];
+    if (!file) throw new Error('no such file was offered');
+    const receiving: Receiving = { file, sink, hash: sha256.create(), receivedBytes: 0, heardAtMs: Date.now(), work: Promise.resolve() };
+    this.#receiving.set(fileId, receiving);
+    try {
+      await this.#connection.command({ type: 'acceptFile', fileId });
+    } catch (error) {
+      this.#receiving.delete(fileId);
+      throw error;
+    }
+    this.#want(receiving);
+    if (file.sizeBytes === 0) await this.#finish(receiving);
+  }
+
+  async refuse(fileId: string): Promise<void> {
+    await this.#connection.command({ type: 'closeFile', fileId, how: 'refused', why: 'the receiver said no' });
+  }
+
+  async cancel(fileId: string, why = 'cancelled by hand'): Promise<void> {
+    await this.#connection.command({ type: 'closeFile', fileId, how: 'cancelled', why });
+  }
+
+  /** Other words on the file channel, such as asking for a file by its path. */
+  tell(toSeat: number, message: FileMessage): void {
+    const channel = this.#channelTo(toSeat);
+    if (channel) this.#connection.sendFrame(channel.seal(encodeSealedJson(message)));
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    this.#offs.forEach((off) => off());
+    for (const receiving of this.#receiving.values()) void receiving.work.then(() => receiving.sink.discard());
+    this.#receiving.clear();
+    this.#sending.clear();
+    this.listeners.clear();
+  }
+
+  #channelTo(seat: number): PairwiseChannel | undefined {
+    const other = Object.values(this.#connection.state.participants).find((p) => p.seat === seat);
+    if (!other) return undefined;
+    const known = this.#channels.get(other.agreeKey);
+    if (known) return known;
+    const channel = new PairwiseChannel({
+      sessionId: this.#connection.sessionId,
+      mine: this.#connection.keys,
+      mySeat: this.#connection.seat,
+      theirAgreeKey: other.agreeKey,
+      theirSeat: seat,
+      channel: 'file',
+    });
+    this.#channels.set(other.agreeKey, channel);
+    return channel;
+  }
+
+  #dropClosed(): void {
+    const { files } = this.#connection.state;
+    const isMoving = (fileId: string) => {
+      const stage = files[fileId]?.stage;
+      return stage === undefined || stage === 'offered' || stage === 'moving';
+    };
+    for (const fileId of this.#sending.keys()) if (!isMoving(fileId)) this.#sending.delete(fileId);
+    for (const [fileId, receiving] of this.#receiving) {
+      if (isMoving(fileId) && !isOver(this.#connection.state)) continue;
+      this.#receiving.delete(fileId);
+      if (files[fileId]?.stage !== 'arrived') void receiving.work.then(() => receiving.sink.discard());
+    }
+  }
+
+  #want({ file, receivedBytes }: Receiving): void {
+    const sender = this.#connection.state.participants[file.fromId];
+    if (sender) this.tell(sender.seat, { type: 'wantFrom', fileId: file.id, offset: receivedBytes });
+  }
+
+  #handleSealed(fromSeat: number, bytes: Uint8Array): void {
+    const channel = this.#channelTo(fromSeat);
+    if (!channel) return;
+    const part = unlessUnreadable(() => decodeFilePart(channel.open(bytes).plain));
+    if (!part) return;
+    if ('chunk' in part) this.#takeChunk(part.chunk.fileId, part.chunk.offset, part.chunk.bytes);
+    else if (part.message.type === 'wantFrom') this.#sendFrom(part.message.fileId, fromSeat, part.message.offset);
+    else if (part.message.type === 'have') this.#acknowledged(part.message.fileId, part.message.offset);
+    else this.listeners.emit('message', { fromSeat, message: part.message });
+  }
+
+  #sendFrom(fileId: string, seat: number, offset: number): void {
+    const sending = this.#sending.get(fileId);
+    if (!sending || sending.toSeat !== seat || offset > sending.source.sizeBytes) return;
+    sending.nextOffset = offset;
+    sending.ackedOffset = offset;
+    void this.#pump(fileId, sending);
+  }
+
+  #acknowledged(fileId: string, offset: number): void {
+    const sending = this.#sending.get(fileId);
+    if (!sending) return;
+    sending.ackedOffset = Math.max(sending.ackedOffset, offset);
+    this.listeners.emit('progress', { fileId, movedBytes: sending.ackedOffset, sizeBytes: sending.source.sizeBytes });
+    void this.#pump(fileId, sending);
+  }
+
+  async #pump(fileId: string, sending: Sending): Promise<void> {
+    if (sending.isPumping) return;
+    sending.isPumping = true;
+    try {
+      const { source } = sending;
+      while (
+        this.#sending.get(fileId) === sending &&
+        sending.nextOffset < source.sizeBytes &&
+        sending.nextOffset - sending.ackedOffset < WINDOW_CHUNKS * CHUNK_BYTES
+      ) {
+        const offset = sending.nextOffset;
+        const bytes = await source.read(offset, Math.min(CHUNK_BYTES, source.sizeBytes - offset));
+        // Asked to go on from somewhere else while reading: what was read is not the next.
+        if (sending.nextOffset !== offset) continue;
+        const channel = this.#channelTo(sending.toSeat);
+        if (!channel || !this.#connection.sendFrame(channel.seal(encodeChunk({ fileId, offset, bytes })))) return;
+        sending.nextOffset = offset + bytes.length;
+      }
+    } catch (error) {
+      await this.cancel(fileId, `it could not be read: ${String((error as Error).message)}`.slice(0, 80));
+    } finally {
+      sending.isPumping = false;
+    }
+  }
+
+  #takeChunk(fileId: string, offset: number, bytes: Uint8Array): void {
+    const receiving = this.#receiving.get(fileId);
+    // After a reconnect a chunk may come twice or too early; only the next one counts.
+    if (!receiving || offset !== receiving.receivedBytes) return;
+    if (offset + bytes.length > receiving.file.sizeBytes) return;
+    const copy = bytes.slice();
+    receiving.receivedBytes += copy.length;
+    receiving.heardAtMs = Date.now();
+    receiving.hash.update(copy);
+    receiving.work = receiving.work.then(() => receiving.sink.write(copy)).then(
+      () => this.#wrote(receiving, offset + copy.length),
+      (error: unknown) => this.cancel(fileId, `it could not be written: ${String((error as Error).message)}`.slice(0, 80)),
+    );
+  }
+
+  async #wrote(receiving: Receiving, offset: number): Promise<void> {
+    const { file } = receiving;
+    const sender = this.#connection.state.participants[file.fromId];
+    if (sender) this.tell(sender.seat, { type: 'have', fileId: file.id, offset });
+    this.listeners.emit('progress', { fileId: file.id, movedBytes: offset, sizeBytes: file.sizeBytes });
+    if (offset === file.sizeBytes) await this.#finish(receiving);
+  }
+
+  async #finish(receiving: Receiving): Promise<void> {
+    const { file, sink, hash } = receiving;
+    if (!this.#receiving.delete(file.id)) return;
+    const arrived = bytesToHex(hash.digest());
+    if (arrived === file.sha256) await sink.finish();
+    else await sink.discard();
+    await this.#connection.command({ type: 'confirmFile', fileId: file.id, sha256: arrived });
+  }
+}
+
+/** A name that is a name on every system: no folders, no controls, no reserved ones, no more than 120 characters. */
+export function safeFileName(name: string): string {
+  const last = name.split(/[/\\]/).at(-1) ?? '';
+  // eslint-disable-next-line no-control-regex -- control characters are just what must not come through
+  const plain = last.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"|?*\u202a-\u202e\u2066-\u2069]/g, '_').replace(/^\.+|[. ]+$/g, '').trim();
+  const isReserved = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i.test(plain);
+  return [...(isReserved ? `_${plain}` : plain)].slice(0, 120).join('') || 'unnamed';
+}

@@ -1,0 +1,135 @@
+import {
+  decodeInputMessage,
+  encodeSealedJson,
+  PairwiseChannel,
+  type InputAct,
+  type InputMessage,
+} from '@porch/wire';
+import type { LiveConnection } from './live-connection.ts';
+import { Listeners } from './listeners.ts';
+import { unlessUnreadable } from './unless-unreadable.ts';
+
+export type LeaseState =
+  | { name: 'closed'; why: string }
+  | { name: 'opening' }
+  | { name: 'open'; lease: string; nextNumber: number }
+  | { name: 'paused'; lease: string; nextNumber: number; why: string };
+
+/** Doorstep gives a lease up when nothing renews it for this long. */
+export const LEASE_SILENCE_MS = 3_000;
+const RENEW_MS = 1_000;
+
+/**
+ * The technician's side of an input lease. Acts are sealed for Doorstep alone and numbered without gaps; what is done
+ * while no lease is open is not sent, and never sent later.
+ */
+export class InputLease {
+  readonly listeners = new Listeners<{ state: LeaseState; dropped: string }>();
+  readonly #connection: LiveConnection;
+  readonly #newestUpdate: () => { update: number; display: number; generation: number };
+  readonly #offs: (() => void)[] = [];
+  readonly #renewal: ReturnType<typeof setInterval>;
+  #channel: { channel: PairwiseChannel; holderKey: string } | undefined;
+  #state: LeaseState = { name: 'closed', why: 'not opened yet' };
+  #pauseTimer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(connection: LiveConnection, newestUpdate: () => { update: number; display: number; generation: number }) {
+    this.#connection = connection;
+    this.#newestUpdate = newestUpdate;
+    this.#offs.push(
+      connection.on('frame', ({ frame, bytes }) => {
+        if (frame.channel === 'input') this.#handleSealed(bytes);
+      }),
+      connection.on('status', (status) => {
+        if (status !== 'live') this.#move({ name: 'closed', why: 'the line is gone' });
+      }),
+    );
+    this.#renewal = setInterval(() => {
+      if (this.#state.name === 'open' || this.#state.name === 'paused')
+        this.#send({ type: 'keepLease', lease: this.#state.lease });
+    }, RENEW_MS);
+  }
+
+  get state(): LeaseState {
+    return this.#state;
+  }
+
+  open(): void {
+    if (this.#state.name !== 'closed') return;
+    this.#move({ name: 'opening' });
+    this.#send({ type: 'openLease' });
+  }
+
+  /** False when it could not be sent: no lease, or the person at the desktop is busy with their own mouse. */
+  act(act: InputAct): boolean {
+    if (this.#state.name !== 'open') return false;
+    const { update, display, generation } = this.#newestUpdate();
+    const { lease, nextNumber } = this.#state;
+    this.#state = { name: 'open', lease, nextNumber: nextNumber + 1 };
+    this.#send({ type: 'input', lease, number: nextNumber, aimedAtUpdate: update, act }, display, generation);
+    return true;
+  }
+
+  release(): void {
+    if (this.#state.name === 'open' || this.#state.name === 'paused')
+      this.#send({ type: 'closeLease', lease: this.#state.lease });
+    this.#move({ name: 'closed', why: 'given up' });
+  }
+
+  close(): void {
+    this.release();
+    clearInterval(this.#renewal);
+    clearTimeout(this.#pauseTimer);
+    this.#offs.forEach((off) => off());
+    this.listeners.clear();
+  }
+
+  #move(state: LeaseState): void {
+    this.#state = state;
+    this.listeners.emit('state', state);
+  }
+
+  /** A Doorstep that started again has new keys, and so needs a new channel. */
+  #channelToHolder(): PairwiseChannel | undefined {
+    const { state } = this.#connection;
+    const holder = state.holderId ? state.participants[state.holderId] : undefined;
+    if (!holder) return undefined;
+    if (this.#channel?.holderKey !== holder.agreeKey)
+      this.#channel = {
+        holderKey: holder.agreeKey,
+        channel: new PairwiseChannel({
+          sessionId: this.#connection.sessionId,
+          mine: this.#connection.keys,
+          mySeat: this.#connection.seat,
+          theirAgreeKey: holder.agreeKey,
+          theirSeat: holder.seat,
+          channel: 'input',
+        }),
+      };
+    return this.#channel.channel;
+  }
+
+  #send(message: InputMessage, display = 0, generation = 0): void {
+    const channel = this.#channelToHolder();
+    if (!channel || !this.#connection.sendFrame(channel.seal(encodeSealedJson(message), display, generation)))
+      this.#move({ name: 'closed', why: 'Doorstep cannot be reached' });
+  }
+
+  #handleSealed(bytes: Uint8Array): void {
+    const channel = this.#channelToHolder();
+    if (!channel) return;
+    const message = unlessUnreadable(() => decodeInputMessage(channel.open(bytes).plain));
+    if (!message) return;
+    const state = this.#state;
+    if (message.type === 'leaseOpened') this.#move({ name: 'open', lease: message.lease, nextNumber: 1 });
+    else if (message.type === 'leaseClosed') this.#move({ name: 'closed', why: message.why });
+    else if (message.type === 'inputDropped') this.listeners.emit('dropped', message.why);
+    else if (message.type === 'inputPaused' && (state.name === 'open' || state.name === 'paused')) {
+      this.#move({ name: 'paused', lease: state.lease, nextNumber: state.nextNumber, why: message.why });
+      clearTimeout(this.#pauseTimer);
+      this.#pauseTimer = setTimeout(() => {
+        if (this.#state.name === 'paused') this.#move({ name: 'open', lease: this.#state.lease, nextNumber: this.#state.nextNumber });
+      }, message.forMs);
+    }
+  }
+}

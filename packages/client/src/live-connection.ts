@@ -1,0 +1,377 @@
+import {
+  evolveSession,
+  newSession,
+  verifyChain,
+  linkHash,
+  bodyHashOf,
+  ZERO_HASH,
+  type LedgerEntry,
+  type SessionCommand,
+  type SessionState,
+} from '@porch/core';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import {
+  AppError,
+  decodeFrame,
+  decodeLedgerRow,
+  HEARTBEAT_MS,
+  isErrorCode,
+  PROTOCOL_VERSION,
+  readLedgerRow,
+  ServerMessage,
+  SILENCE_MS,
+  errorCatalogue,
+  type AsideMessage,
+  type ClientMessage,
+  type ConnectionTicket,
+  type CustomerStep,
+  type ErrorCode,
+  type Frame,
+  type ParticipantKeys,
+} from '@porch/wire';
+import type { z } from 'zod';
+import type { PresenceRow } from '@porch/wire';
+import { Listeners } from './listeners.ts';
+
+/** What a browser's WebSocket and the `ws` package have in common. */
+export interface SocketLike {
+  binaryType: string;
+  readonly bufferedAmount: number;
+  send(data: string | Uint8Array): void;
+  close(code?: number, reason?: string): void;
+  onopen: ((event: never) => void) | null;
+  onmessage: ((event: never) => void) | null;
+  onclose: ((event: never) => void) | null;
+  onerror: ((event: never) => void) | null;
+}
+
+export interface LiveOptions {
+  /** Fetches a fresh ticket: each is good for one connection. */
+  ticket(): Promise<ConnectionTicket>;
+  openSocket(url: string): SocketLike;
+  readonly keys: ParticipantKeys;
+  readonly computer?: string;
+}
+
+export type LiveStatus = 'connecting' | 'live' | 'waiting' | 'closed';
+
+export interface LiveEvents {
+  status: LiveStatus;
+  entry: LedgerEntry;
+  asides: readonly AsideMessage[];
+  presence: readonly z.infer<typeof PresenceRow>[];
+  viewers: readonly number[];
+  frame: { frame: Frame; bytes: Uint8Array };
+  welcome: { participantId: string; seat: number };
+  caughtUp: undefined;
+  /** It is over for good, and why. */
+  failed: AppError;
+}
+
+/** First wait before connecting again; it doubles up to the last, with as much again of jitter. */
+const RETRY_FIRST_MS = 250;
+const RETRY_LAST_MS = 4_000;
+/** Commands that wait for an answer; more is a caller that never waits. */
+const MAX_PENDING_COMMANDS = 500;
+
+/** Closing for one of these is final; everything else is tried again with a new ticket. */
+const finalCodes: readonly ErrorCode[] = [
+  'PROTOCOL_VERSION',
+  'SESSION_NOT_FOUND',
+  'NOT_PRESENT',
+  'SESSION_FULL',
+  'REPLACED',
+  'SIGN_IN_NEEDED',
+  'NOT_YOUR_ROLE',
+  'INVITATION_UNKNOWN',
+];
+
+interface Pending {
+  readonly message: Extract<ClientMessage, { type: 'command' | 'aside' }>;
+  resolve(): void;
+  reject(error: AppError): void;
+}
+
+/**
+ * One participant's connection to a session. It connects again by itself, goes on after the last entry it has, checks
+ * that the ledger it is told continues the one it knows, and sends a command until it has an answer.
+ */
+export class LiveConnection {
+  readonly listeners = new Listeners<LiveEvents>();
+  readonly #options: LiveOptions;
+  readonly #pending = new Map<string, Pending>();
+  #socket: SocketLike | undefined;
+  #status: LiveStatus = 'connecting';
+  #retryMs = RETRY_FIRST_MS;
+  #timer: ReturnType<typeof setTimeout> | undefined;
+  #heartbeat: ReturnType<typeof setInterval> | undefined;
+  #heardAtMs = 0;
+  #headHash = ZERO_HASH;
+  #ownerEpoch = 0;
+  #clockOffsetMs = 0;
+  state: SessionState = newSession;
+  entries: LedgerEntry[] = [];
+  asides: AsideMessage[] = [];
+  presence: readonly z.infer<typeof PresenceRow>[] = [];
+  viewers: readonly number[] = [];
+  participantId = '';
+  sessionId = '';
+  seat = 0;
+  roundTripMs = 0;
+
+  constructor(options: LiveOptions) {
+    this.#options = options;
+    void this.#connect();
+  }
+
+  get status(): LiveStatus {
+    return this.#status;
+  }
+  get head(): { seq: number; hash: string } {
+    return { seq: this.entries.length, hash: bytesToHex(this.#headHash) };
+  }
+  get keys(): ParticipantKeys {
+    return this.#options.keys;
+  }
+  /** The service's clock, as near as one message can tell. */
+  get serviceNowMs(): number {
+    return Date.now() + this.#clockOffsetMs;
+  }
+  get bufferedBytes(): number {
+    return this.#socket?.bufferedAmount ?? 0;
+  }
+
+  on<K extends keyof LiveEvents>(name: K, listener: (value: LiveEvents[K]) => void): () => void {
+    return this.listeners.on(name, listener);
+  }
+
+  /** Resolves once everything up to now has arrived. */
+  async ready(): Promise<this> {
+    if (this.#status === 'live') return this;
+    return new Promise((resolve, reject) => {
+      const offs = [
+        this.on('caughtUp', () => {
+          offs.forEach((off) => off());
+          resolve(this);
+        }),
+        this.on('failed', (error) => {
+          offs.forEach((off) => off());
+          reject(error);
+        }),
+      ];
+    });
+  }
+
+  /** Resolves when the service has it in its records, rejects with an AppError when it refuses. Survives reconnects. */
+  command(command: SessionCommand, id: string = crypto.randomUUID()): Promise<void> {
+    return this.#request({ type: 'command', id, command });
+  }
+
+  aside(text: string): Promise<void> {
+    return this.#request({ type: 'aside', id: crypto.randomUUID(), text });
+  }
+
+  tellStep(step: CustomerStep): void {
+    this.#send({ type: 'step', step });
+  }
+
+  watch(display: number, isOn: boolean): void {
+    this.#send({ type: 'watch', display, isOn });
+  }
+
+  /** Binary messages are fresh or worthless: without a line they are dropped. */
+  sendFrame(bytes: Uint8Array): boolean {
+    if (this.#status !== 'live' || !this.#socket) return false;
+    this.#socket.send(bytes);
+    return true;
+  }
+
+  close(): void {
+    if (this.#status === 'closed') return;
+    this.#stop();
+    this.#socket?.close(1000, 'done');
+    for (const pending of this.#pending.values()) pending.reject(new AppError('NOT_PRESENT'));
+    this.#pending.clear();
+    this.listeners.clear();
+  }
+
+  #stop(): void {
+    clearTimeout(this.#timer);
+    clearInterval(this.#heartbeat);
+    this.#setStatus('closed');
+  }
+
+  #request(message: Pending['message']): Promise<void> {
+    if (this.#status === 'closed') return Promise.reject(new AppError('NOT_PRESENT'));
+    if (this.#pending.size >= MAX_PENDING_COMMANDS) return Promise.reject(new AppError('TOO_MANY_MESSAGES'));
+    return new Promise((resolve, reject) => {
+      this.#pending.set(message.id, { message, resolve, reject });
+      if (this.#status === 'live') this.#send(message);
+    });
+  }
+
+  #send(message: ClientMessage): void {
+    if (this.#socket && (this.#status === 'live' || message.type === 'hello')) this.#socket.send(JSON.stringify(message));
+  }
+
+  #setStatus(status: LiveStatus): void {
+    if (this.#status === status) return;
+    this.#status = status;
+    this.listeners.emit('status', status);
+  }
+
+  async #connect(): Promise<void> {
+    let ticket: ConnectionTicket;
+    try {
+      ticket = await this.#options.ticket();
+    } catch (error) {
+      if (this.#status === 'closed') return;
+      if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404)) this.#fail(error);
+      else this.#retryLater();
+      return;
+    }
+    if (this.#status === 'closed') return;
+    const socket = this.#options.openSocket(ticket.liveUrl);
+    socket.binaryType = 'arraybuffer';
+    this.#socket = socket;
+    this.#heardAtMs = Date.now();
+    socket.onopen = () => {
+      const { keys, computer } = this.#options;
+      this.#send({
+        type: 'hello',
+        version: PROTOCOL_VERSION,
+        ticket: ticket.ticket,
+        signKey: keys.signKey,
+        agreeKey: keys.agreeKey,
+        lastSeq: this.entries.length,
+        lastHash: bytesToHex(this.#headHash),
+        ...(computer === undefined ? {} : { computer }),
+      });
+    };
+    socket.onmessage = (event: { data: unknown }) => {
+      if (socket === this.#socket) this.#handleData(event.data);
+    };
+    socket.onerror = () => undefined; // Always followed by `onclose`, which does the work.
+    socket.onclose = (event: { code: number; reason: string }) => {
+      if (socket !== this.#socket) return;
+      this.#socket = undefined;
+      clearInterval(this.#heartbeat);
+      if (this.#status === 'closed') return;
+      const code = event.reason;
+      if (isErrorCode(code) && finalCodes.includes(code)) this.#fail(new AppError(code));
+      else this.#retryLater();
+    };
+    clearInterval(this.#heartbeat);
+    this.#heartbeat = setInterval(() => this.#beat(), HEARTBEAT_MS);
+  }
+
+  #beat(): void {
+    if (Date.now() - this.#heardAtMs > SILENCE_MS) {
+      // A line that died without a word: closing may itself take long, so go on without waiting for it.
+      const dead = this.#socket;
+      this.#socket = undefined;
+      dead?.close(errorCatalogue.SILENT.closeCode, 'SILENT');
+      clearInterval(this.#heartbeat);
+      this.#retryLater();
+    } else this.#send({ type: 'beat', sentAtMs: Date.now() });
+  }
+
+  #fail(error: AppError): void {
+    this.#stop();
+    for (const pending of this.#pending.values()) pending.reject(error);
+    this.#pending.clear();
+    this.listeners.emit('failed', error);
+    this.listeners.clear();
+  }
+
+  #retryLater(): void {
+    this.#setStatus('waiting');
+    clearTimeout(this.#timer);
+    this.#timer = setTimeout(() => void this.#connect(), this.#retryMs * (1 + Math.random()));
+    this.#retryMs = Math.min(RETRY_LAST_MS, this.#retryMs * 2);
+  }
+
+  #handleData(data: unknown): void {
+    this.#heardAtMs = Date.now();
+    try {
+      if (typeof data === 'string') this.#handleMessage(ServerMessage.parse(JSON.parse(data)));
+      else {
+        const bytes = new Uint8Array(data as ArrayBuffer);
+        this.listeners.emit('frame', { frame: decodeFrame(bytes), bytes });
+      }
+    } catch (error) {
+      if (error instanceof LedgerForked) this.#fail(new AppError('OUT_OF_ORDER', { why: error.message }));
+      else this.#socket?.close(errorCatalogue.MESSAGE_INVALID.closeCode, 'MESSAGE_INVALID');
+    }
+  }
+
+  #handleMessage(message: ServerMessage): void {
+    switch (message.type) {
+      case 'welcome':
+        if (message.ownerEpoch < this.#ownerEpoch) throw new AppError('OUT_OF_ORDER');
+        this.#ownerEpoch = message.ownerEpoch;
+        this.#clockOffsetMs = message.nowMs - Date.now();
+        this.participantId = message.participantId;
+        this.sessionId = message.sessionId;
+        this.seat = message.seat;
+        this.listeners.emit('welcome', message);
+        break;
+      case 'entries':
+        for (const row of message.rows) this.#takeRow(row);
+        break;
+      case 'asides':
+        this.asides = [...this.asides, ...message.asides.filter((a) => a.seq > this.asides.length)];
+        this.listeners.emit('asides', this.asides);
+        break;
+      case 'caughtUp':
+        this.#retryMs = RETRY_FIRST_MS;
+        this.#setStatus('live');
+        for (const pending of this.#pending.values()) this.#send(pending.message);
+        this.listeners.emit('caughtUp', undefined);
+        break;
+      case 'accepted':
+        this.#pending.get(message.id)?.resolve();
+        this.#pending.delete(message.id);
+        break;
+      case 'refused':
+        this.#pending.get(message.id)?.reject(new AppError(message.code));
+        this.#pending.delete(message.id);
+        break;
+      case 'presence':
+        this.presence = message.participants;
+        this.listeners.emit('presence', this.presence);
+        break;
+      case 'viewers':
+        this.viewers = message.seats;
+        this.listeners.emit('viewers', this.viewers);
+        break;
+      case 'beat':
+        this.roundTripMs = Date.now() - message.sentAtMs;
+        break;
+    }
+  }
+
+  #takeRow(message: Parameters<typeof decodeLedgerRow>[0]): void {
+    const row = decodeLedgerRow(message);
+    if (row.seq <= this.entries.length) return;
+    const isNext = row.seq === this.entries.length + 1;
+    const isTrue =
+      isNext &&
+      bytesToHex(linkHash(this.#headHash, row.header, row.bodyHash)) === bytesToHex(row.hash) &&
+      (!row.salt || !row.body || bytesToHex(bodyHashOf(row.salt, row.body)) === bytesToHex(row.bodyHash));
+    if (!isTrue) throw new LedgerForked(`entry ${row.seq} does not continue the ledger this program has`);
+    const entry = readLedgerRow(row);
+    this.#headHash = row.hash;
+    this.entries.push(entry);
+    this.state = evolveSession(this.state, entry.event, entry.atMs);
+    this.listeners.emit('entry', entry);
+  }
+}
+
+/** The ledger told does not continue the one we know: somebody rewrote it, and that is the end of trusting it. */
+class LedgerForked extends Error {}
+
+/** Checks rows as REST gives them against heads that were kept elsewhere. */
+export function verifyRows(rows: readonly Parameters<typeof decodeLedgerRow>[0][], trusted: { seq: number; hash: string }[] = []) {
+  return verifyChain(rows.map(decodeLedgerRow), trusted);
+}

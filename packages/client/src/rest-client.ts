@@ -1,0 +1,121 @@
+import {
+  AppError,
+  ConnectionTicket,
+  DoorView,
+  EntryStatus,
+  ErrorBody,
+  isErrorCode,
+  Joined,
+  LedgerView,
+  PorchView,
+  QueueEntryView,
+  ReceiptView,
+  SessionView,
+  SignedIn,
+  Started,
+  TechnicianView,
+  TicketView,
+  CodeView,
+  DeskView,
+} from '@porch/wire';
+import { z } from 'zod';
+
+export interface HttpAnswer {
+  readonly status: number;
+  readonly body: string;
+}
+/** One HTTP exchange; browsers hand in `fetch`, short-lived programs `node:http`. Rejects when nobody answers. */
+export type HttpExchange = (
+  method: string,
+  path: string,
+  headers: Readonly<Record<string, string>>,
+  body: string | undefined,
+) => Promise<HttpAnswer>;
+
+/** Thrown when the service cannot be reached or says something that is not ours. */
+export class Unreachable extends Error {
+  override readonly name = 'Unreachable';
+}
+
+const none = z.unknown();
+
+/** Every REST call of the service, checked against the wire's schemas on arrival. */
+export class RestClient {
+  readonly #exchange: HttpExchange;
+  token: string | undefined;
+
+  constructor(exchange: HttpExchange, token?: string) {
+    this.#exchange = exchange;
+    this.token = token;
+  }
+
+  async #call<T>(schema: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
+    const headers: Record<string, string> = { accept: 'application/json' };
+    if (this.token) headers['authorization'] = `Bearer ${this.token}`;
+    // A header that a plain form cannot send: the service asks for it wherever a cookie is the key.
+    if (method !== 'GET') headers['x-porch'] = '1';
+    if (body !== undefined) headers['content-type'] = 'application/json';
+    let answer: HttpAnswer;
+    try {
+      answer = await this.#exchange(method, `/api${path}`, headers, body === undefined ? undefined : JSON.stringify(body));
+    } catch (cause) {
+      throw new Unreachable('the service does not answer', { cause });
+    }
+    let value: unknown;
+    try {
+      value = answer.body ? JSON.parse(answer.body) : undefined;
+    } catch (cause) {
+      throw new Unreachable('what answered is not the service', { cause });
+    }
+    if (answer.status < 400) return schema.parse(value);
+    const error = ErrorBody.safeParse(value);
+    if (error.success && isErrorCode(error.data.code)) throw new AppError(error.data.code, error.data.details ?? {});
+    throw new Unreachable(`the service answered with status ${answer.status}`);
+  }
+
+  signIn = (email: string, password: string, keep: 'cookie' | 'token') =>
+    this.#call(SignedIn, 'POST', '/sign-in', { email, password, keep });
+  signOut = () => this.#call(none, 'POST', '/sign-out', {});
+  me = () => this.#call(TechnicianView, 'GET', '/me');
+  colleagues = () => this.#call(z.array(TechnicianView), 'GET', '/technicians');
+  porch = () => this.#call(PorchView, 'GET', '/porch');
+  tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
+  start = (body: { ticketRef?: string; queueEntryId?: string }) => this.#call(Started, 'POST', '/sessions', body);
+  sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
+  session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
+  draft = (id: string) => this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);
+  ledger = (id: string) => this.#call(LedgerView, 'GET', `/sessions/${id}/ledger`);
+  erase = (id: string, rule: string) => this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
+  newCode = (id: string) => this.#call(CodeView, 'POST', `/sessions/${id}/code`, {});
+  withdrawCode = (id: string) => this.#call(none, 'POST', `/sessions/${id}/code/withdraw`, {});
+  postLink = (id: string) => this.#call(none, 'POST', `/sessions/${id}/post-link`, {});
+  liveTicket = (id: string) => this.#call(ConnectionTicket, 'POST', `/sessions/${id}/live`, {});
+  answerHandover = (id: string, answer: 'accept' | 'decline') =>
+    this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});
+
+  desk = () => this.#call(DeskView, 'GET', '/door');
+  join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) => this.#call(Joined, 'POST', '/door/join', body);
+  door = () => this.#call(DoorView, 'GET', '/door/session');
+  doorLive = () => this.#call(ConnectionTicket, 'POST', '/door/live', {});
+  receipt = () => this.#call(ReceiptView, 'GET', '/door/receipt');
+  request = (body: z.input<typeof RequestBodyShape>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
+  entry = (token: string) => this.#call(EntryStatus, 'GET', `/door/requests/mine?token=${encodeURIComponent(token)}`);
+  leaveQueue = (token: string) => this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
+}
+
+const RequestBodyShape = z.object({
+  name: z.string(),
+  address: z.string(),
+  topic: z.string(),
+  language: z.enum(['en', 'no', 'de']),
+  description: z.string(),
+  ticketRef: z.string().optional(),
+});
+
+/** For browsers, and for Node programs that live long enough not to mind its start. */
+export const fetchExchange =
+  (base = ''): HttpExchange =>
+  async (method, path, headers, body) => {
+    const answer = await fetch(base + path, { method, headers, credentials: 'same-origin', ...(body === undefined ? {} : { body }) });
+    return { status: answer.status, body: await answer.text() };
+  };

@@ -1,0 +1,39 @@
+/** Why a command is refused. The wire's error catalogue has a row for each of these. */
+export type RefusalCode =
+  | 'ACCEPTANCE_MISSING'
+  | 'ASK_NOT_OPEN'
+  | 'ASK_TOO_SOON'
+  | 'CODE_EXPIRED'
+  | 'CODE_USED'
+  | 'CODE_WITHDRAWN'
+  | 'ENTRY_NOT_WAITING'
+  | 'FILE_NOT_OPEN'
+  | 'FILE_TOO_LARGE'
+  | 'GRANT_INVALID'
+  | 'HANDOVER_NOT_OPEN'
+  | 'HANDOVER_OPEN'
+  | 'NOT_ALLOWED_BY_DESK'
+  | 'NOT_GRANTED'
+  | 'NOT_PRESENT'
+  | 'NOT_THE_CONSENT_HOLDER'
+  | 'NOT_THE_LEAD'
+  | 'NO_CONSENT_HOLDER'
+  | 'OUTCOME_LOGGED'
+  | 'PERMISSION_NEEDS_OTHER'
+  | 'SESSION_ENDED'
+  | 'SESSION_NOT_ENDED'
+  | 'SESSION_FULL'
+  | 'WRONG_ROLE';
+
+export interface Refusal {
+  readonly refused: RefusalCode;
+}
+
+/** What happens because of a command, or why nothing does. */
+export type Decision<E> = readonly E[] | Refusal;
+
+export const refuse = (refused: RefusalCode): Refusal => ({ refused });
+
+export function isRefusal<E>(decision: Decision<E>): decision is Refusal {
+  return 'refused' in decision;
+}

@@ -1,0 +1,70 @@
+import { permissionCatalogue } from '../permission/permission.ts';
+import type { LedgerEntry } from './entry.ts';
+import { replay, tellLedger } from './sentence.ts';
+
+/** Events that belong into a story of what was done; the rest is machinery. */
+const told = new Set([
+  'permissionGranted',
+  'permissionWithdrawn',
+  'controlStopped',
+  'fileArrived',
+  'handedOver',
+  'tryItAnswered',
+  'sessionEnded',
+  'screenLost',
+]);
+
+const clock = (atMs: number) => new Date(atMs).toISOString().slice(11, 16);
+
+/** The technician's note, drafted from the ledger; they edit it before it goes into the ticket. */
+export function draftNote(entries: readonly LedgerEntry[]): string {
+  const state = replay(entries);
+  const lines = tellLedger(entries, 'technician')
+    .filter((e) => told.has(e.event.type))
+    .map((e) => `${clock(e.atMs)} ${e.sentence}`);
+  const chats = entries.filter((e) => e.event.type === 'chatSent').length;
+  return [
+    `Helped ${state.customerName ?? 'the customer'}${state.asset ? ` at ${state.asset}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
+    ...lines,
+    chats ? `${chats} chat messages are attached.` : 'Nothing was said in the chat.',
+  ].join('\n');
+}
+
+/** What a colleague needs to know before they take over, in a dozen lines. */
+export function draftBrief(entries: readonly LedgerEntry[], remark: string): string {
+  const state = replay(entries);
+  const done = tellLedger(entries, 'technician').filter((e) => told.has(e.event.type));
+  const words = tellLedger(entries, 'technician').filter((e) => e.event.type === 'chatSent');
+  const lead = state.leadId ? (state.standings[state.leadId] ?? {}) : {};
+  const allowed = Object.entries(lead).filter(([, standing]) => standing.name === 'allowed');
+  return [
+    `${state.customerName ?? 'The customer'}${state.ticketRef ? `, ticket ${state.ticketRef}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
+    ...(remark.trim() ? [`Why: ${remark.trim()}`] : []),
+    `Allowed so far: ${allowed.map(([p]) => permissionCatalogue[p as keyof typeof permissionCatalogue].label.toLowerCase()).join(', ') || 'nothing'}`,
+    ...done.slice(-5).map((e) => `${clock(e.atMs)} ${e.sentence}`),
+    ...words.slice(-4).map((e) => `${clock(e.atMs)} ${e.sentence}`),
+  ].join('\n');
+}
+
+/** Minutes of help, from accepting to the end, rounded up. */
+export function minutesSpent(entries: readonly LedgerEntry[], nowMs: number): number {
+  const phase = replay(entries).phase;
+  if (phase.name === 'live') return Math.ceil((nowMs - phase.sinceMs) / 60_000);
+  return phase.name === 'ended' || phase.name === 'logged' ? Math.ceil(phase.liveMs / 60_000) : 0;
+}
+
+/** The chat as it goes into the ticket: one line a message. */
+export function chatText(entries: readonly LedgerEntry[]): string {
+  return tellLedger(entries, 'technician')
+    .filter((e) => e.event.type === 'chatSent')
+    .map((e) => `${clock(e.atMs)} ${e.sentence}`)
+    .join('\n');
+}
+
+/** What was done, as it goes into the ticket. */
+export function actionsText(entries: readonly LedgerEntry[]): string {
+  return tellLedger(entries, 'technician')
+    .filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged')
+    .map((e) => `${clock(e.atMs)} ${e.sentence}`)
+    .join('\n');
+}

@@ -1,0 +1,129 @@
+import { permissionCatalogue, type Permission } from '../permission/permission.ts';
+import { evolveSession } from '../session/evolve.ts';
+import type { EventOf, SessionEvent } from '../session/session-events.ts';
+import { newSession, type SessionState } from '../session/session-state.ts';
+import type { LedgerEntry } from './entry.ts';
+
+/** Whose words: the customer is told plainly what concerns them, the technician gets the trade's. */
+export type Audience = 'technician' | 'customer';
+
+const permissionList = (permissions: readonly Permission[], to: Audience) =>
+  permissions
+    .map((p) => (to === 'customer' ? permissionCatalogue[p].customerLabel : permissionCatalogue[p].label.toLowerCase()))
+    .join(', ');
+
+/** What the person behind an id is called here. */
+export function personName(s: SessionState, id: string): string {
+  if (id === 'service') return 'The service';
+  if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
+  const p = s.participants[id];
+  if (!p) return 'Somebody';
+  if (p.role === 'technician') return p.name ?? 'A technician';
+  return s.customerName ?? p.name ?? 'The customer';
+}
+
+const outcomeWords: Record<EventOf<'outcomeLogged'>['outcome'], string> = {
+  resolved: 'resolved',
+  'worked-around': 'worked around',
+  escalated: 'escalated',
+  'follow-up': 'follow-up needed',
+  'not-resolved': 'not resolved',
+  'customer-left': 'customer left',
+  'suspected-fraud': 'suspected fraud',
+};
+const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
+const fileWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
+const askWords = { refused: 'said no', lapsed: 'did not answer in time', 'taken-back': 'was not asked any longer' };
+const handoverWords = {
+  declined: 'was declined',
+  lapsed: 'was not answered in time and went back',
+  'taken-back': 'was taken back',
+  'customer-said-no': 'went back, since the customer said no',
+};
+const ended = {
+  technician: 'ended the session',
+  customer: 'ended the session',
+  stop: 'pressed Stop',
+  fraud: 'said that this felt wrong, and the session stopped',
+};
+
+type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: SessionState, to: Audience) => string };
+
+const tellers: Teller = {
+  sessionPrepared: (e, s) =>
+    `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
+  ticketAttached: (e) => `Ticket ${e.ticketRef} was attached`,
+  codeIssued: () => 'A one-time code was made',
+  codeWithdrawn: () => 'The one-time code was withdrawn',
+  invitationIssued: (e) => (e.way === 'link' ? 'A join link was made' : 'A join link was posted into the ticket'),
+  participantJoined: (e, s) => {
+    if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
+    const where = e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
+    return `${s.customerName ?? 'The customer'} came in with ${where} (${e.way})`;
+  },
+  participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
+  customerIntroduced: (e) =>
+    `The customer is ${e.personal?.name ?? '(erased)'}, ${e.identity === 'confirmed-by-ticket' ? 'confirmed by the ticket' : 'as they say themselves'}`,
+  callAnswered: (e, s) =>
+    e.answer === 'i-called' ? `${personName(s, e.by)} called us themselves` : `${personName(s, e.by)} was called by somebody`,
+  customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (notice ${e.noticeVersion})`,
+  permissionsAsked: (e, s, to) => `${personName(s, e.participantId)} asked to ${to === 'customer' ? '' : 'be allowed: '}${permissionList(e.permissions, to)}`,
+  askClosed: (e, s) => {
+    const what = s.asks[e.askId];
+    const list = what ? `: ${permissionList(what.permissions, 'technician')}` : '';
+    return e.how === 'taken-back' ? `An ask was taken back${list}` : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
+  },
+  permissionGranted: (e, s, to) =>
+    `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${to === 'customer' ? permissionCatalogue[e.permission].customerLabel : permissionCatalogue[e.permission].label.toLowerCase()}`,
+  permissionWithdrawn: (e, s) =>
+    `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${permissionCatalogue[e.permission].label.toLowerCase()} (${e.why})`,
+  controlStarted: (e, s) => `${personName(s, e.participantId)} began to work mouse and keyboard`,
+  controlStopped: (e, s) =>
+    `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${e.clicks} clicks, ${e.keys} keys)`,
+  screenLost: (e) => `The screen is gone: ${e.why}`,
+  chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
+  fileOffered: (e, s) => `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
+  fileAccepted: (e, s) => `${personName(s, e.by)} takes ${s.files[e.fileId]?.name ?? 'the file'}`,
+  fileClosed: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} ${fileWords[e.how]}: ${e.why}`,
+  fileArrived: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} arrived whole (SHA-256 ${e.sha256.slice(0, 12)}…)`,
+  handoverRequested: (e, s) => `${personName(s, e.by)} asked ${e.personal?.toName ?? 'a colleague'} to take over`,
+  handoverAccepted: () => 'The colleague accepted the handover',
+  handoverClosed: (e) => `The handover ${handoverWords[e.how]}`,
+  handedOver: (e, s) => `${personName(s, e.toParticipantId)} took over from ${personName(s, e.fromParticipantId)}`,
+  tryItAsked: (e, s) => `${personName(s, e.by)} asked: please try it`,
+  tryItAnswered: (e, s) => `${personName(s, e.by)} tried: ${tryWords[e.answer]}`,
+  sessionEnded: (e, s) => `${personName(s, e.by)} ${ended[e.reason]}`,
+  outcomeLogged: (e, s) => `${personName(s, e.by)} logged the outcome: ${outcomeWords[e.outcome]}, ${e.minutes} min`,
+  factNoted: (e, s) => `${personName(s, e.by)}: ${e.what}`,
+  personErased: (e) => `Personal parts of ${e.seqs.length} entries were erased (${e.rule})`,
+};
+
+/** One plain sentence for an event, told with what was true when it happened. */
+export function sentenceFor(event: SessionEvent, stateBefore: SessionState, to: Audience): string {
+  return (tellers[event.type] as (e: SessionEvent, s: SessionState, to: Audience) => string)(event, stateBefore, to);
+}
+
+export interface ToldEntry extends LedgerEntry {
+  readonly sentence: string;
+  readonly who: string;
+}
+
+/** The whole ledger told in order. */
+export function tellLedger(entries: readonly LedgerEntry[], to: Audience): ToldEntry[] {
+  let state = newSession;
+  return entries.map((entry) => {
+    const before = state;
+    state = evolveSession(state, entry.event, entry.atMs);
+    // A newcomer is known only after the event that brings them.
+    return { ...entry, sentence: sentenceFor(entry.event, before, to), who: personName(state, entry.event.by) };
+  });
+}
+
+export const replay = (entries: readonly LedgerEntry[]): SessionState =>
+  entries.reduce((s, e) => evolveSession(s, e.event, e.atMs), newSession);
+
+export function formatBytes(bytes: number): string {
+  if (bytes < 1024) return `${bytes} B`;
+  if (bytes < 1024 * 1024) return `${(bytes / 1024).toFixed(1)} kB`;
+  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}

@@ -1,0 +1,29 @@
+/** What the desk allows, and how long things take. */
+export interface Policy {
+  readonly codeLifetimeMs: number;
+  readonly invitationLifetimeMs: number;
+  readonly askOpenMs: number;
+  /** No nagging: how long a no stands before the same may be asked again. */
+  readonly askAgainAfterMs: number;
+  readonly grantLifetimeMs: number;
+  readonly handoverAnswerMs: number;
+  readonly maxFileBytes: number;
+  readonly noticeVersion: string;
+  readonly deskName: string;
+  readonly deskPhone: string;
+}
+
+const MINUTE_MS = 60_000;
+
+export const defaultPolicy: Policy = {
+  codeLifetimeMs: 30 * MINUTE_MS,
+  invitationLifetimeMs: 24 * 60 * MINUTE_MS,
+  askOpenMs: 90_000,
+  askAgainAfterMs: 10_000,
+  grantLifetimeMs: 8 * 60 * MINUTE_MS,
+  handoverAnswerMs: 60_000,
+  maxFileBytes: 256 * 1024 * 1024,
+  noticeVersion: '2026-11',
+  deskName: 'The desk',
+  deskPhone: '',
+};

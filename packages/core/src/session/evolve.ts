@@ -1,0 +1,223 @@
+import { dependants, type Permission, type PermissionStanding } from '../permission/permission.ts';
+import type { EventOf, SessionEvent } from './session-events.ts';
+import type { FileTransfer, Participant, Phase, SessionState } from './session-state.ts';
+
+type Evolver = { readonly [T in SessionEvent['type']]: (s: SessionState, e: EventOf<T>, atMs: number) => SessionState };
+
+const setStanding = (s: SessionState, participantId: string, permission: Permission, standing: PermissionStanding) => ({
+  ...s,
+  standings: { ...s.standings, [participantId]: { ...s.standings[participantId], [permission]: standing } },
+});
+
+function withoutAsk(s: SessionState, askId: string): SessionState {
+  const { [askId]: _closed, ...asks } = s.asks;
+  return { ...s, asks };
+}
+
+/** Ends a permission, and whatever needs it, for one participant. */
+function takeBack(s: SessionState, participantId: string, permission: Permission, atMs: number): SessionState {
+  let next = setStanding(s, participantId, permission, { name: 'takenBack', atMs });
+  for (const other of dependants(permission)) {
+    const standing = next.standings[participantId]?.[other];
+    if (standing?.name === 'allowed' || standing?.name === 'waiting') next = takeBack(next, participantId, other, atMs);
+  }
+  if (permission === 'control-input' && next.controllerId === participantId) next = { ...next, controllerId: undefined };
+  return next;
+}
+
+function takeBackAll(s: SessionState, participantIds: readonly string[], atMs: number): SessionState {
+  let next = s;
+  for (const id of participantIds)
+    for (const [permission, standing] of Object.entries(s.standings[id] ?? {}))
+      if (standing.name === 'allowed' || standing.name === 'waiting')
+        next = takeBack(next, id, permission as Permission, atMs);
+  return next;
+}
+
+function withFile(s: SessionState, fileId: string, stage: FileTransfer['stage']): SessionState {
+  const file = s.files[fileId];
+  return file ? { ...s, files: { ...s.files, [fileId]: { ...file, stage } } } : s;
+}
+
+function leave(s: SessionState, participantId: string, atMs: number): SessionState {
+  const leaver = s.participants[participantId];
+  if (!leaver) return s;
+  let next: SessionState = { ...s, participants: { ...s.participants, [participantId]: { ...leaver, isGone: true } } };
+  // Without its holder no grant of a picture source can be effective; a technician takes only their own along.
+  next = takeBackAll(next, s.holderId === participantId ? Object.keys(s.standings) : [participantId], atMs);
+  const asks = Object.values(next.asks).filter((a) => s.holderId !== participantId && a.participantId !== participantId);
+  next = { ...next, asks: Object.fromEntries(asks.map((a) => [a.id, a])) };
+  for (const file of Object.values(next.files))
+    if ((file.stage === 'offered' || file.stage === 'moving') && (file.fromId === participantId || file.toId === participantId))
+      next = withFile(next, file.id, 'failed');
+  return {
+    ...next,
+    holderId: next.holderId === participantId ? undefined : next.holderId,
+    leadId: next.leadId === participantId ? undefined : next.leadId,
+  };
+}
+
+const liveMsOf = (phase: Phase, atMs: number) => (phase.name === 'live' ? Math.max(0, atMs - phase.sinceMs) : 0);
+
+const evolvers: Evolver = {
+  sessionPrepared: (s, e) => ({
+    ...s,
+    technicianId: e.technicianId,
+    behind: e.behind,
+    ticketRef: e.ticketRef,
+    technicianName: e.personal?.technicianName,
+    purpose: e.personal?.purpose,
+    asset: e.personal?.asset,
+    customerName: e.personal?.customerName,
+    customerAddress: e.personal?.customerAddress,
+  }),
+  ticketAttached: (s, e) => ({ ...s, ticketRef: e.ticketRef, purpose: e.personal?.purpose ?? s.purpose }),
+  codeIssued: (s) => s,
+  codeWithdrawn: (s) => s,
+  invitationIssued: (s) => s,
+  participantJoined: (s, e) => {
+    const participant: Participant = {
+      id: e.participantId,
+      seat: e.seat,
+      role: e.role,
+      technicianId: e.technicianId,
+      signKey: e.signKey,
+      agreeKey: e.agreeKey,
+      isGone: false,
+      name: e.personal?.name,
+    };
+    const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
+    return {
+      ...s,
+      participants: { ...s.participants, [e.participantId]: participant },
+      leadId: isLead ? e.participantId : s.leadId,
+      holderId: e.role === 'doorstep' ? e.participantId : s.holderId,
+      // Only the requester reads the ticket, so whoever comes by a link from there is them.
+      identity: e.way === 'ticket-link' ? 'confirmed-by-ticket' : s.identity,
+      phase: e.role !== 'technician' && s.phase.name === 'prepared' ? { name: 'joining' } : s.phase,
+    };
+  },
+  participantLeft: (s, e, atMs) => leave(s, e.participantId, atMs),
+  customerIntroduced: (s, e) => ({
+    ...s,
+    identity: e.identity,
+    customerName: e.personal?.name,
+    customerAddress: e.personal?.address,
+  }),
+  callAnswered: (s, e) => ({ ...s, callAnswer: e.answer }),
+  customerAccepted: (s, _e, atMs) => ({
+    ...s,
+    hasAccepted: true,
+    phase: s.phase.name === 'joining' ? { name: 'live', sinceMs: atMs } : s.phase,
+  }),
+  permissionsAsked: (s, e) => {
+    let next: SessionState = {
+      ...s,
+      asks: {
+        ...s.asks,
+        [e.askId]: { id: e.askId, participantId: e.participantId, permissions: e.permissions, expiresAtMs: e.expiresAtMs },
+      },
+    };
+    for (const permission of e.permissions)
+      next = setStanding(next, e.participantId, permission, {
+        name: 'waiting',
+        askId: e.askId,
+        expiresAtMs: e.expiresAtMs,
+      });
+    return next;
+  },
+  askClosed: (s, e, atMs) => {
+    const ask = s.asks[e.askId];
+    if (!ask) return s;
+    let next = withoutAsk(s, e.askId);
+    const ending: PermissionStanding =
+      e.how === 'refused' ? { name: 'saidNo', atMs } : e.how === 'lapsed' ? { name: 'lapsed', atMs } : { name: 'notAsked' };
+    for (const permission of ask.permissions) {
+      const standing = next.standings[ask.participantId]?.[permission];
+      if (standing?.name === 'waiting' && standing.askId === e.askId)
+        next = setStanding(next, ask.participantId, permission, ending);
+    }
+    return next;
+  },
+  permissionGranted: (s, e) => {
+    const granted = setStanding(s, e.participantId, e.permission, {
+      name: 'allowed',
+      grantNumber: e.grantNumber,
+      endsAtMs: e.endsAtMs,
+    });
+    const ask = s.asks[e.askId];
+    const isAnswered = ask?.permissions.every((p) => {
+      const standing = granted.standings[ask.participantId]?.[p];
+      return !(standing?.name === 'waiting' && standing.askId === ask.id);
+    });
+    return { ...(isAnswered ? withoutAsk(granted, e.askId) : granted), lastGrantNumber: Math.max(s.lastGrantNumber, e.grantNumber) };
+  },
+  permissionWithdrawn: (s, e, atMs) => takeBack(s, e.participantId, e.permission, atMs),
+  controlStarted: (s, e) => ({ ...s, controllerId: e.participantId }),
+  controlStopped: (s, e) => (s.controllerId === e.participantId ? { ...s, controllerId: undefined } : s),
+  screenLost: (s, _e, atMs) => takeBackAll({ ...s, controllerId: undefined }, Object.keys(s.standings), atMs),
+  chatSent: (s) => s,
+  fileOffered: (s, e) => ({
+    ...s,
+    files: {
+      ...s.files,
+      [e.fileId]: {
+        id: e.fileId,
+        fromId: e.fromId,
+        toId: e.toId,
+        sizeBytes: e.sizeBytes,
+        sha256: e.sha256,
+        stage: 'offered',
+        name: e.personal?.name,
+      },
+    },
+  }),
+  fileAccepted: (s, e) => withFile(s, e.fileId, 'moving'),
+  fileClosed: (s, e) => withFile(s, e.fileId, e.how),
+  fileArrived: (s, e) => withFile(s, e.fileId, 'arrived'),
+  handoverRequested: (s, e) => ({
+    ...s,
+    handover: {
+      id: e.handoverId,
+      fromParticipantId: e.by,
+      toTechnicianId: e.toTechnicianId,
+      stage: 'offered',
+      answerByMs: e.answerByMs,
+    },
+  }),
+  handoverAccepted: (s) => (s.handover ? { ...s, handover: { ...s.handover, stage: 'accepted' } } : s),
+  handoverClosed: (s) => ({ ...s, handover: undefined }),
+  handedOver: (s, e, atMs) => ({
+    ...leave({ ...s, leadId: e.toParticipantId }, e.fromParticipantId, atMs),
+    leadId: e.toParticipantId,
+    technicianId: s.handover?.toTechnicianId ?? s.technicianId,
+    technicianName: s.participants[e.toParticipantId]?.name,
+    handover: undefined,
+  }),
+  tryItAsked: (s) => ({ ...s, isTryAsked: true, tryAnswer: undefined }),
+  tryItAnswered: (s, e) => ({ ...s, isTryAsked: false, tryAnswer: e.answer }),
+  sessionEnded: (s, e, atMs) => {
+    const ended: SessionState = {
+      ...takeBackAll(s, Object.keys(s.standings), atMs),
+      asks: {},
+      handover: undefined,
+      controllerId: undefined,
+      isTryAsked: false,
+      phase: { name: 'ended', sinceMs: atMs, liveMs: liveMsOf(s.phase, atMs), reason: e.reason },
+    };
+    return Object.values(s.files).reduce(
+      (next, f) => (f.stage === 'offered' || f.stage === 'moving' ? withFile(next, f.id, 'cancelled') : next),
+      ended,
+    );
+  },
+  outcomeLogged: (s, e) =>
+    s.phase.name === 'ended' ? { ...s, phase: { ...s.phase, name: 'logged', outcome: e.outcome } } : s,
+  factNoted: (s) => s,
+  personErased: (s) => s,
+};
+
+/** What is true after an event. Total: every event fits every state, since facts are never refused. */
+export function evolveSession(state: SessionState, event: SessionEvent, atMs: number): SessionState {
+  // One row for each type; TypeScript cannot tie the row to the event, hence the cast.
+  return (evolvers[event.type] as (s: SessionState, e: SessionEvent, atMs: number) => SessionState)(state, event, atMs);
+}

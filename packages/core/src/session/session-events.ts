@@ -1,0 +1,132 @@
+import { z } from 'zod';
+import { Permission } from '../permission/permission.ts';
+
+/*
+ * Everything that changes a session. What stands in `personal` is what a person may have erased: it is stored and
+ * hashed apart, and no state that a decision depends on is made from it.
+ */
+const id = z.uuid();
+const who = z.string().min(1).max(64);
+const key = z.string().min(40).max(64);
+
+export const Role = z.enum(['technician', 'customer-page', 'doorstep']);
+export type Role = z.infer<typeof Role>;
+export const isCustomerRole = (role: Role): boolean => role !== 'technician';
+
+export const Outcome = z.enum([
+  'resolved',
+  'worked-around',
+  'escalated',
+  'follow-up',
+  'not-resolved',
+  'customer-left',
+  'suspected-fraud',
+]);
+export type Outcome = z.infer<typeof Outcome>;
+
+/** What of the customer's own stands behind the session: decides whether they are asked who called whom. */
+export const Behind = z.enum(['ticket', 'queue-entry', 'nothing']);
+export type Behind = z.infer<typeof Behind>;
+
+export const TryAnswer = z.enum(['works', 'does-not', 'cannot-tell']);
+export const CallAnswer = z.enum(['i-called', 'they-called']);
+export const EndReason = z.enum(['technician', 'customer', 'stop', 'fraud']);
+
+const common = { by: who };
+const event = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) =>
+  z.strictObject({ type: z.literal(type), ...common, ...shape });
+
+export const SessionEvent = z.discriminatedUnion('type', [
+  event('sessionPrepared', {
+    technicianId: who,
+    behind: Behind,
+    ticketRef: z.string().max(40).optional(),
+    personal: z
+      .strictObject({
+        technicianName: z.string(),
+        purpose: z.string(),
+        asset: z.string().optional(),
+        customerName: z.string().optional(),
+        customerAddress: z.string().optional(),
+      })
+      .optional(),
+  }),
+  event('ticketAttached', { ticketRef: z.string().max(40), personal: z.strictObject({ purpose: z.string() }).optional() }),
+  event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
+  event('codeWithdrawn', { codeId: id }),
+  event('invitationIssued', { invitationId: id, way: z.enum(['link', 'ticket-comment']) }),
+  event('participantJoined', {
+    participantId: id,
+    seat: z.int().min(1).max(65_535),
+    role: Role,
+    technicianId: who.optional(),
+    signKey: key,
+    agreeKey: key,
+    way: z.string().max(40),
+    personal: z.strictObject({ name: z.string(), computer: z.string().optional() }).optional(),
+  }),
+  event('participantLeft', { participantId: id, reason: z.string().max(60) }),
+  event('customerIntroduced', {
+    identity: z.enum(['said-so-themselves', 'confirmed-by-ticket']),
+    personal: z.strictObject({ name: z.string(), address: z.string() }).optional(),
+  }),
+  event('callAnswered', { answer: CallAnswer }),
+  event('customerAccepted', { noticeVersion: z.string().max(20) }),
+  event('permissionsAsked', {
+    askId: id,
+    participantId: id,
+    permissions: z.array(Permission).min(1),
+    expiresAtMs: z.number(),
+  }),
+  event('askClosed', { askId: id, how: z.enum(['refused', 'lapsed', 'taken-back']) }),
+  event('permissionGranted', {
+    askId: id,
+    participantId: id,
+    permission: Permission,
+    grantNumber: z.int().min(1),
+    endsAtMs: z.number(),
+    grant: z.string().max(2000),
+    signature: z.string().max(200),
+  }),
+  event('permissionWithdrawn', { participantId: id, permission: Permission, why: z.string().max(60), fact: z.int().optional() }),
+  event('controlStarted', { participantId: id, fact: z.int().optional() }),
+  event('controlStopped', {
+    participantId: id,
+    why: z.string().max(60),
+    clicks: z.int().min(0),
+    keys: z.int().min(0),
+    fact: z.int().optional(),
+  }),
+  event('screenLost', { why: z.string().max(60), fact: z.int().optional() }),
+  event('chatSent', { messageId: id, personal: z.strictObject({ text: z.string().max(4000) }).optional() }),
+  event('fileOffered', {
+    fileId: id,
+    fromId: id,
+    toId: id,
+    sizeBytes: z.int().min(0),
+    sha256: z.string().length(64),
+    personal: z.strictObject({ name: z.string().max(255) }).optional(),
+  }),
+  event('fileAccepted', { fileId: id }),
+  event('fileClosed', { fileId: id, how: z.enum(['refused', 'cancelled', 'failed']), why: z.string().max(80) }),
+  event('fileArrived', { fileId: id, sha256: z.string().length(64) }),
+  event('handoverRequested', { handoverId: id, toTechnicianId: who, answerByMs: z.number(), personal: z.strictObject({ brief: z.string(), toName: z.string() }).optional() }),
+  event('handoverAccepted', { handoverId: id }),
+  event('handoverClosed', { handoverId: id, how: z.enum(['declined', 'lapsed', 'taken-back', 'customer-said-no']) }),
+  event('handedOver', { handoverId: id, fromParticipantId: id, toParticipantId: id }),
+  event('tryItAsked', {}),
+  event('tryItAnswered', { answer: TryAnswer }),
+  event('sessionEnded', { reason: EndReason, why: z.string().max(80), fact: z.int().optional() }),
+  event('outcomeLogged', {
+    outcome: Outcome,
+    minutes: z.int().min(0).max(10_000),
+    personal: z.strictObject({ note: z.string().max(8000) }).optional(),
+  }),
+  event('factNoted', { what: z.string().max(60), fact: z.int().optional() }),
+  event('personErased', { seqs: z.array(z.int()), rule: z.string().max(80) }),
+]);
+export type SessionEvent = z.infer<typeof SessionEvent>;
+export type EventOf<T extends SessionEvent['type']> = Extract<SessionEvent, { type: T }>;
+
+/** The version of the shape above. A change to a shipped event raises it and adds a step to bring older ones up. */
+export const EVENT_VERSION = 1;

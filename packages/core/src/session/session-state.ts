@@ -1,0 +1,117 @@
+import type { Permission, PermissionStanding } from '../permission/permission.ts';
+import type { Behind, Outcome, Role } from './session-events.ts';
+
+export type Phase =
+  | { name: 'prepared' }
+  | { name: 'joining' }
+  | { name: 'live'; sinceMs: number }
+  | { name: 'ended'; sinceMs: number; liveMs: number; reason: 'technician' | 'customer' | 'stop' | 'fraud' }
+  | { name: 'logged'; sinceMs: number; liveMs: number; reason: 'technician' | 'customer' | 'stop' | 'fraud'; outcome: Outcome };
+
+export interface Participant {
+  readonly id: string;
+  /** The participant's short number in this session: what binary headers carry. Never given twice. */
+  readonly seat: number;
+  readonly role: Role;
+  readonly technicianId: string | undefined;
+  readonly signKey: string;
+  readonly agreeKey: string;
+  readonly isGone: boolean;
+  /** Missing once erased. */
+  readonly name: string | undefined;
+}
+
+export interface OpenAsk {
+  readonly id: string;
+  readonly participantId: string;
+  readonly permissions: readonly Permission[];
+  readonly expiresAtMs: number;
+}
+
+export type HandoverStage = 'offered' | 'accepted';
+export interface Handover {
+  readonly id: string;
+  readonly fromParticipantId: string;
+  readonly toTechnicianId: string;
+  readonly stage: HandoverStage;
+  readonly answerByMs: number;
+}
+
+export interface FileTransfer {
+  readonly id: string;
+  readonly fromId: string;
+  readonly toId: string;
+  readonly sizeBytes: number;
+  readonly sha256: string;
+  readonly stage: 'offered' | 'moving' | 'arrived' | 'refused' | 'cancelled' | 'failed';
+  readonly name: string | undefined;
+}
+
+export type Standings = Readonly<Partial<Record<Permission, PermissionStanding>>>;
+
+/** One session, as its events have made it. Plain data: two replays can be compared. */
+export interface SessionState {
+  readonly phase: Phase;
+  readonly ticketRef: string | undefined;
+  readonly behind: Behind;
+  readonly purpose: string | undefined;
+  readonly asset: string | undefined;
+  readonly technicianId: string | undefined;
+  readonly technicianName: string | undefined;
+  readonly customerName: string | undefined;
+  readonly customerAddress: string | undefined;
+  readonly identity: 'unknown' | 'said-so-themselves' | 'confirmed-by-ticket';
+  readonly callAnswer: 'i-called' | 'they-called' | undefined;
+  readonly hasAccepted: boolean;
+  readonly leadId: string | undefined;
+  readonly holderId: string | undefined;
+  readonly participants: Readonly<Record<string, Participant>>;
+  readonly standings: Readonly<Record<string, Standings>>;
+  readonly asks: Readonly<Record<string, OpenAsk>>;
+  readonly lastGrantNumber: number;
+  readonly handover: Handover | undefined;
+  readonly files: Readonly<Record<string, FileTransfer>>;
+  readonly isTryAsked: boolean;
+  readonly tryAnswer: 'works' | 'does-not' | 'cannot-tell' | undefined;
+  readonly controllerId: string | undefined;
+}
+
+export const newSession: SessionState = {
+  phase: { name: 'prepared' },
+  ticketRef: undefined,
+  behind: 'nothing',
+  purpose: undefined,
+  asset: undefined,
+  technicianId: undefined,
+  technicianName: undefined,
+  customerName: undefined,
+  customerAddress: undefined,
+  identity: 'unknown',
+  callAnswer: undefined,
+  hasAccepted: false,
+  leadId: undefined,
+  holderId: undefined,
+  participants: {},
+  standings: {},
+  asks: {},
+  lastGrantNumber: 0,
+  handover: undefined,
+  files: {},
+  isTryAsked: false,
+  tryAnswer: undefined,
+  controllerId: undefined,
+};
+
+export const isOver = (state: SessionState): boolean => state.phase.name === 'ended' || state.phase.name === 'logged';
+
+export function presentParticipants(state: SessionState, role?: Role): Participant[] {
+  return Object.values(state.participants).filter((p) => !p.isGone && (role === undefined || p.role === role));
+}
+
+export function standingOf(state: SessionState, participantId: string, permission: Permission): PermissionStanding {
+  return state.standings[participantId]?.[permission] ?? { name: 'notAsked' };
+}
+
+/** Whether the customer must be asked who called whom before anything else. */
+export const needsCallAnswer = (state: SessionState): boolean =>
+  state.behind === 'nothing' && state.callAnswer === undefined;

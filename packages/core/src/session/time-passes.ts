@@ -1,0 +1,26 @@
+import { closeHandover } from './decide.ts';
+import type { SessionEvent } from './session-events.ts';
+import { isOver, type SessionState } from './session-state.ts';
+
+/** What lapses by itself: asks nobody answered, offers of a handover, grants at their end. */
+export function decideTimePassed(s: SessionState, nowMs: number): SessionEvent[] {
+  if (isOver(s)) return [];
+  const by = 'service';
+  const events: SessionEvent[] = [];
+  for (const ask of Object.values(s.asks)) {
+    if (nowMs < ask.expiresAtMs) continue;
+    events.push({ type: 'askClosed', by, askId: ask.id, how: 'lapsed' });
+    const colleague = s.participants[ask.participantId];
+    if (s.handover?.stage === 'accepted' && colleague?.technicianId === s.handover.toTechnicianId)
+      events.push(...closeHandover(s, by, 'lapsed'));
+  }
+  if (s.handover?.stage === 'offered' && nowMs >= s.handover.answerByMs) events.push(...closeHandover(s, by, 'lapsed'));
+  return events;
+}
+
+/** When something next lapses, so that the service can set one timer. */
+export function nextLapseMs(s: SessionState): number | undefined {
+  const times = Object.values(s.asks).map((a) => a.expiresAtMs);
+  if (s.handover?.stage === 'offered') times.push(s.handover.answerByMs);
+  return times.length && !isOver(s) ? Math.min(...times) : undefined;
+}

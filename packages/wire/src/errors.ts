@@ -1,0 +1,86 @@
+import type { RefusalCode } from '@porch/core';
+
+interface ErrorSpec {
+  readonly status: number;
+  readonly closeCode: number;
+  readonly message: string;
+}
+const spec = (status: number, message: string): ErrorSpec => ({ status, closeCode: 4000 + status, message });
+
+/** Every failure a caller may meet. Codes are part of the protocol: add freely, never rename or reuse. */
+export const errorCatalogue = {
+  // What core refuses.
+  ACCEPTANCE_MISSING: spec(409, 'The customer has not accepted the session yet; wait until they have'),
+  ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
+  ASK_TOO_SOON: spec(409, 'The same was asked a moment ago; wait for the answer, or a little after a no'),
+  CODE_EXPIRED: spec(410, 'This code has expired; ask the technician for a new one'),
+  CODE_USED: spec(409, 'This code has been used already; ask the technician for a new one'),
+  CODE_WITHDRAWN: spec(410, 'This code was withdrawn; ask the technician for a new one'),
+  ENTRY_NOT_WAITING: spec(409, 'This queue entry is not waiting any longer'),
+  FILE_NOT_OPEN: spec(409, 'This file transfer is not open'),
+  FILE_TOO_LARGE: spec(413, 'This file is larger than the desk allows'),
+  GRANT_INVALID: spec(400, 'The grant does not fit the ask or its signature does not fit the consent holder'),
+  HANDOVER_NOT_OPEN: spec(409, 'This handover is not open'),
+  HANDOVER_OPEN: spec(409, 'A handover is open already; take it back first'),
+  NOT_ALLOWED_BY_DESK: spec(403, 'The desk does not allow you to ask for this'),
+  NOT_GRANTED: spec(403, 'The customer has not allowed this; ask for it first'),
+  NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session'),
+  NOT_THE_CONSENT_HOLDER: spec(403, "Only Doorstep on the customer's computer can allow this"),
+  NOT_THE_LEAD: spec(403, 'Only the technician who leads the session can do this'),
+  NO_CONSENT_HOLDER: spec(409, "Doorstep is not running on the customer's computer yet"),
+  OUTCOME_LOGGED: spec(409, 'The outcome of this session is logged already'),
+  PERMISSION_NEEDS_OTHER: spec(409, 'This permission needs another one first: ask to see before asking to work'),
+  SESSION_ENDED: spec(409, 'This session has ended'),
+  SESSION_NOT_ENDED: spec(409, 'The session is still open; end it first'),
+  SESSION_FULL: spec(409, 'The session has all the participants it can hold'),
+  WRONG_ROLE: spec(403, 'Your side of the session cannot do this'),
+  // What the edges refuse.
+  CODE_MISTYPED: spec(422, 'One of the digits is wrong; look at the code once more'),
+  CODE_UNKNOWN: spec(404, 'No open session has this code; ask the technician to read it again'),
+  ENTRY_NOT_FOUND: spec(404, 'There is no such queue entry'),
+  HANDOVER_NOT_FOUND: spec(404, 'There is no such handover for you'),
+  INVALID_REQUEST: spec(400, 'The request does not have the right form'),
+  INVITATION_UNKNOWN: spec(404, 'This link does not lead to an open session'),
+  MESSAGE_INVALID: spec(400, 'The message does not match the protocol'),
+  MESSAGE_TOO_LARGE: spec(413, 'The message is larger than allowed'),
+  NOT_FOUND: spec(404, 'There is nothing here'),
+  OUT_OF_ORDER: spec(400, 'The message came at a moment where it makes no sense'),
+  PROTOCOL_VERSION: spec(426, 'This program speaks another version of the protocol; update it'),
+  REPLACED: spec(409, 'The same participant connected from somewhere else'),
+  SESSION_NOT_FOUND: spec(404, 'No session has this id that you may see'),
+  SIGN_IN_FAILED: spec(401, 'The address or the password is wrong'),
+  SIGN_IN_NEEDED: spec(401, 'Sign in first'),
+  NOT_YOUR_ROLE: spec(403, 'Your role does not allow this'),
+  TICKET_INVALID: spec(401, 'The connection ticket is unknown or too old; fetch a new one'),
+  TICKET_NOT_FOUND: spec(404, 'The ticket system has no such ticket'),
+  TICKET_SYSTEM_DOWN: spec(503, 'The ticket system does not answer; what is written is kept and delivered later'),
+  TOO_MANY_ATTEMPTS: spec(429, 'Too many attempts; wait a little and try again'),
+  TOO_MANY_MESSAGES: spec(429, 'Too many messages in a short time'),
+  RECORDS_DOWN: spec(503, 'The records cannot be reached just now; nothing was changed, try again in a moment'),
+  SILENT: spec(408, 'Nothing was heard for too long'),
+  STOPPING: spec(503, 'The service is restarting; connect again in a moment'),
+  WEBHOOK_REFUSED: spec(401, 'The webhook is not signed rightly, is too old or came before'),
+  INTERNAL: spec(500, 'The service failed; its log has the details'),
+} as const satisfies Record<string, ErrorSpec> & Record<RefusalCode, ErrorSpec>;
+
+export type ErrorCode = keyof typeof errorCatalogue;
+
+export const isErrorCode = (code: unknown): code is ErrorCode =>
+  typeof code === 'string' && Object.hasOwn(errorCatalogue, code);
+
+/** A failure that is part of the contract. Anything else that is thrown is a bug in this process. */
+export class AppError extends Error {
+  override readonly name = 'AppError';
+  readonly code: ErrorCode;
+  readonly details: Readonly<Record<string, unknown>>;
+
+  constructor(code: ErrorCode, details: Record<string, unknown> = {}, options?: ErrorOptions) {
+    super(errorCatalogue[code].message, options);
+    this.code = code;
+    this.details = details;
+  }
+
+  get spec(): ErrorSpec {
+    return errorCatalogue[this.code];
+  }
+}

@@ -1,0 +1,88 @@
+import { AppError } from './errors.ts';
+
+/*
+ * Binary message, protocol version 1. Big-endian; the payload runs to the end of the message.
+ *
+ *   0         1         2         3         4               6               8
+ *   | version | channel | kind    | display | sender seat   | receiver seat | …
+ *   8                   12                  16                              24
+ *   | epoch             | display generation| counter (64 bit)              | payload …
+ *
+ * Receiver seat 0 means every viewer. The counter belongs to (sender start, epoch, channel, display, direction): it
+ * numbers updates on the screen channel and is the nonce of sealed messages. The relay reads headers only.
+ */
+export const FRAME_HEADER_BYTES = 24;
+export const FRAME_VERSION = 1;
+export const EVERY_VIEWER = 0;
+
+export const channels = { screen: 1, cursor: 2, input: 3, file: 4 } as const;
+export type Channel = keyof typeof channels;
+const channelNames = new Map<number, Channel>(Object.entries(channels).map(([name, n]) => [n, name as Channel]));
+
+/** What a message is, within its channel. The registry is in docs/protocol.md; an unknown kind is refused. */
+export const frameKinds = {
+  screen: { update: 1, paintedAck: 2, want: 3 },
+  cursor: { shape: 1, position: 2 },
+  input: { sealed: 1 },
+  file: { sealed: 1 },
+} as const satisfies Record<Channel, Record<string, number>>;
+
+/** What a participant may send in one message; the socket is closed at a larger one. */
+export const MAX_FRAME_BYTES = 512 * 1024;
+export const MAX_TEXT_BYTES = 64 * 1024;
+
+export interface FrameHeader {
+  readonly channel: Channel;
+  readonly kind: number;
+  readonly display: number;
+  readonly senderSeat: number;
+  readonly receiverSeat: number;
+  readonly epoch: number;
+  readonly displayGeneration: number;
+  readonly counter: bigint;
+}
+export interface Frame extends FrameHeader {
+  readonly payload: Uint8Array;
+}
+
+export function encodeFrameHeader(h: FrameHeader): Uint8Array {
+  const bytes = new Uint8Array(FRAME_HEADER_BYTES);
+  const view = new DataView(bytes.buffer);
+  view.setUint8(0, FRAME_VERSION);
+  view.setUint8(1, channels[h.channel]);
+  view.setUint8(2, h.kind);
+  view.setUint8(3, h.display);
+  view.setUint16(4, h.senderSeat);
+  view.setUint16(6, h.receiverSeat);
+  view.setUint32(8, h.epoch);
+  view.setUint32(12, h.displayGeneration);
+  view.setBigUint64(16, h.counter);
+  return bytes;
+}
+
+export function encodeFrame(frame: Frame): Uint8Array {
+  const bytes = new Uint8Array(FRAME_HEADER_BYTES + frame.payload.byteLength);
+  bytes.set(encodeFrameHeader(frame));
+  bytes.set(frame.payload, FRAME_HEADER_BYTES);
+  return bytes;
+}
+
+/** The payload is a view on `bytes`, not a copy: keep it only as long as the message. Throws MESSAGE_INVALID. */
+export function decodeFrame(bytes: Uint8Array): Frame {
+  if (bytes.byteLength < FRAME_HEADER_BYTES || bytes[0] !== FRAME_VERSION) throw new AppError('MESSAGE_INVALID');
+  const view = new DataView(bytes.buffer, bytes.byteOffset, FRAME_HEADER_BYTES);
+  const channel = channelNames.get(view.getUint8(1));
+  const kind = view.getUint8(2);
+  if (!channel || !(Object.values(frameKinds[channel]) as number[]).includes(kind)) throw new AppError('MESSAGE_INVALID');
+  return {
+    channel,
+    kind,
+    display: view.getUint8(3),
+    senderSeat: view.getUint16(4),
+    receiverSeat: view.getUint16(6),
+    epoch: view.getUint32(8),
+    displayGeneration: view.getUint32(12),
+    counter: view.getBigUint64(16),
+    payload: bytes.subarray(FRAME_HEADER_BYTES),
+  };
+}

@@ -1,0 +1,100 @@
+import { Role, SessionCommand } from '@porch/core';
+import { z } from 'zod';
+import { isErrorCode, type ErrorCode } from '../errors.ts';
+
+/** Raised when either side could misread the other. Met in `hello`; another one is refused with PROTOCOL_VERSION. */
+export const PROTOCOL_VERSION = 1;
+
+/** How often each side says that it is there, and after how long a silence the other is given up. */
+export const HEARTBEAT_MS = 2_000;
+export const SILENCE_MS = 7_000;
+/** How long a connection may take to say hello. */
+export const HELLO_MS = 5_000;
+
+const id = z.uuid();
+const hex = z.string().regex(/^[0-9a-f]+$/);
+
+/** Where the customer is before there is a picture. Not an event: it is shown and forgotten. */
+export const CustomerStep = z.enum([
+  'page-open',
+  'typing-code',
+  'reading-who-asks',
+  'getting-doorstep',
+  'prompt-open',
+  'looking-away',
+  'private',
+  'ready',
+]);
+export type CustomerStep = z.infer<typeof CustomerStep>;
+
+export const ClientMessage = z.discriminatedUnion('type', [
+  z.strictObject({
+    type: z.literal('hello'),
+    version: z.int(),
+    ticket: z.string().max(200),
+    signKey: hex.length(64),
+    agreeKey: hex.length(64),
+    /** The last entry this program has, 0 for none, and its hash: the service goes on after it. */
+    lastSeq: z.int().min(0),
+    lastHash: hex.max(64),
+    computer: z.string().max(120).optional(),
+  }),
+  z.strictObject({ type: z.literal('command'), id, command: SessionCommand }),
+  z.strictObject({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),
+  z.strictObject({ type: z.literal('step'), step: CustomerStep }),
+  z.strictObject({ type: z.literal('watch'), display: z.int().min(0).max(255), isOn: z.boolean() }),
+  z.strictObject({ type: z.literal('beat'), sentAtMs: z.number() }),
+]);
+export type ClientMessage = z.infer<typeof ClientMessage>;
+
+/** One row of the ledger as it is stored: exact bytes, in base64. Erased rows come without salt and body. */
+export const LedgerRowMessage = z.strictObject({
+  seq: z.int().min(1),
+  header: z.string(),
+  salt: z.string().optional(),
+  body: z.string().optional(),
+  bodyHash: hex.length(64),
+  hash: hex.length(64),
+});
+export type LedgerRowMessage = z.infer<typeof LedgerRowMessage>;
+
+export const AsideMessage = z.strictObject({
+  seq: z.int(),
+  atMs: z.number(),
+  technicianId: z.string(),
+  name: z.string(),
+  text: z.string(),
+});
+export type AsideMessage = z.infer<typeof AsideMessage>;
+
+export const PresenceRow = z.strictObject({
+  participantId: id,
+  isConnected: z.boolean(),
+  step: CustomerStep.optional(),
+});
+
+const errorCode = z.custom<ErrorCode>(isErrorCode);
+
+export const ServerMessage = z.discriminatedUnion('type', [
+  z.strictObject({
+    type: z.literal('welcome'),
+    version: z.int(),
+    sessionId: id,
+    participantId: id,
+    seat: z.int(),
+    role: Role,
+    /** Grows when another process becomes the owner of this session; a lower one than known is refused. */
+    ownerEpoch: z.int(),
+    nowMs: z.number(),
+  }),
+  z.strictObject({ type: z.literal('entries'), rows: z.array(LedgerRowMessage) }),
+  z.strictObject({ type: z.literal('asides'), asides: z.array(AsideMessage) }),
+  /** Everything up to here has been sent: what follows is live. */
+  z.strictObject({ type: z.literal('caughtUp') }),
+  z.strictObject({ type: z.literal('accepted'), id }),
+  z.strictObject({ type: z.literal('refused'), id, code: errorCode, message: z.string() }),
+  z.strictObject({ type: z.literal('presence'), participants: z.array(PresenceRow) }),
+  z.strictObject({ type: z.literal('viewers'), seats: z.array(z.int()) }),
+  z.strictObject({ type: z.literal('beat'), sentAtMs: z.number() }),
+]);
+export type ServerMessage = z.infer<typeof ServerMessage>;

@@ -1,0 +1,169 @@
+import { Behind, Outcome } from '@porch/core';
+import { z } from 'zod';
+import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
+
+/* What REST takes and gives. The service's OpenAPI document is made from these; clients check answers with them. */
+const text = (max: number) => z.string().trim().max(max);
+
+export const ErrorBody = z.object({ code: z.string(), message: z.string(), details: z.record(z.string(), z.unknown()).optional() });
+
+export const Language = z.enum(['en', 'no', 'de']);
+
+export const TechnicianView = z.object({
+  id: z.string(),
+  name: z.string(),
+  email: z.string(),
+  team: z.string(),
+  role: z.enum(['technician', 'trainee', 'lead']),
+  isPresent: z.boolean(),
+});
+export type TechnicianView = z.infer<typeof TechnicianView>;
+
+export const SignInBody = z.strictObject({ email: text(200), password: z.string().min(1).max(200), keep: z.enum(['cookie', 'token']) });
+export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: z.number() });
+
+export const TicketView = z.object({
+  ref: z.string(),
+  title: z.string(),
+  state: z.string(),
+  requester: z.object({ name: z.string(), address: z.string() }),
+  asset: z.string().optional(),
+  assignee: z.string().optional(),
+  description: z.string(),
+});
+export type TicketView = z.infer<typeof TicketView>;
+
+export const CodeView = z.object({ codeId: z.string(), digits: z.string(), remainingMs: z.number(), sessionId: z.string() });
+export type CodeView = z.infer<typeof CodeView>;
+
+export const SessionView = z.object({
+  id: z.string(),
+  phase: z.enum(['prepared', 'joining', 'live', 'ended', 'logged']),
+  ticketRef: z.string().optional(),
+  purpose: z.string(),
+  customerName: z.string().optional(),
+  technicianId: z.string(),
+  technicianName: z.string(),
+  behind: Behind,
+  outcome: Outcome.optional(),
+  minutes: z.number(),
+  preparedAtMs: z.number(),
+  changedAtMs: z.number(),
+  lastSeq: z.number(),
+  code: CodeView.optional(),
+  /** What of this session has not reached the ticket system yet. */
+  undelivered: z.number(),
+});
+export type SessionView = z.infer<typeof SessionView>;
+
+export const QueueEntryView = z.object({
+  id: z.string(),
+  name: z.string(),
+  topic: z.string(),
+  language: Language,
+  description: z.string(),
+  ticketRef: z.string().optional(),
+  sinceMs: z.number(),
+  state: z.enum(['waiting', 'taken', 'left']),
+});
+export type QueueEntryView = z.infer<typeof QueueEntryView>;
+
+export const HandoverView = z.object({
+  handoverId: z.string(),
+  sessionId: z.string(),
+  fromName: z.string(),
+  brief: z.string(),
+  remainingMs: z.number(),
+});
+export type HandoverView = z.infer<typeof HandoverView>;
+
+/** The porch, whole: small enough to be sent anew at each change. */
+export const PorchView = z.object({
+  waiting: z.array(QueueEntryView),
+  sessions: z.array(SessionView),
+  tickets: z.array(TicketView),
+  handovers: z.array(HandoverView),
+  /** Why the list of tickets may be old, in words; missing when all is well. */
+  ticketTrouble: z.string().optional(),
+  undelivered: z.number(),
+  nowMs: z.number(),
+});
+export type PorchView = z.infer<typeof PorchView>;
+
+export const StartBody = z.strictObject({
+  ticketRef: text(40).optional(),
+  queueEntryId: z.uuid().optional(),
+});
+export const Started = z.object({ session: SessionView, code: CodeView, link: z.string(), isNew: z.boolean() });
+export type Started = z.infer<typeof Started>;
+
+export const ConnectionTicket = z.object({ ticket: z.string(), sessionId: z.string(), liveUrl: z.string() });
+export type ConnectionTicket = z.infer<typeof ConnectionTicket>;
+
+export const LedgerView = z.object({
+  sessionId: z.string(),
+  rows: z.array(LedgerRowMessage),
+  asideRows: z.array(LedgerRowMessage),
+  asides: z.array(AsideMessage),
+});
+export type LedgerView = z.infer<typeof LedgerView>;
+
+export const EraseBody = z.strictObject({ rule: text(80).min(1) });
+
+/** What a person at the front door learns before they say who they are. */
+export const DoorView = z.object({
+  sessionId: z.string(),
+  technicianName: z.string(),
+  deskName: z.string(),
+  deskPhone: z.string(),
+  ticketRef: z.string().optional(),
+  purpose: z.string(),
+  behind: Behind,
+  customerName: z.string(),
+  customerAddress: z.string(),
+  phase: SessionView.shape.phase,
+  noticeVersion: z.string(),
+  doorstepLink: z.string(),
+});
+export type DoorView = z.infer<typeof DoorView>;
+
+export const JoinBody = z.strictObject({
+  code: text(20).optional(),
+  link: text(100).optional(),
+  as: z.enum(['page', 'doorstep']),
+});
+export const Joined = z.object({ door: DoorView, token: z.string() });
+export type Joined = z.infer<typeof Joined>;
+
+export const RequestBody = z.strictObject({
+  name: text(120).min(1),
+  address: text(200),
+  topic: text(80).min(1),
+  language: Language,
+  description: text(2000).min(1),
+  ticketRef: text(40).optional(),
+});
+export const EntryStatus = z.object({
+  entry: QueueEntryView,
+  place: z.number(),
+  token: z.string().optional(),
+  /** Once a technician has taken the entry: what lets the customer in. */
+  joinToken: z.string().optional(),
+});
+export type EntryStatus = z.infer<typeof EntryStatus>;
+
+export const ReceiptView = z.object({
+  sessionId: z.string(),
+  deskName: z.string(),
+  customerName: z.string(),
+  technicians: z.array(z.string()),
+  ticketRef: z.string().optional(),
+  startedAtMs: z.number().optional(),
+  minutes: z.number(),
+  lines: z.array(z.object({ atMs: z.number(), sentence: z.string() })),
+  head: z.object({ seq: z.number(), hash: z.string() }),
+  phase: SessionView.shape.phase,
+});
+export type ReceiptView = z.infer<typeof ReceiptView>;
+
+export const DeskView = z.object({ deskName: z.string(), deskPhone: z.string(), topics: z.array(z.string()) });

@@ -1,0 +1,90 @@
+import { gcm } from '@noble/ciphers/aes.js';
+import { x25519 } from '@noble/curves/ed25519.js';
+import { hkdf } from '@noble/hashes/hkdf.js';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { hexToBytes, utf8ToBytes } from '@noble/hashes/utils.js';
+import { AppError } from '../errors.ts';
+import { decodeFrame, encodeFrameHeader, FRAME_HEADER_BYTES, frameKinds, type Channel, type Frame } from '../frame.ts';
+import type { ParticipantKeys } from './keys.ts';
+
+/*
+ * Sealed messages between two participants, which the relay passes on unread. For each direction and channel there is
+ * a key of its own:
+ *
+ *   key = HKDF-SHA-256( X25519(mine, theirs), salt = session id, info = "porch pairwise 1|channel|from key|to key" )
+ *
+ * AES-256-GCM (NIST SP 800-38D) with the header's 64-bit counter as nonce, four zero bytes before it, and the whole
+ * header as additional data. Keys are fresh with every start of a program, so a counter never meets a key twice.
+ */
+export interface PairwiseSetup {
+  readonly sessionId: string;
+  readonly mine: ParticipantKeys;
+  readonly mySeat: number;
+  readonly theirAgreeKey: string;
+  readonly theirSeat: number;
+  readonly channel: Extract<Channel, 'input' | 'file'>;
+}
+
+/** Counters never wrap: a sender that gets here has to start again with new keys. */
+const LAST_COUNTER = 2n ** 63n;
+
+export class PairwiseChannel {
+  readonly #setup: PairwiseSetup;
+  readonly #sendKey: Uint8Array;
+  readonly #receiveKey: Uint8Array;
+  #sent = 0n;
+  #received = 0n;
+
+  constructor(setup: PairwiseSetup) {
+    this.#setup = setup;
+    const { mine, theirAgreeKey, sessionId, channel } = setup;
+    const shared = x25519.getSharedSecret(mine.agreeSecret, hexToBytes(theirAgreeKey));
+    const keyFor = (from: string, to: string) =>
+      hkdf(sha256, shared, utf8ToBytes(sessionId), utf8ToBytes(`porch pairwise 1|${channel}|${from}|${to}`), 32);
+    this.#sendKey = keyFor(mine.agreeKey, theirAgreeKey);
+    this.#receiveKey = keyFor(theirAgreeKey, mine.agreeKey);
+  }
+
+  /** A whole binary message, ready for the socket. */
+  seal(plain: Uint8Array, display = 0, displayGeneration = 0): Uint8Array {
+    if (this.#sent >= LAST_COUNTER) throw new Error('the counter of a pairwise key is used up');
+    const { channel, mySeat, theirSeat } = this.#setup;
+    const header = encodeFrameHeader({
+      channel,
+      kind: frameKinds[channel].sealed,
+      display,
+      senderSeat: mySeat,
+      receiverSeat: theirSeat,
+      epoch: 0,
+      displayGeneration,
+      counter: ++this.#sent,
+    });
+    const sealed = gcm(this.#sendKey, nonceFor(this.#sent), header).encrypt(plain);
+    const message = new Uint8Array(FRAME_HEADER_BYTES + sealed.length);
+    message.set(header);
+    message.set(sealed, FRAME_HEADER_BYTES);
+    return message;
+  }
+
+  /** The plain bytes. Throws MESSAGE_INVALID for a repeated counter, a changed header or another sender's message. */
+  open(message: Uint8Array): { frame: Frame; plain: Uint8Array } {
+    const frame = decodeFrame(message);
+    const { channel, mySeat, theirSeat } = this.#setup;
+    const isOurs = frame.channel === channel && frame.senderSeat === theirSeat && frame.receiverSeat === mySeat;
+    if (!isOurs || frame.counter <= this.#received) throw new AppError('MESSAGE_INVALID');
+    let plain: Uint8Array;
+    try {
+      plain = gcm(this.#receiveKey, nonceFor(frame.counter), message.subarray(0, FRAME_HEADER_BYTES)).decrypt(frame.payload);
+    } catch (cause) {
+      throw new AppError('MESSAGE_INVALID', {}, { cause });
+    }
+    this.#received = frame.counter;
+    return { frame, plain };
+  }
+}
+
+function nonceFor(counter: bigint): Uint8Array {
+  const nonce = new Uint8Array(12);
+  new DataView(nonce.buffer).setBigUint64(4, counter);
+  return nonce;
+}

@@ -1,0 +1,97 @@
+import { z } from 'zod';
+import { AppError } from '../errors.ts';
+
+const id = z.uuid();
+/** Where on the display: pixels of the generation that the message's header names. */
+const at = { x: z.number().min(0).max(65_535), y: z.number().min(0).max(65_535) };
+
+/** A character of any script, or a key of a keyboard by its name in the W3C UI Events `KeyboardEvent.key` table. */
+const keyName = z.string().min(1).max(40);
+
+export const InputAct = z.discriminatedUnion('act', [
+  z.strictObject({ act: z.literal('move'), ...at }),
+  z.strictObject({ act: z.literal('button'), ...at, button: z.enum(['left', 'middle', 'right']), isDown: z.boolean() }),
+  z.strictObject({ act: z.literal('wheel'), ...at, stepsX: z.int().min(-20).max(20), stepsY: z.int().min(-20).max(20) }),
+  z.strictObject({ act: z.literal('key'), key: keyName, isDown: z.boolean() }),
+  z.strictObject({ act: z.literal('text'), text: z.string().min(1).max(2000) }),
+]);
+export type InputAct = z.infer<typeof InputAct>;
+
+/** Technician ↔ Doorstep, on the input channel. */
+export const InputMessage = z.discriminatedUnion('type', [
+  z.strictObject({ type: z.literal('openLease') }),
+  z.strictObject({ type: z.literal('leaseOpened'), lease: z.string().max(64) }),
+  z.strictObject({ type: z.literal('keepLease'), lease: z.string().max(64) }),
+  z.strictObject({ type: z.literal('closeLease'), lease: z.string().max(64) }),
+  z.strictObject({ type: z.literal('leaseClosed'), lease: z.string().max(64), why: z.string().max(60) }),
+  z.strictObject({ type: z.literal('inputPaused'), forMs: z.int().min(0), why: z.string().max(60) }),
+  z.strictObject({ type: z.literal('inputDropped'), number: z.int(), why: z.string().max(80) }),
+  z.strictObject({
+    type: z.literal('input'),
+    lease: z.string().max(64),
+    /** Exactly the next one within the lease, from 1. */
+    number: z.int().min(1),
+    /** The newest update the technician had seen when they acted. */
+    aimedAtUpdate: z.number().min(0),
+    act: InputAct,
+  }),
+]);
+export type InputMessage = z.infer<typeof InputMessage>;
+
+/** Either end of a file, on the file channel. Chunks are binary: see `encodeChunk`. */
+export const FileMessage = z.discriminatedUnion('type', [
+  z.strictObject({ type: z.literal('wantFrom'), fileId: id, offset: z.int().min(0) }),
+  z.strictObject({ type: z.literal('have'), fileId: id, offset: z.int().min(0) }),
+  z.strictObject({ type: z.literal('fetch'), requestId: id, path: z.string().min(1).max(1000) }),
+  z.strictObject({ type: z.literal('fetchRefused'), requestId: id, why: z.string().max(120) }),
+  z.strictObject({ type: z.literal('fetchStarted'), requestId: id, fileId: id }),
+]);
+export type FileMessage = z.infer<typeof FileMessage>;
+
+const MESSAGE_TAG = 0;
+const CHUNK_TAG = 1;
+
+export function encodeSealedJson(message: InputMessage | FileMessage): Uint8Array {
+  const text = new TextEncoder().encode(JSON.stringify(message));
+  const bytes = new Uint8Array(text.length + 1);
+  bytes[0] = MESSAGE_TAG;
+  bytes.set(text, 1);
+  return bytes;
+}
+
+export interface FileChunk {
+  readonly fileId: string;
+  readonly offset: number;
+  readonly bytes: Uint8Array;
+}
+
+/** Tag, 36 characters of the file's id, offset as a 64-bit number, then the bytes. */
+export function encodeChunk({ fileId, offset, bytes }: FileChunk): Uint8Array {
+  const out = new Uint8Array(45 + bytes.length);
+  out[0] = CHUNK_TAG;
+  out.set(new TextEncoder().encode(fileId), 1);
+  new DataView(out.buffer).setBigUint64(37, BigInt(offset));
+  out.set(bytes, 45);
+  return out;
+}
+
+function parseJson<T>(schema: z.ZodType<T>, plain: Uint8Array): T {
+  try {
+    return schema.parse(JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(plain.subarray(1))));
+  } catch (cause) {
+    throw new AppError('MESSAGE_INVALID', {}, { cause });
+  }
+}
+
+export function decodeInputMessage(plain: Uint8Array): InputMessage {
+  if (plain[0] !== MESSAGE_TAG) throw new AppError('MESSAGE_INVALID');
+  return parseJson(InputMessage, plain);
+}
+
+export function decodeFilePart(plain: Uint8Array): { message: FileMessage } | { chunk: FileChunk } {
+  if (plain[0] === MESSAGE_TAG) return { message: parseJson(FileMessage, plain) };
+  if (plain[0] !== CHUNK_TAG || plain.length < 45) throw new AppError('MESSAGE_INVALID');
+  const view = new DataView(plain.buffer, plain.byteOffset, plain.byteLength);
+  const fileId = new TextDecoder().decode(plain.subarray(1, 37));
+  return { chunk: { fileId, offset: Number(view.getBigUint64(37)), bytes: plain.subarray(45) } };
+}

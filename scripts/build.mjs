@@ -1,0 +1,43 @@
+// Builds every program into dist/: bundles for Node with esbuild, the pages with Vite.
+import { build } from 'esbuild';
+import { mkdirSync, rmSync, writeFileSync, chmodSync } from 'node:fs';
+import { join } from 'node:path';
+import { build as buildPages } from 'vite';
+import { root, sourceHash } from './setup.mjs';
+
+const dist = join(root, 'dist');
+rmSync(dist, { recursive: true, force: true });
+mkdirSync(dist, { recursive: true });
+
+/** Keeps npm packages out of a bundle; ours go in. */
+const keepPackagesOut = {
+  name: 'keep-packages-out',
+  setup: (b) => b.onResolve({ filter: /^[^./]/ }, ({ path }) => (path.startsWith('@porch/') ? undefined : { path, external: true })),
+};
+const node = {
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'warning',
+  loader: { '.ttf': 'binary', '.wasm': 'binary' },
+  legalComments: 'none',
+};
+// Packages in CommonJS ask for `require`; a bundle in ESM has to make it.
+const banner = { js: "import { createRequire as __makeRequire } from 'node:module'; const require = __makeRequire(import.meta.url);" };
+const programs = [
+  ['apps/service/src/main.ts', 'service.mjs', { plugins: [keepPackagesOut] }],
+  ['apps/stand-ins/src/tickets/main.ts', 'tickets.mjs', { plugins: [keepPackagesOut] }],
+  ['demo/src/main.ts', 'demo.mjs', { plugins: [keepPackagesOut] }],
+  ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
+  ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],
+  // These two travel alone: everything is in the one file.
+  ['apps/cli/src/main.ts', 'porch.mjs', { banner, splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' }],
+  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner }],
+];
+await Promise.all(programs.map(([entry, out, extra]) => build({ ...node, entryPoints: [join(root, entry)], ...(extra.outdir ? {} : { outfile: join(dist, out) }), ...extra, ...(extra.outdir ? { outExtension: { '.js': '.mjs' } } : {}) })));
+chmodSync(join(dist, 'porch.mjs'), 0o755);
+for (const app of ['console', 'front-door'])
+  await buildPages({ root: join(root, 'apps', app), configFile: join(root, 'apps', app, 'vite.config.ts'), logLevel: 'warn', build: { outDir: join(dist, 'web', app), emptyOutDir: true } });
+writeFileSync(join(dist, '.stamp'), sourceHash());

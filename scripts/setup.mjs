@@ -1,0 +1,90 @@
+// What a fresh machine lacks, put there: Debian packages, npm packages, the build. Node built-ins only.
+import { spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+/** What is needed from Debian, and a file that shows that it is there. */
+const needed = {
+  postgresql: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').some((v) => existsSync(`/usr/lib/postgresql/${v}/bin/postgres`)),
+  chromium: '/usr/bin/chromium',
+  xvfb: '/usr/bin/Xvfb',
+  openbox: '/usr/bin/openbox',
+  'fonts-dejavu-core': '/usr/share/fonts/truetype/dejavu',
+  mousepad: '/usr/bin/mousepad',
+  pcmanfm: '/usr/bin/pcmanfm',
+  xterm: '/usr/bin/xterm',
+  galculator: '/usr/bin/galculator',
+  'x11-xserver-utils': '/usr/bin/xsetroot',
+  'x11-apps': '/usr/bin/xwd',
+  'dbus-daemon': '/usr/bin/dbus-daemon',
+};
+/** apt may be busy with something else just after a machine has started. */
+const APT_LOCK_SECONDS = 300;
+
+export const say = (text) => process.stdout.write(`${text}\n`);
+
+function run(command, args, options = {}) {
+  const startedAt = Date.now();
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options });
+  if (result.status !== 0) {
+    say(`\n✗ ${command} ${args.join(' ')} ended with ${result.status ?? result.signal ?? result.error?.message}.`);
+    process.exit(1);
+  }
+  return Math.round((Date.now() - startedAt) / 1000);
+}
+
+export function ensureDebianPackages() {
+  const missing = Object.entries(needed).filter(([, shown]) => !(typeof shown === 'function' ? shown() : existsSync(shown))).map(([name]) => name);
+  if (!missing.length) return;
+  const install = ['install', '-y', '--no-install-recommends', ...missing];
+  if (process.getuid() !== 0) {
+    say(`These Debian packages are missing. Run this once, then start again:\n\n  sudo apt-get update && sudo apt-get ${install.join(' ')}\n`);
+    process.exit(1);
+  }
+  say(`• Installing Debian packages: ${missing.join(', ')} (a few minutes on a fresh machine)`);
+  const apt = ['-o', `DPkg::Lock::Timeout=${APT_LOCK_SECONDS}`, '-qq'];
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  if (missing.includes('postgresql') && !existsSync('/etc/postgresql-common/createcluster.conf')) {
+    // Debian's package would start a server of its own; we want only the programs.
+    mkdirSync('/etc/postgresql-common', { recursive: true });
+    writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
+  }
+  run('apt-get', [...apt, 'update'], { env });
+  run('apt-get', [...apt, '-o', 'Dpkg::Use-Pty=0', '-o', 'Dpkg::Options::=--force-confold', ...install], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+}
+
+export function ensureNpmPackages() {
+  const lock = readFileSync(join(root, 'package-lock.json'));
+  const stamp = join(root, 'node_modules', '.lock-stamp');
+  const hash = createHash('sha256').update(lock).digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
+  say('• Installing npm packages (a minute or two)');
+  run('npm', ['ci', '--no-progress', '--loglevel=error']);
+  writeFileSync(stamp, hash);
+}
+
+/** Everything the build reads, as one hash: building again is skipped when nothing changed. */
+export function sourceHash() {
+  const hash = createHash('sha256');
+  const visit = (path) => {
+    for (const name of readdirSync(path).sort()) {
+      if (name === 'node_modules' || name === 'dist' || name === 'test' || name.startsWith('.')) continue;
+      const file = join(path, name);
+      if (statSync(file).isDirectory()) visit(file);
+      else hash.update(name).update(readFileSync(file));
+    }
+  };
+  for (const folder of ['packages', 'apps', 'demo', 'bench', 'scripts']) visit(join(root, folder));
+  return hash.update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+}
+
+export function ensureBuilt() {
+  const stamp = join(root, 'dist', '.stamp');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === sourceHash()) return;
+  say('• Building');
+  run(process.execPath, [join(root, 'scripts', 'build.mjs')]);
+}
