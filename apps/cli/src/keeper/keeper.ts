@@ -72,7 +72,11 @@ export class Keeper {
         return {};
       case 'acts':
         await this.#openLease();
-        for (const act of call.acts) if (!this.#lease.act(act)) throw new AppError('NOT_GRANTED');
+        for (const act of call.acts) {
+          // The person's own hand comes first: wait until it rests, then go on.
+          if (this.#lease.state.name === 'paused') await this.#openLease();
+          if (!this.#lease.act(act)) throw new AppError('NOT_GRANTED');
+        }
         return { sent: call.acts.length };
       case 'savePicture':
         return this.#savePicture(call.file, call.waitMs);

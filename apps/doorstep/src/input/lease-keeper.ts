@@ -164,6 +164,7 @@ export class LeaseKeeper {
     this.#lease = lease;
     this.#parts.holder.report((fact) => ({ type: 'startControl', participantId: technician.id, fact }));
     this.#tell(lease.seat, { type: 'leaseOpened', lease: lease.id });
+    if (Date.now() < this.#pausedUntilMs) this.#tellPaused(lease.seat);
     this.#parts.onChanged();
   }
 
@@ -176,7 +177,7 @@ export class LeaseKeeper {
     const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
     const nowMs = Date.now();
     if (this.#parts.holder.isPromptOpen) return drop('a question is open on their screen');
-    if (nowMs < this.#pausedUntilMs) return this.#tell(lease.seat, { type: 'inputPaused', forMs: this.#pausedUntilMs - nowMs, why: 'they are using their own mouse or keyboard' });
+    if (nowMs < this.#pausedUntilMs) return this.#tellPaused(lease.seat);
     if (generation !== this.#parts.displayGeneration()) return drop('the screen has another size now');
     const replacedAtMs = this.#parts.replacedAtMs(message.aimedAtUpdate);
     if (replacedAtMs !== undefined && nowMs - replacedAtMs > STALE_PICTURE_MS) return drop('your picture was too old');
@@ -215,13 +216,19 @@ export class LeaseKeeper {
     }
   }
 
+  #tellPaused(seat: number): void {
+    this.#tell(seat, { type: 'inputPaused', forMs: Math.max(0, this.#pausedUntilMs - Date.now()), why: 'they are using their own mouse or keyboard' });
+  }
+
   #pause(): void {
+    // Answering a question is not taking over; nothing is injected meanwhile anyway.
+    if (this.#parts.holder.isPromptOpen) return;
     const wasPaused = Date.now() < this.#pausedUntilMs;
     this.#pausedUntilMs = Date.now() + LOCAL_PAUSE_MS;
     if (!this.#lease) return;
     if (!wasPaused) {
       this.#parts.desktop.releaseAll();
-      this.#tell(this.#lease.seat, { type: 'inputPaused', forMs: LOCAL_PAUSE_MS, why: 'they are using their own mouse or keyboard' });
+      this.#tellPaused(this.#lease.seat);
     }
   }
 }

@@ -99,7 +99,12 @@ export async function askOnScreen(x: XConnection, xinput: XInput, question: Ques
     let chosen: 'yes' | 'no' | undefined;
     let pressed: 'yes' | 'no' | undefined;
     const box = { x: Math.max(0, Math.round((size.width - layout.width) / 2)), y: Math.max(0, Math.round((size.height - layout.height) / 3)), width: layout.width, height: layout.height };
-    const draw = () => void window.draw(drawPrompt(question, layout, isArmed, chosen)).catch(finishWithError);
+    function draw(): void {
+      window.draw(drawPrompt(question, layout, isArmed, chosen)).catch((error: unknown) => {
+        cleanUp();
+        reject(error instanceof Error ? error : new Error(String(error)));
+      });
+    }
     const window = new OwnWindow(x, 'Zesty Porch asks', box, 0xfaf6ec, (event) => {
       // A device that came after the prompt is looked up as made by a program until the next prompt.
       const isReal = event.sourceId !== undefined && !synthetic.has(event.sourceId);
@@ -121,26 +126,24 @@ export async function askOnScreen(x: XConnection, xinput: XInput, question: Ques
     // Device 1 stands for all master devices; the event's source then names the real one.
     xinput.XISelectEvents(window.id, [{ deviceId: 1, mask: ButtonPress | ButtonRelease | KeyPress }]);
     x.client.SetInputFocus(window.id, 1);
-    draw();
     const arming = setTimeout(() => {
       isArmed = true;
       draw();
     }, ARMING_MS);
-    const cleanUp = () => {
+    function cleanUp(): void {
       clearTimeout(arming);
       signal.removeEventListener('abort', takeAway);
       window.close();
       if (!x.isGone && focusBefore.focus > 1) x.client.SetInputFocus(focusBefore.focus, 1);
-    };
-    const finish = (answer: boolean | undefined) => {
+    }
+    function finish(answer: boolean | undefined): void {
       cleanUp();
       resolve(answer);
-    };
-    const finishWithError = (error: unknown) => {
-      cleanUp();
-      reject(error instanceof Error ? error : new Error(String(error)));
-    };
-    const takeAway = () => finish(undefined);
+    }
+    function takeAway(): void {
+      finish(undefined);
+    }
+    draw();
     signal.addEventListener('abort', takeAway);
     x.onGone(takeAway);
   });

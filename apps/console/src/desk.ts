@@ -1,0 +1,30 @@
+import { fetchExchange, RestClient, Unreachable } from '@porch/client';
+import { AppError, type TechnicianView } from '@porch/wire';
+import { inject, shallowRef, type InjectionKey, type ShallowRef } from 'vue';
+import { OpenSessions } from './features/session/open-sessions.ts';
+
+/** What every page of the console shares: who is signed in, the service, the sessions that are open here. */
+export interface Desk {
+  readonly rest: RestClient;
+  readonly me: ShallowRef<TechnicianView | undefined>;
+  readonly sessions: OpenSessions;
+}
+export const deskKey: InjectionKey<Desk> = Symbol('desk');
+
+export function makeDesk(): Desk {
+  const rest = new RestClient(fetchExchange());
+  return { rest, me: shallowRef(), sessions: new OpenSessions(rest) };
+}
+
+export function useDesk(): Desk {
+  const desk = inject(deskKey);
+  if (!desk) throw new Error('the desk was not provided');
+  return desk;
+}
+
+/** What to tell a person about a failure. */
+export function inWords(error: unknown): string {
+  if (error instanceof AppError) return error.message;
+  if (error instanceof Unreachable) return 'The service cannot be reached just now. What you see may be old.';
+  return 'Something went wrong on this page. Reload it, and tell your lead if it happens again.';
+}

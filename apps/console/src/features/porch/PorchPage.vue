@@ -1,0 +1,191 @@
+<script setup lang="ts">
+import { formatCode } from '@porch/core';
+import type { HandoverView, SessionView } from '@porch/wire';
+import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { inWords, useDesk } from '../../desk.ts';
+import { ago, countDown, exactly, useNow } from '../../times.ts';
+import { recognise } from './recognise.ts';
+import { usePorch } from './usePorch.ts';
+
+const { rest } = useDesk();
+const router = useRouter();
+const { porch, isOffline, receivedAtMs } = usePorch();
+const now = useNow();
+const typed = ref('');
+const trouble = ref('');
+const isBusy = ref(false);
+const recognised = computed(() => recognise(typed.value, porch.value));
+const fitting = computed(() => {
+  const words = typed.value.trim().toLowerCase();
+  const tickets = porch.value?.tickets ?? [];
+  const found = tickets.filter((t) => `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(words));
+  return found.length ? found : tickets;
+});
+const languages = { en: 'English', no: 'Norwegian', de: 'German' };
+const phases: Record<SessionView['phase'], string> = { prepared: 'prepared', joining: 'customer is at the door', live: 'under way', ended: 'ended, outcome not logged', logged: 'logged' };
+
+async function start(from: { ticketRef?: string; queueEntryId?: string }): Promise<void> {
+  isBusy.value = true;
+  trouble.value = '';
+  try {
+    const started = await rest.start(from);
+    await router.push({ path: `/session/${started.session.id}`, state: { link: started.link } });
+  } catch (error) {
+    trouble.value = inWords(error);
+  } finally {
+    isBusy.value = false;
+  }
+}
+function go(): void {
+  const r = recognised.value;
+  if (r.what === 'nothing') void start({});
+  else if (r.what === 'ticket') void start({ ticketRef: r.ref });
+  else if (r.what === 'entry') void start({ queueEntryId: r.id });
+}
+async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promise<void> {
+  trouble.value = '';
+  try {
+    const { sessionId } = await rest.answerHandover(handover.handoverId, what);
+    if (what === 'accept') await router.push(`/session/${sessionId}`);
+  } catch (error) {
+    trouble.value = inWords(error);
+  }
+}
+</script>
+
+<template>
+  <main class="porch">
+    <h1 class="only-heard">The porch</h1>
+    <form class="field" role="search" @submit.prevent="go">
+      <NInput
+        v-model:value="typed"
+        size="large"
+        placeholder="Ticket number, name, or nothing for a code"
+        :input-props="{ 'aria-label': 'Ticket number, name, or nothing for a code', 'aria-describedby': 'what-enter-does', autofocus: true, id: 'start-field' }"
+      />
+      <NButton attr-type="submit" type="primary" size="large" :loading="isBusy" :disabled="recognised.what === 'unknown'">Start</NButton>
+      <p id="what-enter-does" class="quiet" aria-live="polite">{{ recognised.sentence }}</p>
+    </form>
+    <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
+    <NAlert v-if="isOffline" type="warning" :show-icon="false">The service cannot be reached just now; trying again. This list may be old.</NAlert>
+    <NAlert v-if="porch?.ticketTrouble" type="warning" :show-icon="false">{{ porch.ticketTrouble }}. Your tickets are as they were last seen.</NAlert>
+    <NAlert v-if="porch?.undelivered" type="warning" :show-icon="false" data-test="undelivered">{{ porch.undelivered }} {{ porch.undelivered === 1 ? 'note waits' : 'notes wait' }} for the ticket system and will be delivered when it answers.</NAlert>
+    <NSpin v-if="!porch" description="Looking who is on the porch" />
+    <template v-else>
+      <section v-for="handover in porch.handovers" :key="handover.handoverId" class="card waits" aria-label="Handover" data-test="handover">
+        <h2>{{ handover.fromName }} asks you to take over <span class="tabular">{{ countDown(handover.remainingMs - (now - receivedAtMs)) }}</span></h2>
+        <pre>{{ handover.brief }}</pre>
+        <p class="row"><NButton type="primary" data-test="handover-accept" @click="answer(handover, 'accept')">Take over</NButton><NButton @click="answer(handover, 'decline')">Not now</NButton></p>
+      </section>
+
+      <section aria-labelledby="waiting">
+        <h2 id="waiting">Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span></h2>
+        <NEmpty v-if="!porch.waiting.length" size="small" description="Nobody waits." />
+        <ul>
+          <li v-for="entry in porch.waiting" :key="entry.id" class="card waits" data-test="entry">
+            <div>
+              <b>{{ entry.name }}</b> · {{ entry.topic }} · {{ languages[entry.language] }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : '' }}
+              <p>{{ entry.description }}</p>
+            </div>
+            <span class="tabular" :title="exactly(entry.sinceMs)">{{ ago(entry.sinceMs, now) }}</span>
+            <NButton type="primary" :aria-label="`Help ${entry.name}`" @click="start({ queueEntryId: entry.id })">Help</NButton>
+          </li>
+        </ul>
+      </section>
+
+      <section aria-labelledby="mine">
+        <h2 id="mine">Prepared and under way</h2>
+        <NEmpty v-if="!porch.sessions.length" size="small" description="Nothing prepared. Press Enter in the field above for a code." />
+        <ul>
+          <li v-for="session in porch.sessions" :key="session.id" class="card">
+            <div>
+              <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase] }}{{ session.ticketRef ? ` · ${session.ticketRef}` : '' }}
+              <p>{{ session.purpose }}</p>
+            </div>
+            <span v-if="session.code" class="tabular"><b>{{ formatCode(session.code.digits) }}</b><br /><small>{{ countDown(session.code.remainingMs - (now - receivedAtMs)) }} left</small></span>
+            <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{ ago(session.changedAtMs, now) }}</span>
+            <NButton :aria-label="`Open the session with ${session.customerName ?? 'nobody yet'}`" @click="router.push(`/session/${session.id}`)">Open</NButton>
+          </li>
+        </ul>
+      </section>
+
+      <section aria-labelledby="tickets">
+        <h2 id="tickets">My tickets</h2>
+        <NEmpty v-if="!porch.tickets.length" size="small" description="No open tickets." />
+        <ul>
+          <li v-for="ticket in fitting" :key="ticket.ref" class="card">
+            <div>
+              <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
+              <p>{{ ticket.title }}</p>
+            </div>
+            <span class="quiet">{{ ticket.state }}</span>
+            <NButton :aria-label="`Start from ${ticket.ref}`" @click="start({ ticketRef: ticket.ref })">Start</NButton>
+          </li>
+        </ul>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style scoped>
+.porch {
+  max-width: 52rem;
+  margin: 0 auto;
+  padding: 1rem;
+  display: grid;
+  gap: 1rem;
+}
+.field {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0.3rem 0.6rem;
+}
+.field p {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  gap: 0.5rem;
+}
+li {
+  display: grid;
+  grid-template-columns: 1fr auto auto;
+  gap: 0.8rem;
+  align-items: center;
+}
+li p {
+  margin: 0;
+  color: var(--quiet);
+}
+.waits {
+  background: var(--amber-ground);
+  border-color: var(--amber);
+}
+.waits p {
+  color: inherit;
+}
+.row {
+  display: flex;
+  gap: 0.6rem;
+  margin: 0;
+}
+pre {
+  font: inherit;
+  white-space: pre-wrap;
+  margin: 0.3rem 0;
+}
+@media (max-width: 500px) {
+  li {
+    grid-template-columns: 1fr auto;
+  }
+  li div {
+    grid-column: 1 / -1;
+  }
+}
+</style>

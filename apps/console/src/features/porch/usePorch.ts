@@ -1,0 +1,32 @@
+import type { PorchView } from '@porch/wire';
+import { PorchView as PorchSchema } from '@porch/wire';
+import { onScopeDispose, readonly, shallowRef } from 'vue';
+
+/** The porch, live: the service sends it anew after each change; the browser connects again by itself. */
+export function usePorch(openFeed: () => EventSource = () => new EventSource('/api/feed')) {
+  const porch = shallowRef<PorchView>();
+  const isOffline = shallowRef(false);
+  const receivedAtMs = shallowRef(Date.now());
+  let feed: EventSource;
+  let retry: ReturnType<typeof setTimeout> | undefined;
+
+  function open(): void {
+    feed = openFeed();
+    feed.addEventListener('porch', (event) => {
+      porch.value = PorchSchema.parse(JSON.parse((event as MessageEvent<string>).data));
+      receivedAtMs.value = Date.now();
+      isOffline.value = false;
+    });
+    feed.onerror = () => {
+      isOffline.value = true;
+      // A browser gives up for good on an answer that is no stream; we do not.
+      if (feed.readyState === EventSource.CLOSED) retry = setTimeout(open, 2_000);
+    };
+  }
+  open();
+  onScopeDispose(() => {
+    clearTimeout(retry);
+    feed.close();
+  });
+  return { porch: readonly(porch) as typeof porch, isOffline: readonly(isOffline), receivedAtMs: readonly(receivedAtMs) };
+}

@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { Outcome } from '@porch/core';
+import { NButton, NInput, NInputNumber } from 'naive-ui';
+import { computed, onMounted, ref } from 'vue';
+import { inWords, useDesk } from '../../desk.ts';
+import type { TechnicianSession } from './technician-session.ts';
+
+const props = defineProps<{ session: TechnicianSession }>();
+const { rest } = useDesk();
+const outcome = ref<Outcome>('resolved');
+const note = ref('');
+const minutes = ref(1);
+const trouble = ref('');
+const state = computed(() => props.session.state.value);
+const reasons = { technician: 'You ended the session.', customer: 'The customer ended the session.', stop: 'The customer pressed Stop.', fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.' };
+const labels: Record<Outcome, string> = { resolved: 'Resolved', 'worked-around': 'Worked around', escalated: 'Escalated', 'follow-up': 'Follow-up needed', 'not-resolved': 'Not resolved', 'customer-left': 'Customer left', 'suspected-fraud': 'Suspected fraud' };
+
+onMounted(async () => {
+  try {
+    const draft = await rest.draft(props.session.id);
+    note.value = draft.note;
+    minutes.value = draft.minutes;
+  } catch (error) {
+    trouble.value = inWords(error);
+  }
+  if (state.value.phase.name === 'ended') outcome.value = state.value.phase.reason === 'fraud' ? 'suspected-fraud' : state.value.phase.reason === 'technician' ? 'resolved' : 'customer-left';
+});
+async function log(): Promise<void> {
+  trouble.value = '';
+  await props.session.connection
+    .command({ type: 'logOutcome', outcome: outcome.value, note: note.value, minutes: Math.round(minutes.value) })
+    .catch((error: unknown) => (trouble.value = inWords(error)));
+}
+</script>
+
+<template>
+  <div class="ending">
+    <section v-if="state.phase.name === 'ended'" class="card">
+      <h2>How did it end?</h2>
+      <p>{{ reasons[state.phase.reason] }}</p>
+      <form @submit.prevent="log">
+        <label for="outcome">Outcome</label>
+        <select id="outcome" v-model="outcome" data-test="outcome">
+          <option v-for="o in Outcome.options" :key="o" :value="o">{{ labels[o] }}</option>
+        </select>
+        <label for="note">Note for the ticket, drafted from the ledger</label>
+        <NInput v-model:value="note" type="textarea" :autosize="{ minRows: 6, maxRows: 14 }" :input-props="{ id: 'note', maxlength: 8000 }" />
+        <label for="minutes">Minutes spent</label>
+        <NInputNumber v-model:value="minutes" :min="0" :max="10000" :precision="0" :input-props="{ id: 'minutes' }" />
+        <NButton attr-type="submit" type="primary" data-test="log-outcome">Log the outcome</NButton>
+        <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
+      </form>
+    </section>
+    <section v-else-if="state.phase.name === 'logged'" class="card" role="status" data-test="logged">
+      <h2>Logged: {{ labels[state.phase.outcome] }}</h2>
+      <p v-if="state.ticketRef">Ticket {{ state.ticketRef }} receives the outcome, the note, the chat and what was done. If the ticket system is away just now, it is kept and delivered later.</p>
+      <p><RouterLink to="/">Back to the porch</RouterLink> · <RouterLink :to="`/record/${session.id}`">The whole ledger</RouterLink></p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.ending {
+  height: 100%;
+  overflow: auto;
+  display: grid;
+  justify-content: center;
+  padding: 1rem;
+}
+.card {
+  width: min(44rem, 92vw);
+  height: fit-content;
+}
+form {
+  display: grid;
+  gap: 0.4rem;
+}
+.trouble {
+  color: var(--red);
+}
+</style>

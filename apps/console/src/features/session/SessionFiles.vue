@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import type { FileToSend } from '@porch/client';
+import { formatBytes, type FileTransfer } from '@porch/core';
+import { NButton, NInput, NProgress } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { inWords } from '../../desk.ts';
+import { blobSink } from './blob-sink.ts';
+import type { TechnicianSession } from './technician-session.ts';
+
+const props = defineProps<{ session: TechnicianSession }>();
+const path = ref('');
+const trouble = ref('');
+const picker = ref<HTMLInputElement>();
+const files = computed(() => Object.values(props.session.state.value.files).reverse());
+const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
+const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
+const stages: Record<FileTransfer['stage'], string> = { offered: 'waits to be taken', moving: 'on its way', arrived: 'arrived whole', refused: 'refused', cancelled: 'cancelled', failed: 'did not arrive' };
+
+props.session.files.listeners.on('message', ({ message }) => {
+  if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
+  else if (message.type === 'fetchStarted') wanted.add(message.fileId);
+});
+/** Files asked for by their path: taken as soon as they are offered, since asking was the yes. */
+const wanted = new Set<string>();
+props.session.connection.on('entry', ({ event }) => {
+  if (event.type === 'fileOffered' && wanted.delete(event.fileId)) void take(event.fileId);
+});
+
+async function attempt(work: () => Promise<unknown>): Promise<void> {
+  trouble.value = '';
+  try {
+    await work();
+  } catch (error) {
+    trouble.value = inWords(error);
+  }
+}
+function give(event: Event): void {
+  const chosen = [...((event.target as HTMLInputElement).files ?? [])];
+  const { holderId } = props.session.state.value;
+  if (!holderId) return;
+  for (const file of chosen) {
+    const source: FileToSend = { name: file.name, sizeBytes: file.size, read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()) };
+    void attempt(() => props.session.files.offer(source, holderId));
+  }
+  if (picker.value) picker.value.value = '';
+}
+function fetchFile(): void {
+  const { holderId, participants } = props.session.state.value;
+  const holder = holderId ? participants[holderId] : undefined;
+  if (!holder || !path.value.trim()) return;
+  trouble.value = '';
+  props.session.files.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });
+}
+function take(fileId: string): Promise<void> {
+  const name = props.session.connection.state.files[fileId]?.name ?? 'file';
+  return attempt(() => props.session.files.accept(fileId, blobSink(name)));
+}
+const percent = (file: FileTransfer) => Math.round((props.session.progress.value[file.id] ?? 0) * 100);
+const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.role === 'technician';
+</script>
+
+<template>
+  <section class="files" aria-label="Files">
+    <h2>Files</h2>
+    <p v-if="!mayGive && !mayFetch" class="quiet">Ask to give or fetch files first, in the strip above.</p>
+    <template v-if="mayGive">
+      <input id="give-files" ref="picker" class="only-heard" type="file" multiple data-test="give-files" @change="give" />
+      <label for="give-files" class="choose">Give files …</label>
+    </template>
+    <form v-if="mayFetch" @submit.prevent="fetchFile">
+      <NInput v-model:value="path" size="small" placeholder="Documents/printer-settings.conf" :input-props="{ 'aria-label': 'Path of the file to fetch' }" />
+      <NButton attr-type="submit" size="small">Fetch</NButton>
+    </form>
+    <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
+    <ul>
+      <li v-for="file in files" :key="file.id">
+        <b>{{ file.name ?? '(erased)' }}</b> <span class="quiet">{{ isFromUs(file) ? 'to the customer' : 'from the customer' }}, {{ formatBytes(file.sizeBytes) }}, {{ stages[file.stage] }}</span>
+        <NProgress v-if="file.stage === 'moving'" :percentage="percent(file)" :aria-label="`${file.name}: ${percent(file)} per cent`" />
+        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)">Take</NButton>
+        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" @click="attempt(() => session.files.refuse(file.id))">No</NButton>
+        <NButton v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))" size="tiny" @click="attempt(() => session.files.cancel(file.id))">Cancel</NButton>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.files {
+  padding: 0.6rem;
+}
+form {
+  display: flex;
+  gap: 0.4rem;
+  margin-top: 0.4rem;
+}
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0.5rem 0 0;
+  display: grid;
+  gap: 0.5rem;
+}
+.choose {
+  display: inline-block;
+  padding: 0.2rem 0.7rem;
+  border: 1px solid var(--accent);
+  border-radius: 8px;
+  color: var(--accent);
+  cursor: pointer;
+}
+input:focus-visible + .choose {
+  outline: 3px solid var(--accent);
+  outline-offset: 2px;
+}
+.trouble {
+  color: var(--red);
+}
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { computed, nextTick, ref, watch } from 'vue';
+import type { ToldEntry } from '@porch/core';
+import { clock, exactly } from '../../times.ts';
+import type { TechnicianSession } from './technician-session.ts';
+
+const props = defineProps<{ session: TechnicianSession }>();
+const list = ref<HTMLOListElement>();
+const opened = ref(new Set<number>());
+
+type Group = { key: number; chat: ToldEntry } | { key: number; acts: ToldEntry[] } | { key: number; aside: { name: string; text: string; atMs: number } };
+
+/** Words stand by themselves; acts that follow one another fold into one line until opened. */
+const groups = computed<Group[]>(() => {
+  const all: Group[] = [];
+  for (const entry of props.session.told.value) {
+    const last = all.at(-1);
+    if (entry.event.type === 'chatSent') all.push({ key: entry.seq, chat: entry });
+    else if (last && 'acts' in last) last.acts.push(entry);
+    else all.push({ key: entry.seq, acts: [entry] });
+  }
+  const asides: Group[] = props.session.asides.value.map((aside) => ({ key: -aside.seq, aside }));
+  const timeOf = (g: Group) => ('chat' in g ? g.chat.atMs : 'aside' in g ? g.aside.atMs : (g.acts.at(-1)?.atMs ?? 0));
+  return asides.length ? [...all, ...asides].sort((a, b) => timeOf(a) - timeOf(b)) : all;
+});
+const isMine = (entry: ToldEntry) => props.session.state.value.participants[entry.event.by]?.role === 'technician';
+function toggle(key: number): void {
+  if (!opened.value.delete(key)) opened.value.add(key);
+}
+
+watch(groups, () => void nextTick(() => list.value?.scrollTo({ top: list.value.scrollHeight })), { immediate: true });
+</script>
+
+<template>
+  <ol ref="list" class="ledger" aria-label="Ledger" aria-live="polite" tabindex="0" data-test="ledger">
+    <li v-for="group in groups" :key="group.key">
+      <div v-if="'chat' in group" class="chat" :class="{ mine: isMine(group.chat) }" :title="exactly(group.chat.atMs)">
+        <small class="quiet">{{ group.chat.who }} · <span class="tabular">{{ clock(group.chat.atMs) }}</span></small>
+        <p>{{ group.chat.event.type === 'chatSent' ? (group.chat.event.personal?.text ?? '(erased)') : '' }}</p>
+      </div>
+      <div v-else-if="'aside' in group" class="aside" :title="exactly(group.aside.atMs)">
+        <small>Colleagues only · {{ group.aside.name }}</small>
+        <p>{{ group.aside.text }}</p>
+      </div>
+      <div v-else class="acts">
+        <button v-if="group.acts.length > 1" type="button" :aria-expanded="opened.has(group.key)" @click="toggle(group.key)">
+          {{ opened.has(group.key) ? 'Fold' : `${group.acts.length - 1} more` }}
+        </button>
+        <p v-for="entry in opened.has(group.key) ? group.acts : group.acts.slice(-1)" :key="entry.seq" :title="exactly(entry.atMs)">
+          <span class="quiet tabular">{{ clock(entry.atMs) }}</span> {{ entry.sentence }}
+        </p>
+      </div>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.ledger {
+  list-style: none;
+  margin: 0;
+  padding: 0.6rem;
+  overflow: auto;
+  flex: 1;
+  min-height: 6rem;
+}
+p {
+  margin: 0;
+  overflow-wrap: anywhere;
+  white-space: pre-wrap;
+}
+.chat,
+.aside {
+  margin: 0.35rem 2rem 0.35rem 0;
+  padding: 0.35rem 0.6rem;
+  border-radius: 8px;
+  background: var(--card);
+  border: 1px solid var(--line);
+}
+.chat.mine {
+  margin: 0.35rem 0 0.35rem 2rem;
+  border-color: var(--accent);
+}
+.aside {
+  background: var(--aside-ground);
+  border-style: dashed;
+}
+.acts {
+  padding: 0.15rem 0;
+  font-size: 0.88rem;
+}
+.acts button {
+  font: inherit;
+  color: var(--accent);
+  background: none;
+  border: 0;
+  padding: 0.1rem 0.2rem;
+  cursor: pointer;
+  text-decoration: underline;
+}
+</style>

@@ -1,0 +1,197 @@
+<script setup lang="ts">
+import { isOver, type Permission } from '@porch/core';
+import { NAlert, NButton, NSpin } from 'naive-ui';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { inWords, useDesk } from '../../desk.ts';
+import SessionConsentStrip from './SessionConsentStrip.vue';
+import SessionEnding from './SessionEnding.vue';
+import SessionFiles from './SessionFiles.vue';
+import SessionHandover from './SessionHandover.vue';
+import SessionLedger from './SessionLedger.vue';
+import SessionStage from './SessionStage.vue';
+import SessionWaiting from './SessionWaiting.vue';
+import SessionWrite from './SessionWrite.vue';
+
+const props = defineProps<{ id: string }>();
+const { sessions } = useDesk();
+const router = useRouter();
+const session = sessions.open(props.id);
+const hide = session.show();
+onBeforeUnmount(hide);
+
+const mode = ref<'fit' | 'original'>('fit');
+const shelf = ref<'none' | 'files' | 'handover'>('none');
+const isLedgerOpen = ref(window.innerWidth > 760);
+const trouble = ref('');
+const state = computed(() => session.state.value);
+const over = computed(() => isOver(state.value));
+const maySee = computed(() => (session.told.value, session.may('view-screen')));
+const mayWork = computed(() => (session.told.value, session.may('control-input')));
+const isWorking = computed(() => session.leaseState.value.name === 'open' || session.leaseState.value.name === 'paused');
+const lineWords = { connecting: 'connecting …', live: '', waiting: 'Your line to the service is gone; trying again. What you see may be old.', closed: '' };
+
+/** A colleague who comes in by a handover asks for what the first technician had, in one prompt. */
+let hasAskedToTakeOver = false;
+watch(
+  () => [session.status.value, state.value.handover?.stage] as const,
+  ([status, stage]) => {
+    const { handover, leadId, standings } = state.value;
+    const isMine = handover && state.value.participants[session.connection.participantId]?.technicianId === handover.toTechnicianId;
+    if (status !== 'live' || stage !== 'accepted' || !isMine || leadId === session.connection.participantId || hasAskedToTakeOver) return;
+    hasAskedToTakeOver = true;
+    const held = Object.entries(standings[handover.fromParticipantId] ?? {}).filter(([, s]) => s.name === 'allowed').map(([p]) => p as Permission);
+    void ask(...(held.length ? held : (['view-screen'] as const)));
+  },
+  { immediate: true },
+);
+
+async function attempt(work: () => Promise<unknown>): Promise<void> {
+  trouble.value = '';
+  await work().catch((error: unknown) => (trouble.value = inWords(error)));
+}
+const ask = (...permissions: Permission[]) => attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
+const giveBack = (permission: Permission) => attempt(() => session.connection.command({ type: 'withdrawPermission', participantId: session.connection.participantId, permission, why: 'given back', fact: undefined }));
+const tryIt = () => attempt(() => session.connection.command({ type: 'askToTry' }));
+const end = () => attempt(() => session.connection.command({ type: 'endSession', reason: 'technician', why: 'ended in the console', fact: undefined }));
+function closeHere(): void {
+  sessions.close(props.id);
+  void router.push('/');
+}
+const tried = { works: 'They tried it: it works.', 'does-not': 'They tried it: it does not work.', 'cannot-tell': 'They tried it and cannot tell yet.' };
+</script>
+
+<template>
+  <main class="session" :class="{ narrow: !isLedgerOpen }">
+    <header>
+      <h1>{{ state.customerName ?? 'Session' }}</h1>
+      <span class="quiet">{{ state.ticketRef ? `${state.ticketRef}: ` : '' }}{{ state.purpose }}</span>
+      <span class="grow" />
+      <template v-if="!over">
+        <span v-if="state.isTryAsked" role="status">They are asked to try it …</span>
+        <span v-else-if="state.tryAnswer" role="status"><b>{{ tried[state.tryAnswer] }}</b></span>
+        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt">Ask them to try it</NButton>
+        <NButton size="small" type="error" data-test="end" @click="end">End</NButton>
+      </template>
+    </header>
+    <NAlert v-if="session.failed.value" type="warning" :show-icon="false" data-test="out">
+      You are not in this session any longer: {{ session.failed.value }}. <NButton size="tiny" @click="closeHere">Back to the porch</NButton>
+    </NAlert>
+    <NAlert v-if="lineWords[session.status.value]" type="warning" :show-icon="false">{{ lineWords[session.status.value] }}</NAlert>
+    <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{ trouble }}</NAlert>
+    <SessionConsentStrip :session="session" @ask="ask" @give-back="giveBack" />
+    <div class="body">
+      <nav class="shelf" aria-label="Work">
+        <template v-if="maySee && !over">
+          <NButton size="small" :aria-pressed="mode === 'original'" @click="mode = mode === 'fit' ? 'original' : 'fit'">{{ mode === 'fit' ? 'Original size' : 'Fit' }}</NButton>
+          <NButton v-if="mayWork" size="small" type="primary" data-test="work" :aria-pressed="isWorking" @click="isWorking ? session.lease.release() : session.lease.open()">{{ isWorking ? 'Hands off' : 'Work' }}</NButton>
+        </template>
+        <template v-if="state.phase.name === 'live'">
+          <NButton size="small" :aria-expanded="shelf === 'files'" data-test="shelf-files" @click="shelf = shelf === 'files' ? 'none' : 'files'">Files</NButton>
+          <NButton size="small" :aria-expanded="shelf === 'handover'" data-test="shelf-handover" @click="shelf = shelf === 'handover' ? 'none' : 'handover'">Hand over</NButton>
+        </template>
+        <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">Ledger</NButton>
+      </nav>
+      <aside v-if="shelf !== 'none' && !over" class="drawer">
+        <SessionFiles v-if="shelf === 'files'" :session="session" />
+        <SessionHandover v-else :session="session" />
+      </aside>
+      <div class="stage">
+        <NSpin v-if="session.status.value === 'connecting'" description="Opening the session" />
+        <SessionEnding v-else-if="over" :session="session" />
+        <template v-else>
+          <SessionStage v-if="maySee" :session="session" :mode="mode" @ask-to-work="ask('control-input')" />
+          <p v-if="maySee && !session.hasPicture.value" class="soon" role="status">The picture is on its way …</p>
+          <SessionWaiting v-if="!maySee" :session="session" />
+        </template>
+      </div>
+      <section v-show="isLedgerOpen" class="side" aria-label="Ledger and conversation">
+        <SessionLedger :session="session" />
+        <SessionWrite :session="session" />
+      </section>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.session {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  min-height: 0;
+}
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0.6rem;
+  padding: 0.4rem 0.8rem;
+}
+h1 {
+  margin: 0;
+  font-size: 1.2rem;
+}
+.grow {
+  flex: 1;
+}
+.body {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.shelf {
+  display: flex;
+  flex-direction: column;
+  gap: 0.4rem;
+  padding: 0.5rem;
+}
+.drawer {
+  width: 17rem;
+  overflow: auto;
+  background: var(--card);
+  border-inline: 1px solid var(--line);
+}
+.stage {
+  position: relative;
+  flex: 1;
+  min-width: 0;
+  min-height: 0;
+  display: grid;
+}
+.soon {
+  position: absolute;
+  inset: auto 0 50%;
+  text-align: center;
+  color: #faf6ec;
+  pointer-events: none;
+}
+.side {
+  width: 21rem;
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  border-left: 1px solid var(--line);
+}
+@media (max-width: 760px) {
+  .session {
+    height: auto;
+    min-height: 100%;
+  }
+  .body {
+    flex-direction: column;
+  }
+  .shelf {
+    flex-flow: row wrap;
+  }
+  .stage {
+    min-height: 60vh;
+  }
+  .drawer,
+  .side {
+    width: 100%;
+    border: 0;
+    border-top: 1px solid var(--line);
+    max-height: 60vh;
+  }
+}
+</style>

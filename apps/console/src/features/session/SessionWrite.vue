@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { inWords } from '../../desk.ts';
+import type { TechnicianSession } from './technician-session.ts';
+
+const props = defineProps<{ session: TechnicianSession }>();
+const words = ref('');
+const aside = ref('');
+const trouble = ref('');
+const first = computed(() => (props.session.state.value.customerName ?? 'the customer').split(' ')[0] ?? '');
+const isOpen = computed(() => props.session.state.value.phase.name !== 'logged');
+
+async function send(box: 'words' | 'aside'): Promise<void> {
+  const text = (box === 'words' ? words : aside).value.trim();
+  if (!text) return;
+  trouble.value = '';
+  if (box === 'words') words.value = '';
+  else aside.value = '';
+  try {
+    if (box === 'words') await props.session.connection.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
+    else await props.session.connection.aside(text);
+  } catch (error) {
+    // What was not sent goes back into its box, never lost and never into the other one.
+    (box === 'words' ? words : aside).value = text;
+    trouble.value = inWords(error);
+  }
+}
+</script>
+
+<template>
+  <div v-if="isOpen" class="write">
+    <form class="to-customer" @submit.prevent="send('words')">
+      <NInput v-model:value="words" size="small" :placeholder="`To ${first}`" :input-props="{ 'aria-label': `Message to ${first}`, maxlength: 4000 }" data-test="chat-box" />
+      <NButton attr-type="submit" type="primary" size="small" data-test="chat-send">Send to {{ first }}</NButton>
+    </form>
+    <form class="to-colleagues" @submit.prevent="send('aside')">
+      <NInput v-model:value="aside" size="small" placeholder="Colleagues only" :input-props="{ 'aria-label': 'Aside to colleagues', maxlength: 4000 }" />
+      <NButton attr-type="submit" size="small">Write aside</NButton>
+    </form>
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
+  </div>
+</template>
+
+<style scoped>
+form {
+  display: flex;
+  gap: 0.4rem;
+  padding: 0.45rem 0.6rem;
+}
+.to-colleagues {
+  background: var(--aside-ground);
+  border-top: 1px dashed var(--quiet);
+}
+p {
+  color: var(--red);
+  margin: 0;
+  padding: 0 0.6rem 0.4rem;
+}
+</style>

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { NButton, NInput } from 'naive-ui';
+import { ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { inWords, useDesk } from '../../desk.ts';
+
+const { rest, me } = useDesk();
+const router = useRouter();
+const email = ref('');
+const password = ref('');
+const trouble = ref('');
+const isBusy = ref(false);
+
+async function signIn(): Promise<void> {
+  isBusy.value = true;
+  trouble.value = '';
+  try {
+    me.value = (await rest.signIn(email.value.trim(), password.value, 'cookie')).technician;
+    await router.push('/');
+  } catch (error) {
+    trouble.value = inWords(error);
+  } finally {
+    isBusy.value = false;
+  }
+}
+</script>
+
+<template>
+  <main class="sign-in">
+    <form class="card" @submit.prevent="signIn">
+      <h1>Zesty Porch</h1>
+      <p class="quiet">Sign in to help somebody.</p>
+      <label for="email">Address</label>
+      <NInput v-model:value="email" :input-props="{ id: 'email', type: 'email', autocomplete: 'username', required: true }" placeholder="" />
+      <label for="password">Password</label>
+      <NInput v-model:value="password" type="password" :input-props="{ id: 'password', autocomplete: 'current-password', required: true }" placeholder="" />
+      <p v-if="trouble" role="alert">{{ trouble }}</p>
+      <NButton attr-type="submit" type="primary" :loading="isBusy" block>Sign in</NButton>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.sign-in {
+  min-height: 100%;
+  display: grid;
+  place-items: center;
+  padding: 1rem;
+}
+form {
+  width: min(24rem, 100%);
+  display: grid;
+  gap: 0.5rem;
+  padding: 1.5rem;
+}
+p {
+  margin: 0;
+}
+[role='alert'] {
+  color: var(--red);
+}
+</style>

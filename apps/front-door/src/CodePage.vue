@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { formatCode, readCode } from '@porch/core';
+import { computed, onMounted, ref } from 'vue';
+import { goTo, inWords, rest } from './door.ts';
+
+const typed = ref('');
+const trouble = ref('');
+const isBusy = ref(false);
+const deskName = ref('');
+const phone = ref('');
+const reading = computed(() => readCode(typed.value));
+const hint = computed(() => {
+  if (reading.value.kind === 'mistyped') return 'One of the digits is wrong. Please look at the code once more.';
+  if (reading.value.kind === 'notDigits') return 'A code has eight digits and nothing else.';
+  return '';
+});
+onMounted(async () => {
+  const desk = await rest.desk().catch(() => undefined); // The page works without its name.
+  deskName.value = desk?.deskName ?? '';
+  phone.value = desk?.deskPhone ?? '';
+});
+function group(): void {
+  if (reading.value.kind === 'code') typed.value = formatCode(reading.value.digits);
+}
+async function join(): Promise<void> {
+  if (reading.value.kind !== 'code') return;
+  isBusy.value = true;
+  trouble.value = '';
+  try {
+    await rest.join({ code: reading.value.digits, as: 'page' });
+    goTo('/session');
+  } catch (error) {
+    trouble.value = inWords(error);
+  } finally {
+    isBusy.value = false;
+  }
+}
+</script>
+
+<template>
+  <main>
+    <p v-if="deskName" class="quiet">{{ deskName }}</p>
+    <h1>Type the code you were told</h1>
+    <form @submit.prevent="join">
+      <label for="code">Code, eight digits</label>
+      <input id="code" v-model="typed" class="code" inputmode="numeric" autocomplete="off" autofocus maxlength="12" placeholder="0000 0000" aria-describedby="code-hint" :aria-invalid="hint !== ''" @input="group" />
+      <p id="code-hint" class="trouble" aria-live="polite">{{ hint || trouble }}</p>
+      <button class="first" :disabled="reading.kind !== 'code' || isBusy">Go on</button>
+    </form>
+    <section class="card">
+      <h2>No code?</h2>
+      <p><a href="/help" @click.prevent="goTo('/help')">Ask for help</a>{{ phone ? `, or call ${phone}.` : '.' }}</p>
+    </section>
+  </main>
+</template>

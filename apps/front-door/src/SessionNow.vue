@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { allPermissions, permissionCatalogue, presentParticipants, standingOf, type Permission } from '@porch/core';
+import type { DoorView } from '@porch/wire';
+import { computed, onMounted, ref, watch } from 'vue';
+import type { CustomerSession } from './customer-session.ts';
+import { inWords } from './door.ts';
+import SessionFiles from './SessionFiles.vue';
+import SessionTalk from './SessionTalk.vue';
+
+const props = defineProps<{ door: DoorView; session: CustomerSession }>();
+const trouble = ref('');
+const state = computed(() => props.session.state.value);
+const technicians = computed(() => presentParticipants(state.value, 'technician'));
+const first = (name: string | undefined) => (name ?? 'The technician').split(' ')[0];
+const lines = computed(() => props.session.told.value.filter((e) => e.event.type !== 'chatSent').slice(-6).reverse());
+const chips = computed(() =>
+  technicians.value.flatMap((t) =>
+    allPermissions
+      .map((permission) => ({ technician: t, permission, standing: standingOf(state.value, t.id, permission) }))
+      .filter(({ standing }) => standing.name === 'allowed' || standing.name === 'waiting'),
+  ),
+);
+const allowed = computed(() => chips.value.filter((c) => c.standing.name === 'allowed'));
+const doorstepUrl = computed(() => `zesty-porch:${props.door.doorstepLink}`);
+
+const tellWhere = () => props.session.tellStep(props.session.isDoorstepThere.value ? 'ready' : 'getting-doorstep');
+onMounted(tellWhere);
+watch(() => props.session.isDoorstepThere.value, tellWhere);
+
+async function attempt(work: () => Promise<unknown>): Promise<void> {
+  trouble.value = '';
+  await work().catch((error: unknown) => (trouble.value = inWords(error)));
+}
+const { connection } = props.session;
+const takeBack = (participantId: string, permission: Permission) => attempt(() => connection.command({ type: 'withdrawPermission', participantId, permission, why: 'taken back on the page', fact: undefined }));
+const refuse = (askId: string) => attempt(() => connection.command({ type: 'refuseAsk', askId, fact: undefined }));
+const stop = (reason: 'stop' | 'fraud') => attempt(() => connection.command({ type: 'endSession', reason, why: reason === 'stop' ? 'pressed Stop on the page' : 'said that this feels wrong', fact: undefined }));
+const tried = (answer: 'works' | 'does-not' | 'cannot-tell') => attempt(() => connection.command({ type: 'answerTry', answer }));
+const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --link ${props.door.doorstepLink}`));
+</script>
+
+<template>
+  <main>
+    <header class="top">
+      <h1>{{ technicians.length ? technicians.map((t) => t.name).join(' and ') : door.technicianName }}</h1>
+      <div class="pair">
+        <button class="stop" data-test="stop" @click="stop('stop')">Stop</button>
+        <button @click="stop('fraud')">This feels wrong</button>
+      </div>
+    </header>
+    <p v-if="session.status.value !== 'live'" class="trouble" role="status">Your line to the help desk is gone; trying again. What Doorstep was allowed, it still asks you about at your own screen.</p>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+
+    <section v-if="!session.isDoorstepThere.value" class="card" aria-labelledby="get">
+      <h2 id="get">Open Doorstep</h2>
+      <p>Doorstep is the small program on your computer that asks you before anything is shown. It already knows this session.</p>
+      <p><a class="button first" :href="doorstepUrl">Open Doorstep</a></p>
+      <p class="quiet">Or run it by hand: <code>doorstep join --link …</code> <button class="small" @click="copy">Copy the command</button></p>
+    </section>
+
+    <section v-for="ask in Object.values(state.asks)" :key="ask.id" class="card asks" role="status" data-test="ask">
+      <h2>Look at your screen</h2>
+      <p>{{ first(state.participants[ask.participantId]?.name) }} asks to {{ ask.permissions.map((p) => permissionCatalogue[p].customerLabel).join(', ') }}. You say yes in the window there; you can say no here, too.</p>
+      <button @click="refuse(ask.id)">No</button>
+    </section>
+
+    <section v-if="state.isTryAsked" class="card asks" role="status">
+      <h2>Please try it now</h2>
+      <p>Mouse and keyboard are yours alone. Does it work?</p>
+      <p class="answers">
+        <button data-test="works" @click="tried('works')">It works</button>
+        <button @click="tried('does-not')">It does not</button>
+        <button @click="tried('cannot-tell')">I cannot tell yet</button>
+      </p>
+    </section>
+
+    <section class="card" aria-labelledby="now">
+      <h2 id="now">What they may do now</h2>
+      <p v-if="!allowed.length">Nothing. They see nothing of your computer.</p>
+      <ul class="strip">
+        <li v-for="chip in chips" :key="`${chip.technician.id} ${chip.permission}`">
+          <span>{{ first(chip.technician.name) }} {{ chip.standing.name === 'allowed' ? 'may' : 'asks to' }} {{ permissionCatalogue[chip.permission].customerLabel }}</span>
+          <button v-if="chip.standing.name === 'allowed'" class="small" @click="takeBack(chip.technician.id, chip.permission)">Take back</button>
+        </li>
+      </ul>
+    </section>
+
+    <SessionTalk :session="session" />
+    <SessionFiles :session="session" />
+
+    <section class="card" aria-labelledby="line">
+      <h2 id="line">What happened</h2>
+      <ul class="quiet" aria-live="polite">
+        <li v-for="e in lines" :key="e.seq">{{ e.sentence }}</li>
+      </ul>
+    </section>
+  </main>
+</template>
+
+<style scoped>
+.top {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  padding-top: 0.4rem;
+  z-index: 1;
+}
+.top h1 {
+  margin: 0;
+}
+.pair {
+  margin: 0.6rem 0;
+}
+.strip {
+  list-style: none;
+  padding: 0;
+  display: grid;
+  gap: 0.5rem;
+}
+.strip li {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 0.8rem;
+}
+.answers {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.6rem;
+}
+</style>

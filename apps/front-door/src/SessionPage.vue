@@ -1,0 +1,40 @@
+<script setup lang="ts">
+import { isOver } from '@porch/core';
+import type { DoorView } from '@porch/wire';
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import { CustomerSession } from './customer-session.ts';
+import { goTo, inWords, rest } from './door.ts';
+import SessionBegin from './SessionBegin.vue';
+import SessionNow from './SessionNow.vue';
+
+const door = shallowRef<DoorView>();
+const session = shallowRef<CustomerSession>();
+const trouble = ref('');
+const state = computed(() => session.value?.state.value);
+
+onMounted(async () => {
+  try {
+    door.value = await rest.door();
+    session.value = new CustomerSession(rest);
+  } catch (error) {
+    trouble.value = inWords(error);
+  }
+});
+onUnmounted(() => session.value?.close());
+watch(state, (s) => {
+  if (s && isOver(s)) goTo('/receipt');
+});
+</script>
+
+<template>
+  <main v-if="trouble || session?.failed.value">
+    <h1>This session is not open here</h1>
+    <p class="trouble" role="alert">{{ trouble || session?.failed.value }}</p>
+    <p><a class="button" href="/" @click.prevent="goTo('/')">Type a code</a></p>
+  </main>
+  <main v-else-if="!door || !session || session.status.value === 'connecting'">
+    <p role="status">Opening the door …</p>
+  </main>
+  <SessionBegin v-else-if="!state?.hasAccepted" :door="door" :session="session" />
+  <SessionNow v-else :door="door" :session="session" />
+</template>

@@ -1,0 +1,54 @@
+import { FileTransfers, LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
+import { newSession, tellLedger, type SessionState, type ToldEntry } from '@porch/core';
+import { makeKeys, type CustomerStep } from '@porch/wire';
+import { shallowRef } from 'vue';
+
+/** The customer's page of one session: what is true now, in refs. */
+export class CustomerSession {
+  readonly connection: LiveConnection;
+  readonly files: FileTransfers;
+  readonly state = shallowRef<SessionState>(newSession);
+  readonly told = shallowRef<readonly ToldEntry[]>([]);
+  readonly status = shallowRef<LiveStatus>('connecting');
+  readonly failed = shallowRef('');
+  readonly isDoorstepThere = shallowRef(false);
+  readonly isPromptOpen = shallowRef(false);
+  readonly progress = shallowRef<Readonly<Record<string, number>>>({});
+  #step: CustomerStep = 'page-open';
+  #isTellDue = false;
+
+  constructor(rest: RestClient) {
+    this.connection = new LiveConnection({ ticket: () => rest.doorLive(), openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    this.files = new FileTransfers(this.connection);
+    this.connection.on('entry', () => {
+      if (this.#isTellDue) return;
+      this.#isTellDue = true;
+      queueMicrotask(() => {
+        this.#isTellDue = false;
+        this.state.value = this.connection.state;
+        this.told.value = tellLedger(this.connection.entries, 'customer');
+      });
+    });
+    this.connection.on('status', (status) => {
+      this.status.value = status;
+      if (status === 'live') this.connection.tellStep(this.#step);
+    });
+    this.connection.on('presence', (rows) => {
+      const holder = rows.find((row) => row.participantId === this.connection.state.holderId);
+      this.isDoorstepThere.value = holder?.isConnected ?? false;
+      this.isPromptOpen.value = holder?.step === 'prompt-open';
+    });
+    this.connection.on('failed', (error) => (this.failed.value = error.message));
+    this.files.listeners.on('progress', ({ fileId, movedBytes, sizeBytes }) => (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }));
+  }
+
+  tellStep(step: CustomerStep): void {
+    this.#step = step;
+    this.connection.tellStep(step);
+  }
+
+  close(): void {
+    this.files.close();
+    this.connection.close();
+  }
+}

@@ -1,0 +1,31 @@
+import { fetchExchange, RestClient, Unreachable } from '@porch/client';
+import { AppError } from '@porch/wire';
+import { shallowRef } from 'vue';
+
+/** One thing a page: which one, by the path. */
+export type Place = { name: 'code' } | { name: 'link'; token: string } | { name: 'session' } | { name: 'help' } | { name: 'receipt' };
+
+export const rest = new RestClient(fetchExchange());
+export const place = shallowRef<Place>(placeOf(location.pathname));
+
+function placeOf(path: string): Place {
+  const token = /^\/join\/([\w-]+)$/.exec(path)?.[1];
+  if (token) return { name: 'link', token };
+  if (path.startsWith('/session')) return { name: 'session' };
+  if (path.startsWith('/help')) return { name: 'help' };
+  if (path.startsWith('/receipt')) return { name: 'receipt' };
+  return { name: 'code' };
+}
+
+export function goTo(path: string): void {
+  history.pushState(undefined, '', path);
+  place.value = placeOf(path);
+  window.scrollTo(0, 0);
+}
+window.addEventListener('popstate', () => (place.value = placeOf(location.pathname)));
+
+export function inWords(error: unknown): string {
+  if (error instanceof AppError) return `${error.message}.`;
+  if (error instanceof Unreachable) return 'The help desk cannot be reached just now. Please look whether you are online, and try again.';
+  return 'Something went wrong on this page. Please load it again.';
+}
