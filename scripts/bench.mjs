@@ -6,5 +6,9 @@ import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, root } from './se
 ensureDebianPackages();
 ensureNpmPackages();
 ensureBuilt();
-const result = spawnSync(process.execPath, ['--enable-source-maps', join(root, 'dist', 'bench.mjs'), ...process.argv.slice(2)], { stdio: 'inherit', cwd: root });
+const result = spawnSync(
+  process.execPath,
+  ['--enable-source-maps', join(root, 'dist', 'bench.mjs'), ...process.argv.slice(2)],
+  { stdio: 'inherit', cwd: root },
+);
 process.exit(result.status ?? 1);

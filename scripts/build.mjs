@@ -12,7 +12,10 @@ mkdirSync(dist, { recursive: true });
 /** Keeps npm packages out of a bundle; ours go in. */
 const keepPackagesOut = {
   name: 'keep-packages-out',
-  setup: (b) => b.onResolve({ filter: /^[^./]/ }, ({ path }) => (path.startsWith('@porch/') ? undefined : { path, external: true })),
+  setup: (b) =>
+    b.onResolve({ filter: /^[^./]/ }, ({ path }) =>
+      path.startsWith('@porch/') ? undefined : { path, external: true },
+    ),
 };
 const node = {
   bundle: true,
@@ -25,7 +28,9 @@ const node = {
   legalComments: 'none',
 };
 // Packages in CommonJS ask for `require`; a bundle in ESM has to make it.
-const banner = { js: "import { createRequire as __makeRequire } from 'node:module'; const require = __makeRequire(import.meta.url);" };
+const banner = {
+  js: "import { createRequire as __makeRequire } from 'node:module'; const require = __makeRequire(import.meta.url);",
+};
 const programs = [
   ['apps/service/src/main.ts', 'service.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/tickets/main.ts', 'tickets.mjs', { plugins: [keepPackagesOut] }],
@@ -33,11 +38,30 @@ const programs = [
   ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
   ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],
   // These two travel alone: everything is in the one file.
-  ['apps/cli/src/main.ts', 'porch.mjs', { banner, splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' }],
+  [
+    'apps/cli/src/main.ts',
+    'porch.mjs',
+    { banner, splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' },
+  ],
   ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner }],
 ];
-await Promise.all(programs.map(([entry, out, extra]) => build({ ...node, entryPoints: [join(root, entry)], ...(extra.outdir ? {} : { outfile: join(dist, out) }), ...extra, ...(extra.outdir ? { outExtension: { '.js': '.mjs' } } : {}) })));
+await Promise.all(
+  programs.map(([entry, out, extra]) =>
+    build({
+      ...node,
+      entryPoints: [join(root, entry)],
+      ...(extra.outdir ? {} : { outfile: join(dist, out) }),
+      ...extra,
+      ...(extra.outdir ? { outExtension: { '.js': '.mjs' } } : {}),
+    }),
+  ),
+);
 chmodSync(join(dist, 'porch.mjs'), 0o755);
 for (const app of ['console', 'front-door'])
-  await buildPages({ root: join(root, 'apps', app), configFile: join(root, 'apps', app, 'vite.config.ts'), logLevel: 'warn', build: { outDir: join(dist, 'web', app), emptyOutDir: true } });
+  await buildPages({
+    root: join(root, 'apps', app),
+    configFile: join(root, 'apps', app, 'vite.config.ts'),
+    logLevel: 'warn',
+    build: { outDir: join(dist, 'web', app), emptyOutDir: true },
+  });
 writeFileSync(join(dist, '.stamp'), sourceHash());

@@ -7,7 +7,16 @@ ensureDebianPackages();
 ensureNpmPackages();
 ensureBuilt();
 const isTour = process.argv.includes('--tour');
-const child = spawn(process.execPath, ['--enable-source-maps', join(root, 'dist', isTour ? 'tour.mjs' : 'demo.mjs'), ...process.argv.slice(2).filter((a) => a !== '--tour')], { stdio: 'inherit', cwd: root });
+const child = spawn(
+  process.execPath,
+  [
+    '--enable-source-maps',
+    join(root, 'dist', isTour ? 'tour.mjs' : 'demo.mjs'),
+    ...process.argv.slice(2).filter((a) => a !== '--tour'),
+  ],
+  { stdio: 'inherit', cwd: root },
+);
 // Ctrl-C reaches the demo by itself; this process waits until it has stopped everything.
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => (signal === 'SIGTERM' ? child.kill(signal) : undefined));
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => (signal === 'SIGTERM' ? child.kill(signal) : undefined));
 child.on('exit', (code, signal) => process.exit(code ?? (signal === 'SIGINT' ? 0 : 1)));

@@ -9,7 +9,9 @@ export const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
 /** What is needed from Debian, and a file that shows that it is there. */
 const needed = {
-  postgresql: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').some((v) => existsSync(`/usr/lib/postgresql/${v}/bin/postgres`)),
+  postgresql: () =>
+    existsSync('/usr/lib/postgresql') &&
+    readdirSync('/usr/lib/postgresql').some((v) => existsSync(`/usr/lib/postgresql/${v}/bin/postgres`)),
   chromium: '/usr/bin/chromium',
   xvfb: '/usr/bin/Xvfb',
   openbox: '/usr/bin/openbox',
@@ -38,11 +40,15 @@ function run(command, args, options = {}) {
 }
 
 export function ensureDebianPackages() {
-  const missing = Object.entries(needed).filter(([, shown]) => !(typeof shown === 'function' ? shown() : existsSync(shown))).map(([name]) => name);
+  const missing = Object.entries(needed)
+    .filter(([, shown]) => !(typeof shown === 'function' ? shown() : existsSync(shown)))
+    .map(([name]) => name);
   if (!missing.length) return;
   const install = ['install', '-y', '--no-install-recommends', ...missing];
   if (process.getuid() !== 0) {
-    say(`These Debian packages are missing. Run this once, then start again:\n\n  sudo apt-get update && sudo apt-get ${install.join(' ')}\n`);
+    say(
+      `These Debian packages are missing. Run this once, then start again:\n\n  sudo apt-get update && sudo apt-get ${install.join(' ')}\n`,
+    );
     process.exit(1);
   }
   say(`• Installing Debian packages: ${missing.join(', ')} (a few minutes on a fresh machine)`);
@@ -54,7 +60,10 @@ export function ensureDebianPackages() {
     writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
   }
   run('apt-get', [...apt, 'update'], { env });
-  run('apt-get', [...apt, '-o', 'Dpkg::Use-Pty=0', '-o', 'Dpkg::Options::=--force-confold', ...install], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  run('apt-get', [...apt, '-o', 'Dpkg::Use-Pty=0', '-o', 'Dpkg::Options::=--force-confold', ...install], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 export function ensureNpmPackages() {

@@ -11,7 +11,9 @@ const say = (line: string) => process.stdout.write(`${line}\n`);
 let isStopping = false;
 const stage = await setStage((line) => say(line.startsWith('  ') ? line : `• ${line}`));
 const telephone = buildTelephone(stage.customers, say);
-const telephoneUrl = await telephone.listen({ host: '127.0.0.1', port: 8422 }).catch(() => telephone.listen({ host: '127.0.0.1', port: 0 }));
+const telephoneUrl = await telephone
+  .listen({ host: '127.0.0.1', port: 8422 })
+  .catch(() => telephone.listen({ host: '127.0.0.1', port: 0 }));
 const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, say);
 
 async function stop(code: number): Promise<void> {

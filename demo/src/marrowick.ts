@@ -30,7 +30,10 @@ export async function loadTechnicians(databaseUrl: string): Promise<void> {
     if (rowCount) return;
     const hash = await hashPassword(PASSWORD);
     for (const t of technicians)
-      await client.query(`INSERT INTO "technician" ("id", "name", "email", "team", "role", "password_hash") VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`, [t.id, t.name, emailOf(t.name), t.team, t.role, hash]);
+      await client.query(
+        `INSERT INTO "technician" ("id", "name", "email", "team", "role", "password_hash") VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
+        [t.id, t.name, emailOf(t.name), t.team, t.role, hash],
+      );
   } finally {
     await client.end();
   }

@@ -26,7 +26,10 @@ export interface PostgresOptions {
 function serverUser(): { uid: number; gid: number } | undefined {
   if (process.getuid?.() !== 0) return undefined;
   for (const name of ['postgres', 'nobody']) {
-    const row = readFileSync('/etc/passwd', 'utf8').split('\n').find((line) => line.startsWith(`${name}:`))?.split(':');
+    const row = readFileSync('/etc/passwd', 'utf8')
+      .split('\n')
+      .find((line) => line.startsWith(`${name}:`))
+      ?.split(':');
     if (row) return { uid: Number(row[2]), gid: Number(row[3]) };
   }
   throw new Error('there is neither a user postgres nor nobody to run PostgreSQL as');
@@ -34,7 +37,11 @@ function serverUser(): { uid: number; gid: number } | undefined {
 
 function programFolder(): string {
   const base = '/usr/lib/postgresql';
-  const version = existsSync(base) ? readdirSync(base).filter((v) => existsSync(join(base, v, 'bin', 'postgres'))).sort((a, b) => Number(b) - Number(a))[0] : undefined;
+  const version = existsSync(base)
+    ? readdirSync(base)
+        .filter((v) => existsSync(join(base, v, 'bin', 'postgres')))
+        .sort((a, b) => Number(b) - Number(a))[0]
+    : undefined;
   if (!version) throw new Error("PostgreSQL is not installed; install Debian's package postgresql");
   return join(base, version, 'bin');
 }
@@ -63,14 +70,42 @@ export async function startPostgres({ folder, isThrowaway = false }: PostgresOpt
     rmSync(data, { recursive: true, force: true });
     writeFileSync(passwordFile, randomBytes(24).toString('hex'), { mode: 0o600 });
     if (user) chownSync(passwordFile, user.uid, user.gid);
-    const made = spawnSync(join(programs, 'initdb'), ['-D', data, '-U', 'porch', '--pwfile', passwordFile, '-A', 'scram-sha-256', '-E', 'UTF8', '--locale', 'C.UTF-8', ...(isThrowaway ? ['--no-sync'] : [])], { ...as, cwd: '/', encoding: 'utf8', env: { PATH: process.env['PATH'] ?? '', LC_ALL: 'C.UTF-8' } });
+    const made = spawnSync(
+      join(programs, 'initdb'),
+      [
+        '-D',
+        data,
+        '-U',
+        'porch',
+        '--pwfile',
+        passwordFile,
+        '-A',
+        'scram-sha-256',
+        '-E',
+        'UTF8',
+        '--locale',
+        'C.UTF-8',
+        ...(isThrowaway ? ['--no-sync'] : []),
+      ],
+      { ...as, cwd: '/', encoding: 'utf8', env: { PATH: process.env['PATH'] ?? '', LC_ALL: 'C.UTF-8' } },
+    );
     if (made.status !== 0) throw new Error(`the data folder of PostgreSQL could not be made: ${made.stderr}`);
   }
   chmodSync(passwordFile, 0o600);
   await endLeftover(data);
   const port = await freePort();
-  const settings = { listen_addresses: '127.0.0.1', port, unix_socket_directories: '', max_connections: 200, ...(isThrowaway ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}) };
-  const server = spawn(join(programs, 'postgres'), ['-D', data, ...Object.entries(settings).flatMap(([name, value]) => ['-c', `${name}=${value}`])], { ...as, cwd: '/', stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, LC_ALL: 'C.UTF-8' } });
+  const settings = {
+    listen_addresses: '127.0.0.1',
+    port,
+    unix_socket_directories: '',
+    max_connections: 200,
+    ...(isThrowaway ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}),
+  };
+  const server = spawn(
+    join(programs, 'postgres'),
+    ['-D', data, ...Object.entries(settings).flatMap(([name, value]) => ['-c', `${name}=${value}`])],
+    { ...as, cwd: '/', stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, LC_ALL: 'C.UTF-8' } },
+  );
   let complaints = '';
   server.stderr.on('data', (part: Buffer) => (complaints = (complaints + part.toString()).slice(-4000)));
   const password = readFileSync(passwordFile, 'utf8').trim();
@@ -84,7 +119,8 @@ async function endLeftover(data: string): Promise<void> {
   const file = join(data, 'postmaster.pid');
   if (!existsSync(file)) return;
   const pid = Number(readFileSync(file, 'utf8').split('\n')[0]);
-  const isOurs = () => existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(data);
+  const isOurs = () =>
+    existsSync(`/proc/${pid}/cmdline`) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(data);
   if (!isOurs()) return;
   process.kill(pid, 'SIGINT');
   const giveUpAt = Date.now() + STOP_MS;
@@ -100,7 +136,8 @@ async function waitUntilReady(url: string, server: ChildProcess, complaints: () 
       await client.end();
       return;
     } catch (error) {
-      if (server.exitCode !== null || Date.now() > giveUpAt) throw new Error(`PostgreSQL did not start: ${complaints()}`, { cause: error });
+      if (server.exitCode !== null || Date.now() > giveUpAt)
+        throw new Error(`PostgreSQL did not start: ${complaints()}`, { cause: error });
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
   }
@@ -122,8 +159,8 @@ export async function createDatabase(postgres: RunningPostgres, name: string, te
   const client = new pg.Client({ connectionString: postgres.urlFor('postgres') });
   await client.connect();
   const exists = await client.query('SELECT 1 FROM pg_database WHERE datname = $1', [name]);
-  if (!exists.rowCount) await client.query(`CREATE DATABASE "${name}"${template ? ` TEMPLATE "${template}" STRATEGY FILE_COPY` : ''}`);
+  if (!exists.rowCount)
+    await client.query(`CREATE DATABASE "${name}"${template ? ` TEMPLATE "${template}" STRATEGY FILE_COPY` : ''}`);
   await client.end();
   return postgres.urlFor(name);
 }
-

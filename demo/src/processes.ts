@@ -21,7 +21,11 @@ export class Processes {
   }
 
   start(name: string, command: string, args: readonly string[], options: SpawnOptions = {}): ChildProcess {
-    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], ...options, env: { ...(options.env ?? process.env), [MARK]: this.#mark } });
+    const child = spawn(command, args, {
+      stdio: ['ignore', 'pipe', 'pipe'],
+      ...options,
+      env: { ...(options.env ?? process.env), [MARK]: this.#mark },
+    });
     const running = { name, child };
     this.#running.push(running);
     child.on('error', () => this.#forget(running, name));
@@ -30,14 +34,24 @@ export class Processes {
   }
 
   /** Starts a program of ours that prints one line of JSON when it is ready. */
-  async startReady(name: string, script: string, env: NodeJS.ProcessEnv, args: readonly string[] = []): Promise<{ child: ChildProcess; url: string }> {
-    const child = this.start(name, process.execPath, ['--enable-source-maps', script, ...args], { env: { ...process.env, ...env } });
+  async startReady(
+    name: string,
+    script: string,
+    env: NodeJS.ProcessEnv,
+    args: readonly string[] = [],
+  ): Promise<{ child: ChildProcess; url: string }> {
+    const child = this.start(name, process.execPath, ['--enable-source-maps', script, ...args], {
+      env: { ...process.env, ...env },
+    });
     let complaints = '';
     child.stderr?.on('data', (part: Buffer) => (complaints = (complaints + part.toString()).slice(-4000)));
     let last = '';
     const lines = child.stdout ? createInterface({ input: child.stdout }) : undefined;
     const url = await new Promise<string>((resolve, reject) => {
-      const timer = setTimeout(() => reject(new Error(`${name} was not ready in time: ${complaints} ${last}`)), READY_MS);
+      const timer = setTimeout(
+        () => reject(new Error(`${name} was not ready in time: ${complaints} ${last}`)),
+        READY_MS,
+      );
       child.once('exit', (code) => {
         clearTimeout(timer);
         reject(new Error(`${name} ended with ${code}: ${complaints} ${last}`));

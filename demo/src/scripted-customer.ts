@@ -1,4 +1,4 @@
-import { fetchExchange, LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
+import { LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
 import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
@@ -22,7 +22,11 @@ const READ_MS = 1_300;
 function exchangeWithCookies(base: string): HttpExchange {
   let cookie = '';
   return async (method, path, headers, body) => {
-    const answer = await fetch(base + path, { method, headers: { ...headers, ...(cookie ? { cookie } : {}) }, ...(body === undefined ? {} : { body }) });
+    const answer = await fetch(base + path, {
+      method,
+      headers: { ...headers, ...(cookie ? { cookie } : {}) },
+      ...(body === undefined ? {} : { body }),
+    });
     const set = answer.headers.getSetCookie()[0]?.split(';')[0];
     if (set) cookie = set;
     return { status: answer.status, body: await answer.text() };
@@ -46,7 +50,14 @@ export class ScriptedCustomer {
   #person: PersonAtDesk | undefined;
   rest: RestClient;
 
-  constructor(options: { character: Character; desktop: XDesktop; processes: Processes; doorstepScript: string; serviceUrl: string; tell: (line: string) => void }) {
+  constructor(options: {
+    character: Character;
+    desktop: XDesktop;
+    processes: Processes;
+    doorstepScript: string;
+    serviceUrl: string;
+    tell: (line: string) => void;
+  }) {
     this.character = options.character;
     this.desktop = options.desktop;
     this.#processes = options.processes;
@@ -66,7 +77,11 @@ export class ScriptedCustomer {
     this.rest = new RestClient(exchangeWithCookies(this.#serviceUrl));
     const { door } = await this.rest.join({ ...invitation, as: 'page' });
     this.#say(`reads: ${door.technicianName} of ${door.deskName}, “${door.purpose}”`);
-    const connection = new LiveConnection({ ticket: () => this.rest.doorLive(), openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    const connection = new LiveConnection({
+      ticket: () => this.rest.doorLive(),
+      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      keys: makeKeys(),
+    });
     this.#connection = connection;
     connection.on('failed', () => void this.#end());
     await connection.ready();
@@ -78,7 +93,10 @@ export class ScriptedCustomer {
     connection.tellStep('getting-doorstep');
     this.#person ??= await PersonAtDesk.at(this.desktop.display);
     this.#startDoorstep(door.doorstepLink);
-    connection.on('entry', (entry) => void this.#follow(entry).catch((error: unknown) => this.#say(`is stuck: ${String(error)}`)));
+    connection.on(
+      'entry',
+      (entry) => void this.#follow(entry).catch((error: unknown) => this.#say(`is stuck: ${String(error)}`)),
+    );
   }
 
   /** Presses Stop in the bar at the edge of the screen. */
@@ -93,10 +111,26 @@ export class ScriptedCustomer {
 
   #startDoorstep(link: string): void {
     const { display, home } = this.desktop;
-    const child = this.#processes.start(`Doorstep of ${this.character.name}`, process.execPath, [
-      '--enable-source-maps', this.#doorstepScript, 'join', '--link', link, '--display', display, '--home', home,
-      '--downloads', join(home, 'Downloads'), '--state', join(home, '.local', 'state', 'zesty-porch'),
-    ], { stdio: ['ignore', 'ignore', 'pipe'] });
+    const child = this.#processes.start(
+      `Doorstep of ${this.character.name}`,
+      process.execPath,
+      [
+        '--enable-source-maps',
+        this.#doorstepScript,
+        'join',
+        '--link',
+        link,
+        '--display',
+        display,
+        '--home',
+        home,
+        '--downloads',
+        join(home, 'Downloads'),
+        '--state',
+        join(home, '.local', 'state', 'zesty-porch'),
+      ],
+      { stdio: ['ignore', 'ignore', 'pipe'] },
+    );
     child.stderr?.on('data', (part: Buffer) => this.#say(`Doorstep says: ${part.toString().trim().slice(0, 300)}`));
     child.on('exit', () => {
       if (this.#doorstep === child) this.#doorstep = undefined;
@@ -149,7 +183,12 @@ export const bettina: Character = {
   address: 'bettina.crole@marrowick.example',
   // She looks twice at anything that takes files away.
   agrees: (permissions, time) => !permissions.includes('fetch-files') || time > 1,
-  reply: (text) => (/\?/.test(text) ? 'Yes, every pass since Monday. The lower half is missing.' : /hello|good/i.test(text) ? 'Hello Pim, glad you are there.' : undefined),
+  reply: (text) =>
+    /\?/.test(text)
+      ? 'Yes, every pass since Monday. The lower half is missing.'
+      : /hello|good/i.test(text)
+        ? 'Hello Pim, glad you are there.'
+        : undefined,
 };
 
 export const samir: Character = {

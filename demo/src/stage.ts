@@ -80,8 +80,20 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     tell("Two customers' desktops");
     const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
-    const desktops: XDesktop[] = await Promise.all(homes.map((home, i) => startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home })));
-    const customers = desktops.map((desktop, i) => new ScriptedCustomer({ character: i ? samir : bettina, desktop, processes, doorstepScript: fileOf('doorstep.mjs'), serviceUrl: service.url, tell: (line) => tell(`  ${line}`) }));
+    const desktops: XDesktop[] = await Promise.all(
+      homes.map((home, i) => startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home })),
+    );
+    const customers = desktops.map(
+      (desktop, i) =>
+        new ScriptedCustomer({
+          character: i ? samir : bettina,
+          desktop,
+          processes,
+          doorstepScript: fileOf('doorstep.mjs'),
+          serviceUrl: service.url,
+          tell: (line) => tell(`  ${line}`),
+        }),
+    );
     return {
       serviceUrl: service.url,
       ticketsUrl: tickets.url,
@@ -106,7 +118,10 @@ async function ensureLoaded(databaseUrl: string, processes: Processes, env: Node
   const [row] = (await client.query<{ has: boolean }>(`SELECT to_regclass('technician') IS NOT NULL AS has`)).rows;
   await client.end();
   if (!row?.has) {
-    const first = await processes.startReady('service, for its tables', fileOf('service.mjs'), { ...env, PORCH_PORT: '0' });
+    const first = await processes.startReady('service, for its tables', fileOf('service.mjs'), {
+      ...env,
+      PORCH_PORT: '0',
+    });
     const ended = new Promise((resolve) => first.child.once('exit', resolve));
     first.child.kill('SIGTERM');
     await ended;

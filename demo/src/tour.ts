@@ -17,7 +17,9 @@ class TourFailed extends Error {}
 async function porch(home: string, args: string[], expected = 0): Promise<string> {
   say(`    $ porch ${args.map((a) => (/[\s"]/.test(a) ? JSON.stringify(a) : a)).join(' ')}`);
   const { code, out } = await new Promise<{ code: number; out: string }>((resolve) => {
-    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: home, PORCH_PASSWORD: PASSWORD } });
+    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], {
+      env: { ...process.env, PORCH_HOME: home, PORCH_PASSWORD: PASSWORD },
+    });
     let text = '';
     child.stdout.on('data', (part: Buffer) => (text += part.toString()));
     child.stderr.on('data', (part: Buffer) => (text += part.toString()));
@@ -59,7 +61,14 @@ async function tour(stage: Stage): Promise<void> {
   await porch(rune, ['sign-in', '--service', stage.serviceUrl, '--email', emailOf('Rune Takahashi')]);
 
   step('Bettina Crole asks for help on the request page, and Pim sees her wait');
-  const entry = await bettina.rest.request({ name: 'Bettina Crole', address: 'bettina.crole@marrowick.example', topic: 'Printing', language: 'en', description: 'The barcode is cut in half', ticketRef: 'MF-201' });
+  const entry = await bettina.rest.request({
+    name: 'Bettina Crole',
+    address: 'bettina.crole@marrowick.example',
+    topic: 'Printing',
+    language: 'en',
+    description: 'The barcode is cut in half',
+    ticketRef: 'MF-201',
+  });
   expect(entry.place > 0, `her place is ${entry.place}`);
   expect((await porch(pim, ['waiting'])).includes('Bettina Crole'), 'she stands on the porch');
   await bettina.rest.leaveQueue(entry.token ?? '');
@@ -68,7 +77,10 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['tickets']);
   await porch(pim, ['start', 'MF-201']);
   await porch(pim, ['post-link']);
-  await until('Bettina has come in and Doorstep runs at her desktop', async () => (await quietStatus()).isDoorstepThere);
+  await until(
+    'Bettina has come in and Doorstep runs at her desktop',
+    async () => (await quietStatus()).isDoorstepThere,
+  );
   await porch(pim, ['status']);
 
   step('Seeing: asked, read, agreed at her own screen');
@@ -84,14 +96,18 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['press', 'Ctrl+End']);
   await porch(pim, ['type', 'barcode-height = 24  # mm, åpen “Sluse”, проверено ✓\n']);
   await porch(pim, ['press', 'Ctrl+S']);
-  await until('what was typed is in the file on her desktop', () => readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'));
+  await until('what was typed is in the file on her desktop', () =>
+    readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'),
+  );
 
   step('Files, each way a permission of its own');
   const sheet = join(homes, 'quayprint-notes.txt');
   writeFileSync(sheet, 'After a driver update set barcode-height to 24.\n'.repeat(4_000));
   await porch(pim, ['ask', 'give']);
   await porch(pim, ['give', sheet]);
-  await until('the file is in her downloads, whole', () => readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)));
+  await until('the file is in her downloads, whole', () =>
+    readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)),
+  );
   await porch(pim, ['ask', 'fetch'], 1);
   say('    (she said no the first time; a no stands for ten seconds)');
   await porch(pim, ['ask', 'fetch'], 1);
@@ -106,7 +122,9 @@ async function tour(stage: Stage): Promise<void> {
 
   step('Proof first, then the end and the outcome');
   await porch(rune, ['try']);
-  await until('Bettina tried it: it works', async () => (await porchQuietly(rune, ['ledger'])).includes('tried: it works'));
+  await until('Bettina tried it: it works', async () =>
+    (await porchQuietly(rune, ['ledger'])).includes('tried: it works'),
+  );
   await porch(rune, ['end']);
   await porch(rune, ['outcome', 'resolved']);
 
@@ -120,7 +138,10 @@ async function tour(stage: Stage): Promise<void> {
   await porch(rune, ['ledger', 'MF-201']);
   await porch(rune, ['verify', 'MF-201']);
   const receipt = await bettina.rest.receipt();
-  expect(receipt.technicians.includes('Rune Takahashi') && receipt.lines.length > 10, `Bettina has her receipt: ${receipt.lines.length} lines, head ${receipt.head.seq}`);
+  expect(
+    receipt.technicians.includes('Rune Takahashi') && receipt.lines.length > 10,
+    `Bettina has her receipt: ${receipt.lines.length} lines, head ${receipt.head.seq}`,
+  );
 
   step('A one-time code for Samir Oduya, read over the telephone; he says no to control, and presses Stop');
   const digits = JSON.parse(await porch(pim, ['start', '--json'])) as { code: { digits: string } };
@@ -130,12 +151,21 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['ask', 'work'], 1);
   await samir.stop();
   await until('the session has ended at once', async () => (await quietStatus()).phase === 'ended');
-  await porch(pim, ['outcome', 'follow-up', '--note', 'Will look at the separators with the export sheet at hand.', '--minutes', '4']);
+  await porch(pim, [
+    'outcome',
+    'follow-up',
+    '--note',
+    'Will look at the separators with the export sheet at hand.',
+    '--minutes',
+    '4',
+  ]);
 }
 
 async function porchQuietly(home: string, args: string[]): Promise<string> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: home } });
+    const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], {
+      env: { ...process.env, PORCH_HOME: home },
+    });
     let text = '';
     child.stdout.on('data', (part: Buffer) => (text += part.toString()));
     child.on('exit', () => resolve(text || '{}'));
@@ -148,14 +178,18 @@ try {
   say('The tour of Zesty Porch: everything goes through the real interfaces.');
   const folder = await setStage((line) => say(line.startsWith('  ') ? `    ${line}` : `• ${line}`), 'tour');
   stage = folder;
-  const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, (line) => say(`    ${line}`));
+  const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, (line) =>
+    say(`    ${line}`),
+  );
   const readyAt = Date.now();
   try {
     await tour(stage);
   } finally {
     stopWatching();
   }
-  say(`\nThe tour is done: ${steps} steps in ${((Date.now() - readyAt) / 1000).toFixed(1)} s, after ${((readyAt - startedAt) / 1000).toFixed(1)} s of starting.`);
+  say(
+    `\nThe tour is done: ${steps} steps in ${((Date.now() - readyAt) / 1000).toFixed(1)} s, after ${((readyAt - startedAt) / 1000).toFixed(1)} s of starting.`,
+  );
 } catch (error) {
   code = 1;
   say(`\n✗ The tour stopped: ${error instanceof TourFailed ? error.message : String((error as Error).stack)}`);

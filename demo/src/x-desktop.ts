@@ -38,7 +38,12 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   if (!existsSync(settingsFile)) writeFileSync(settingsFile, printerSettings);
   const notes = join(home, 'Documents', 'sailings.txt');
   if (!existsSync(notes)) writeFileSync(notes, '07:10 Tern Quay to Lower Saltby\n08:25 Lower Saltby to Tern Quay\n');
-  const server = processes.start(`screen of ${name}`, 'Xvfb', ['-displayfd', '3', '-screen', '0', `${width}x${height}x24`, '-nolisten', 'tcp', '-noreset'], { stdio: ['ignore', 'ignore', 'ignore', 'pipe'] });
+  const server = processes.start(
+    `screen of ${name}`,
+    'Xvfb',
+    ['-displayfd', '3', '-screen', '0', `${width}x${height}x24`, '-nolisten', 'tcp', '-noreset'],
+    { stdio: ['ignore', 'ignore', 'ignore', 'pipe'] },
+  );
   const number = await new Promise<string>((resolve, reject) => {
     const timer = setTimeout(() => reject(new Error('Xvfb was not ready in time')), READY_MS);
     server.once('exit', (code) => reject(new Error(`Xvfb ended with ${code}`)));
@@ -48,15 +53,40 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     });
   });
   const display = `:${number}`;
-  const env = { ...process.env, DISPLAY: display, HOME: home, XDG_CONFIG_HOME: join(home, '.config'), XDG_CACHE_HOME: join(home, '.cache'), XDG_DATA_HOME: join(home, '.local', 'share'), XDG_RUNTIME_DIR: home, NO_AT_BRIDGE: '1', LANG: 'C.UTF-8', DBUS_SESSION_BUS_ADDRESS: 'disabled:' };
-  const run = (command: string, args: string[]) => processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore' });
+  const env = {
+    ...process.env,
+    DISPLAY: display,
+    HOME: home,
+    XDG_CONFIG_HOME: join(home, '.config'),
+    XDG_CACHE_HOME: join(home, '.cache'),
+    XDG_DATA_HOME: join(home, '.local', 'share'),
+    XDG_RUNTIME_DIR: home,
+    NO_AT_BRIDGE: '1',
+    LANG: 'C.UTF-8',
+    DBUS_SESSION_BUS_ADDRESS: 'disabled:',
+  };
+  const run = (command: string, args: string[]) =>
+    processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore' });
   writeOpenboxRules(home);
   run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
   run('xsetroot', ['-solid', '#7d93a5']);
   if (programs !== 'none') run('mousepad', ['--disable-server', settingsFile]);
   if (programs === 'all') {
     run('pcmanfm', ['--no-desktop', join(home, 'Documents')]);
-    run('xterm', ['-T', 'Terminal', '-fa', 'DejaVu Sans Mono', '-fs', '10', '-geometry', '64x14', '-e', 'sh', '-c', 'echo "Tern Quay ticket office"; exec sh']);
+    run('xterm', [
+      '-T',
+      'Terminal',
+      '-fa',
+      'DejaVu Sans Mono',
+      '-fs',
+      '10',
+      '-geometry',
+      '64x14',
+      '-e',
+      'sh',
+      '-c',
+      'echo "Tern Quay ticket office"; exec sh',
+    ]);
     run('galculator', []);
   }
   if (programs !== 'none') await waitForWindow(display, /printer-settings/);
@@ -99,7 +129,9 @@ export async function findWindow(x: XConnection, name: RegExp): Promise<number |
   const visit = async (window: number, depth: number): Promise<number | undefined> => {
     const { children } = await x.ask<{ children: number[] }>((cb) => x.client.QueryTree(window, cb));
     for (const child of children) {
-      const text = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, child, 39, 0, 0, 200, cb)).catch(() => undefined);
+      const text = await x
+        .ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, child, 39, 0, 0, 200, cb))
+        .catch(() => undefined);
       if (text && name.test(text.data.toString('utf8'))) return child;
       const inside = depth > 0 ? await visit(child, depth - 1).catch(() => undefined) : undefined;
       if (inside !== undefined) return inside;
@@ -118,7 +150,13 @@ export class PersonAtDesk {
   readonly #keyboard: number;
   readonly #moveTo: (x: number, y: number) => void;
 
-  private constructor(x: XConnection, xtestOpcode: number, firstXiEvent: number, devices: { mouse: number; keyboard: number }, moveTo: (x: number, y: number) => void) {
+  private constructor(
+    x: XConnection,
+    xtestOpcode: number,
+    firstXiEvent: number,
+    devices: { mouse: number; keyboard: number },
+    moveTo: (x: number, y: number) => void,
+  ) {
     this.#x = x;
     this.#xtestOpcode = xtestOpcode;
     this.#firstXiEvent = firstXiEvent;
@@ -133,7 +171,13 @@ export class PersonAtDesk {
     const { firstEvent } = await x.ask<{ firstEvent: number }>((cb) => x.client.QueryExtension('XInputExtension', cb));
     const devices = await x.ask<{ deviceId: number; name: string }[]>((cb) => xinput.XIQueryDevice(0, cb));
     const find = (name: string) => devices.find((d) => d.name === name)?.deviceId ?? 0;
-    return new PersonAtDesk(x, xtest.majorOpcode, firstEvent, { mouse: find('Xvfb mouse'), keyboard: find('Xvfb keyboard') }, (px, py) => xtest.FakeInput(6, 0, 0, x.root, px, py));
+    return new PersonAtDesk(
+      x,
+      xtest.majorOpcode,
+      firstEvent,
+      { mouse: find('Xvfb mouse'), keyboard: find('Xvfb keyboard') },
+      (px, py) => xtest.FakeInput(6, 0, 0, x.root, px, py),
+    );
   }
 
   async click(x: number, y: number): Promise<void> {
@@ -154,7 +198,11 @@ export class PersonAtDesk {
   async question(): Promise<{ yes: { x: number; y: number }; no: { x: number; y: number } } | undefined> {
     const window = await findWindow(this.#x, /^Zesty Porch asks$/);
     if (window === undefined) return undefined;
-    const box = await this.#x.ask<{ xPos: number; yPos: number; width: number; height: number }>((cb) => this.#x.client.GetGeometry(window, cb)).catch(() => undefined);
+    const box = await this.#x
+      .ask<{ xPos: number; yPos: number; width: number; height: number }>((cb) =>
+        this.#x.client.GetGeometry(window, cb),
+      )
+      .catch(() => undefined);
     if (!box) return undefined;
     const y = box.yPos + box.height - 84;
     return { no: { x: box.xPos + 150, y }, yes: { x: box.xPos + box.width - 150, y } };
@@ -183,7 +231,9 @@ export class PersonAtDesk {
   async pressStop(): Promise<void> {
     const bar = await findWindow(this.#x, /^Zesty Porch$/);
     if (bar === undefined) throw new Error('there is no bar with Stop');
-    const box = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) => this.#x.client.GetGeometry(bar, cb));
+    const box = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
+      this.#x.client.GetGeometry(bar, cb),
+    );
     await this.click(box.xPos + box.width - 60, box.yPos + 24);
   }
 

@@ -1,5 +1,15 @@
 import { RestClient } from '@porch/client';
-import { formatBytes, formatCode, permissionCatalogue, Permission, replay, tellLedger, verifyChain, type Outcome, type SessionCommand } from '@porch/core';
+import {
+  formatBytes,
+  formatCode,
+  permissionCatalogue,
+  Permission,
+  replay,
+  tellLedger,
+  verifyChain,
+  type Outcome,
+  type SessionCommand,
+} from '@porch/core';
 import { AppError, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
@@ -31,7 +41,11 @@ function show(value: unknown, options: CommonOptions, inWords: () => void): void
 async function readPassword(fromStdin: boolean): Promise<string> {
   if (process.env['PORCH_PASSWORD']) return process.env['PORCH_PASSWORD'];
   if (fromStdin) return readFileSync(0, 'utf8').replace(/\r?\n$/, '');
-  if (!process.stdin.isTTY) throw new CliError('There is no terminal to ask for the password. Use --password-stdin, or PORCH_PASSWORD.', exitCodes.wrongCall);
+  if (!process.stdin.isTTY)
+    throw new CliError(
+      'There is no terminal to ask for the password. Use --password-stdin, or PORCH_PASSWORD.',
+      exitCodes.wrongCall,
+    );
   process.stderr.write('Password: ');
   const reader = createInterface({ input: process.stdin, terminal: true, output: undefined });
   process.stdin.setRawMode(true);
@@ -45,11 +59,15 @@ async function readPassword(fromStdin: boolean): Promise<string> {
   });
 }
 
-export async function signIn(options: CommonOptions & { service: string; email: string; passwordStdin?: boolean }): Promise<void> {
+export async function signIn(
+  options: CommonOptions & { service: string; email: string; passwordStdin?: boolean },
+): Promise<void> {
   const password = await readPassword(options.passwordStdin ?? false);
   const answer = await new RestClient(nodeExchange(options.service)).signIn(options.email, password, 'token');
   writeCredentials({ url: options.service, token: answer.token ?? '', name: answer.technician.name });
-  show({ technician: answer.technician, expiresAtMs: answer.expiresAtMs }, options, () => printLine(`Signed in as ${answer.technician.name} (${answer.technician.team}).`));
+  show({ technician: answer.technician, expiresAtMs: answer.expiresAtMs }, options, () =>
+    printLine(`Signed in as ${answer.technician.name} (${answer.technician.team}).`),
+  );
 }
 
 export async function signOut(): Promise<void> {
@@ -63,13 +81,32 @@ export async function waiting(options: CommonOptions): Promise<void> {
   show(porch, options, () => {
     if (porch.handovers.length) {
       printLine('Colleagues ask you to take over:');
-      printTable(['HANDOVER', 'FROM', 'LEFT', 'ABOUT'], porch.handovers.map((h) => [h.handoverId.slice(0, 8), h.fromName, countDown(h.remainingMs), h.brief.split('\n')[0] ?? '']));
+      printTable(
+        ['HANDOVER', 'FROM', 'LEFT', 'ABOUT'],
+        porch.handovers.map((h) => [
+          h.handoverId.slice(0, 8),
+          h.fromName,
+          countDown(h.remainingMs),
+          h.brief.split('\n')[0] ?? '',
+        ]),
+      );
       printLine('');
     }
     if (porch.waiting.length)
-      printTable(['ENTRY', 'WAITS', 'WHO', 'LANG', 'TOPIC', 'ABOUT'], porch.waiting.map((e) => [e.id.slice(0, 8), ago(e.sinceMs, porch.nowMs), e.name, e.language, e.topic, e.description]));
+      printTable(
+        ['ENTRY', 'WAITS', 'WHO', 'LANG', 'TOPIC', 'ABOUT'],
+        porch.waiting.map((e) => [
+          e.id.slice(0, 8),
+          ago(e.sinceMs, porch.nowMs),
+          e.name,
+          e.language,
+          e.topic,
+          e.description,
+        ]),
+      );
     else printLine('Nobody waits.');
-    if (porch.undelivered) printLine(`${porch.undelivered} notes wait for the ticket system; they are delivered when it answers.`);
+    if (porch.undelivered)
+      printLine(`${porch.undelivered} notes wait for the ticket system; they are delivered when it answers.`);
   });
 }
 
@@ -78,7 +115,11 @@ export async function tickets(words: string[], options: CommonOptions): Promise<
   const found = porch ? porch.tickets : await rest().tickets(words.join(' '));
   show(found, options, () => {
     if (porch?.ticketTrouble) printLine(`${porch.ticketTrouble}.`);
-    if (found.length) printTable(['TICKET', 'STATE', 'REQUESTER', 'TITLE'], found.map((t) => [t.ref, t.state, t.requester.name, t.title]));
+    if (found.length)
+      printTable(
+        ['TICKET', 'STATE', 'REQUESTER', 'TITLE'],
+        found.map((t) => [t.ref, t.state, t.requester.name, t.title]),
+      );
     else printLine('No tickets.');
   });
 }
@@ -87,7 +128,17 @@ export async function sessions(words: string[], options: CommonOptions): Promise
   const found = await rest().sessions(words.join(' '));
   show(found, options, () => {
     if (found.length)
-      printTable(['SESSION', 'STATE', 'TICKET', 'CUSTOMER', 'OUTCOME', 'ABOUT'], found.map((s) => [s.id.slice(0, 8), s.phase, s.ticketRef ?? '', s.customerName ?? '', s.outcome ?? '', s.purpose]));
+      printTable(
+        ['SESSION', 'STATE', 'TICKET', 'CUSTOMER', 'OUTCOME', 'ABOUT'],
+        found.map((s) => [
+          s.id.slice(0, 8),
+          s.phase,
+          s.ticketRef ?? '',
+          s.customerName ?? '',
+          s.outcome ?? '',
+          s.purpose,
+        ]),
+      );
     else printLine('No sessions.');
   });
 }
@@ -97,7 +148,11 @@ async function findSession(given: string | undefined): Promise<string> {
   const all = await rest().sessions();
   const wanted = given?.toLowerCase();
   const found = wanted ? all.find((s) => s.id.startsWith(wanted) || s.ticketRef?.toLowerCase() === wanted) : all[0];
-  if (!found) throw new CliError(given ? `There is no session ${given}. See: porch sessions` : 'There are no sessions yet.', exitCodes.noSession);
+  if (!found)
+    throw new CliError(
+      given ? `There is no session ${given}. See: porch sessions` : 'There are no sessions yet.',
+      exitCodes.noSession,
+    );
   return found.id;
 }
 
@@ -107,13 +162,19 @@ export async function start(ticketRef: string | undefined, options: CommonOption
   if (options.entry) {
     const wanted = options.entry.toLowerCase();
     queueEntryId = (await client.porch()).waiting.find((e) => e.id.startsWith(wanted))?.id;
-    if (!queueEntryId) throw new CliError(`Nobody waits with entry ${options.entry}. See: porch waiting`, exitCodes.noSession);
+    if (!queueEntryId)
+      throw new CliError(`Nobody waits with entry ${options.entry}. See: porch waiting`, exitCodes.noSession);
   }
-  const started = await client.start({ ...(ticketRef ? { ticketRef } : {}), ...(queueEntryId ? { queueEntryId } : {}) });
+  const started = await client.start({
+    ...(ticketRef ? { ticketRef } : {}),
+    ...(queueEntryId ? { queueEntryId } : {}),
+  });
   await startKeeper(started.session.id);
   show(started, options, () => {
     printLine(`Session ${started.session.id.slice(0, 8)}: ${started.session.purpose}`);
-    printLine(`Code     ${formatCode(started.code.digits)}   (${countDown(started.code.remainingMs)} left${started.isNew ? '' : ', unused so far'})`);
+    printLine(
+      `Code     ${formatCode(started.code.digits)}   (${countDown(started.code.remainingMs)} left${started.isNew ? '' : ', unused so far'})`,
+    );
     printLine(`Link     ${started.link}`);
     printLine('Say:     “Please open the front door in your browser and type the code I read to you.”');
   });
@@ -161,44 +222,82 @@ interface Status {
   permissions: { permission: Permission; standing: string }[];
   files: { name?: string; stage: string; sizeBytes: number }[];
 }
-const standingWords: Record<string, string> = { notAsked: 'not asked', waiting: 'waiting', allowed: 'allowed', saidNo: 'said no', lapsed: 'no answer', takenBack: 'taken back' };
+const standingWords: Record<string, string> = {
+  notAsked: 'not asked',
+  waiting: 'waiting',
+  allowed: 'allowed',
+  saidNo: 'said no',
+  lapsed: 'no answer',
+  takenBack: 'taken back',
+};
 
 export async function status(options: CommonOptions): Promise<void> {
   const value = (await callKeeper(options.session, { call: 'status' })) as Status;
   show(value, options, () => {
     printLine(`${value.customerName ?? 'Nobody yet'}: ${value.purpose ?? ''} (${value.phase}, line ${value.line})`);
     printLine(stepSentences[value.step] ?? value.step);
-    printTable(['PERMISSION', 'STATE'], value.permissions.map((p) => [permissionCatalogue[p.permission].label, standingWords[p.standing] ?? p.standing]));
-    if (value.files.length) printTable(['FILE', 'SIZE', 'STATE'], value.files.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]));
+    printTable(
+      ['PERMISSION', 'STATE'],
+      value.permissions.map((p) => [permissionCatalogue[p.permission].label, standingWords[p.standing] ?? p.standing]),
+    );
+    if (value.files.length)
+      printTable(
+        ['FILE', 'SIZE', 'STATE'],
+        value.files.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]),
+      );
   });
 }
 
 export async function ask(names: string[], options: CommonOptions & { wait: string }): Promise<void> {
-  const short: Record<string, Permission> = { see: 'view-screen', work: 'control-input', give: 'give-files', fetch: 'fetch-files' };
+  const short: Record<string, Permission> = {
+    see: 'view-screen',
+    work: 'control-input',
+    give: 'give-files',
+    fetch: 'fetch-files',
+  };
   const permissions = names.map((name) => {
     const parsed = Permission.safeParse(short[name] ?? name);
-    if (!parsed.success) throw new CliError(`There is no permission ${name}. There are: see, work, give, fetch.`, exitCodes.wrongCall);
+    if (!parsed.success)
+      throw new CliError(`There is no permission ${name}. There are: see, work, give, fetch.`, exitCodes.wrongCall);
     return parsed.data;
   });
-  const value = (await callKeeper(options.session, { call: 'ask', permissions, waitMs: Number(options.wait) * 1000 })) as { permission: Permission; standing: string }[];
-  show(value, options, () => value.forEach((v) => printLine(`${permissionCatalogue[v.permission].label}: ${standingWords[v.standing] ?? v.standing}`)));
+  const value = (await callKeeper(options.session, {
+    call: 'ask',
+    permissions,
+    waitMs: Number(options.wait) * 1000,
+  })) as { permission: Permission; standing: string }[];
+  show(value, options, () =>
+    value.forEach((v) =>
+      printLine(`${permissionCatalogue[v.permission].label}: ${standingWords[v.standing] ?? v.standing}`),
+    ),
+  );
   if (value.some((v) => v.standing !== 'allowed')) process.exitCode = exitCodes.refused;
 }
 
 export async function giveBack(name: string, options: CommonOptions): Promise<void> {
-  const short: Record<string, Permission> = { see: 'view-screen', work: 'control-input', give: 'give-files', fetch: 'fetch-files' };
+  const short: Record<string, Permission> = {
+    see: 'view-screen',
+    work: 'control-input',
+    give: 'give-files',
+    fetch: 'fetch-files',
+  };
   await callKeeper(options.session, { call: 'giveBack', permission: Permission.parse(short[name] ?? name) });
   show({}, options, () => printLine('Given back.'));
 }
 
 export async function picture(options: CommonOptions & { output: string }): Promise<void> {
-  const value = (await callKeeper(options.session, { call: 'savePicture', file: resolve(options.output), waitMs: PICTURE_WAIT_MS })) as { file: string; width: number; height: number };
+  const value = (await callKeeper(options.session, {
+    call: 'savePicture',
+    file: resolve(options.output),
+    waitMs: PICTURE_WAIT_MS,
+  })) as { file: string; width: number; height: number };
   show(value, options, () => printLine(`Saved ${value.width}×${value.height} to ${value.file}`));
 }
 
 const numberOf = (text: string, what: string): number => {
   const number = Number(text);
-  if (!Number.isFinite(number) || number < 0) throw new CliError(`${what} must be a number of pixels, not “${text}”.`, exitCodes.wrongCall);
+  if (!Number.isFinite(number) || number < 0)
+    throw new CliError(`${what} must be a number of pixels, not “${text}”.`, exitCodes.wrongCall);
   return number;
 };
 
@@ -207,7 +306,11 @@ async function act(acts: InputAct[], options: CommonOptions): Promise<void> {
   show(value, options, () => undefined);
 }
 
-export async function click(xText: string, yText: string, options: CommonOptions & { button: 'left' | 'middle' | 'right'; double?: boolean }): Promise<void> {
+export async function click(
+  xText: string,
+  yText: string,
+  options: CommonOptions & { button: 'left' | 'middle' | 'right'; double?: boolean },
+): Promise<void> {
   const at = { x: numberOf(xText, 'X'), y: numberOf(yText, 'Y') };
   const once: InputAct[] = [
     { act: 'button', ...at, button: options.button, isDown: true },
@@ -219,14 +322,40 @@ export async function click(xText: string, yText: string, options: CommonOptions
 export async function type(words: string[], options: CommonOptions): Promise<void> {
   const text = words.join(' ');
   const parts = text.match(/[\s\S]{1,1000}/gu) ?? [];
-  await act(parts.map((part) => ({ act: 'text', text: part })), options);
+  await act(
+    parts.map((part) => ({ act: 'text', text: part })),
+    options,
+  );
 }
 
 export async function press(combinations: string[], options: CommonOptions): Promise<void> {
-  const names: Record<string, string> = { ctrl: 'Control', alt: 'Alt', shift: 'Shift', meta: 'Meta', enter: 'Enter', tab: 'Tab', esc: 'Escape', escape: 'Escape', space: ' ', backspace: 'Backspace', delete: 'Delete', up: 'ArrowUp', down: 'ArrowDown', left: 'ArrowLeft', right: 'ArrowRight', home: 'Home', end: 'End', pageup: 'PageUp', pagedown: 'PageDown' };
+  const names: Record<string, string> = {
+    ctrl: 'Control',
+    alt: 'Alt',
+    shift: 'Shift',
+    meta: 'Meta',
+    enter: 'Enter',
+    tab: 'Tab',
+    esc: 'Escape',
+    escape: 'Escape',
+    space: ' ',
+    backspace: 'Backspace',
+    delete: 'Delete',
+    up: 'ArrowUp',
+    down: 'ArrowDown',
+    left: 'ArrowLeft',
+    right: 'ArrowRight',
+    home: 'Home',
+    end: 'End',
+    pageup: 'PageUp',
+    pagedown: 'PageDown',
+  };
   const acts = combinations.flatMap((combination): InputAct[] => {
     const keys = combination.split('+').map((key) => names[key.toLowerCase()] ?? key);
-    return [...keys.map((key) => ({ act: 'key' as const, key, isDown: true })), ...[...keys].reverse().map((key) => ({ act: 'key' as const, key, isDown: false }))];
+    return [
+      ...keys.map((key) => ({ act: 'key' as const, key, isDown: true })),
+      ...[...keys].reverse().map((key) => ({ act: 'key' as const, key, isDown: false })),
+    ];
   });
   await act(acts, options);
 }
@@ -244,7 +373,12 @@ async function command(value: SessionCommand, options: CommonOptions, done: stri
   show({ done: true }, options, () => printLine(done));
 }
 
-export const say = (words: string[], options: CommonOptions) => command({ type: 'sendChat', messageId: crypto.randomUUID(), text: words.join(' ') }, options, 'Sent to the customer.');
+export const say = (words: string[], options: CommonOptions) =>
+  command(
+    { type: 'sendChat', messageId: crypto.randomUUID(), text: words.join(' ') },
+    options,
+    'Sent to the customer.',
+  );
 
 export async function aside(words: string[], options: CommonOptions): Promise<void> {
   await callKeeper(options.session, { call: 'aside', text: words.join(' ') });
@@ -265,34 +399,66 @@ interface Transfer {
   path?: string;
 }
 function tellTransfer(value: Transfer, options: CommonOptions): void {
-  show(value, options, () => printLine(`${value.name ?? 'The file'}: ${value.stage === 'arrived' ? `arrived whole${value.path ? `, in ${value.path}` : ''}` : value.stage}`));
+  show(value, options, () =>
+    printLine(
+      `${value.name ?? 'The file'}: ${value.stage === 'arrived' ? `arrived whole${value.path ? `, in ${value.path}` : ''}` : value.stage}`,
+    ),
+  );
   if (value.stage !== 'arrived') process.exitCode = exitCodes.refused;
 }
 function progressLine(value: unknown): void {
   const { movedBytes, sizeBytes } = value as { movedBytes: number; sizeBytes: number };
-  if (process.stderr.isTTY) process.stderr.write(`\r${Math.floor((movedBytes / Math.max(1, sizeBytes)) * 100)} % of ${formatBytes(sizeBytes)} `);
+  if (process.stderr.isTTY)
+    process.stderr.write(
+      `\r${Math.floor((movedBytes / Math.max(1, sizeBytes)) * 100)} % of ${formatBytes(sizeBytes)} `,
+    );
 }
 
 export async function give(files: string[], options: CommonOptions): Promise<void> {
-  for (const file of files) tellTransfer((await callKeeper(options.session, { call: 'giveFile', path: resolve(file) }, progressLine)) as Transfer, options);
+  for (const file of files)
+    tellTransfer(
+      (await callKeeper(options.session, { call: 'giveFile', path: resolve(file) }, progressLine)) as Transfer,
+      options,
+    );
 }
 export async function fetchFile(path: string, options: CommonOptions & { output: string }): Promise<void> {
-  tellTransfer((await callKeeper(options.session, { call: 'fetchFile', path, folder: resolve(options.output) }, progressLine)) as Transfer, options);
+  tellTransfer(
+    (await callKeeper(
+      options.session,
+      { call: 'fetchFile', path, folder: resolve(options.output) },
+      progressLine,
+    )) as Transfer,
+    options,
+  );
 }
 export async function take(options: CommonOptions & { output: string }): Promise<void> {
-  const taken = (await callKeeper(options.session, { call: 'takeFiles', folder: resolve(options.output) }, progressLine)) as Transfer[];
+  const taken = (await callKeeper(
+    options.session,
+    { call: 'takeFiles', folder: resolve(options.output) },
+    progressLine,
+  )) as Transfer[];
   if (!taken.length) show([], options, () => printLine('Nothing is offered.'));
   else taken.forEach((t) => tellTransfer(t, options));
 }
 
 export async function handOver(person: string, options: CommonOptions & { remark: string }): Promise<void> {
   const wanted = person.toLowerCase();
-  const colleague = (await rest().colleagues()).find((c) => c.id === wanted || c.email === wanted || c.name.toLowerCase().includes(wanted));
+  const colleague = (await rest().colleagues()).find(
+    (c) => c.id === wanted || c.email === wanted || c.name.toLowerCase().includes(wanted),
+  );
   if (!colleague) throw new CliError(`There is no colleague “${person}”.`, exitCodes.wrongCall);
-  await command({ type: 'requestHandover', handoverId: crypto.randomUUID(), toTechnicianId: colleague.id, remark: options.remark }, options, `${colleague.name} is asked to take over.`);
+  await command(
+    { type: 'requestHandover', handoverId: crypto.randomUUID(), toTechnicianId: colleague.id, remark: options.remark },
+    options,
+    `${colleague.name} is asked to take over.`,
+  );
 }
 
-export async function answerHandover(given: string | undefined, answer: 'accept' | 'decline', options: CommonOptions): Promise<void> {
+export async function answerHandover(
+  given: string | undefined,
+  answer: 'accept' | 'decline',
+  options: CommonOptions,
+): Promise<void> {
   const client = rest();
   const { handovers } = await client.porch();
   const handover = given ? handovers.find((h) => h.handoverId.startsWith(given.toLowerCase())) : handovers[0];
@@ -304,21 +470,39 @@ export async function answerHandover(given: string | undefined, answer: 'accept'
     const view = await client.ledger(sessionId);
     const state = replay(view.rows.map(decodeLedgerRow).map(readLedgerRow));
     const from = state.handover?.fromParticipantId ?? '';
-    const held = Object.entries(state.standings[from] ?? {}).filter(([, s]) => s.name === 'allowed').map(([p]) => p as Permission);
+    const held = Object.entries(state.standings[from] ?? {})
+      .filter(([, s]) => s.name === 'allowed')
+      .map(([p]) => p as Permission);
     const wanted: Permission[] = held.length ? held : ['view-screen'];
-    const answered = (await callKeeper(sessionId, { call: 'ask', permissions: wanted, waitMs: ANSWER_WAIT_MS })) as { permission: Permission; standing: string }[];
+    const answered = (await callKeeper(sessionId, { call: 'ask', permissions: wanted, waitMs: ANSWER_WAIT_MS })) as {
+      permission: Permission;
+      standing: string;
+    }[];
     show({ sessionId, brief: handover.brief, permissions: answered }, options, () => {
       printLine(handover.brief);
-      printLine(answered.every((a) => a.standing === 'allowed') ? 'The customer agreed; the session is yours.' : 'The customer did not agree; the session stays where it was.');
+      printLine(
+        answered.every((a) => a.standing === 'allowed')
+          ? 'The customer agreed; the session is yours.'
+          : 'The customer did not agree; the session stays where it was.',
+      );
     });
     if (answered.some((a) => a.standing !== 'allowed')) process.exitCode = exitCodes.refused;
   } else show({ sessionId }, options, () => printLine('Declined; it goes back.'));
 }
 
-export const askToTry = (options: CommonOptions) => command({ type: 'askToTry' }, options, 'The customer is asked to try it.');
-export const end = (options: CommonOptions) => command({ type: 'endSession', reason: 'technician', why: 'ended from the command line', fact: undefined }, options, 'Ended. Log the outcome: porch outcome resolved');
+export const askToTry = (options: CommonOptions) =>
+  command({ type: 'askToTry' }, options, 'The customer is asked to try it.');
+export const end = (options: CommonOptions) =>
+  command(
+    { type: 'endSession', reason: 'technician', why: 'ended from the command line', fact: undefined },
+    options,
+    'Ended. Log the outcome: porch outcome resolved',
+  );
 
-export async function outcome(name: Outcome, options: CommonOptions & { note?: string; minutes?: string }): Promise<void> {
+export async function outcome(
+  name: Outcome,
+  options: CommonOptions & { note?: string; minutes?: string },
+): Promise<void> {
   const id = await findSession(options.session);
   await startKeeper(id);
   const draft = await rest().draft(id);
@@ -347,8 +531,13 @@ export async function ledger(given: string | undefined, options: CommonOptions):
   });
 }
 
-export async function verify(given: string | undefined, options: CommonOptions & { head?: string[]; file?: string }): Promise<void> {
-  const view = options.file ? readLedgerFile(options.file) : await rest().ledger(await findSession(given ?? options.session));
+export async function verify(
+  given: string | undefined,
+  options: CommonOptions & { head?: string[]; file?: string },
+): Promise<void> {
+  const view = options.file
+    ? readLedgerFile(options.file)
+    : await rest().ledger(await findSession(given ?? options.session));
   const kept = readHeads()[view.sessionId];
   const named = (options.head ?? []).map(parseHead);
   const trusted = [...named, ...(kept ? [kept] : [])];
@@ -357,8 +546,14 @@ export async function verify(given: string | undefined, options: CommonOptions &
   const value = { sessionId: view.sessionId, trustedHeads: trusted, ledger: verdict, asides };
   show(value, options, () => {
     if (verdict.isWhole) {
-      printLine(`The ledger is whole: ${verdict.rows} entries${verdict.erased ? `, ${verdict.erased} with erased words` : ''}.`);
-      printLine(trusted.length ? `It holds ${trusted.length === 1 ? 'the trusted head' : 'all trusted heads'}.` : 'No trusted head was at hand: a ledger made anew from its start would look as whole. Give one with --head SEQ:HASH.');
+      printLine(
+        `The ledger is whole: ${verdict.rows} entries${verdict.erased ? `, ${verdict.erased} with erased words` : ''}.`,
+      );
+      printLine(
+        trusted.length
+          ? `It holds ${trusted.length === 1 ? 'the trusted head' : 'all trusted heads'}.`
+          : 'No trusted head was at hand: a ledger made anew from its start would look as whole. Give one with --head SEQ:HASH.',
+      );
       printLine(`Head ${verdict.rows}:${verdict.head}`);
     } else printLine(`The ledger is broken at entry ${verdict.atSeq}: ${verdict.fault}.`);
     if (!asides.isWhole) printLine(`The asides are broken at ${asides.atSeq}: ${asides.fault}.`);
@@ -378,13 +573,16 @@ function readLedgerFile(file: string): LedgerView {
 
 function parseHead(text: string): { seq: number; hash: string } {
   const match = /^(\d+):([0-9a-f]{64})$/.exec(text);
-  if (!match?.[1] || !match[2]) throw new CliError('A head looks like 42:9f3c…, with 64 hexadecimal digits.', exitCodes.wrongCall);
+  if (!match?.[1] || !match[2])
+    throw new CliError('A head looks like 42:9f3c…, with 64 hexadecimal digits.', exitCodes.wrongCall);
   return { seq: Number(match[1]), hash: match[2] };
 }
 
 export async function erase(given: string, options: CommonOptions & { rule: string }): Promise<void> {
   const { erased } = await rest().erase(await findSession(given), options.rule);
-  show({ erased }, options, () => printLine(`The personal parts of ${erased} entries are gone; the ledger still verifies.`));
+  show({ erased }, options, () =>
+    printLine(`The personal parts of ${erased} entries are gone; the ledger still verifies.`),
+  );
 }
 
 /** The one place where a failure becomes an exit code. */
@@ -392,8 +590,16 @@ export function explain(error: unknown): { message: string; exitCode: number } {
   if (error instanceof CliError) return { message: error.message, exitCode: error.exitCode };
   if (error instanceof AppError) {
     const isSignIn = error.code === 'SIGN_IN_NEEDED' || error.code === 'SIGN_IN_FAILED';
-    return { message: `${error.message} (${error.code})`, exitCode: isSignIn ? exitCodes.signInNeeded : exitCodes.refused };
+    return {
+      message: `${error.message} (${error.code})`,
+      exitCode: isSignIn ? exitCodes.signInNeeded : exitCodes.refused,
+    };
   }
   const isUnreachable = (error as Error).name === 'Unreachable';
-  return { message: isUnreachable ? `The service cannot be reached: ${(error as Error).message}.` : String((error as Error).stack), exitCode: isUnreachable ? exitCodes.unreachable : exitCodes.refused };
+  return {
+    message: isUnreachable
+      ? `The service cannot be reached: ${(error as Error).message}.`
+      : String((error as Error).stack),
+    exitCode: isUnreachable ? exitCodes.unreachable : exitCodes.refused,
+  };
 }

@@ -25,11 +25,15 @@ export function readCredentials(): Credentials {
   try {
     return Credentials.parse(JSON.parse(readFileSync(credentialsFile(), 'utf8')));
   } catch {
-    throw new CliError('Nobody is signed in here. Sign in first: porch sign-in --service URL --email ADDRESS', exitCodes.signInNeeded);
+    throw new CliError(
+      'Nobody is signed in here. Sign in first: porch sign-in --service URL --email ADDRESS',
+      exitCodes.signInNeeded,
+    );
   }
 }
 
-export const writeCredentials = (credentials: Credentials): void => writePrivately(credentialsFile(), JSON.stringify(credentials));
+export const writeCredentials = (credentials: Credentials): void =>
+  writePrivately(credentialsFile(), JSON.stringify(credentials));
 export const forgetCredentials = (): void => rmSync(credentialsFile(), { force: true });
 
 /** Heads of ledgers this terminal has seen with its own eyes: what a ledger is verified against. */
@@ -43,5 +47,6 @@ export function readHeads(): z.infer<typeof Heads> {
 
 export function keepHead(sessionId: string, head: { seq: number; hash: string }): void {
   const heads = readHeads();
-  if ((heads[sessionId]?.seq ?? 0) < head.seq) writePrivately(headsFile(), JSON.stringify({ ...heads, [sessionId]: head }));
+  if ((heads[sessionId]?.seq ?? 0) < head.seq)
+    writePrivately(headsFile(), JSON.stringify({ ...heads, [sessionId]: head }));
 }

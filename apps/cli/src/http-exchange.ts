@@ -14,7 +14,9 @@ export const nodeExchange =
       const request = send(url, { method, headers, timeout: ANSWER_MS }, (answer) => {
         const parts: Buffer[] = [];
         answer.on('data', (part: Buffer) => parts.push(part));
-        answer.on('end', () => resolve({ status: answer.statusCode ?? 0, body: Buffer.concat(parts).toString('utf8') }));
+        answer.on('end', () =>
+          resolve({ status: answer.statusCode ?? 0, body: Buffer.concat(parts).toString('utf8') }),
+        );
         answer.on('error', reject);
       });
       request.on('timeout', () => request.destroy(new Error('no answer in time')));

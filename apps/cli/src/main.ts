@@ -38,57 +38,121 @@ make('sign-in', 'sign in; the token is kept in a file that only you can read')
   .option('--password-stdin', 'read the password from standard input')
   .action(async (options) => (await actions()).signIn(options));
 make('sign-out', 'sign out and forget the token').action(async () => (await actions()).signOut());
-make('waiting', 'who waits for help, and which colleagues ask you to take over').action(async (options) => (await actions()).waiting(options));
-make('tickets', 'your tickets, or those that fit some words').argument('[words...]').action(async (words, options) => (await actions()).tickets(words, options));
-make('sessions', 'sessions of yours, newest first').argument('[words...]').action(async (words, options) => (await actions()).sessions(words, options));
+make('waiting', 'who waits for help, and which colleagues ask you to take over').action(async (options) =>
+  (await actions()).waiting(options),
+);
+make('tickets', 'your tickets, or those that fit some words')
+  .argument('[words...]')
+  .action(async (words, options) => (await actions()).tickets(words, options));
+make('sessions', 'sessions of yours, newest first')
+  .argument('[words...]')
+  .action(async (words, options) => (await actions()).sessions(words, options));
 make('start', 'start a session: from a ticket, from who waits, or with a code alone')
   .argument('[ticket]', 'for example MF-201')
   .option('--entry <id>', 'a queue entry, by the start of its id')
   .action(async (ticket, options) => (await actions()).start(ticket, options));
-make('open', 'open a session of yours here again').argument('[session]').action(async (given, options) => (await actions()).openSession(given, options));
-inSession('code', "the session's one-time code").option('--new', 'make a new one; the old one is withdrawn').option('--withdraw', 'withdraw it').action(async (options) => (await actions()).code(options));
-inSession('post-link', 'put a join link into the ticket').action(async (options) => (await actions()).postLink(options));
-inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) => (await actions()).status(options));
+make('open', 'open a session of yours here again')
+  .argument('[session]')
+  .action(async (given, options) => (await actions()).openSession(given, options));
+inSession('code', "the session's one-time code")
+  .option('--new', 'make a new one; the old one is withdrawn')
+  .option('--withdraw', 'withdraw it')
+  .action(async (options) => (await actions()).code(options));
+inSession('post-link', 'put a join link into the ticket').action(async (options) =>
+  (await actions()).postLink(options),
+);
+inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) =>
+  (await actions()).status(options),
+);
 inSession('ask', 'ask for permissions: see, work, give, fetch')
   .argument('<permission...>')
   .option('--wait <seconds>', 'how long to wait for the answer', '100')
   .addHelpText('after', '\nExamples:\n  porch ask see\n  porch ask work --wait 30')
   .action(async (names, options) => (await actions()).ask(names, options));
-inSession('give-back', 'give a permission back').argument('<permission>').action(async (name, options) => (await actions()).giveBack(name, options));
-inSession('picture', 'save the picture of the display as PNG').requiredOption('-o, --output <file>', 'the file').action(async (options) => (await actions()).picture(options));
+inSession('give-back', 'give a permission back')
+  .argument('<permission>')
+  .action(async (name, options) => (await actions()).giveBack(name, options));
+inSession('picture', 'save the picture of the display as PNG')
+  .requiredOption('-o, --output <file>', 'the file')
+  .action(async (options) => (await actions()).picture(options));
 inSession('click', 'click at a place of the display')
   .argument('<x>')
   .argument('<y>')
   .addOption(new Option('--button <button>').choices(['left', 'middle', 'right']).default('left'))
   .option('--double', 'twice')
   .action(async (x, y, options) => (await actions()).click(x, y, options));
-inSession('type', 'type text, in any script').argument('<text...>').action(async (words, options) => (await actions()).type(words, options));
-inSession('press', 'press keys together').argument('<keys...>', 'for example Ctrl+S or Enter').action(async (keys, options) => (await actions()).press(keys, options));
-inSession('turn', 'turn the wheel: up, down, left, right').argument('<direction>').option('--steps <n>', 'how far', '3').option('--at <x,y>', 'where').action(async (direction, options) => (await actions()).turn(direction, options));
-inSession('say', 'write to the customer').argument('<words...>').action(async (words, options) => (await actions()).say(words, options));
-inSession('aside', 'write to colleagues only').argument('<words...>').action(async (words, options) => (await actions()).aside(words, options));
-inSession('watch', 'tell the ledger as it grows, until the outcome is logged').action(async (options) => (await actions()).watch(options));
-inSession('give', 'give files to the customer').argument('<file...>').action(async (files, options) => (await actions()).give(files, options));
-inSession('fetch', 'fetch a file from the customer, by its path').argument('<path>').addOption(output).action(async (path, options) => (await actions()).fetchFile(path, options));
-inSession('take', 'take the files that the customer offers').addOption(output).action(async (options) => (await actions()).take(options));
-inSession('hand-over', 'ask a colleague to take over').argument('<colleague>').option('--remark <words>', 'why, for the brief', '').action(async (person, options) => (await actions()).handOver(person, options));
-make('take-over', 'accept a handover').argument('[handover]').action(async (given, options) => (await actions()).answerHandover(given, 'accept', options));
-make('decline', 'decline a handover; it goes back').argument('[handover]').action(async (given, options) => (await actions()).answerHandover(given, 'decline', options));
-inSession('try', 'ask the customer to try it; control is given back first').action(async (options) => (await actions()).askToTry(options));
+inSession('type', 'type text, in any script')
+  .argument('<text...>')
+  .action(async (words, options) => (await actions()).type(words, options));
+inSession('press', 'press keys together')
+  .argument('<keys...>', 'for example Ctrl+S or Enter')
+  .action(async (keys, options) => (await actions()).press(keys, options));
+inSession('turn', 'turn the wheel: up, down, left, right')
+  .argument('<direction>')
+  .option('--steps <n>', 'how far', '3')
+  .option('--at <x,y>', 'where')
+  .action(async (direction, options) => (await actions()).turn(direction, options));
+inSession('say', 'write to the customer')
+  .argument('<words...>')
+  .action(async (words, options) => (await actions()).say(words, options));
+inSession('aside', 'write to colleagues only')
+  .argument('<words...>')
+  .action(async (words, options) => (await actions()).aside(words, options));
+inSession('watch', 'tell the ledger as it grows, until the outcome is logged').action(async (options) =>
+  (await actions()).watch(options),
+);
+inSession('give', 'give files to the customer')
+  .argument('<file...>')
+  .action(async (files, options) => (await actions()).give(files, options));
+inSession('fetch', 'fetch a file from the customer, by its path')
+  .argument('<path>')
+  .addOption(output)
+  .action(async (path, options) => (await actions()).fetchFile(path, options));
+inSession('take', 'take the files that the customer offers')
+  .addOption(output)
+  .action(async (options) => (await actions()).take(options));
+inSession('hand-over', 'ask a colleague to take over')
+  .argument('<colleague>')
+  .option('--remark <words>', 'why, for the brief', '')
+  .action(async (person, options) => (await actions()).handOver(person, options));
+make('take-over', 'accept a handover')
+  .argument('[handover]')
+  .action(async (given, options) => (await actions()).answerHandover(given, 'accept', options));
+make('decline', 'decline a handover; it goes back')
+  .argument('[handover]')
+  .action(async (given, options) => (await actions()).answerHandover(given, 'decline', options));
+inSession('try', 'ask the customer to try it; control is given back first').action(async (options) =>
+  (await actions()).askToTry(options),
+);
 inSession('end', 'end the session').action(async (options) => (await actions()).end(options));
 inSession('outcome', 'log how it ended; the note is drafted from the ledger unless you give one')
-  .addArgument(new Argument('<outcome>').choices(['resolved', 'worked-around', 'escalated', 'follow-up', 'not-resolved', 'customer-left', 'suspected-fraud']))
+  .addArgument(
+    new Argument('<outcome>').choices([
+      'resolved',
+      'worked-around',
+      'escalated',
+      'follow-up',
+      'not-resolved',
+      'customer-left',
+      'suspected-fraud',
+    ]),
+  )
   .option('--note <text>', 'the note')
   .option('--minutes <n>', 'time spent')
   .action(async (name, options) => (await actions()).outcome(name, options));
 inSession('leave', 'leave without ending').action(async (options) => (await actions()).leave(options));
-inSession('ledger', "the session's ledger").argument('[session]').action(async (given, options) => (await actions()).ledger(given, options));
+inSession('ledger', "the session's ledger")
+  .argument('[session]')
+  .action(async (given, options) => (await actions()).ledger(given, options));
 inSession('verify', 'verify a ledger against heads that were kept')
   .argument('[session]')
   .option('--head <seq:hash...>', 'a head that you trust: from a receipt or a ticket')
   .option('--file <file>', 'a ledger saved with: porch ledger --json')
   .action(async (given, options) => (await actions()).verify(given, options));
-make('erase', "erase a session's personal parts (leads)").argument('<session>').requiredOption('--rule <words>', 'by which rule').action(async (given, options) => (await actions()).erase(given, options));
+make('erase', "erase a session's personal parts (leads)")
+  .argument('<session>')
+  .requiredOption('--rule <words>', 'by which rule')
+  .action(async (given, options) => (await actions()).erase(given, options));
 program
   .command('keep', { hidden: true })
   .argument('<session>')

@@ -14,7 +14,10 @@ export function printTable(headings: readonly string[], rows: readonly (readonly
   const before = widths.slice(0, last).reduce((sum, w) => sum + w + 2, 0);
   widths[last] = Math.max(8, Math.min(widths[last] ?? 0, MAX_COLUMNS - before));
   const line = (cells: readonly string[]) =>
-    cells.map((cell, i) => (i === last ? cut(cell, widths[i] ?? 0) : cell.padEnd(widths[i] ?? 0))).join('  ').trimEnd();
+    cells
+      .map((cell, i) => (i === last ? cut(cell, widths[i] ?? 0) : cell.padEnd(widths[i] ?? 0)))
+      .join('  ')
+      .trimEnd();
   for (const row of [headings, ...rows]) printLine(line(row));
 }
 

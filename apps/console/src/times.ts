@@ -22,5 +22,6 @@ export function countDown(ms: number): string {
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
 }
 
-export const clock = (atMs: number): string => new Date(atMs).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+export const clock = (atMs: number): string =>
+  new Date(atMs).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit' });
 export const exactly = (atMs: number): string => new Date(atMs).toLocaleString();

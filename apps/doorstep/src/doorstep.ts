@@ -63,16 +63,21 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     onChanged: () => onChanged(),
   });
   const files = new FileDesk({ ...parts, holder, home: options.home, downloads: options.downloads });
-  const isWatched = () => connection.viewers.some((seat) => {
-    const viewer = Object.values(connection.state.participants).find((p) => p.seat === seat);
-    return viewer !== undefined && grants.holds('view-screen', viewer.signKey, connection.serviceNowMs);
-  });
+  const isWatched = () =>
+    connection.viewers.some((seat) => {
+      const viewer = Object.values(connection.state.participants).find((p) => p.seat === seat);
+      return viewer !== undefined && grants.holds('view-screen', viewer.signKey, connection.serviceNowMs);
+    });
   /** Everything that follows from what is allowed: the lease, the picture, the banner. */
   function onChanged(): void {
     lease.check();
-    void picture.setWanted(isWatched() && !holder.isStopped).catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
+    void picture
+      .setWanted(isWatched() && !holder.isStopped)
+      .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
     const nowMs = connection.serviceNowMs;
-    const words = bannerWords(connection.state, lease.isOpen, (permission, signKey) => grants.holds(permission, signKey, nowMs));
+    const words = bannerWords(connection.state, lease.isOpen, (permission, signKey) =>
+      grants.holds(permission, signKey, nowMs),
+    );
     const key = JSON.stringify(words);
     if (key === banner) return;
     banner = key;
@@ -102,7 +107,9 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     void ended.then(() => clearInterval(timer));
   });
 
-  holder.askAtTheDoor().catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
+  holder
+    .askAtTheDoor()
+    .catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
   onChanged();
   const why = await Promise.race([ended, screenGone, stopped]);
 
@@ -112,9 +119,10 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   picture.close();
   holder.close();
   await desktop.showBanner(undefined).catch(() => undefined);
-  if (signal.aborted && !isOver(connection.state)) connection.command({ type: 'leaveSession', reason: 'Doorstep was closed' }).catch(() => undefined);
+  if (signal.aborted && !isOver(connection.state))
+    connection.command({ type: 'leaveSession', reason: 'Doorstep was closed' }).catch(() => undefined);
   await delivered(journal, connection, signal);
-  journal.close();
+  await journal.close();
   connection.close();
   return why;
 }
@@ -123,5 +131,6 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
 async function delivered(journal: FactJournal, connection: LiveConnection, signal: AbortSignal): Promise<void> {
   const startedAt = Date.now();
   const giveUpAt = () => startedAt + (signal.aborted ? HURRIED_FAREWELL_MS : FAREWELL_MS);
-  while (journal.waiting.length && connection.status !== 'closed' && Date.now() < giveUpAt()) await new Promise((resolve) => setTimeout(resolve, 50));
+  while (journal.waiting.length && connection.status !== 'closed' && Date.now() < giveUpAt())
+    await new Promise((resolve) => setTimeout(resolve, 50));
 }

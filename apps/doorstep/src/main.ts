@@ -24,7 +24,10 @@ interface JoinOptions {
 
 /** The watchdog lives in a process of its own, fed through a pipe that closes with us. */
 function startWatchdog(display: string): { report(line: string): void; ready: Promise<void> } {
-  const child = spawn(process.execPath, [process.argv[1] ?? '', 'watchdog', '--display', display], { stdio: ['pipe', 'pipe', 'inherit'], detached: true });
+  const child = spawn(process.execPath, [process.argv[1] ?? '', 'watchdog', '--display', display], {
+    stdio: ['pipe', 'pipe', 'inherit'],
+    detached: true,
+  });
   child.stdin.on('error', () => undefined); // It went with its X server; there is nothing to let go of then.
   child.unref();
   const ready = new Promise<void>((resolve, reject) => {
@@ -57,16 +60,25 @@ async function join_(options: JoinOptions): Promise<void> {
   const from = invitationOf(options);
   const watchdog = startWatchdog(display);
   await watchdog.ready;
-  const desktop = await X11Desktop.open(display, (error) => log.warn({ why: error.message }, 'the X server complained'), (what, number, isDown) => watchdog.report(`${what} ${number} ${isDown ? 'down' : 'up'}`));
+  const desktop = await X11Desktop.open(
+    display,
+    (error) => log.warn({ why: error.message }, 'the X server complained'),
+    (what, number, isDown) => watchdog.report(`${what} ${number} ${isDown ? 'down' : 'up'}`),
+  );
   try {
-    const why = await runDoorstep({ ...from, desktop, stateFolder: options.state, home: options.home, downloads: options.downloads, log }, abort.signal);
+    const why = await runDoorstep(
+      { ...from, desktop, stateFolder: options.state, home: options.home, downloads: options.downloads, log },
+      abort.signal,
+    );
     process.stdout.write(`Doorstep ends: ${why}.\n`);
   } finally {
     await desktop.close();
   }
 }
 
-const program = new Command('doorstep').description('Lets a technician help you at this computer, and only as far as you say yes.').version('0.1.0');
+const program = new Command('doorstep')
+  .description('Lets a technician help you at this computer, and only as far as you say yes.')
+  .version('0.1.0');
 program
   .command('join')
   .description('join a session, by the link from the page or by the code you were told')
@@ -74,11 +86,22 @@ program
   .option('--service <url>', 'the address of the help desk, with --code')
   .option('--code <digits>', 'the one-time code, for example "4127 9035"')
   .option('--display <display>', 'the X display to share; default: DISPLAY')
-  .option('--state <folder>', 'where what you decided is kept until it is delivered', join(homedir(), '.local', 'state', 'zesty-porch'))
+  .option(
+    '--state <folder>',
+    'where what you decided is kept until it is delivered',
+    join(homedir(), '.local', 'state', 'zesty-porch'),
+  )
   .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
   .option('--downloads <folder>', 'where files that you take are put', join(homedir(), 'Downloads'))
-  .addOption(new Option('--log <level>', 'what to tell on standard error').choices(['error', 'warn', 'info', 'silent']).default('warn'))
-  .addHelpText('after', '\nExamples:\n  doorstep join --link https://help.marrowick.example/join/…\n  doorstep join --service https://help.marrowick.example --code "4127 9035"\n\nEnds with 0 when the session ended, 1 when it could not begin, 2 when it was called wrongly.')
+  .addOption(
+    new Option('--log <level>', 'what to tell on standard error')
+      .choices(['error', 'warn', 'info', 'silent'])
+      .default('warn'),
+  )
+  .addHelpText(
+    'after',
+    '\nExamples:\n  doorstep join --link https://help.marrowick.example/join/…\n  doorstep join --service https://help.marrowick.example --code "4127 9035"\n\nEnds with 0 when the session ended, 1 when it could not begin, 2 when it was called wrongly.',
+  )
   .action(join_);
 program
   .command('watchdog', { hidden: true })

@@ -43,7 +43,19 @@ async function join(): Promise<void> {
     <h1>Type the code you were told</h1>
     <form @submit.prevent="join">
       <label for="code">Code, eight digits</label>
-      <input id="code" v-model="typed" class="code" inputmode="numeric" autocomplete="off" autofocus maxlength="12" placeholder="0000 0000" aria-describedby="code-hint" :aria-invalid="hint !== ''" @input="group" />
+      <input
+        id="code"
+        v-model="typed"
+        class="code"
+        inputmode="numeric"
+        autocomplete="off"
+        autofocus
+        maxlength="12"
+        placeholder="0000 0000"
+        aria-describedby="code-hint"
+        :aria-invalid="hint !== ''"
+        @input="group"
+      />
       <p id="code-hint" class="trouble" aria-live="polite">{{ hint || trouble }}</p>
       <button class="first" :disabled="reading.kind !== 'code' || isBusy">Go on</button>
     </form>

@@ -9,7 +9,14 @@ import { goTo, inWords, rest } from './door.ts';
 const KEPT = 'porch-queue-place';
 const LOOK_MS = 2_000;
 
-const form = reactive({ name: '', address: '', topic: '', language: 'en' as 'en' | 'no' | 'de', description: '', ticketRef: '' });
+const form = reactive({
+  name: '',
+  address: '',
+  topic: '',
+  language: 'en' as 'en' | 'no' | 'de',
+  description: '',
+  ticketRef: '',
+});
 const topics = ref<string[]>([]);
 const status = ref<z.infer<typeof EntryStatus>>();
 const trouble = ref('');
@@ -74,7 +81,9 @@ async function leave(): Promise<void> {
     <template v-if="status">
       <h1>You are in the queue</h1>
       <section class="card asks" role="status">
-        <p>Your place: <b class="tabular" data-test="place">{{ status.place }}</b></p>
+        <p>
+          Your place: <b class="tabular" data-test="place">{{ status.place }}</b>
+        </p>
         <p>Keep this page open, or come back to it: your place stays yours.</p>
       </section>
       <p class="quiet">{{ status.entry.topic }}: {{ status.entry.description }}</p>

@@ -21,15 +21,28 @@ onMounted(async () => {
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <p v-else-if="!receipt" role="status">Writing your receipt …</p>
     <template v-else>
-      <h1>{{ receipt.phase === 'ended' || receipt.phase === 'logged' ? 'The session has ended' : 'The session so far' }}</h1>
+      <h1>
+        {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? 'The session has ended' : 'The session so far' }}
+      </h1>
       <p>Nobody sees your computer any longer. This is your receipt; print it or keep the page.</p>
       <section class="card">
-        <p><b>{{ receipt.deskName }}</b>: {{ receipt.technicians.join(', ') }}<template v-if="receipt.ticketRef">, ticket {{ receipt.ticketRef }}</template></p>
-        <p v-if="receipt.startedAtMs">{{ new Date(receipt.startedAtMs).toLocaleString() }}, {{ receipt.minutes }} min</p>
+        <p>
+          <b>{{ receipt.deskName }}</b
+          >: {{ receipt.technicians.join(', ')
+          }}<template v-if="receipt.ticketRef">, ticket {{ receipt.ticketRef }}</template>
+        </p>
+        <p v-if="receipt.startedAtMs">
+          {{ new Date(receipt.startedAtMs).toLocaleString() }}, {{ receipt.minutes }} min
+        </p>
         <ol data-test="receipt">
-          <li v-for="(line, i) in receipt.lines" :key="i"><span class="quiet tabular">{{ time(line.atMs) }}</span> {{ line.sentence }}</li>
+          <li v-for="(line, i) in receipt.lines" :key="i">
+            <span class="quiet tabular">{{ time(line.atMs) }}</span> {{ line.sentence }}
+          </li>
         </ol>
-        <p class="quiet head">Ledger head {{ receipt.head.seq }}:{{ receipt.head.hash }}<br />With it anybody can check later that nothing of this was changed.</p>
+        <p class="quiet head">
+          Ledger head {{ receipt.head.seq }}:{{ receipt.head.hash }}<br />With it anybody can check later that nothing
+          of this was changed.
+        </p>
       </section>
       <p><a href="/help" @click.prevent="goTo('/help')">Ask for help again</a></p>
     </template>

@@ -19,13 +19,22 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
   await work().catch((error: unknown) => (trouble.value = inWords(error)));
   isBusy.value = false;
 }
-const answer = (a: 'i-called' | 'they-called') => attempt(() => props.session.connection.command({ type: 'answerCall', answer: a }));
+const answer = (a: 'i-called' | 'they-called') =>
+  attempt(() => props.session.connection.command({ type: 'answerCall', answer: a }));
 const begin = () =>
   attempt(async () => {
     await props.session.connection.command({ type: 'introduceCustomer', name: name.value, address: address.value });
     await props.session.connection.command({ type: 'acceptSession', noticeVersion: props.door.noticeVersion });
   });
-const refuse = () => attempt(() => props.session.connection.command({ type: 'endSession', reason: 'customer', why: 'did not want to begin', fact: undefined }));
+const refuse = () =>
+  attempt(() =>
+    props.session.connection.command({
+      type: 'endSession',
+      reason: 'customer',
+      why: 'did not want to begin',
+      fact: undefined,
+    }),
+  );
 </script>
 
 <template>
@@ -42,14 +51,19 @@ const refuse = () => attempt(() => props.session.connection.command({ type: 'end
     <form v-else @submit.prevent="begin">
       <h1>{{ door.technicianName }} of {{ door.deskName }} wants to help you</h1>
       <section class="card">
-        <p v-if="door.ticketRef"><b>Ticket {{ door.ticketRef }}</b></p>
+        <p v-if="door.ticketRef">
+          <b>Ticket {{ door.ticketRef }}</b>
+        </p>
         <p>{{ door.purpose }}</p>
       </section>
       <label for="name">Your name</label>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />
       <label for="address">Mail address or telephone</label>
       <input id="address" v-model="address" maxlength="200" autocomplete="email" />
-      <p class="quiet">Nothing is shown yet: you are asked for each thing by itself, and can say no. What is said and done is written down, and you get a copy. (Notice {{ door.noticeVersion }})</p>
+      <p class="quiet">
+        Nothing is shown yet: you are asked for each thing by itself, and can say no. What is said and done is written
+        down, and you get a copy. (Notice {{ door.noticeVersion }})
+      </p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <div class="pair">
         <button type="button" :disabled="isBusy" @click="refuse">Do not begin</button>

@@ -8,20 +8,41 @@ const props = defineProps<{ session: CustomerSession }>();
 const trouble = ref('');
 const picker = ref<HTMLInputElement>();
 const state = computed(() => props.session.state.value);
-const taker = computed(() => presentParticipants(state.value, 'technician').find((t) => isEffective(standingOf(state.value, t.id, 'fetch-files'), props.session.connection.serviceNowMs)));
+const taker = computed(() =>
+  presentParticipants(state.value, 'technician').find((t) =>
+    isEffective(standingOf(state.value, t.id, 'fetch-files'), props.session.connection.serviceNowMs),
+  ),
+);
 const files = computed(() => Object.values(state.value.files).reverse());
-const stages = { offered: 'waits to be taken', moving: 'on its way', arrived: 'arrived whole', refused: 'refused', cancelled: 'cancelled', failed: 'did not arrive' };
+const stages = {
+  offered: 'waits to be taken',
+  moving: 'on its way',
+  arrived: 'arrived whole',
+  refused: 'refused',
+  cancelled: 'cancelled',
+  failed: 'did not arrive',
+};
 
 function give(event: Event): void {
   const to = taker.value;
   if (!to) return;
   for (const file of (event.target as HTMLInputElement).files ?? [])
     props.session.files
-      .offer({ name: file.name, sizeBytes: file.size, read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()) }, to.id)
+      .offer(
+        {
+          name: file.name,
+          sizeBytes: file.size,
+          read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()),
+        },
+        to.id,
+      )
       .catch((error: unknown) => (trouble.value = inWords(error)));
   if (picker.value) picker.value.value = '';
 }
-const cancel = (fileId: string) => props.session.files.cancel(fileId, 'cancelled by the customer').catch((error: unknown) => (trouble.value = inWords(error)));
+const cancel = (fileId: string) =>
+  props.session.files
+    .cancel(fileId, 'cancelled by the customer')
+    .catch((error: unknown) => (trouble.value = inWords(error)));
 </script>
 
 <template>
@@ -33,8 +54,18 @@ const cancel = (fileId: string) => props.session.files.cancel(fileId, 'cancelled
     </template>
     <ul>
       <li v-for="file in files" :key="file.id">
-        {{ file.name }} <span class="quiet">({{ formatBytes(file.sizeBytes) }}, {{ file.stage === 'moving' ? `${Math.round((session.progress.value[file.id] ?? 0) * 100)} %` : stages[file.stage] }})</span>
-        <button v-if="file.stage === 'offered' || file.stage === 'moving'" class="small" @click="cancel(file.id)">Cancel</button>
+        {{ file.name }}
+        <span class="quiet"
+          >({{ formatBytes(file.sizeBytes) }},
+          {{
+            file.stage === 'moving'
+              ? `${Math.round((session.progress.value[file.id] ?? 0) * 100)} %`
+              : stages[file.stage]
+          }})</span
+        >
+        <button v-if="file.stage === 'offered' || file.stage === 'moving'" class="small" @click="cancel(file.id)">
+          Cancel
+        </button>
       </li>
     </ul>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>

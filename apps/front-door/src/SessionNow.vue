@@ -12,7 +12,12 @@ const trouble = ref('');
 const state = computed(() => props.session.state.value);
 const technicians = computed(() => presentParticipants(state.value, 'technician'));
 const first = (name: string | undefined) => (name ?? 'The technician').split(' ')[0];
-const lines = computed(() => props.session.told.value.filter((e) => e.event.type !== 'chatSent').slice(-6).reverse());
+const lines = computed(() =>
+  props.session.told.value
+    .filter((e) => e.event.type !== 'chatSent')
+    .slice(-6)
+    .reverse(),
+);
 const chips = computed(() =>
   technicians.value.flatMap((t) =>
     allPermissions
@@ -32,10 +37,28 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
   await work().catch((error: unknown) => (trouble.value = inWords(error)));
 }
 const { connection } = props.session;
-const takeBack = (participantId: string, permission: Permission) => attempt(() => connection.command({ type: 'withdrawPermission', participantId, permission, why: 'taken back on the page', fact: undefined }));
+const takeBack = (participantId: string, permission: Permission) =>
+  attempt(() =>
+    connection.command({
+      type: 'withdrawPermission',
+      participantId,
+      permission,
+      why: 'taken back on the page',
+      fact: undefined,
+    }),
+  );
 const refuse = (askId: string) => attempt(() => connection.command({ type: 'refuseAsk', askId, fact: undefined }));
-const stop = (reason: 'stop' | 'fraud') => attempt(() => connection.command({ type: 'endSession', reason, why: reason === 'stop' ? 'pressed Stop on the page' : 'said that this feels wrong', fact: undefined }));
-const tried = (answer: 'works' | 'does-not' | 'cannot-tell') => attempt(() => connection.command({ type: 'answerTry', answer }));
+const stop = (reason: 'stop' | 'fraud') =>
+  attempt(() =>
+    connection.command({
+      type: 'endSession',
+      reason,
+      why: reason === 'stop' ? 'pressed Stop on the page' : 'said that this feels wrong',
+      fact: undefined,
+    }),
+  );
+const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
+  attempt(() => connection.command({ type: 'answerTry', answer }));
 const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --link ${props.door.doorstepLink}`));
 </script>
 
@@ -48,19 +71,32 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
         <button @click="stop('fraud')">This feels wrong</button>
       </div>
     </header>
-    <p v-if="session.status.value !== 'live'" class="trouble" role="status">Your line to the help desk is gone; trying again. What Doorstep was allowed, it still asks you about at your own screen.</p>
+    <p v-if="session.status.value !== 'live'" class="trouble" role="status">
+      Your line to the help desk is gone; trying again. What Doorstep was allowed, it still asks you about at your own
+      screen.
+    </p>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
 
     <section v-if="!session.isDoorstepThere.value" class="card" aria-labelledby="get">
       <h2 id="get">Open Doorstep</h2>
-      <p>Doorstep is the small program on your computer that asks you before anything is shown. It already knows this session.</p>
+      <p>
+        Doorstep is the small program on your computer that asks you before anything is shown. It already knows this
+        session.
+      </p>
       <p><a class="button first" :href="doorstepUrl">Open Doorstep</a></p>
-      <p class="quiet">Or run it by hand: <code>doorstep join --link …</code> <button class="small" @click="copy">Copy the command</button></p>
+      <p class="quiet">
+        Or run it by hand: <code>doorstep join --link …</code>
+        <button class="small" @click="copy">Copy the command</button>
+      </p>
     </section>
 
     <section v-for="ask in Object.values(state.asks)" :key="ask.id" class="card asks" role="status" data-test="ask">
       <h2>Look at your screen</h2>
-      <p>{{ first(state.participants[ask.participantId]?.name) }} asks to {{ ask.permissions.map((p) => permissionCatalogue[p].customerLabel).join(', ') }}. You say yes in the window there; you can say no here, too.</p>
+      <p>
+        {{ first(state.participants[ask.participantId]?.name) }} asks to
+        {{ ask.permissions.map((p) => permissionCatalogue[p].customerLabel).join(', ') }}. You say yes in the window
+        there; you can say no here, too.
+      </p>
       <button @click="refuse(ask.id)">No</button>
     </section>
 
@@ -79,8 +115,17 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
       <p v-if="!allowed.length">Nothing. They see nothing of your computer.</p>
       <ul class="strip">
         <li v-for="chip in chips" :key="`${chip.technician.id} ${chip.permission}`">
-          <span>{{ first(chip.technician.name) }} {{ chip.standing.name === 'allowed' ? 'may' : 'asks to' }} {{ permissionCatalogue[chip.permission].customerLabel }}</span>
-          <button v-if="chip.standing.name === 'allowed'" class="small" @click="takeBack(chip.technician.id, chip.permission)">Take back</button>
+          <span
+            >{{ first(chip.technician.name) }} {{ chip.standing.name === 'allowed' ? 'may' : 'asks to' }}
+            {{ permissionCatalogue[chip.permission].customerLabel }}</span
+          >
+          <button
+            v-if="chip.standing.name === 'allowed'"
+            class="small"
+            @click="takeBack(chip.technician.id, chip.permission)"
+          >
+            Take back
+          </button>
         </li>
       </ul>
     </section>

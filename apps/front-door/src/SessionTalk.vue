@@ -7,7 +7,20 @@ const props = defineProps<{ session: CustomerSession }>();
 const words = ref('');
 const trouble = ref('');
 const list = ref<HTMLUListElement>();
-const chats = computed(() => props.session.told.value.flatMap((e) => (e.event.type === 'chatSent' ? [{ seq: e.seq, who: e.who, text: e.event.personal?.text ?? '', isMine: props.session.state.value.participants[e.event.by]?.role !== 'technician' }] : [])));
+const chats = computed(() =>
+  props.session.told.value.flatMap((e) =>
+    e.event.type === 'chatSent'
+      ? [
+          {
+            seq: e.seq,
+            who: e.who,
+            text: e.event.personal?.text ?? '',
+            isMine: props.session.state.value.participants[e.event.by]?.role !== 'technician',
+          },
+        ]
+      : [],
+  ),
+);
 watch(chats, () => void nextTick(() => list.value?.scrollTo({ top: list.value.scrollHeight })), { immediate: true });
 
 async function send(): Promise<void> {
@@ -28,7 +41,10 @@ async function send(): Promise<void> {
   <section class="card" aria-labelledby="talk">
     <h2 id="talk">Conversation</h2>
     <ul ref="list" aria-live="polite" tabindex="0" aria-label="Messages" data-test="chat">
-      <li v-for="chat in chats" :key="chat.seq" :class="{ mine: chat.isMine }"><b>{{ chat.isMine ? 'You' : chat.who }}</b><br />{{ chat.text }}</li>
+      <li v-for="chat in chats" :key="chat.seq" :class="{ mine: chat.isMine }">
+        <b>{{ chat.isMine ? 'You' : chat.who }}</b
+        ><br />{{ chat.text }}
+      </li>
       <li v-if="!chats.length" class="quiet">Nothing has been said yet.</li>
     </ul>
     <form @submit.prevent="send">

@@ -18,7 +18,11 @@ export class CustomerSession {
   #isTellDue = false;
 
   constructor(rest: RestClient) {
-    this.connection = new LiveConnection({ ticket: () => rest.doorLive(), openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    this.connection = new LiveConnection({
+      ticket: () => rest.doorLive(),
+      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      keys: makeKeys(),
+    });
     this.files = new FileTransfers(this.connection);
     this.connection.on('entry', () => {
       if (this.#isTellDue) return;
@@ -39,7 +43,11 @@ export class CustomerSession {
       this.isPromptOpen.value = holder?.step === 'prompt-open';
     });
     this.connection.on('failed', (error) => (this.failed.value = error.message));
-    this.files.listeners.on('progress', ({ fileId, movedBytes, sizeBytes }) => (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }));
+    this.files.listeners.on(
+      'progress',
+      ({ fileId, movedBytes, sizeBytes }) =>
+        (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
+    );
   }
 
   tellStep(step: CustomerStep): void {

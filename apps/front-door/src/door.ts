@@ -3,7 +3,8 @@ import { AppError } from '@porch/wire';
 import { shallowRef } from 'vue';
 
 /** One thing a page: which one, by the path. */
-export type Place = { name: 'code' } | { name: 'link'; token: string } | { name: 'session' } | { name: 'help' } | { name: 'receipt' };
+export type Place =
+  { name: 'code' } | { name: 'link'; token: string } | { name: 'session' } | { name: 'help' } | { name: 'receipt' };
 
 export const rest = new RestClient(fetchExchange());
 export const place = shallowRef<Place>(placeOf(location.pathname));
@@ -26,6 +27,7 @@ window.addEventListener('popstate', () => (place.value = placeOf(location.pathna
 
 export function inWords(error: unknown): string {
   if (error instanceof AppError) return `${error.message}.`;
-  if (error instanceof Unreachable) return 'The help desk cannot be reached just now. Please look whether you are online, and try again.';
+  if (error instanceof Unreachable)
+    return 'The help desk cannot be reached just now. Please look whether you are online, and try again.';
   return 'Something went wrong on this page. Please load it again.';
 }

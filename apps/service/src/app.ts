@@ -70,13 +70,19 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   app.setSerializerCompiler(serializerCompiler);
   addErrorReplies(app);
 
-  const records = makeDataSource(config.databaseUrl, (error) => app.log.warn({ why: error.message }, 'a connection to the records broke'));
+  const records = makeDataSource(config.databaseUrl, (error) =>
+    app.log.warn({ why: error.message }, 'a connection to the records broke'),
+  );
   await records.initialize();
   await records.runMigrations({ transaction: 'each' });
-  const [owner] = await records.query<[{ epoch: number }[], number]>(`UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`);
+  const [owner] = await records.query<[{ epoch: number }[], number]>(
+    `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
+  );
   const technicians = await readTechnicians(records);
 
-  const publicUrl = () => config.publicUrl ?? `http://${config.host}:${String((app.server.address() as { port?: number } | null)?.port ?? config.port)}`;
+  const publicUrl = () =>
+    config.publicUrl ??
+    `http://${config.host}:${String((app.server.address() as { port?: number } | null)?.port ?? config.port)}`;
   const policy: Policy = {
     ...defaultPolicy,
     codeLifetimeMs: config.codeLifetimeMs,
@@ -87,7 +93,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     deskName: config.deskName,
     deskPhone: config.deskPhone,
   };
-  const ticketSystem = config.ticketsUrl && config.ticketsKey ? new RestTicketSystem(config.ticketsUrl, config.ticketsKey) : new NoTicketSystem();
+  const ticketSystem =
+    config.ticketsUrl && config.ticketsKey
+      ? new RestTicketSystem(config.ticketsUrl, config.ticketsKey)
+      : new NoTicketSystem();
   const ticketLists = new TicketLists(ticketSystem);
   const feed = new DeskFeed((error) => {
     if (!(error instanceof AppError)) app.log.warn({ err: error }, 'the porch could not be told');
@@ -97,7 +106,13 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const codes = new CodeDesk(new CodeSecrets(config.secret), policy.codeLifetimeMs);
   const desk = new SessionDesk({ records, codes, tickets: ticketLists, outbox, policy, technicians, publicUrl });
   const tickets = new ConnectionTickets();
-  const gateway = new LiveGateway({ book: desk.book, tickets, log: app.log, ownerEpoch: owner[0]?.epoch ?? 0, onChanged: feed.changed });
+  const gateway = new LiveGateway({
+    book: desk.book,
+    tickets,
+    log: app.log,
+    ownerEpoch: owner[0]?.epoch ?? 0,
+    onChanged: feed.changed,
+  });
   desk.book.onAppended(feed.changed);
 
   const parts: Parts = {
@@ -118,11 +133,17 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     presentTechnicians: new Set(),
     publicUrl,
     liveUrl: (request) => `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
-    readLedger: async (id) => ({ rows: await readRows(records.manager, id, 'session'), asideRows: await readRows(records.manager, id, 'aside') }),
+    readLedger: async (id) => ({
+      rows: await readRows(records.manager, id, 'session'),
+      asideRows: await readRows(records.manager, id, 'aside'),
+    }),
   };
 
   await app.register(swagger, {
-    openapi: { openapi: '3.1.0', info: { title: 'Zesty Porch', version: '1', description: 'Attended support sessions.' } },
+    openapi: {
+      openapi: '3.1.0',
+      info: { title: 'Zesty Porch', version: '1', description: 'Attended support sessions.' },
+    },
     transform: jsonSchemaTransform,
   });
   await app.register(helmet, {
@@ -153,7 +174,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
 
   gateway.attach(app.server);
   app.addHook('onReady', async () => {
-    const underWay = await records.getRepository(SessionEntity).find({ select: { id: true }, where: [{ phase: 'joining' }, { phase: 'live' }], take: 1_000 });
+    const underWay = await records
+      .getRepository(SessionEntity)
+      .find({ select: { id: true }, where: [{ phase: 'joining' }, { phase: 'live' }], take: 1_000 });
     await gateway.reopen(underWay.map((s) => s.id));
     outbox.start();
   });
@@ -176,12 +199,24 @@ async function servePages(app: FastifyInstance, webDir: string | undefined): Pro
     return;
   }
   await app.register(fastifyStatic, { root: webDir, serve: false });
-  await app.register(fastifyStatic, { root: join(webDir, 'console'), prefix: '/console/', decorateReply: false, wildcard: false });
-  await app.register(fastifyStatic, { root: join(webDir, 'front-door'), prefix: '/', decorateReply: false, wildcard: false });
+  await app.register(fastifyStatic, {
+    root: join(webDir, 'console'),
+    prefix: '/console/',
+    decorateReply: false,
+    wildcard: false,
+  });
+  await app.register(fastifyStatic, {
+    root: join(webDir, 'front-door'),
+    prefix: '/',
+    decorateReply: false,
+    wildcard: false,
+  });
   app.setNotFoundHandler((request, reply) => {
     const path = request.url.split('?')[0] ?? '';
     const isPage = request.method === 'GET' && !path.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(path);
     if (!isPage) return notFound();
-    return reply.header('cache-control', 'no-cache').sendFile(path.startsWith('/console') ? 'console/index.html' : 'front-door/index.html');
+    return reply
+      .header('cache-control', 'no-cache')
+      .sendFile(path.startsWith('/console') ? 'console/index.html' : 'front-door/index.html');
   });
 }

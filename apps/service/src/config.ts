@@ -84,6 +84,8 @@ function readSecret(file: string): string {
   try {
     return readFileSync(file, 'utf8').trim();
   } catch (cause) {
-    throw new ConfigError(`the secret file ${file} cannot be read; make one with: openssl rand -hex 32 > FILE`, { cause });
+    throw new ConfigError(`the secret file ${file} cannot be read; make one with: openssl rand -hex 32 > FILE`, {
+      cause,
+    });
   }
 }

@@ -10,10 +10,16 @@ async function main(): Promise<void> {
     });
   await app.listen({ host: config.host, port: config.port });
   // The one line that whoever started us waits for.
-  process.stdout.write(`${JSON.stringify({ ready: true, url: `http://${config.host}:${String((app.server.address() as { port: number }).port)}` })}\n`);
+  process.stdout.write(
+    `${JSON.stringify({ ready: true, url: `http://${config.host}:${String((app.server.address() as { port: number }).port)}` })}\n`,
+  );
 }
 
 main().catch((error: unknown) => {
-  process.stderr.write(error instanceof ConfigError ? `Zesty Porch cannot start: ${error.message}\n` : `Zesty Porch cannot start: ${String((error as Error).stack)}\n`);
+  process.stderr.write(
+    error instanceof ConfigError
+      ? `Zesty Porch cannot start: ${error.message}\n`
+      : `Zesty Porch cannot start: ${String((error as Error).stack)}\n`,
+  );
   process.exit(error instanceof ConfigError ? 2 : 1);
 });

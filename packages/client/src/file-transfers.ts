@@ -104,7 +104,14 @@ export class FileTransfers {
   async accept(fileId: string, sink: FileSink): Promise<void> {
     const file = this.#connection.state.files[fileId];
     if (!file) throw new Error('no such file was offered');
-    const receiving: Receiving = { file, sink, hash: sha256.create(), receivedBytes: 0, heardAtMs: Date.now(), work: Promise.resolve() };
+    const receiving: Receiving = {
+      file,
+      sink,
+      hash: sha256.create(),
+      receivedBytes: 0,
+      heardAtMs: Date.now(),
+      work: Promise.resolve(),
+    };
     this.#receiving.set(fileId, receiving);
     try {
       await this.#connection.command({ type: 'acceptFile', fileId });
@@ -236,10 +243,13 @@ export class FileTransfers {
     receiving.receivedBytes += copy.length;
     receiving.heardAtMs = Date.now();
     receiving.hash.update(copy);
-    receiving.work = receiving.work.then(() => receiving.sink.write(copy)).then(
-      () => this.#wrote(receiving, offset + copy.length),
-      (error: unknown) => this.cancel(fileId, `it could not be written: ${String((error as Error).message)}`.slice(0, 80)),
-    );
+    receiving.work = receiving.work
+      .then(() => receiving.sink.write(copy))
+      .then(
+        () => this.#wrote(receiving, offset + copy.length),
+        (error: unknown) =>
+          this.cancel(fileId, `it could not be written: ${String((error as Error).message)}`.slice(0, 80)),
+      );
   }
 
   async #wrote(receiving: Receiving, offset: number): Promise<void> {
@@ -263,8 +273,12 @@ export class FileTransfers {
 /** A name that is a name on every system: no folders, no controls, no reserved ones, no more than 120 characters. */
 export function safeFileName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
-  // eslint-disable-next-line no-control-regex -- control characters are just what must not come through
-  const plain = last.normalize('NFC').replace(/[\u0000-\u001f\u007f<>:"|?*\u202a-\u202e\u2066-\u2069]/g, '_').replace(/^\.+|[. ]+$/g, '').trim();
+
+  const plain = last
+    .normalize('NFC')
+    .replace(/[\u0000-\u001f\u007f<>:"|?*\u202a-\u202e\u2066-\u2069]/g, '_')
+    .replace(/^\.+|[. ]+$/g, '')
+    .trim();
   const isReserved = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i.test(plain);
   return [...(isReserved ? `_${plain}` : plain)].slice(0, 120).join('') || 'unnamed';
 }

@@ -1,10 +1,4 @@
-import {
-  decodeInputMessage,
-  encodeSealedJson,
-  PairwiseChannel,
-  type InputAct,
-  type InputMessage,
-} from '@porch/wire';
+import { decodeInputMessage, encodeSealedJson, PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
 import type { LiveConnection } from './live-connection.ts';
 import { Listeners } from './listeners.ts';
 import { unlessUnreadable } from './unless-unreadable.ts';
@@ -128,7 +122,8 @@ export class InputLease {
       this.#move({ name: 'paused', lease: state.lease, nextNumber: state.nextNumber, why: message.why });
       clearTimeout(this.#pauseTimer);
       this.#pauseTimer = setTimeout(() => {
-        if (this.#state.name === 'paused') this.#move({ name: 'open', lease: this.#state.lease, nextNumber: this.#state.nextNumber });
+        if (this.#state.name === 'paused')
+          this.#move({ name: 'open', lease: this.#state.lease, nextNumber: this.#state.nextNumber });
       }, message.forMs);
     }
   }

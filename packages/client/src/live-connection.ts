@@ -211,7 +211,8 @@ export class LiveConnection {
   }
 
   #send(message: ClientMessage): void {
-    if (this.#socket && (this.#status === 'live' || message.type === 'hello')) this.#socket.send(JSON.stringify(message));
+    if (this.#socket && (this.#status === 'live' || message.type === 'hello'))
+      this.#socket.send(JSON.stringify(message));
   }
 
   #setStatus(status: LiveStatus): void {
@@ -226,7 +227,8 @@ export class LiveConnection {
       ticket = await this.#options.ticket();
     } catch (error) {
       if (this.#status === 'closed') return;
-      if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404)) this.#fail(error);
+      if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404))
+        this.#fail(error);
       else this.#retryLater();
       return;
     }
@@ -372,6 +374,9 @@ export class LiveConnection {
 class LedgerForked extends Error {}
 
 /** Checks rows as REST gives them against heads that were kept elsewhere. */
-export function verifyRows(rows: readonly Parameters<typeof decodeLedgerRow>[0][], trusted: { seq: number; hash: string }[] = []) {
+export function verifyRows(
+  rows: readonly Parameters<typeof decodeLedgerRow>[0][],
+  trusted: { seq: number; hash: string }[] = [],
+) {
   return verifyChain(rows.map(decodeLedgerRow), trusted);
 }

@@ -10,6 +10,7 @@ import {
   PorchView,
   QueueEntryView,
   ReceiptView,
+  type RequestBody,
   SessionView,
   SignedIn,
   Started,
@@ -57,7 +58,12 @@ export class RestClient {
     if (body !== undefined) headers['content-type'] = 'application/json';
     let answer: HttpAnswer;
     try {
-      answer = await this.#exchange(method, `/api${path}`, headers, body === undefined ? undefined : JSON.stringify(body));
+      answer = await this.#exchange(
+        method,
+        `/api${path}`,
+        headers,
+        body === undefined ? undefined : JSON.stringify(body),
+      );
     } catch (cause) {
       throw new Unreachable('the service does not answer', { cause });
     }
@@ -83,9 +89,11 @@ export class RestClient {
   start = (body: { ticketRef?: string; queueEntryId?: string }) => this.#call(Started, 'POST', '/sessions', body);
   sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
   session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
-  draft = (id: string) => this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);
+  draft = (id: string) =>
+    this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);
   ledger = (id: string) => this.#call(LedgerView, 'GET', `/sessions/${id}/ledger`);
-  erase = (id: string, rule: string) => this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
+  erase = (id: string, rule: string) =>
+    this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
   newCode = (id: string) => this.#call(CodeView, 'POST', `/sessions/${id}/code`, {});
   withdrawCode = (id: string) => this.#call(none, 'POST', `/sessions/${id}/code/withdraw`, {});
   postLink = (id: string) => this.#call(none, 'POST', `/sessions/${id}/post-link`, {});
@@ -94,28 +102,26 @@ export class RestClient {
     this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});
 
   desk = () => this.#call(DeskView, 'GET', '/door');
-  join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) => this.#call(Joined, 'POST', '/door/join', body);
+  join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>
+    this.#call(Joined, 'POST', '/door/join', body);
   door = () => this.#call(DoorView, 'GET', '/door/session');
   doorLive = () => this.#call(ConnectionTicket, 'POST', '/door/live', {});
   receipt = () => this.#call(ReceiptView, 'GET', '/door/receipt');
-  request = (body: z.input<typeof RequestBodyShape>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
+  request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
   entry = (token: string) => this.#call(EntryStatus, 'GET', `/door/requests/mine?token=${encodeURIComponent(token)}`);
-  leaveQueue = (token: string) => this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
+  leaveQueue = (token: string) =>
+    this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
 }
-
-const RequestBodyShape = z.object({
-  name: z.string(),
-  address: z.string(),
-  topic: z.string(),
-  language: z.enum(['en', 'no', 'de']),
-  description: z.string(),
-  ticketRef: z.string().optional(),
-});
 
 /** For browsers, and for Node programs that live long enough not to mind its start. */
 export const fetchExchange =
   (base = ''): HttpExchange =>
   async (method, path, headers, body) => {
-    const answer = await fetch(base + path, { method, headers, credentials: 'same-origin', ...(body === undefined ? {} : { body }) });
+    const answer = await fetch(base + path, {
+      method,
+      headers,
+      credentials: 'same-origin',
+      ...(body === undefined ? {} : { body }),
+    });
     return { status: answer.status, body: await answer.text() };
   };

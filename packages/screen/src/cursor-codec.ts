@@ -28,7 +28,8 @@ export function decodeCursorShape(payload: Uint8Array): CursorShape {
   const view = new DataView(payload.buffer, payload.byteOffset, payload.byteLength);
   const [width, height, hotX, hotY] = [0, 2, 4, 6].map((at) => view.getUint16(at)) as [number, number, number, number];
   const isGood = width > 0 && height > 0 && width <= MAX_CURSOR_SIDE_PX && height <= MAX_CURSOR_SIDE_PX;
-  if (!isGood || payload.byteLength !== 8 + width * height * 4) throw new PictureError('a cursor has an impossible size');
+  if (!isGood || payload.byteLength !== 8 + width * height * 4)
+    throw new PictureError('a cursor has an impossible size');
   return { width, height, hotX, hotY, rgba: new Uint8ClampedArray(payload.slice(8).buffer) };
 }
 

@@ -52,7 +52,7 @@ export class TileSource {
       const freshRow = (y - rect.y) * rect.width - rect.x;
       if (this.#isKnown && this.#sameRun(this.pixels, y * width + on.x, fresh, freshRow + on.x, on.width)) continue;
       const tileRow = Math.floor(y / TILE_PX) * columns;
-      for (let x = on.x; x < on.x + on.width; ) {
+      for (let x = on.x; x < on.x + on.width;) {
         const column = Math.floor(x / TILE_PX);
         const end = Math.min((column + 1) * TILE_PX, on.x + on.width);
         if (!this.#isKnown || !this.#sameRun(this.pixels, y * width + x, fresh, freshRow + x, end - x)) {

@@ -59,7 +59,12 @@ export function decodeClearPart(payload: Uint8Array): ClearPart {
 }
 
 /** `pixels` is the whole picture, one 32-bit word a pixel, 0xXXRRGGBB. */
-export function encodeUpdate(pixels: Uint32Array, grid: Grid, tiles: readonly TileVersion[], deflate: Deflate): Uint8Array {
+export function encodeUpdate(
+  pixels: Uint32Array,
+  grid: Grid,
+  tiles: readonly TileVersion[],
+  deflate: Deflate,
+): Uint8Array {
   const kinds = new Uint8Array(tiles.length);
   const fills: number[] = [];
   const planes: Uint8Array[] = [];

@@ -73,7 +73,8 @@ export function decodeFrame(bytes: Uint8Array): Frame {
   const view = new DataView(bytes.buffer, bytes.byteOffset, FRAME_HEADER_BYTES);
   const channel = channelNames.get(view.getUint8(1));
   const kind = view.getUint8(2);
-  if (!channel || !(Object.values(frameKinds[channel]) as number[]).includes(kind)) throw new AppError('MESSAGE_INVALID');
+  if (!channel || !(Object.values(frameKinds[channel]) as number[]).includes(kind))
+    throw new AppError('MESSAGE_INVALID');
   return {
     channel,
     kind,

@@ -12,10 +12,16 @@ const START_MS = 10_000;
 /** Starts the process that keeps a session open, unless there is one. */
 export async function startKeeper(sessionId: string): Promise<void> {
   if (existsSync(socketFile(sessionId)) && (await isAlive(socketFile(sessionId)))) return;
-  const child = spawn(process.execPath, [process.argv[1] ?? '', 'keep', sessionId], { detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(process.execPath, [process.argv[1] ?? '', 'keep', sessionId], {
+    detached: true,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   await new Promise<void>((resolve, reject) => {
     let errors = '';
-    const timer = setTimeout(() => reject(new CliError('The session could not be opened in time; try again.', exitCodes.unreachable)), START_MS);
+    const timer = setTimeout(
+      () => reject(new CliError('The session could not be opened in time; try again.', exitCodes.unreachable)),
+      START_MS,
+    );
     child.stderr.on('data', (part: Buffer) => (errors += part.toString()));
     child.stdout.once('data', () => {
       clearTimeout(timer);
@@ -23,7 +29,9 @@ export async function startKeeper(sessionId: string): Promise<void> {
     });
     child.once('exit', () => {
       clearTimeout(timer);
-      reject(new CliError(errors.trim().replace(/^porch: /, '') || 'The session could not be opened.', exitCodes.refused));
+      reject(
+        new CliError(errors.trim().replace(/^porch: /, '') || 'The session could not be opened.', exitCodes.refused),
+      );
     });
   });
   child.stdout.destroy();
@@ -48,11 +56,20 @@ function socketFor(session: string | undefined): string {
   const fitting = session ? sockets.filter((name) => name.startsWith(session.slice(0, 8).toLowerCase())) : sockets;
   const newest = fitting.map((name) => join(folder, name)).sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)[0];
   if (newest) return newest;
-  throw new CliError(session ? `No session ${session} is open here. Open it: porch open ${session}` : 'No session is open here. Start one: porch start MF-201', exitCodes.noSession);
+  throw new CliError(
+    session
+      ? `No session ${session} is open here. Open it: porch open ${session}`
+      : 'No session is open here. Start one: porch start MF-201',
+    exitCodes.noSession,
+  );
 }
 
 /** One call to the keeper. `onMore` gets what comes before the last answer. */
-export function callKeeper(session: string | undefined, call: Call, onMore: (value: unknown) => void = () => undefined): Promise<unknown> {
+export function callKeeper(
+  session: string | undefined,
+  call: Call,
+  onMore: (value: unknown) => void = () => undefined,
+): Promise<unknown> {
   const path = socketFor(session);
   return new Promise((resolve, reject) => {
     const gone = () => reject(new CliError('The session is not open here any longer.', exitCodes.noSession));
@@ -65,7 +82,13 @@ export function callKeeper(session: string | undefined, call: Call, onMore: (val
       socket.removeListener('close', gone);
       socket.destroy();
       if (answer.is === 'done') resolve(answer.value);
-      else reject(new CliError(`${answer.message}${answer.code === 'REFUSED_THERE' ? '' : ` (${answer.code})`}`, exitCodes.refused));
+      else
+        reject(
+          new CliError(
+            `${answer.message}${answer.code === 'REFUSED_THERE' ? '' : ` (${answer.code})`}`,
+            exitCodes.refused,
+          ),
+        );
     });
   });
 }

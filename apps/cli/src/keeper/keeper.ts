@@ -35,13 +35,24 @@ export class Keeper {
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
-    this.#lease = new InputLease(connection, () => ({ update: this.#picture.newestUpdate, display: 0, generation: Math.max(0, this.#picture.generation) }));
+    this.#lease = new InputLease(connection, () => ({
+      update: this.#picture.newestUpdate,
+      display: 0,
+      generation: Math.max(0, this.#picture.generation),
+    }));
     this.#files = new FileTransfers(connection);
     connection.on('frame', ({ frame, bytes }) => {
       if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.update) return;
       this.#paint(frame.payload, frame.displayGeneration);
       connection.sendFrame(
-        encodeFrame({ ...frame, kind: frameKinds.screen.paintedAck, senderSeat: connection.seat, receiverSeat: 0, counter: 0n, payload: encodeAck(bytes.byteLength) }),
+        encodeFrame({
+          ...frame,
+          kind: frameKinds.screen.paintedAck,
+          senderSeat: connection.seat,
+          receiverSeat: 0,
+          counter: 0n,
+          payload: encodeAck(bytes.byteLength),
+        }),
       );
     });
     connection.on('caughtUp', () => connection.watch(0, true));
@@ -68,7 +79,13 @@ export class Keeper {
       case 'ask':
         return this.#ask(call.permissions, call.waitMs);
       case 'giveBack':
-        await this.#connection.command({ type: 'withdrawPermission', participantId, permission: call.permission, why: 'given back', fact: undefined });
+        await this.#connection.command({
+          type: 'withdrawPermission',
+          participantId,
+          permission: call.permission,
+          why: 'given back',
+          fact: undefined,
+        });
         return {};
       case 'acts':
         await this.#openLease();
@@ -93,7 +110,8 @@ export class Keeper {
       case 'follow':
         return this.#follow(call.afterSeq, more, signal);
       case 'leave':
-        if (!isOver(state)) await this.#connection.command({ type: 'leaveSession', reason: 'left from the command line' });
+        if (!isOver(state))
+          await this.#connection.command({ type: 'leaveSession', reason: 'left from the command line' });
         return {};
     }
   }
@@ -105,7 +123,10 @@ export class Keeper {
   }
 
   #may(permission: Permission): boolean {
-    return isEffective(standingOf(this.#connection.state, this.#connection.participantId, permission), this.#connection.serviceNowMs);
+    return isEffective(
+      standingOf(this.#connection.state, this.#connection.participantId, permission),
+      this.#connection.serviceNowMs,
+    );
   }
 
   #status() {
@@ -118,19 +139,29 @@ export class Keeper {
       purpose: state.purpose,
       customerName: state.customerName,
       step: this.#step,
-      isDoorstepThere: state.holderId !== undefined && presence.some((p) => p.participantId === state.holderId && p.isConnected),
+      isDoorstepThere:
+        state.holderId !== undefined && presence.some((p) => p.participantId === state.holderId && p.isConnected),
       isLead: state.leadId === participantId,
-      permissions: Object.keys(permissionCatalogue).map((permission) => ({ permission, standing: standingOf(state, participantId, permission as Permission).name })),
+      permissions: Object.keys(permissionCatalogue).map((permission) => ({
+        permission,
+        standing: standingOf(state, participantId, permission as Permission).name,
+      })),
       files: Object.values(state.files),
       handover: state.handover,
-      picture: this.#picture.grid ? { width: this.#picture.grid.width, height: this.#picture.grid.height, isComplete: this.#picture.isComplete } : undefined,
+      picture: this.#picture.grid
+        ? { width: this.#picture.grid.width, height: this.#picture.grid.height, isComplete: this.#picture.isComplete }
+        : undefined,
       entries: entries.length,
     };
   }
 
   async #ask(permissions: Permission[], waitMs: number) {
     await this.#connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
-    const standings = () => permissions.map((permission) => ({ permission, standing: standingOf(this.#connection.state, this.#connection.participantId, permission).name }));
+    const standings = () =>
+      permissions.map((permission) => ({
+        permission,
+        standing: standingOf(this.#connection.state, this.#connection.participantId, permission).name,
+      }));
     await this.#until(() => standings().every((s) => s.standing !== 'waiting'), waitMs);
     return standings();
   }
@@ -149,7 +180,11 @@ export class Keeper {
         if (isTrue()) done(true);
       };
       const timer = setTimeout(() => done(false), waitMs);
-      const offs = [this.#connection.on('entry', look), this.#lease.listeners.on('state', look), this.#connection.on('failed', () => done(false))];
+      const offs = [
+        this.#connection.on('entry', look),
+        this.#lease.listeners.on('state', look),
+        this.#connection.on('failed', () => done(false)),
+      ];
       this.#painted.add(look);
     });
   }
@@ -169,7 +204,10 @@ export class Keeper {
     if (isNewSize) this.#rgba = new Uint8ClampedArray(grid.width * grid.height * 4);
     for (const { rect, rgba } of tiles)
       for (let row = 0; row < rect.height; row++)
-        this.#rgba.set(rgba.subarray(row * rect.width * 4, (row + 1) * rect.width * 4), ((rect.y + row) * grid.width + rect.x) * 4);
+        this.#rgba.set(
+          rgba.subarray(row * rect.width * 4, (row + 1) * rect.width * 4),
+          ((rect.y + row) * grid.width + rect.x) * 4,
+        );
     this.#painted.forEach((look) => look());
   }
 
@@ -233,11 +271,18 @@ export class Keeper {
     if (!file) throw new AppError('FILE_NOT_OPEN');
     await mkdir(folder, { recursive: true });
     const path = join(folder, file.name ?? 'unnamed');
-    if (await stat(path).then(() => true, () => false)) throw new AppError('INVALID_REQUEST', { path });
+    if (
+      await stat(path).then(
+        () => true,
+        () => false,
+      )
+    )
+      throw new AppError('INVALID_REQUEST', { path });
     const part = `${path}.part`;
     const stream = createWriteStream(part, { mode: 0o600 });
     await this.#files.accept(fileId, {
-      write: (bytes) => new Promise((resolve, reject) => stream.write(bytes, (error) => (error ? reject(error) : resolve()))),
+      write: (bytes) =>
+        new Promise((resolve, reject) => stream.write(bytes, (error) => (error ? reject(error) : resolve()))),
       finish: async () => {
         await new Promise<void>((resolve) => stream.end(() => resolve()));
         await rename(part, path);
@@ -257,12 +302,18 @@ export class Keeper {
     const stage = () => this.#connection.state.files[fileId]?.stage ?? 'failed';
     await this.#until(() => stage() !== 'offered' && stage() !== 'moving', 24 * 60 * 60_000);
     off();
-    return { fileId, stage: stage(), name: this.#connection.state.files[fileId]?.name, sha256: this.#connection.state.files[fileId]?.sha256 };
+    return {
+      fileId,
+      stage: stage(),
+      name: this.#connection.state.files[fileId]?.name,
+      sha256: this.#connection.state.files[fileId]?.sha256,
+    };
   }
 
   #follow(afterSeq: number, more: Tell, signal: AbortSignal): Promise<unknown> {
     const tell = (from: number) => {
-      for (const entry of tellLedger(this.#connection.entries, 'technician').slice(from)) more({ seq: entry.seq, atMs: entry.atMs, type: entry.event.type, who: entry.who, sentence: entry.sentence });
+      for (const entry of tellLedger(this.#connection.entries, 'technician').slice(from))
+        more({ seq: entry.seq, atMs: entry.atMs, type: entry.event.type, who: entry.who, sentence: entry.sentence });
       return this.#connection.entries.length;
     };
     let told = tell(afterSeq);
@@ -288,7 +339,11 @@ class FetchRefused extends Error {}
 export async function runKeeper(sessionId: string): Promise<void> {
   const { url, token } = readCredentials();
   const rest = new RestClient(nodeExchange(url), token);
-  const connection = new LiveConnection({ ticket: () => rest.liveTicket(sessionId), openSocket: (liveUrl) => new WebSocket(liveUrl) as unknown as SocketLike, keys: makeKeys() });
+  const connection = new LiveConnection({
+    ticket: () => rest.liveTicket(sessionId),
+    openSocket: (liveUrl) => new WebSocket(liveUrl) as unknown as SocketLike,
+    keys: makeKeys(),
+  });
   const keeper = new Keeper(connection);
   const path = socketFile(sessionId);
   await mkdir(homeFolder(), { recursive: true, mode: 0o700 });
@@ -324,7 +379,8 @@ function serve(socket: Socket, keeper: Keeper, onLeft: () => void): void {
         tell({ is: 'done', value: await keeper.handle(call, (value) => tell({ is: 'more', value }), gone.signal) });
         if (call.call === 'leave') onLeft();
       } catch (error) {
-        const code = error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
+        const code =
+          error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
         tell({ is: 'refused', code, message: String((error as Error).message) });
       }
     })();

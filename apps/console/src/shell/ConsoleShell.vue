@@ -5,7 +5,13 @@ import { useDesk } from '../desk.ts';
 
 const { rest, me, sessions } = useDesk();
 const router = useRouter();
-const phases = { prepared: 'waits for the customer', joining: 'at the door', live: 'under way', ended: 'ended', logged: 'logged' };
+const phases = {
+  prepared: 'waits for the customer',
+  joining: 'at the door',
+  live: 'under way',
+  ended: 'ended',
+  logged: 'logged',
+};
 
 async function signOut(): Promise<void> {
   sessions.closeAll();
@@ -30,7 +36,8 @@ async function signOut(): Promise<void> {
     <div class="place"><RouterView :key="$route.fullPath" /></div>
     <footer v-if="sessions.list.value.length" class="open" aria-label="Open sessions">
       <RouterLink v-for="s in sessions.list.value" :key="s.id" :to="`/session/${s.id}`">
-        {{ s.state.value.customerName ?? 'Nobody yet' }} · {{ s.failed.value ? 'not yours any longer' : phases[s.state.value.phase.name] }}
+        {{ s.state.value.customerName ?? 'Nobody yet' }} ·
+        {{ s.failed.value ? 'not yours any longer' : phases[s.state.value.phase.name] }}
         <b v-if="s.unread.value" class="tabular">{{ s.unread.value }} new</b>
       </RouterLink>
     </footer>

@@ -1,4 +1,11 @@
-import { isOver, needsCallAnswer, presentParticipants, type OpenAsk, type Permission, type SessionCommand } from '@porch/core';
+import {
+  isOver,
+  needsCallAnswer,
+  presentParticipants,
+  type OpenAsk,
+  type Permission,
+  type SessionCommand,
+} from '@porch/core';
 import type { LiveConnection } from '@porch/client';
 import { AppError } from '@porch/wire';
 import type { Logger } from 'pino';
@@ -72,7 +79,8 @@ export class ConsentHolder {
       this.stop('did not want to begin');
       return;
     }
-    if (state.customerName === undefined) await connection.command({ type: 'introduceCustomer', name: personName, address: '' });
+    if (state.customerName === undefined)
+      await connection.command({ type: 'introduceCustomer', name: personName, address: '' });
     await connection.command({ type: 'acceptSession', noticeVersion: desk.noticeVersion });
   }
 
@@ -103,8 +111,8 @@ export class ConsentHolder {
 
   /** Writes a fact down and delivers it, now or when the line is back. */
   report(make: (fact: number) => SessionCommand): void {
-    const fact = this.#parts.journal.add(make);
-    this.#deliver(fact.id, fact.command);
+    const { id, command, written } = this.#parts.journal.add(make);
+    void written.then(() => this.#deliver(id, command));
   }
 
   close(): void {
@@ -122,7 +130,8 @@ export class ConsentHolder {
       () => journal.markDelivered(id),
       (error: unknown) => {
         // It stays in the journal unless the service has really answered.
-        if (error instanceof AppError && error.code !== 'NOT_PRESENT' && error.code !== 'RECORDS_DOWN') journal.markDelivered(id);
+        if (error instanceof AppError && error.code !== 'NOT_PRESENT' && error.code !== 'RECORDS_DOWN')
+          journal.markDelivered(id);
         log.warn({ why: String(error), type: command.type }, 'a fact was not taken');
       },
     );

@@ -1,7 +1,8 @@
 import type { SessionCommand } from '@porch/core';
 import { SessionCommand as SessionCommandSchema } from '@porch/core';
 import { randomUUID } from 'node:crypto';
-import { closeSync, fsyncSync, mkdirSync, openSync, readFileSync, renameSync, writeFileSync, writeSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 
@@ -14,16 +15,23 @@ export interface Fact {
   readonly id: string;
   readonly command: SessionCommand;
 }
+export interface AddedFact extends Fact {
+  /** Resolves when it is on the disk. What it says holds from the moment it was added. */
+  readonly written: Promise<void>;
+}
 
 /**
  * What was refused, withdrawn and stopped at this computer, in a file: it holds at once, also without the service, and
- * is delivered when the line is back. Written to the disk before anybody is told.
+ * is delivered when the line is back. Written to the disk before anybody is told, and never in the way: a disk may take
+ * seconds, and meanwhile keys must still be let go.
  */
 export class FactJournal {
   readonly #file: string;
   readonly #waiting = new Map<string, Fact>();
   #number = 0;
-  #descriptor: number;
+  readonly #handle: Promise<FileHandle>;
+  #work: Promise<void>;
+  #isClosed = false;
 
   constructor(folder: string, sessionId: string) {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
@@ -31,9 +39,12 @@ export class FactJournal {
     this.#read();
     // What was delivered is history that the ledger keeps; the file starts with what is still due.
     const fresh = `${this.#file}.new`;
-    writeFileSync(fresh, [...this.#waiting.values()].map((fact) => `${JSON.stringify(fact)}\n`).join(''), { mode: 0o600 });
+    writeFileSync(fresh, [...this.#waiting.values()].map((fact) => `${JSON.stringify(fact)}\n`).join(''), {
+      mode: 0o600,
+    });
     renameSync(fresh, this.#file);
-    this.#descriptor = openSync(this.#file, 'a', 0o600);
+    this.#handle = open(this.#file, 'a', 0o600);
+    this.#work = this.#handle.then(() => undefined);
   }
 
   get waiting(): Fact[] {
@@ -41,27 +52,34 @@ export class FactJournal {
   }
 
   /** Numbers the fact and writes it down. */
-  add(make: (fact: number) => SessionCommand): Fact {
+  add(make: (fact: number) => SessionCommand): AddedFact {
     const fact: Fact = { id: randomUUID(), command: make(++this.#number) };
     this.#waiting.set(fact.id, fact);
-    this.#append(fact);
-    return fact;
+    return { ...fact, written: this.#append(fact, true) };
   }
 
   markDelivered(id: string): void {
-    if (this.#waiting.delete(id)) this.#append({ delivered: id });
+    // Lost in a crash, this line only means that the service hears a fact twice; it knows the id.
+    if (this.#waiting.delete(id)) void this.#append({ delivered: id }, false);
   }
 
-  close(): void {
-    if (this.#descriptor < 0) return;
-    closeSync(this.#descriptor);
-    this.#descriptor = -1;
+  async close(): Promise<void> {
+    if (this.#isClosed) return;
+    this.#isClosed = true;
+    await this.#work;
+    await (await this.#handle).close();
   }
 
-  #append(line: Fact | { delivered: string }): void {
-    if (this.#descriptor < 0) return;
-    writeSync(this.#descriptor, `${JSON.stringify(line)}\n`);
-    fsyncSync(this.#descriptor);
+  #append(line: Fact | { delivered: string }, isDurable: boolean): Promise<void> {
+    if (this.#isClosed) return Promise.resolve();
+    const written = this.#work.then(async () => {
+      const handle = await this.#handle;
+      await handle.write(`${JSON.stringify(line)}\n`);
+      if (isDurable) await handle.datasync();
+    });
+    // A disk that is full must not keep what a person decided from being told: the next line tries again.
+    this.#work = written.catch(() => undefined);
+    return this.#work;
   }
 
   #read(): void {

@@ -25,7 +25,11 @@ export async function fileToSend(path: string): Promise<FileToSend & { close(): 
 }
 
 /** Writes beside the final name and moves there only when everything has arrived. Never overwrites. */
-export async function fileSink(folder: string, name: string, onDone: (path: string) => void = () => undefined): Promise<FileSink> {
+export async function fileSink(
+  folder: string,
+  name: string,
+  onDone: (path: string) => void = () => undefined,
+): Promise<FileSink> {
   await mkdir(folder, { recursive: true });
   const safe = safeFileName(name);
   const part = join(folder, `.${safe}.${process.pid}.${Math.random().toString(36).slice(2)}.part`);
@@ -65,7 +69,8 @@ async function freeName(folder: string, name: string): Promise<string> {
 export async function pathWithin(home: string, wanted: string): Promise<string> {
   const root = await realpath(home);
   const path = await realpath(resolve(root, wanted.replace(/^~(?=\/|$)/, '.')));
-  if (path !== root && !path.startsWith(root + sep)) throw new Error('it is outside the home folder of the person here');
+  if (path !== root && !path.startsWith(root + sep))
+    throw new Error('it is outside the home folder of the person here');
   if (!(await stat(path)).isFile()) throw new Error('it is not a plain file');
   return path;
 }

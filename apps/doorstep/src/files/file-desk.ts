@@ -60,7 +60,11 @@ export class FileDesk {
     const technician = file && connection.state.participants[file.fromId];
     if (!file || !technician) return;
     const isAllowed = () => grants.holds('give-files', technician.signKey, connection.serviceNowMs);
-    const answer = isAllowed() && (await holder.askInTurn(questionForFile(technician.name ?? 'The technician', file.name ?? 'a file', file.sizeBytes)));
+    const answer =
+      isAllowed() &&
+      (await holder.askInTurn(
+        questionForFile(technician.name ?? 'The technician', file.name ?? 'a file', file.sizeBytes),
+      ));
     if (connection.state.files[fileId]?.stage !== 'offered') return;
     if (!answer || !isAllowed()) return this.#transfers.refuse(fileId);
     await this.#transfers.accept(fileId, await fileSink(downloads, file.name ?? 'unnamed'));
@@ -70,8 +74,10 @@ export class FileDesk {
   async #fetch(fromSeat: number, requestId: string, path: string): Promise<void> {
     const { connection, grants, home } = this.#parts;
     const technician = Object.values(connection.state.participants).find((p) => p.seat === fromSeat);
-    const refuse = (why: string) => this.#transfers.tell(fromSeat, { type: 'fetchRefused', requestId, why: why.slice(0, 120) });
-    if (!technician || !grants.holds('fetch-files', technician.signKey, connection.serviceNowMs)) return refuse('the customer has not allowed it');
+    const refuse = (why: string) =>
+      this.#transfers.tell(fromSeat, { type: 'fetchRefused', requestId, why: why.slice(0, 120) });
+    if (!technician || !grants.holds('fetch-files', technician.signKey, connection.serviceNowMs))
+      return refuse('the customer has not allowed it');
     try {
       const source = await fileToSend(await pathWithin(home, path));
       const fileId = crypto.randomUUID();
@@ -81,7 +87,13 @@ export class FileDesk {
       await this.#transfers.offer(source, technician.id, fileId);
     } catch (error) {
       const isMissing = (error as NodeJS.ErrnoException).code === 'ENOENT';
-      refuse(isMissing ? 'there is no such file' : error instanceof AppError ? error.message : String((error as Error).message));
+      refuse(
+        isMissing
+          ? 'there is no such file'
+          : error instanceof AppError
+            ? error.message
+            : String((error as Error).message),
+      );
     }
   }
 }

@@ -76,7 +76,8 @@ export class LeaseKeeper {
   check(): void {
     const lease = this.#lease;
     if (!lease) return;
-    if (!this.#parts.grants.holds('control-input', lease.signKey, this.#parts.connection.serviceNowMs)) this.end('it is not allowed any longer');
+    if (!this.#parts.grants.holds('control-input', lease.signKey, this.#parts.connection.serviceNowMs))
+      this.end('it is not allowed any longer');
     else if (Date.now() - lease.heardAtMs > LEASE_SILENCE_MS) this.end('nothing was heard from the technician');
     else if (this.#parts.holder.isPromptOpen) this.#parts.desktop.releaseAll();
   }
@@ -99,7 +100,9 @@ export class LeaseKeeper {
   }
 
   #technicianAt(seat: number): Participant | undefined {
-    return Object.values(this.#parts.connection.state.participants).find((p) => p.seat === seat && p.role === 'technician' && !p.isGone);
+    return Object.values(this.#parts.connection.state.participants).find(
+      (p) => p.seat === seat && p.role === 'technician' && !p.isGone,
+    );
   }
 
   #channelTo(technician: Participant): PairwiseChannel {
@@ -174,6 +177,12 @@ export class LeaseKeeper {
       return;
     }
     lease.lastNumber = message.number;
+    const { act } = message;
+    // Letting go is never dropped: what is down must come up, whatever else is true.
+    if ('isDown' in act && !act.isDown) {
+      this.#enqueue(lease, act);
+      return;
+    }
     const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
     const nowMs = Date.now();
     if (this.#parts.holder.isPromptOpen) return drop('a question is open on their screen');
@@ -182,19 +191,27 @@ export class LeaseKeeper {
     const replacedAtMs = this.#parts.replacedAtMs(message.aimedAtUpdate);
     if (replacedAtMs !== undefined && nowMs - replacedAtMs > STALE_PICTURE_MS) return drop('your picture was too old');
     if (lease.waiting >= MAX_WAITING_ACTS) return drop('more input waits than can be done');
+    this.#enqueue(lease, act);
+  }
+
+  #enqueue(lease: Lease, act: InputAct): void {
     lease.waiting++;
     this.#acts = this.#acts
-      .then(() => this.#perform(lease, message.act))
+      .then(() => this.#perform(lease, act))
       .catch((error: unknown) => this.#parts.log.error({ err: error }, 'input failed'))
       .finally(() => lease.waiting--);
   }
 
   async #perform(lease: Lease, act: InputAct): Promise<void> {
     const { desktop, holder } = this.#parts;
-    // Between coming in and its turn the person may have stopped it all.
-    if (this.#lease !== lease || holder.isPromptOpen || Date.now() < this.#pausedUntilMs) return;
+    // Between coming in and its turn the person may have stopped it all; then everything was let go already.
+    if (this.#lease !== lease) return;
+    const isRelease = 'isDown' in act && !act.isDown;
+    const isHeldBack = holder.isPromptOpen || Date.now() < this.#pausedUntilMs;
+    if (isHeldBack && !isRelease) return;
     const size = desktop.size();
-    if ('x' in act) desktop.movePointer(Math.min(act.x, size.width - 1), Math.min(act.y, size.height - 1));
+    if ('x' in act && !isHeldBack)
+      desktop.movePointer(Math.min(act.x, size.width - 1), Math.min(act.y, size.height - 1));
     switch (act.act) {
       case 'move':
         break;
@@ -217,7 +234,11 @@ export class LeaseKeeper {
   }
 
   #tellPaused(seat: number): void {
-    this.#tell(seat, { type: 'inputPaused', forMs: Math.max(0, this.#pausedUntilMs - Date.now()), why: 'they are using their own mouse or keyboard' });
+    this.#tell(seat, {
+      type: 'inputPaused',
+      forMs: Math.max(0, this.#pausedUntilMs - Date.now()),
+      why: 'they are using their own mouse or keyboard',
+    });
   }
 
   #pause(): void {

@@ -1,5 +1,15 @@
 import { deflateRawSync } from 'node:zlib';
-import { decodeAck, decodeWanted, encodeCursorShape, encodePoint, PictureError, TileSource, type CursorShape, type Rect, type SameRun } from '@porch/screen';
+import {
+  decodeAck,
+  decodeWanted,
+  encodeCursorShape,
+  encodePoint,
+  PictureError,
+  TileSource,
+  type CursorShape,
+  type Rect,
+  type SameRun,
+} from '@porch/screen';
 import type { LiveConnection } from '@porch/client';
 import { encodeFrame, EVERY_VIEWER, frameKinds, type Channel } from '@porch/wire';
 import type { Desktop } from '../desktop/desktop.ts';
@@ -40,7 +50,8 @@ export class PictureSender {
       connection.on('frame', ({ frame }) => {
         if (frame.channel !== 'screen' || frame.senderSeat !== 0) return;
         try {
-          if (frame.kind === frameKinds.screen.paintedAck) this.#inFlightBytes = Math.max(0, this.#inFlightBytes - decodeAck(frame.payload));
+          if (frame.kind === frameKinds.screen.paintedAck)
+            this.#inFlightBytes = Math.max(0, this.#inFlightBytes - decodeAck(frame.payload));
           else this.#sendAgain(decodeWanted(frame.payload));
         } catch (error) {
           if (!(error instanceof PictureError)) throw error;

@@ -68,7 +68,9 @@ export class Injector {
   }
 
   button(name: keyof typeof buttonNumbers, isDown: boolean): void {
-    this.#button(buttonNumbers[name], isDown);
+    const number = buttonNumbers[name];
+    // What was let go already, because the person took over, is not let go again.
+    if (isDown || this.#buttonsDown.has(number)) this.#button(number, isDown);
   }
 
   /** X has a button for each direction of the wheel, and one press for each step. */
@@ -186,7 +188,14 @@ export class Injector {
       this.#ownChanges++;
       this.#x.client.ChangeKeyboardMapping(keycode, this.#perKeycode, new Array<number>(this.#perKeycode).fill(keysym));
     }
-    this.#x.client.ChangeProperty(0, this.#x.root, this.#lentAtom, ATOM_INTEGER, 8, Buffer.from(this.#loans.map((l) => l.keycode)));
+    this.#x.client.ChangeProperty(
+      0,
+      this.#x.root,
+      this.#lentAtom,
+      ATOM_INTEGER,
+      8,
+      Buffer.from(this.#loans.map((l) => l.keycode)),
+    );
     await this.#x.flush();
   }
 

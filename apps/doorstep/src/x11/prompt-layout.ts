@@ -41,7 +41,12 @@ export function layoutPrompt(question: Question): PromptLayout {
   };
 }
 
-export function drawPrompt(question: Question, layout: PromptLayout, isArmed: boolean, chosen: 'yes' | 'no' | undefined): string {
+export function drawPrompt(
+  question: Question,
+  layout: PromptLayout,
+  isArmed: boolean,
+  chosen: 'yes' | 'no' | undefined,
+): string {
   const button = (box: Box, label: string, isChosen: boolean) => `
     <rect x="${box.x}" y="${box.y}" width="${box.width}" height="${box.height}" rx="10" fill="${isArmed ? '#ffffff' : '#efe9dd'}" stroke="#0f3d44" stroke-width="${isChosen ? 5 : 2}"/>
     <text x="${box.x + box.width / 2}" y="${box.y + 41}" text-anchor="middle" font-size="22" font-weight="bold" fill="${isArmed ? '#0f3d44' : '#8b8474'}">${escapeXml(label)}</text>`;

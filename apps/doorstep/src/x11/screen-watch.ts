@@ -16,7 +16,12 @@ const Z_PIXMAP = 2;
  * Follows the screen: DAMAGE says what changed, shared memory fetches just that, XFIXES has the cursor. While nobody
  * may grab, changes gather in the server and cost nothing.
  */
-export async function watchScreen(x: XConnection, extensions: XExtensions, watcher: ScreenWatcher, mayGrab: () => boolean): Promise<() => void> {
+export async function watchScreen(
+  x: XConnection,
+  extensions: XExtensions,
+  watcher: ScreenWatcher,
+  mayGrab: () => boolean,
+): Promise<() => void> {
   const { damage, fixes, shm, xinput } = extensions;
   const { client, root } = x;
   let size = await x.size();
@@ -53,7 +58,12 @@ export async function watchScreen(x: XConnection, extensions: XExtensions, watch
     }
   };
   async function grab(): Promise<void> {
-    if (isBusy || isStopped) return;
+    if (isStopped) return;
+    if (isBusy) {
+      // The server says only once that something changed: forget that now, and the picture would stand still.
+      grabSoon();
+      return;
+    }
     isBusy = true;
     grabbedAtMs = Date.now();
     try {
@@ -67,8 +77,13 @@ export async function watchScreen(x: XConnection, extensions: XExtensions, watch
         rects.map(async (rect) => {
           const at = offset;
           offset += rect.width * rect.height * 4;
-          await x.ask((cb) => segment.getImage(root, rect.x, rect.y, rect.width, rect.height, ALL_PLANES, Z_PIXMAP, at, cb));
-          return { rect, pixels: new Uint32Array(segment.buffer.buffer, segment.buffer.byteOffset + at, rect.width * rect.height) };
+          await x.ask((cb) =>
+            segment.getImage(root, rect.x, rect.y, rect.width, rect.height, ALL_PLANES, Z_PIXMAP, at, cb),
+          );
+          return {
+            rect,
+            pixels: new Uint32Array(segment.buffer.buffer, segment.buffer.byteOffset + at, rect.width * rect.height),
+          };
         }),
       );
       if (!isStopped && pieces.length) watcher.onPixels(pieces, isWhole);
@@ -79,19 +94,33 @@ export async function watchScreen(x: XConnection, extensions: XExtensions, watch
   /** Pieces within the display, no more than the segment holds. */
   function gather(changed: readonly Rect[]): Rect[] {
     const within = changed
-      .map((r) => ({ x: Math.max(0, r.x), y: Math.max(0, r.y), width: Math.min(r.x + r.width, size.width) - Math.max(0, r.x), height: Math.min(r.y + r.height, size.height) - Math.max(0, r.y) }))
+      .map((r) => ({
+        x: Math.max(0, r.x),
+        y: Math.max(0, r.y),
+        width: Math.min(r.x + r.width, size.width) - Math.max(0, r.x),
+        height: Math.min(r.y + r.height, size.height) - Math.max(0, r.y),
+      }))
       .filter((r) => r.width > 0 && r.height > 0);
     if (within.length <= MAX_PIECES) return within;
     const left = Math.min(...within.map((r) => r.x));
     const top = Math.min(...within.map((r) => r.y));
-    return [{ x: left, y: top, width: Math.max(...within.map((r) => r.x + r.width)) - left, height: Math.max(...within.map((r) => r.y + r.height)) - top }];
+    return [
+      {
+        x: left,
+        y: top,
+        width: Math.max(...within.map((r) => r.x + r.width)) - left,
+        height: Math.max(...within.map((r) => r.y + r.height)) - top,
+      },
+    ];
   }
   async function tellPointer(): Promise<void> {
     const { rootX, rootY } = await x.ask<{ rootX: number; rootY: number }>((cb) => client.QueryPointer(root, cb));
     if (!isStopped) watcher.onCursorPosition(Math.max(0, rootX), Math.max(0, rootY));
   }
   async function tellCursor(): Promise<void> {
-    const image = await x.ask<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>((cb) => fixes.GetCursorImage(cb));
+    const image = await x.ask<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>(
+      (cb) => fixes.GetCursorImage(cb),
+    );
     if (!isStopped) watcher.onCursorShape(cursorShape(image));
   }
   async function takeSize(width: number, height: number): Promise<void> {
@@ -105,7 +134,8 @@ export async function watchScreen(x: XConnection, extensions: XExtensions, watch
   const listener = (event: XEvent) => {
     if (event.name === 'DamageNotify') grabSoon();
     else if (event.name === 'CursorNotify') void tellCursor().catch(ignoreOnceGone);
-    else if (event.name === 'ConfigureNotify' && (event.wid === root || event.window === root)) void takeSize(event.width ?? size.width, event.height ?? size.height).catch(ignoreOnceGone);
+    else if (event.name === 'ConfigureNotify' && (event.wid === root || event.window === root))
+      void takeSize(event.width ?? size.width, event.height ?? size.height).catch(ignoreOnceGone);
     else if (event.name === 'XIRawMotion')
       pointerTimer ??= setTimeout(() => {
         pointerTimer = undefined;
@@ -140,7 +170,13 @@ export function rawMask({ xinput }: XExtensions): number {
 }
 
 /** XFIXES gives premultiplied ARGB words; viewers want plain R G B A. */
-function cursorShape(image: { width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }): CursorShape {
+function cursorShape(image: {
+  width: number;
+  height: number;
+  xhot: number;
+  yhot: number;
+  cursorImage: Buffer;
+}): CursorShape {
   const { width, height, cursorImage } = image;
   const rgba = new Uint8ClampedArray(width * height * 4);
   for (let at = 0; at < rgba.length; at += 4) {

@@ -1,5 +1,4 @@
 export const escapeXml = (text: string): string =>
-  // eslint-disable-next-line no-control-regex -- XML has no way to write control characters
   text.replace(/[\u0000-\u001f]/g, ' ').replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** Breaks text into lines of about so many characters; a single longer word is cut. */

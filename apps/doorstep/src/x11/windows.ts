@@ -26,7 +26,13 @@ export class OwnWindow {
   #raisedAtMs = 0;
   #raise: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(x: XConnection, name: string, box: Box, background: number, onEvent: (event: XEvent) => void = () => undefined) {
+  constructor(
+    x: XConnection,
+    name: string,
+    box: Box,
+    background: number,
+    onEvent: (event: XEvent) => void = () => undefined,
+  ) {
     this.#x = x;
     const { client } = x;
     this.id = client.AllocID();
@@ -67,16 +73,30 @@ export class OwnWindow {
     const rows = Math.max(1, Math.floor(200_000 / (width * 4)));
     for (let y = 0; y < height; y += rows) {
       const count = Math.min(rows, height - y);
-      this.#x.client.PutImage(2, this.id, this.#gc, width, count, 0, y, 0, 24, bgrx.subarray(y * width * 4, (y + count) * width * 4));
+      this.#x.client.PutImage(
+        2,
+        this.id,
+        this.#gc,
+        width,
+        count,
+        0,
+        y,
+        0,
+        24,
+        bgrx.subarray(y * width * 4, (y + count) * width * 4),
+      );
     }
   }
 
   #raiseSoon(): void {
     clearTimeout(this.#raise);
-    this.#raise = setTimeout(() => {
-      this.#raisedAtMs = Date.now();
-      if (!this.#x.isGone) this.#x.client.RaiseWindow(this.id);
-    }, Math.max(0, this.#raisedAtMs + RAISE_MS - Date.now()));
+    this.#raise = setTimeout(
+      () => {
+        this.#raisedAtMs = Date.now();
+        if (!this.#x.isGone) this.#x.client.RaiseWindow(this.id);
+      },
+      Math.max(0, this.#raisedAtMs + RAISE_MS - Date.now()),
+    );
   }
 }
 
@@ -87,7 +107,12 @@ export async function syntheticDevices(x: XConnection, xinput: XInput): Promise<
 }
 
 /** Asks the person at the desktop. Only presses of real devices count, and only once the prompt is armed. */
-export async function askOnScreen(x: XConnection, xinput: XInput, question: Question, signal: AbortSignal): Promise<boolean | undefined> {
+export async function askOnScreen(
+  x: XConnection,
+  xinput: XInput,
+  question: Question,
+  signal: AbortSignal,
+): Promise<boolean | undefined> {
   const layout = layoutPrompt(question);
   const size = await x.size();
   const keysyms = await readKeysyms(x);
@@ -98,7 +123,12 @@ export async function askOnScreen(x: XConnection, xinput: XInput, question: Ques
     let isArmed = false;
     let chosen: 'yes' | 'no' | undefined;
     let pressed: 'yes' | 'no' | undefined;
-    const box = { x: Math.max(0, Math.round((size.width - layout.width) / 2)), y: Math.max(0, Math.round((size.height - layout.height) / 3)), width: layout.width, height: layout.height };
+    const box = {
+      x: Math.max(0, Math.round((size.width - layout.width) / 2)),
+      y: Math.max(0, Math.round((size.height - layout.height) / 3)),
+      width: layout.width,
+      height: layout.height,
+    };
     function draw(): void {
       window.draw(drawPrompt(question, layout, isArmed, chosen)).catch((error: unknown) => {
         cleanUp();
@@ -109,7 +139,11 @@ export async function askOnScreen(x: XConnection, xinput: XInput, question: Ques
       // A device that came after the prompt is looked up as made by a program until the next prompt.
       const isReal = event.sourceId !== undefined && !synthetic.has(event.sourceId);
       if (!isArmed || !isReal) return;
-      const under = contains(layout.yes, event.x ?? -1, event.y ?? -1) ? 'yes' : contains(layout.no, event.x ?? -1, event.y ?? -1) ? 'no' : undefined;
+      const under = contains(layout.yes, event.x ?? -1, event.y ?? -1)
+        ? 'yes'
+        : contains(layout.no, event.x ?? -1, event.y ?? -1)
+          ? 'no'
+          : undefined;
       if (event.name === 'XIButtonPress' && event.detail === 1) pressed = under;
       else if (event.name === 'XIButtonRelease' && event.detail === 1) {
         if (under && under === pressed) finish(under === 'yes');
@@ -207,7 +241,10 @@ export class Banner {
       else this.#swapSides();
     });
     this.#x.client.ChangeWindowAttributes(bar.id, {
-      eventMask: (x11.eventMask['Exposure'] ?? 0) | (x11.eventMask['VisibilityChange'] ?? 0) | (x11.eventMask['ButtonPress'] ?? 0),
+      eventMask:
+        (x11.eventMask['Exposure'] ?? 0) |
+        (x11.eventMask['VisibilityChange'] ?? 0) |
+        (x11.eventMask['ButtonPress'] ?? 0),
     });
     this.#bar = bar;
     this.#isAtTop = true;
@@ -220,7 +257,8 @@ export class Banner {
   /** A click beside Stop moves the bar out of the way, to the other end of the screen. */
   #swapSides(): void {
     this.#isAtTop = !this.#isAtTop;
-    if (this.#bar) this.#x.client.MoveWindow(this.#bar.id, this.#barX(), this.#isAtTop ? 0 : this.#size.height - BANNER.height);
+    if (this.#bar)
+      this.#x.client.MoveWindow(this.#bar.id, this.#barX(), this.#isAtTop ? 0 : this.#size.height - BANNER.height);
   }
 }
 

@@ -19,7 +19,13 @@ export class X11Desktop implements Desktop {
   readonly #stopListeners = new Set<() => void>();
   #size: { width: number; height: number };
 
-  private constructor(name: string, x: XConnection, extensions: XExtensions, injector: Injector, size: { width: number; height: number }) {
+  private constructor(
+    name: string,
+    x: XConnection,
+    extensions: XExtensions,
+    injector: Injector,
+    size: { width: number; height: number },
+  ) {
     this.name = name;
     this.#x = x;
     this.#extensions = extensions;

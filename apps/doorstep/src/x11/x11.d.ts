@@ -27,7 +27,19 @@ declare module 'x11' {
     AllocID(): number;
     require(name: string, callback: Reply<unknown>): void;
     InternAtom(onlyIfExists: boolean, name: string, callback: Reply<number>): void;
-    CreateWindow(id: number, parent: number, x: number, y: number, width: number, height: number, border: number, depth: number, kind: number, visual: number, values: Record<string, number>): void;
+    CreateWindow(
+      id: number,
+      parent: number,
+      x: number,
+      y: number,
+      width: number,
+      height: number,
+      border: number,
+      depth: number,
+      kind: number,
+      visual: number,
+      values: Record<string, number>,
+    ): void;
     DestroyWindow(id: number): void;
     MapWindow(id: number): void;
     UnmapWindow(id: number): void;
@@ -36,10 +48,38 @@ declare module 'x11' {
     ChangeWindowAttributes(id: number, values: Record<string, number>): void;
     ChangeProperty(mode: number, window: number, property: number, type: number, format: number, data: Buffer): void;
     DeleteProperty(window: number, property: number): void;
-    GetProperty(remove: number, window: number, property: number, type: number, offset: number, length: number, callback: Reply<{ data: Buffer; type: number }>): void;
+    GetProperty(
+      remove: number,
+      window: number,
+      property: number,
+      type: number,
+      offset: number,
+      length: number,
+      callback: Reply<{ data: Buffer; type: number }>,
+    ): void;
     CreateGC(id: number, drawable: number, values: Record<string, number>): void;
-    PutImage(format: number, drawable: number, gc: number, width: number, height: number, x: number, y: number, leftPad: number, depth: number, data: Buffer): void;
-    GetImage(format: number, drawable: number, x: number, y: number, width: number, height: number, planes: number, callback: Reply<{ data: Buffer }>): void;
+    PutImage(
+      format: number,
+      drawable: number,
+      gc: number,
+      width: number,
+      height: number,
+      x: number,
+      y: number,
+      leftPad: number,
+      depth: number,
+      data: Buffer,
+    ): void;
+    GetImage(
+      format: number,
+      drawable: number,
+      x: number,
+      y: number,
+      width: number,
+      height: number,
+      planes: number,
+      callback: Reply<{ data: Buffer }>,
+    ): void;
     GetGeometry(drawable: number, callback: Reply<{ xPos: number; yPos: number; width: number; height: number }>): void;
     QueryPointer(window: number, callback: Reply<{ rootX: number; rootY: number; keyMask: number }>): void;
     QueryKeymap(callback: Reply<Buffer>): void;
@@ -70,7 +110,17 @@ declare module 'x11' {
   export interface ShmSegment {
     readonly size: number;
     readonly buffer: Buffer;
-    getImage(drawable: number, x: number, y: number, width: number, height: number, planes: number, format: number, offset: number, callback: Reply<unknown>): void;
+    getImage(
+      drawable: number,
+      x: number,
+      y: number,
+      width: number,
+      height: number,
+      planes: number,
+      format: number,
+      offset: number,
+      callback: Reply<unknown>,
+    ): void;
     close?(): void;
     destroy?(): void;
   }
@@ -86,9 +136,14 @@ declare module 'x11' {
   export interface Fixes {
     CreateRegion(region: number, rectangles: unknown[]): void;
     DestroyRegion(region: number): void;
-    FetchRegion(region: number, callback: Reply<{ rectangles: { x: number; y: number; width: number; height: number }[] }>): void;
+    FetchRegion(
+      region: number,
+      callback: Reply<{ rectangles: { x: number; y: number; width: number; height: number }[] }>,
+    ): void;
     SelectCursorInput(window: number, mask: number): void;
-    GetCursorImage(callback: Reply<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>): void;
+    GetCursorImage(
+      callback: Reply<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>,
+    ): void;
   }
   export interface XTest {
     majorOpcode: number;

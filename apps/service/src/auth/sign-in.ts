@@ -20,7 +20,11 @@ export class SignIns {
     this.#attempts = attempts;
   }
 
-  async signIn(email: string, password: string, address: string): Promise<{ technician: TechnicianRow; token: string; expiresAtMs: number }> {
+  async signIn(
+    email: string,
+    password: string,
+    address: string,
+  ): Promise<{ technician: TechnicianRow; token: string; expiresAtMs: number }> {
     const person = email.toLowerCase();
     await this.#attempts.check(attemptLimits.signInPerAddress, address);
     await this.#attempts.check(attemptLimits.signInPerPerson, person);

@@ -1,5 +1,14 @@
 import { randomInt, randomUUID } from 'node:crypto';
-import { decideUseCode, decideWithdrawCode, evolveCode, isRefusal, makeCodeDigits, type CodeSeat, type CodeState, type SessionEvent } from '@porch/core';
+import {
+  decideUseCode,
+  decideWithdrawCode,
+  evolveCode,
+  isRefusal,
+  makeCodeDigits,
+  type CodeSeat,
+  type CodeState,
+  type SessionEvent,
+} from '@porch/core';
 import { AppError, type CodeView } from '@porch/wire';
 import type { EntityManager } from 'typeorm';
 import { CodeEntity, type CodeRow } from '../db/entities.ts';
@@ -35,12 +44,20 @@ export class CodeDesk {
     };
   }
 
-  async issue(tx: EntityManager, sessionId: string, technicianId: string, nowMs: number): Promise<{ row: CodeRow; event: SessionEvent }> {
+  async issue(
+    tx: EntityManager,
+    sessionId: string,
+    technicianId: string,
+    nowMs: number,
+  ): Promise<{ row: CodeRow; event: SessionEvent }> {
     const codes = tx.getRepository(CodeEntity);
     for (let draw = 0; draw < MAX_DRAWS; draw++) {
       const digits = makeCodeDigits((below) => randomInt(below));
       const lookup = this.#secrets.lookup(digits);
-      const rival = await codes.createQueryBuilder('c').where(`c.lookup = :lookup AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { lookup }).getExists();
+      const rival = await codes
+        .createQueryBuilder('c')
+        .where(`c.lookup = :lookup AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { lookup })
+        .getExists();
       if (rival) continue;
       const row: CodeRow = {
         id: randomUUID(),
@@ -53,7 +70,15 @@ export class CodeDesk {
         expiresAt: new Date(nowMs + this.#lifetimeMs),
       };
       await codes.insert(row);
-      return { row, event: { type: 'codeIssued', by: `technician:${technicianId}`, codeId: row.id, expiresAtMs: row.expiresAt.getTime() } };
+      return {
+        row,
+        event: {
+          type: 'codeIssued',
+          by: `technician:${technicianId}`,
+          codeId: row.id,
+          expiresAtMs: row.expiresAt.getTime(),
+        },
+      };
     }
     throw new Error('no free one-time code was found');
   }
@@ -63,7 +88,9 @@ export class CodeDesk {
     return tx
       .getRepository(CodeEntity)
       .createQueryBuilder('c')
-      .where(`c."session_id" = :sessionId AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { sessionId })
+      .where(`c."session_id" = :sessionId AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, {
+        sessionId,
+      })
       .orderBy('c."expires_at"', 'DESC')
       .getOne();
   }
@@ -85,16 +112,26 @@ export class CodeDesk {
     const state = stateOf(row);
     const decision = decideUseCode(state, seat, nowMs);
     if (isRefusal(decision)) throw new AppError(decision.refused);
-    await this.#save(tx, row, decision.reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state));
+    await this.#save(
+      tx,
+      row,
+      decision.reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state),
+    );
     return row;
   }
 
   async withdraw(tx: EntityManager, row: CodeRow): Promise<void> {
     const state = stateOf(row);
-    await this.#save(tx, row, decideWithdrawCode(state).reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state));
+    await this.#save(
+      tx,
+      row,
+      decideWithdrawCode(state).reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state),
+    );
   }
 
   async #save(tx: EntityManager, row: CodeRow, state: CodeState): Promise<void> {
-    await tx.getRepository(CodeEntity).update({ id: row.id }, { state: state.name, seats: state.name === 'used' ? [...state.seats] : row.seats });
+    await tx
+      .getRepository(CodeEntity)
+      .update({ id: row.id }, { state: state.name, seats: state.name === 'used' ? [...state.seats] : row.seats });
   }
 }

@@ -26,7 +26,8 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
 
 /** Connection lost, refused, or the server starting or stopping: worth another try. All else is a bug or a refusal. */
 function isConnectionTrouble(error: unknown): boolean {
-  const code = (error as { code?: string }).code ?? (error as { driverError?: { code?: string } }).driverError?.code ?? '';
+  const code =
+    (error as { code?: string }).code ?? (error as { driverError?: { code?: string } }).driverError?.code ?? '';
   const message = String((error as Error).message);
   return (
     /^(08|57P0)/.test(code) ||

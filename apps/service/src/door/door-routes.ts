@@ -1,5 +1,16 @@
 import { isOver, readCode, tellLedger, type Policy } from '@porch/core';
-import { AppError, ConnectionTicket, DeskView, DoorView, EntryStatus, JoinBody, Joined, QueueEntryView, ReceiptView, RequestBody } from '@porch/wire';
+import {
+  AppError,
+  ConnectionTicket,
+  DeskView,
+  DoorView,
+  EntryStatus,
+  JoinBody,
+  Joined,
+  QueueEntryView,
+  ReceiptView,
+  RequestBody,
+} from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -26,17 +37,24 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     const header = request.headers.authorization;
     if (header?.startsWith('Bearer ')) return header.slice(7);
     const cookie = request.cookies[COOKIE];
-    if (!cookie || (request.method !== 'GET' && request.headers['x-porch'] !== '1')) throw new AppError('INVITATION_UNKNOWN');
+    if (!cookie || (request.method !== 'GET' && request.headers['x-porch'] !== '1'))
+      throw new AppError('INVITATION_UNKNOWN');
     return cookie;
   };
   async function passOf(token: string): Promise<DoorPassRow> {
-    const pass = await records.getRepository(DoorPassEntity).createQueryBuilder('p').where('p."token_hash" = :hash AND p."expires_at" > clock_timestamp()', { hash: hashToken(token) }).getOne();
+    const pass = await records
+      .getRepository(DoorPassEntity)
+      .createQueryBuilder('p')
+      .where('p."token_hash" = :hash AND p."expires_at" > clock_timestamp()', { hash: hashToken(token) })
+      .getOne();
     if (!pass) throw new AppError('INVITATION_UNKNOWN');
     return pass;
   }
   async function newPass(sessionId: string, role: DoorPassRow['role'], way: string): Promise<string> {
     const token = makeToken();
-    await records.getRepository(DoorPassEntity).insert({ tokenHash: hashToken(token), sessionId, role, way, expiresAt: new Date(Date.now() + PASS_MS) });
+    await records
+      .getRepository(DoorPassEntity)
+      .insert({ tokenHash: hashToken(token), sessionId, role, way, expiresAt: new Date(Date.now() + PASS_MS) });
     return token;
   }
   const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
@@ -44,7 +62,11 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     doorstepLink: `${parts.publicUrl()}/join/${await newPass(session.id, 'invitation', 'page-link')}`,
   });
 
-  app.get('/door', { schema: { response: { 200: DeskView } } }, async () => ({ deskName: policy.deskName, deskPhone: policy.deskPhone, topics: [...parts.topics] }));
+  app.get('/door', { schema: { response: { 200: DeskView } } }, async () => ({
+    deskName: policy.deskName,
+    deskPhone: policy.deskPhone,
+    topics: [...parts.topics],
+  }));
 
   app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
     const { code, link, as } = request.body;
@@ -55,7 +77,8 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     if (code !== undefined) {
       const reading = readCode(code);
       // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
-      if (reading.kind !== 'code') throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
+      if (reading.kind !== 'code')
+        throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
       await attempts.check(attemptLimits.codePerAddress, request.ip);
       await attempts.check(attemptLimits.codePerService, 'everybody');
       try {
@@ -77,7 +100,14 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');
     const token = await newPass(sessionId, role, way);
     feed.changed();
-    if (as === 'page') reply.setCookie(COOKIE, token, { path: '/api/door', httpOnly: true, sameSite: 'strict', secure: request.protocol === 'https', maxAge: PASS_MS / 1000 });
+    if (as === 'page')
+      reply.setCookie(COOKIE, token, {
+        path: '/api/door',
+        httpOnly: true,
+        sameSite: 'strict',
+        secure: request.protocol === 'https',
+        maxAge: PASS_MS / 1000,
+      });
     return { door: await doorView(session), token: as === 'page' ? '' : token };
   });
   app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
@@ -87,7 +117,10 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   app.post('/door/live', { schema: { response: { 200: ConnectionTicket } } }, async (request) => {
     const pass = await passOf(tokenOf(request));
     if (pass.role === 'invitation') throw new AppError('INVITATION_UNKNOWN');
-    return tickets.issue({ kind: 'customer', sessionId: pass.sessionId, role: pass.role, way: pass.way }, parts.liveUrl(request));
+    return tickets.issue(
+      { kind: 'customer', sessionId: pass.sessionId, role: pass.role, way: pass.way },
+      parts.liveUrl(request),
+    );
   });
   app.get('/door/receipt', { schema: { response: { 200: ReceiptView } } }, async (request) => {
     const pass = await passOf(tokenOf(request));
@@ -95,17 +128,34 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   });
 
   const limited = { rateLimit: { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 } };
-  app.post('/door/requests', { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } }, async (request) => {
-    const status = await queue.ask(request.body);
-    feed.changed();
-    return status;
-  });
-  app.get('/door/requests/mine', { schema: { querystring: z.object({ token: z.string().max(100) }), response: { 200: EntryStatus } } }, async (request) => queue.status(request.query.token));
-  app.post('/door/requests/leave', { schema: { body: z.strictObject({ token: z.string().max(100) }), response: { 200: z.object({ entry: QueueEntryView }) } } }, async (request) => {
-    const entry = await queue.leave(request.body.token);
-    feed.changed();
-    return { entry };
-  });
+  app.post(
+    '/door/requests',
+    { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } },
+    async (request) => {
+      const status = await queue.ask(request.body);
+      feed.changed();
+      return status;
+    },
+  );
+  app.get(
+    '/door/requests/mine',
+    { schema: { querystring: z.object({ token: z.string().max(100) }), response: { 200: EntryStatus } } },
+    async (request) => queue.status(request.query.token),
+  );
+  app.post(
+    '/door/requests/leave',
+    {
+      schema: {
+        body: z.strictObject({ token: z.string().max(100) }),
+        response: { 200: z.object({ entry: QueueEntryView }) },
+      },
+    },
+    async (request) => {
+      const entry = await queue.leave(request.body.token);
+      feed.changed();
+      return { entry };
+    },
+  );
 };
 
 function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
@@ -126,11 +176,15 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
 
 /** The customer's copy of what was allowed and done. */
 function receiptOf({ id, state, entries }: OpenSession, policy: Policy): z.infer<typeof ReceiptView> {
-  const lines = tellLedger(entries, 'customer').filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged');
+  const lines = tellLedger(entries, 'customer').filter(
+    (e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged',
+  );
   const accepted = entries.find((e) => e.event.type === 'customerAccepted');
   const last = entries.at(-1);
   const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
-  const technicians = Object.values(state.participants).filter((p) => p.role === 'technician').map((p) => p.name ?? '(erased)');
+  const technicians = Object.values(state.participants)
+    .filter((p) => p.role === 'technician')
+    .map((p) => p.name ?? '(erased)');
   return {
     sessionId: id,
     deskName: policy.deskName,

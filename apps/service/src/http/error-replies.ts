@@ -12,12 +12,17 @@ export function addErrorReplies(app: FastifyInstance): void {
     }
     if (hasZodFastifySchemaValidationErrors(error)) {
       const where = error.validation.map((v) => `${v.instancePath.slice(1) || 'body'}: ${v.message}`).slice(0, 5);
-      return reply.code(400).send({ code: 'INVALID_REQUEST', message: `${errorCatalogue.INVALID_REQUEST.message} (${where.join('; ')})` });
+      return reply
+        .code(400)
+        .send({ code: 'INVALID_REQUEST', message: `${errorCatalogue.INVALID_REQUEST.message} (${where.join('; ')})` });
     }
     const status = (error as FastifyError).statusCode ?? 500;
-    if (status === 429) return reply.code(429).send({ code: 'TOO_MANY_ATTEMPTS', message: errorCatalogue.TOO_MANY_ATTEMPTS.message });
-    if (status === 413) return reply.code(413).send({ code: 'MESSAGE_TOO_LARGE', message: errorCatalogue.MESSAGE_TOO_LARGE.message });
-    if (status < 500) return reply.code(status).send({ code: 'INVALID_REQUEST', message: errorCatalogue.INVALID_REQUEST.message });
+    if (status === 429)
+      return reply.code(429).send({ code: 'TOO_MANY_ATTEMPTS', message: errorCatalogue.TOO_MANY_ATTEMPTS.message });
+    if (status === 413)
+      return reply.code(413).send({ code: 'MESSAGE_TOO_LARGE', message: errorCatalogue.MESSAGE_TOO_LARGE.message });
+    if (status < 500)
+      return reply.code(status).send({ code: 'INVALID_REQUEST', message: errorCatalogue.INVALID_REQUEST.message });
     request.log.error({ err: error }, 'a request failed');
     return reply.code(500).send({ code: 'INTERNAL', message: errorCatalogue.INTERNAL.message });
   });

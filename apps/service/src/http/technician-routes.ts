@@ -84,7 +84,13 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     const { email, password, keep } = request.body;
     const { technician, token, expiresAtMs } = await signIns.signIn(email, password, request.ip);
     if (keep === 'token') return { technician: viewOf(technician), token, expiresAtMs };
-    reply.setCookie(COOKIE, token, { path: '/api', httpOnly: true, sameSite: 'strict', secure: request.protocol === 'https', maxAge: SIGN_IN_MS / 1000 });
+    reply.setCookie(COOKIE, token, {
+      path: '/api',
+      httpOnly: true,
+      sameSite: 'strict',
+      secure: request.protocol === 'https',
+      maxAge: SIGN_IN_MS / 1000,
+    });
     return { technician: viewOf(technician), expiresAtMs };
   });
   app.post('/sign-out', { schema: { response: { 200: Nothing } } }, async (request, reply) => {
@@ -102,61 +108,128 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   app.get('/feed', { schema: { hide: true } }, async (request, reply) => {
     const technician = await me(request);
     reply.hijack();
-    reply.raw.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+    reply.raw.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      'x-accel-buffering': 'no',
+    });
     parts.presentTechnicians.add(technician.id);
     reply.raw.on('close', () => {
       parts.presentTechnicians.delete(technician.id);
     });
     if (!feed.add(reply.raw, async () => porchFor(await me(request)))) reply.raw.end();
   });
-  app.get('/tickets', { schema: { querystring: z.object({ words: z.string().max(200).default('') }), response: { 200: z.array(TicketView) } } }, async (request) => {
-    await me(request);
-    return ticketLists.search(request.query.words);
-  });
+  app.get(
+    '/tickets',
+    {
+      schema: {
+        querystring: z.object({ words: z.string().max(200).default('') }),
+        response: { 200: z.array(TicketView) },
+      },
+    },
+    async (request) => {
+      await me(request);
+      return ticketLists.search(request.query.words);
+    },
+  );
 
-  app.post('/sessions', { schema: { body: StartBody, response: { 200: Started } } }, async (request) => desk.start(await me(request), request.body));
-  app.get('/sessions', { schema: { querystring: z.object({ words: z.string().max(200).default('') }), response: { 200: z.array(SessionView) } } }, async (request) =>
-    desk.list(await me(request), request.query.words),
+  app.post('/sessions', { schema: { body: StartBody, response: { 200: Started } } }, async (request) =>
+    desk.start(await me(request), request.body),
+  );
+  app.get(
+    '/sessions',
+    {
+      schema: {
+        querystring: z.object({ words: z.string().max(200).default('') }),
+        response: { 200: z.array(SessionView) },
+      },
+    },
+    async (request) => desk.list(await me(request), request.query.words),
   );
   app.get('/sessions/:id', { schema: { params: OneSession, response: { 200: SessionView } } }, async (request) => {
     const { id } = await desk.read(await me(request), request.params.id);
     return desk.view(id);
   });
-  app.get('/sessions/:id/draft', { schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } }, async (request) => {
-    const { entries } = await desk.read(await me(request), request.params.id);
-    return { note: draftNote(entries), minutes: minutesSpent(entries, Date.now()) };
-  });
-  app.get('/sessions/:id/ledger', { schema: { params: OneSession, response: { 200: LedgerView } } }, async (request) => {
-    const { id } = await desk.read(await me(request), request.params.id);
-    // From the records, not from memory: this is what gets verified.
-    const fresh = await parts.readLedger(id);
-    return { sessionId: id, rows: fresh.rows.map(encodeLedgerRow), asideRows: fresh.asideRows.map(encodeLedgerRow), asides: (await desk.book.open(id)).asides };
-  });
-  app.post('/sessions/:id/erase', { schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } } }, async (request) => ({
-    erased: await desk.erase(await me(request), request.params.id, request.body.rule),
-  }));
+  app.get(
+    '/sessions/:id/draft',
+    { schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } },
+    async (request) => {
+      const { entries } = await desk.read(await me(request), request.params.id);
+      return { note: draftNote(entries), minutes: minutesSpent(entries, Date.now()) };
+    },
+  );
+  app.get(
+    '/sessions/:id/ledger',
+    { schema: { params: OneSession, response: { 200: LedgerView } } },
+    async (request) => {
+      const { id } = await desk.read(await me(request), request.params.id);
+      // From the records, not from memory: this is what gets verified.
+      const fresh = await parts.readLedger(id);
+      return {
+        sessionId: id,
+        rows: fresh.rows.map(encodeLedgerRow),
+        asideRows: fresh.asideRows.map(encodeLedgerRow),
+        asides: (await desk.book.open(id)).asides,
+      };
+    },
+  );
+  app.post(
+    '/sessions/:id/erase',
+    { schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } } },
+    async (request) => ({
+      erased: await desk.erase(await me(request), request.params.id, request.body.rule),
+    }),
+  );
   app.post('/sessions/:id/code', { schema: { params: OneSession, response: { 200: CodeView } } }, async (request) => {
     const { row, nowMs } = await desk.newCode(await me(request), request.params.id);
     return desk.codeView(row, nowMs);
   });
-  app.post('/sessions/:id/code/withdraw', { schema: { params: OneSession, response: { 200: Nothing } } }, async (request) => {
-    await desk.withdrawCode(await me(request), request.params.id);
-    return {};
-  });
-  app.post('/sessions/:id/post-link', { schema: { params: OneSession, response: { 200: Nothing } } }, async (request) => {
-    await desk.postLink(await me(request), request.params.id);
-    return {};
-  });
-  app.post('/sessions/:id/live', { schema: { params: OneSession, response: { 200: ConnectionTicket } } }, async (request) => {
-    const technician = await me(request);
-    const { id } = await desk.read(technician, request.params.id);
-    return tickets.issue({ kind: 'technician', sessionId: id, technicianId: technician.id, name: technician.name }, parts.liveUrl(request));
-  });
-  app.get('/sessions/:id/step', { schema: { params: OneSession, response: { 200: z.object({ step: z.string() }) } } }, async (request) => {
-    const { id } = await desk.read(await me(request), request.params.id);
-    return { step: gateway.stepOf(id) ?? '' };
-  });
-  app.post('/handovers/:id/:answer', { schema: { params: z.object({ id: z.uuid(), answer: z.enum(['accept', 'decline']) }), response: { 200: z.object({ sessionId: z.string() }) } } }, async (request) => ({
-    sessionId: await desk.answerHandover(await me(request), request.params.id, request.params.answer),
-  }));
+  app.post(
+    '/sessions/:id/code/withdraw',
+    { schema: { params: OneSession, response: { 200: Nothing } } },
+    async (request) => {
+      await desk.withdrawCode(await me(request), request.params.id);
+      return {};
+    },
+  );
+  app.post(
+    '/sessions/:id/post-link',
+    { schema: { params: OneSession, response: { 200: Nothing } } },
+    async (request) => {
+      await desk.postLink(await me(request), request.params.id);
+      return {};
+    },
+  );
+  app.post(
+    '/sessions/:id/live',
+    { schema: { params: OneSession, response: { 200: ConnectionTicket } } },
+    async (request) => {
+      const technician = await me(request);
+      const { id } = await desk.read(technician, request.params.id);
+      return tickets.issue(
+        { kind: 'technician', sessionId: id, technicianId: technician.id, name: technician.name },
+        parts.liveUrl(request),
+      );
+    },
+  );
+  app.get(
+    '/sessions/:id/step',
+    { schema: { params: OneSession, response: { 200: z.object({ step: z.string() }) } } },
+    async (request) => {
+      const { id } = await desk.read(await me(request), request.params.id);
+      return { step: gateway.stepOf(id) ?? '' };
+    },
+  );
+  app.post(
+    '/handovers/:id/:answer',
+    {
+      schema: {
+        params: z.object({ id: z.uuid(), answer: z.enum(['accept', 'decline']) }),
+        response: { 200: z.object({ sessionId: z.string() }) },
+      },
+    },
+    async (request) => ({
+      sessionId: await desk.answerHandover(await me(request), request.params.id, request.params.answer),
+    }),
+  );
 };

@@ -44,7 +44,13 @@ export class LiveGateway {
   #strangers = 0;
   #isClosed = false;
 
-  constructor(options: { book: SessionBook; tickets: ConnectionTickets; log: FastifyBaseLogger; ownerEpoch: number; onChanged: () => void }) {
+  constructor(options: {
+    book: SessionBook;
+    tickets: ConnectionTickets;
+    log: FastifyBaseLogger;
+    ownerEpoch: number;
+    onChanged: () => void;
+  }) {
     this.#book = options.book;
     this.#tickets = options.tickets;
     this.#log = options.log;
@@ -60,7 +66,9 @@ export class LiveGateway {
     server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
       const path = (request.url ?? '').split('?')[0];
       if (path !== '/live' || this.#isClosed || this.#strangers >= MAX_STRANGERS) {
-        socket.end(`HTTP/1.1 ${path === '/live' ? '503 Service Unavailable' : '404 Not Found'}\r\nConnection: close\r\n\r\n`);
+        socket.end(
+          `HTTP/1.1 ${path === '/live' ? '503 Service Unavailable' : '404 Not Found'}\r\nConnection: close\r\n\r\n`,
+        );
         return;
       }
       this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket));
@@ -227,7 +235,9 @@ function checkHead(session: OpenSession, hello: Hello): void {
 
 function joinEvents(state: SessionState, bearer: Bearer, hello: Hello) {
   if (presentParticipants(state).length >= MAX_PARTICIPANTS) return refuse('SESSION_FULL');
-  const isKeyTaken = Object.values(state.participants).some((p) => p.signKey === hello.signKey || p.agreeKey === hello.agreeKey);
+  const isKeyTaken = Object.values(state.participants).some(
+    (p) => p.signKey === hello.signKey || p.agreeKey === hello.agreeKey,
+  );
   if (isKeyTaken) return refuse('NOT_PRESENT');
   if (bearer.kind === 'technician') {
     const isTakingOver = state.handover?.stage === 'accepted' && state.handover.toTechnicianId === bearer.technicianId;
@@ -239,7 +249,12 @@ function joinEvents(state: SessionState, bearer: Bearer, hello: Hello) {
     bearer.kind === 'technician' ? p.technicianId === bearer.technicianId : p.role === bearer.role,
   );
   const seats = Object.values(state.participants).map((p) => p.seat);
-  const events: SessionEvent[] = older.map((p) => ({ type: 'participantLeft', by: 'service', participantId: p.id, reason: 'started again elsewhere' }));
+  const events: SessionEvent[] = older.map((p) => ({
+    type: 'participantLeft',
+    by: 'service',
+    participantId: p.id,
+    reason: 'started again elsewhere',
+  }));
   events.push({
     type: 'participantJoined',
     by: participantId,

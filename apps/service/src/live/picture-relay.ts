@@ -1,4 +1,12 @@
-import { decodeAck, decodeClearPart, encodeAck, encodeWanted, PictureError, RelayStore, type ViewerFeed } from '@porch/screen';
+import {
+  decodeAck,
+  decodeClearPart,
+  encodeAck,
+  encodeWanted,
+  PictureError,
+  RelayStore,
+  type ViewerFeed,
+} from '@porch/screen';
 import { AppError, encodeFrame, EVERY_VIEWER, frameKinds, type Frame } from '@porch/wire';
 import type { Peer } from './peer.ts';
 
@@ -57,7 +65,9 @@ export class PictureRelay {
     }
     if (frame.kind !== frameKinds.screen.update) throw new AppError('MESSAGE_INVALID');
     const clear = readClearPart(frame.payload);
-    source.sendFrame(frameTo(source, 'screen', frameKinds.screen.paintedAck, frame.display, encodeAck(bytes.byteLength)));
+    source.sendFrame(
+      frameTo(source, 'screen', frameKinds.screen.paintedAck, frame.display, encodeAck(bytes.byteLength)),
+    );
     if (!this.#viewers.length) return;
     // A copy: the socket's buffer is reused, and this may be kept for minutes.
     const wanted = display.store.put(bytes.slice(), clear, frame.displayGeneration);
@@ -67,7 +77,8 @@ export class PictureRelay {
 
   /** A viewer has painted, and so has room for more. */
   takeFromViewer(frame: Frame, peer: Peer): void {
-    if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.paintedAck) throw new AppError('MESSAGE_INVALID');
+    if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.paintedAck)
+      throw new AppError('MESSAGE_INVALID');
     const display = this.#displays.get(frame.display);
     const feed = display?.feeds.get(peer);
     if (!display || !feed) return;
@@ -79,7 +90,12 @@ export class PictureRelay {
     const known = this.#displays.get(number);
     if (known) return known;
     if (this.#displays.size >= MAX_DISPLAYS) throw new AppError('MESSAGE_INVALID');
-    const display: DisplayRelay = { store: new RelayStore(), feeds: new Map(), cursorShape: undefined, cursorPosition: undefined };
+    const display: DisplayRelay = {
+      store: new RelayStore(),
+      feeds: new Map(),
+      cursorShape: undefined,
+      cursorPosition: undefined,
+    };
     this.#displays.set(number, display);
     for (const peer of this.#viewers) this.#welcome(number, display, peer, source);
     return display;
@@ -92,7 +108,8 @@ export class PictureRelay {
     if (display.cursorShape) peer.sendFrame(display.cursorShape);
     if (display.cursorPosition) peer.sendFrame(display.cursorPosition);
     const { generation, missingTiles } = display.store;
-    if (source && (generation < 0 || missingTiles.length)) this.#want(number, generation < 0 ? [] : missingTiles, source);
+    if (source && (generation < 0 || missingTiles.length))
+      this.#want(number, generation < 0 ? [] : missingTiles, source);
     this.#pump(display, peer, feed);
   }
 
@@ -117,7 +134,17 @@ export class PictureRelay {
 
 /** A message of the relay itself: seat 0 as its sender. */
 function frameTo(peer: Peer, channel: 'screen', kind: number, display: number, payload: Uint8Array): Uint8Array {
-  return encodeFrame({ channel, kind, display, senderSeat: 0, receiverSeat: peer.seat, epoch: 0, displayGeneration: 0, counter: 0n, payload });
+  return encodeFrame({
+    channel,
+    kind,
+    display,
+    senderSeat: 0,
+    receiverSeat: peer.seat,
+    epoch: 0,
+    displayGeneration: 0,
+    counter: 0n,
+    payload,
+  });
 }
 
 function readClearPart(payload: Uint8Array) {

@@ -208,7 +208,10 @@ export class Room {
     const { state } = this.#session;
     const nowMs = Date.now();
     const viewers = [...this.#peers.values()].filter(
-      (p) => p.role === 'technician' && p.watched.size > 0 && isEffective(standingOf(state, p.participantId, 'view-screen'), nowMs),
+      (p) =>
+        p.role === 'technician' &&
+        p.watched.size > 0 &&
+        isEffective(standingOf(state, p.participantId, 'view-screen'), nowMs),
     );
     const source = state.holderId ? this.#peers.get(state.holderId) : undefined;
     const seats = viewers.map((v) => v.seat).sort((a, b) => a - b);

@@ -9,7 +9,9 @@ import { DoorPassEntity, QueueEntryEntity, type QueueEntryRow } from '../db/enti
 const MAX_WAITING = 200;
 const PASS_MS = 24 * 60 * 60 * 1000;
 
-export type NewEntry = Pick<QueueEntryRow, 'name' | 'address' | 'topic' | 'language' | 'description'> & { ticketRef?: string | undefined };
+export type NewEntry = Pick<QueueEntryRow, 'name' | 'address' | 'topic' | 'language' | 'description'> & {
+  ticketRef?: string | undefined;
+};
 
 const view = (row: QueueEntryRow): QueueEntryView => ({
   id: row.id,
@@ -31,7 +33,9 @@ export class QueueDesk {
   }
 
   async waiting(): Promise<QueueEntryView[]> {
-    const rows = await this.#records.getRepository(QueueEntryEntity).find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: MAX_WAITING });
+    const rows = await this.#records
+      .getRepository(QueueEntryEntity)
+      .find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: MAX_WAITING });
     return rows.map(view);
   }
 
@@ -43,7 +47,16 @@ export class QueueDesk {
     await this.#records.query(
       `INSERT INTO "queue_entry" ("id", "token_hash", "name", "address", "topic", "language", "description", "ticket_ref", "state", "since")
        VALUES ($1, $2, $3, $4, $5, $6, $7, $8, 'waiting', clock_timestamp())`,
-      [id, hashToken(token), entry.name, entry.address, entry.topic, entry.language, entry.description, entry.ticketRef ?? null],
+      [
+        id,
+        hashToken(token),
+        entry.name,
+        entry.address,
+        entry.topic,
+        entry.language,
+        entry.description,
+        entry.ticketRef ?? null,
+      ],
     );
     return { ...(await this.status(token)), token };
   }
@@ -53,7 +66,10 @@ export class QueueDesk {
     const entries = this.#records.getRepository(QueueEntryEntity);
     const row = await entries.findOneBy({ tokenHash: hashToken(token) });
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
-    const ahead = await entries.createQueryBuilder('q').where(`q.state = 'waiting' AND q.since < :since`, { since: row.since }).getCount();
+    const ahead = await entries
+      .createQueryBuilder('q')
+      .where(`q.state = 'waiting' AND q.since < :since`, { since: row.since })
+      .getCount();
     return {
       entry: view(row),
       place: row.state === 'waiting' ? ahead + 1 : 0,

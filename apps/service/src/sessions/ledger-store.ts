@@ -13,7 +13,12 @@ export const toLedgerRow = (row: LedgerRowRow): LedgerRow => ({
   hash: row.hash,
 });
 
-export async function readRows(tx: EntityManager, sessionId: string, chain: 'session' | 'aside', afterSeq = 0): Promise<LedgerRow[]> {
+export async function readRows(
+  tx: EntityManager,
+  sessionId: string,
+  chain: 'session' | 'aside',
+  afterSeq = 0,
+): Promise<LedgerRow[]> {
   const rows = await tx
     .getRepository(LedgerRowEntity)
     .createQueryBuilder('r')
@@ -42,7 +47,12 @@ export async function appendEvents(
   return rows;
 }
 
-export async function insertRows(tx: EntityManager, sessionId: string, chain: 'session' | 'aside', rows: readonly LedgerRow[]): Promise<void> {
+export async function insertRows(
+  tx: EntityManager,
+  sessionId: string,
+  chain: 'session' | 'aside',
+  rows: readonly LedgerRow[],
+): Promise<void> {
   if (!rows.length) return;
   await tx.getRepository(LedgerRowEntity).insert(
     rows.map((row) => ({

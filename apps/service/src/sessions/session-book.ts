@@ -40,10 +40,19 @@ export interface Appended {
   readonly events: readonly SessionEvent[];
 }
 
-type Decide = (session: OpenSession, nowMs: number, tx: EntityManager) => Decision<SessionEvent> | Promise<Decision<SessionEvent>>;
+type Decide = (
+  session: OpenSession,
+  nowMs: number,
+  tx: EntityManager,
+) => Decision<SessionEvent> | Promise<Decision<SessionEvent>>;
 type ContextFor = (session: OpenSession, nowMs: number) => DecideContext;
 /** Runs in the same transaction as the events, for what must commit with them: codes, queue entries, the outbox. */
-export type Alongside = (tx: EntityManager, session: OpenSession, events: readonly SessionEvent[], nowMs: number) => Promise<void>;
+export type Alongside = (
+  tx: EntityManager,
+  session: OpenSession,
+  events: readonly SessionEvent[],
+  nowMs: number,
+) => Promise<void>;
 
 /** Sessions kept in memory; the oldest without listeners go first. What is dropped is read again from the records. */
 const MAX_CACHED_SESSIONS = 500;
@@ -118,10 +127,14 @@ export class SessionBook {
 
   /** A participant's command, once and only once: a repeat gets the first answer. */
   async command(id: string, by: string, commandId: string, command: SessionCommand): Promise<void> {
-    await this.#change(id, (session, nowMs) => decideSession(session.state, command, by, this.#contextFor(session, nowMs)), {
-      sender: by,
-      commandId,
-    });
+    await this.#change(
+      id,
+      (session, nowMs) => decideSession(session.state, command, by, this.#contextFor(session, nowMs)),
+      {
+        sender: by,
+        commandId,
+      },
+    );
   }
 
   /** What the service itself does to a session. `decide` sees the newest state, under the lock. */
@@ -136,8 +149,21 @@ export class SessionBook {
         const row = await this.#lock(tx, id);
         const nowMs = await databaseNowMs(tx);
         const seq = row.asideSeq + 1;
-        const header = { v: 1, sessionId: id, seq, atMs: nowMs, type: 'asideWritten', by: `technician:${aside.technicianId}` };
-        const ledgerRow = appendRow(row.asideHead, seq, header, { name: aside.name, text: aside.text }, randomBytes(SALT_BYTES));
+        const header = {
+          v: 1,
+          sessionId: id,
+          seq,
+          atMs: nowMs,
+          type: 'asideWritten',
+          by: `technician:${aside.technicianId}`,
+        };
+        const ledgerRow = appendRow(
+          row.asideHead,
+          seq,
+          header,
+          { name: aside.name, text: aside.text },
+          randomBytes(SALT_BYTES),
+        );
         await insertRows(tx, id, 'aside', [ledgerRow]);
         await tx.getRepository(SessionEntity).update({ id }, { asideSeq: seq, asideHead: Buffer.from(ledgerRow.hash) });
         return { ledgerRow, message: { seq, atMs: nowMs, ...aside } };
@@ -153,11 +179,7 @@ export class SessionBook {
     this.#sessions.delete(id);
   }
 
-  async #change(
-    id: string,
-    decide: Decide,
-    answer?: { sender: string; commandId: string },
-  ): Promise<OpenSession> {
+  async #change(id: string, decide: Decide, answer?: { sender: string; commandId: string }): Promise<OpenSession> {
     return this.#inTurn(id, async () => {
       const outcome = await inTransaction(this.#records, async (tx): Promise<Appended | Refusal> => {
         const row = await this.#lock(tx, id);
@@ -244,7 +266,9 @@ export class SessionBook {
   /** Commits have happened: now memory may change and others may be told. */
   #publish(appended: Appended): OpenSession {
     const known = this.#sessions.get(appended.session.id);
-    const session = known ? Object.assign(known, appended.session, { asides: known.asides, asideRows: known.asideRows }) : appended.session;
+    const session = known
+      ? Object.assign(known, appended.session, { asides: known.asides, asideRows: known.asideRows })
+      : appended.session;
     this.#remember(session);
     if (appended.rows.length) for (const watcher of this.#watchers) watcher({ ...appended, session });
     return session;

@@ -1,11 +1,36 @@
 import { randomUUID } from 'node:crypto';
-import { actionsText, chatText, closeHandover, decideTakeEntry, draftBrief, isOver, isRefusal, refuse, replay, type DecideContext, type Permission, type Policy, type SessionEvent } from '@porch/core';
+import {
+  actionsText,
+  chatText,
+  closeHandover,
+  decideTakeEntry,
+  draftBrief,
+  isOver,
+  isRefusal,
+  refuse,
+  replay,
+  type DecideContext,
+  type Permission,
+  type Policy,
+  type SessionEvent,
+} from '@porch/core';
 import { AppError, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
 import { hashToken, makeToken } from '../auth/tokens.ts';
 import type { CodeDesk } from '../codes/code-desk.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
-import { CodeEntity, DoorPassEntity, LedgerRowEntity, OutboxEntity, QueueEntryEntity, SessionEntity, TechnicianEntity, type CodeRow, type SessionRow, type TechnicianRow } from '../db/entities.ts';
+import {
+  CodeEntity,
+  DoorPassEntity,
+  LedgerRowEntity,
+  OutboxEntity,
+  QueueEntryEntity,
+  SessionEntity,
+  TechnicianEntity,
+  type CodeRow,
+  type SessionRow,
+  type TechnicianRow,
+} from '../db/entities.ts';
 import type { Outbox } from '../tickets/outbox.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
@@ -40,7 +65,10 @@ export class SessionDesk {
   }
 
   /** The same unused code again until somebody joins with it; otherwise a new session. */
-  async start(me: TechnicianRow, from: { ticketRef?: string | undefined; queueEntryId?: string | undefined }): Promise<Started> {
+  async start(
+    me: TechnicianRow,
+    from: { ticketRef?: string | undefined; queueEntryId?: string | undefined },
+  ): Promise<Started> {
     const { records } = this.#parts;
     if (!from.ticketRef && !from.queueEntryId) {
       const unused = await this.#unusedPlainSession(me);
@@ -48,7 +76,9 @@ export class SessionDesk {
     }
     const id = randomUUID();
     const link = makeToken();
-    const entryRow = from.queueEntryId ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId }) : null;
+    const entryRow = from.queueEntryId
+      ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId })
+      : null;
     if (from.queueEntryId && !entryRow) throw new AppError('ENTRY_NOT_FOUND');
     const ref = from.ticketRef ?? entryRow?.ticketRef ?? undefined;
     const ticket = ref ? await this.#readTicket(ref, entryRow !== null) : undefined;
@@ -63,7 +93,11 @@ export class SessionDesk {
         way: 'link',
         expiresAt: new Date(nowMs + this.#parts.policy.invitationLifetimeMs),
       });
-      return [prepared, code.event, { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'link' }];
+      return [
+        prepared,
+        code.event,
+        { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'link' },
+      ];
     });
     return this.#started(id, true, link);
   }
@@ -101,7 +135,9 @@ export class SessionDesk {
       });
       const text = `${me.name} is ready to help you. Open this link on the computer that has the trouble: ${this.#parts.publicUrl()}/join/${token}`;
       await this.#parts.outbox.put(tx, id, { kind: 'comment', payload: { ref: ticketRef, text } }, nowMs);
-      return [{ type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'ticket-comment' }];
+      return [
+        { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'ticket-comment' },
+      ];
     });
   }
 
@@ -110,19 +146,27 @@ export class SessionDesk {
     const session = await this.book.open(id);
     const wasIn = Object.values(session.state.participants).some((p) => p.technicianId === me.id);
     const isAsked = session.state.handover?.toTechnicianId === me.id;
-    if (me.role !== 'lead' && session.state.technicianId !== me.id && !wasIn && !isAsked) throw new AppError('SESSION_NOT_FOUND');
+    if (me.role !== 'lead' && session.state.technicianId !== me.id && !wasIn && !isAsked)
+      throw new AppError('SESSION_NOT_FOUND');
     return session;
   }
 
   async list(me: TechnicianRow, words: string): Promise<SessionView[]> {
-    const query = this.#parts.records.getRepository(SessionEntity).createQueryBuilder('s').orderBy('s.changed_at', 'DESC').limit(MAX_LISTED_SESSIONS);
+    const query = this.#parts.records
+      .getRepository(SessionEntity)
+      .createQueryBuilder('s')
+      .orderBy('s.changed_at', 'DESC')
+      .limit(MAX_LISTED_SESSIONS);
     if (me.role !== 'lead')
       query.andWhere(
         `(s."technician_id" = :me OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
         { me: me.id },
       );
     if (words.trim())
-      query.andWhere(`concat_ws(' ', s."ticket_ref", s."customer_name", s."technician_name", s.purpose, s.outcome, s.phase) ILIKE :words`, { words: `%${words.trim().replace(/[%_\\]/g, '\\$&')}%` });
+      query.andWhere(
+        `concat_ws(' ', s."ticket_ref", s."customer_name", s."technician_name", s.purpose, s.outcome, s.phase) ILIKE :words`,
+        { words: `%${words.trim().replace(/[%_\\]/g, '\\$&')}%` },
+      );
     return this.#views(await query.getMany());
   }
 
@@ -131,7 +175,10 @@ export class SessionDesk {
     const rows = await this.#parts.records
       .getRepository(SessionEntity)
       .createQueryBuilder('s')
-      .where(`s."technician_id" = :me AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`, { me: me.id })
+      .where(
+        `s."technician_id" = :me AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`,
+        { me: me.id },
+      )
       .orderBy('s.prepared_at', 'DESC')
       .limit(MAX_LISTED_SESSIONS)
       .getMany();
@@ -156,10 +203,13 @@ export class SessionDesk {
     const offered = (await this.handoversFor(me)).find((s) => s.state.handover?.id === handoverId);
     if (!offered) throw new AppError('HANDOVER_NOT_FOUND');
     await this.book.act(offered.id, ({ state }, nowMs) => {
-      const isOpen = state.handover?.id === handoverId && state.handover.stage === 'offered' && nowMs < state.handover.answerByMs;
+      const isOpen =
+        state.handover?.id === handoverId && state.handover.stage === 'offered' && nowMs < state.handover.answerByMs;
       if (!isOpen) return refuse('HANDOVER_NOT_OPEN');
       const by = `technician:${me.id}`;
-      return answer === 'accept' ? [{ type: 'handoverAccepted', by, handoverId }] : closeHandover(state, by, 'declined');
+      return answer === 'accept'
+        ? [{ type: 'handoverAccepted', by, handoverId }]
+        : closeHandover(state, by, 'declined');
     });
     return offered.id;
   }
@@ -172,7 +222,13 @@ export class SessionDesk {
       if (!isOver(session.state)) return refuse('SESSION_NOT_ENDED');
       const seqs = session.entries.filter((e) => 'personal' in e.event && e.event.personal).map((e) => e.seq);
       erased = seqs.length;
-      await tx.getRepository(LedgerRowEntity).createQueryBuilder().update().set({ salt: null, body: null }).where('"session_id" = :id', { id }).execute();
+      await tx
+        .getRepository(LedgerRowEntity)
+        .createQueryBuilder()
+        .update()
+        .set({ salt: null, body: null })
+        .where('"session_id" = :id', { id })
+        .execute();
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
       return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
     });
@@ -180,7 +236,9 @@ export class SessionDesk {
     this.book.forget(id);
     const { entries } = await this.book.open(id);
     const state = replay(entries);
-    await this.#parts.records.getRepository(SessionEntity).update({ id }, { customerName: null, purpose: state.purpose ?? '', technicianName: state.technicianName ?? '' });
+    await this.#parts.records
+      .getRepository(SessionEntity)
+      .update({ id }, { customerName: null, purpose: state.purpose ?? '', technicianName: state.technicianName ?? '' });
     return erased;
   }
 
@@ -214,9 +272,16 @@ export class SessionDesk {
 
   async #takeEntry(tx: EntityManager, entryId: string, technicianId: string, sessionId: string): Promise<void> {
     const entries = tx.getRepository(QueueEntryEntity);
-    const row = await entries.createQueryBuilder('q').setLock('pessimistic_write').where('q.id = :entryId', { entryId }).getOne();
+    const row = await entries
+      .createQueryBuilder('q')
+      .setLock('pessimistic_write')
+      .where('q.id = :entryId', { entryId })
+      .getOne();
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
-    const state = row.state === 'waiting' ? ({ name: 'waiting', sinceMs: row.since.getTime() } as const) : ({ name: 'left', sinceMs: 0 } as const);
+    const state =
+      row.state === 'waiting'
+        ? ({ name: 'waiting', sinceMs: row.since.getTime() } as const)
+        : ({ name: 'left', sinceMs: 0 } as const);
     const decision = decideTakeEntry(state, technicianId, sessionId);
     if (isRefusal(decision)) throw new AppError(decision.refused);
     await entries.update({ id: entryId }, { state: 'taken', technicianId, sessionId });
@@ -227,7 +292,10 @@ export class SessionDesk {
       .getRepository(CodeEntity)
       .createQueryBuilder('c')
       .innerJoin('session', 's', 's.id = c."session_id"')
-      .where(`c."technician_id" = :me AND c.state = 'free' AND c."expires_at" > clock_timestamp() AND s.phase = 'prepared' AND s.behind = 'nothing' AND s."ticket_ref" IS NULL`, { me: me.id })
+      .where(
+        `c."technician_id" = :me AND c.state = 'free' AND c."expires_at" > clock_timestamp() AND s.phase = 'prepared' AND s.behind = 'nothing' AND s."ticket_ref" IS NULL`,
+        { me: me.id },
+      )
       .getOne();
     return row?.sessionId;
   }
@@ -237,20 +305,40 @@ export class SessionDesk {
     const nowMs = await inTransaction(this.#parts.records, async (tx) => {
       const now = await databaseNowMs(tx);
       if (!token)
-        await tx.getRepository(DoorPassEntity).insert({ tokenHash: hashToken(link), sessionId: id, role: 'invitation', way: 'link', expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs) });
+        await tx
+          .getRepository(DoorPassEntity)
+          .insert({
+            tokenHash: hashToken(link),
+            sessionId: id,
+            role: 'invitation',
+            way: 'link',
+            expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs),
+          });
       return now;
     });
     const code = await this.#parts.codes.current(this.#parts.records.manager, id);
     if (!code) throw new AppError('CODE_EXPIRED');
-    return { session: await this.view(id), code: this.codeView(code, nowMs), link: `${this.#parts.publicUrl()}/join/${link}`, isNew };
+    return {
+      session: await this.view(id),
+      code: this.codeView(code, nowMs),
+      link: `${this.#parts.publicUrl()}/join/${link}`,
+      isNew,
+    };
   }
 
   async #views(rows: readonly SessionRow[]): Promise<SessionView[]> {
     if (!rows.length) return [];
     const { records, codes } = this.#parts;
     const ids = rows.map((r) => r.id);
-    const open = await records.getRepository(CodeEntity).createQueryBuilder('c').where(`c."session_id" IN (:...ids) AND c.state = 'free' AND c."expires_at" > clock_timestamp()`, { ids }).getMany();
-    const undelivered = await records.query<{ id: string; n: string }[]>(`SELECT "session_id" AS id, count(*) AS n FROM "outbox" WHERE "delivered_at" IS NULL AND "session_id" = ANY($1) GROUP BY 1`, [ids]);
+    const open = await records
+      .getRepository(CodeEntity)
+      .createQueryBuilder('c')
+      .where(`c."session_id" IN (:...ids) AND c.state = 'free' AND c."expires_at" > clock_timestamp()`, { ids })
+      .getMany();
+    const undelivered = await records.query<{ id: string; n: string }[]>(
+      `SELECT "session_id" AS id, count(*) AS n FROM "outbox" WHERE "delivered_at" IS NULL AND "session_id" = ANY($1) GROUP BY 1`,
+      [ids],
+    );
     return rows.map((row) => {
       const code = open.find((c) => c.sessionId === row.id);
       return {
@@ -289,7 +377,12 @@ export class SessionDesk {
   });
 
   /** The ticket learns the outcome in the same transaction in which it is logged: into the outbox, never lost. */
-  #alongside = async (tx: EntityManager, session: OpenSession, events: readonly SessionEvent[], nowMs: number): Promise<void> => {
+  #alongside = async (
+    tx: EntityManager,
+    session: OpenSession,
+    events: readonly SessionEvent[],
+    nowMs: number,
+  ): Promise<void> => {
     for (const event of events) {
       if (event.type !== 'outcomeLogged' || !session.state.ticketRef) continue;
       const outcome = {
@@ -301,7 +394,12 @@ export class SessionDesk {
         sessionId: session.id,
         ledgerHead: `${session.entries.length}:${session.entries.at(-1)?.hash ?? ''}`,
       };
-      await this.#parts.outbox.put(tx, session.id, { kind: 'outcome', payload: { ref: session.state.ticketRef, outcome } }, nowMs);
+      await this.#parts.outbox.put(
+        tx,
+        session.id,
+        { kind: 'outcome', payload: { ref: session.state.ticketRef, outcome } },
+        nowMs,
+      );
     }
   };
 }
@@ -325,7 +423,9 @@ function preparedEvent(
     ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
     personal: {
       technicianName: me.name,
-      purpose: entry ? `${entry.topic}: ${entry.description}`.slice(0, 300) : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
+      purpose: entry
+        ? `${entry.topic}: ${entry.description}`.slice(0, 300)
+        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
       ...(ticket?.asset ? { asset: ticket.asset } : {}),
       ...(customerName ? { customerName } : {}),
       ...(customerAddress ? { customerAddress } : {}),

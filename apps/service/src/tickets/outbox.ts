@@ -79,7 +79,10 @@ export class Outbox {
       } catch (error) {
         const waitMs = Math.min(RETRY_LAST_MS, RETRY_FIRST_MS * 2 ** row.attempts);
         const why = error instanceof AppError ? error.code : String(error);
-        await outbox.update({ id: row.id }, { attempts: row.attempts + 1, nextAt: new Date(Date.now() + waitMs), lastError: why });
+        await outbox.update(
+          { id: row.id },
+          { attempts: row.attempts + 1, nextAt: new Date(Date.now() + waitMs), lastError: why },
+        );
         this.#log.warn({ parcel: row.id, why, waitMs }, 'a parcel for the ticket system has to wait');
       }
       this.#onChange();

@@ -40,7 +40,10 @@ export class RestTicketSystem implements TicketSystem {
     try {
       answer = await fetch(this.#url + path, {
         method,
-        headers: { authorization: `Bearer ${this.#key}`, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+        headers: {
+          authorization: `Bearer ${this.#key}`,
+          ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        },
         signal: AbortSignal.timeout(ANSWER_MS),
         ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       });

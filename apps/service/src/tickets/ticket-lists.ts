@@ -31,7 +31,11 @@ export class TicketLists {
     } catch (error) {
       if (!(error instanceof AppError)) throw error;
       // Old news are better than none; look again soon.
-      this.#lists.set(email, { tickets: listed?.tickets ?? [], atMs: Date.now() - FRESH_MS + 3_000, trouble: error.message });
+      this.#lists.set(email, {
+        tickets: listed?.tickets ?? [],
+        atMs: Date.now() - FRESH_MS + 3_000,
+        trouble: error.message,
+      });
     }
     return this.#lists.get(email) ?? { tickets: [], trouble: undefined };
   }

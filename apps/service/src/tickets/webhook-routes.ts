@@ -8,15 +8,25 @@ import { WebhookEntity } from '../db/entities.ts';
 /** A webhook older than this is refused, so that old ones need not be remembered for ever. */
 const MAX_AGE_MS = 5 * 60_000;
 
-const Body = z.strictObject({ deliveryId: z.string().max(80), sentAtMs: z.number(), event: z.enum(['ticketChanged', 'ticketMade']), ref: z.string().max(40) });
+const Body = z.strictObject({
+  deliveryId: z.string().max(80),
+  sentAtMs: z.number(),
+  event: z.enum(['ticketChanged', 'ticketMade']),
+  ref: z.string().max(40),
+});
 
 /** `porch-signature` is the HMAC-SHA-256, in hex, of the exact body with the key both sides share. */
 export const signWebhook = (key: string, body: string): string => createHmac('sha256', key).update(body).digest('hex');
 
 /** The ticket system says that something changed. Signed, fresh and seen for the first time, or refused. */
-export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }> = async (app, { records, ticketLists, feed, ticketsKey }) => {
+export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }> = async (
+  app,
+  { records, ticketLists, feed, ticketsKey },
+) => {
   // The signature is over the bytes as they came, so they must not be parsed before.
-  app.addContentTypeParser('application/json', { parseAs: 'string', bodyLimit: 16 * 1024 }, (_request, body, done) => done(null, body));
+  app.addContentTypeParser('application/json', { parseAs: 'string', bodyLimit: 16 * 1024 }, (_request, body, done) =>
+    done(null, body),
+  );
 
   app.post('/webhooks/tickets', { schema: { hide: true } }, async (request) => {
     const text = String(request.body);
@@ -27,7 +37,13 @@ export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }
     if (Math.abs(Date.now() - body.sentAtMs) > MAX_AGE_MS) throw new AppError('WEBHOOK_REFUSED');
     const seen = records.getRepository(WebhookEntity);
     await records.query(`DELETE FROM "webhook_seen" WHERE "at" < clock_timestamp() - interval '1 hour'`);
-    const inserted = await seen.createQueryBuilder().insert().values({ deliveryId: body.deliveryId, at: new Date() }).orIgnore().returning('"delivery_id"').execute();
+    const inserted = await seen
+      .createQueryBuilder()
+      .insert()
+      .values({ deliveryId: body.deliveryId, at: new Date() })
+      .orIgnore()
+      .returning('"delivery_id"')
+      .execute();
     if (!(inserted.raw as unknown[]).length) throw new AppError('WEBHOOK_REFUSED');
     ticketLists.expire();
     feed.changed();

@@ -6,7 +6,12 @@ if (!TICKETS_DATA_FILE || !TICKETS_KEY_FILE) {
   process.stderr.write('The stand-in ticket system needs TICKETS_DATA_FILE and TICKETS_KEY_FILE.\n');
   process.exit(2);
 }
-const app = buildTicketApp({ key: readFileSync(TICKETS_KEY_FILE, 'utf8').trim(), dataFile: TICKETS_DATA_FILE, webhookUrl: TICKETS_WEBHOOK_URL });
-for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => void app.close().then(() => process.exit(0)));
+const app = buildTicketApp({
+  key: readFileSync(TICKETS_KEY_FILE, 'utf8').trim(),
+  dataFile: TICKETS_DATA_FILE,
+  webhookUrl: TICKETS_WEBHOOK_URL,
+});
+for (const signal of ['SIGINT', 'SIGTERM'] as const)
+  process.once(signal, () => void app.close().then(() => process.exit(0)));
 const url = await app.listen({ host: '127.0.0.1', port: Number(TICKETS_PORT) });
 process.stdout.write(`${JSON.stringify({ ready: true, url })}\n`);

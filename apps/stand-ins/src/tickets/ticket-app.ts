@@ -21,7 +21,9 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
   const app = Fastify({ logger: false, forceCloseConnections: true }).withTypeProvider<ZodTypeProvider>();
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
-  const tickets: Ticket[] = existsSync(dataFile) ? (JSON.parse(readFileSync(dataFile, 'utf8')) as Ticket[]) : firstTickets();
+  const tickets: Ticket[] = existsSync(dataFile)
+    ? (JSON.parse(readFileSync(dataFile, 'utf8')) as Ticket[])
+    : firstTickets();
   const seen = new Set<string>();
 
   const save = () => {
@@ -39,7 +41,11 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     for (let attempt = 0; attempt < WEBHOOK_TRIES; attempt++) {
       const body = JSON.stringify({ deliveryId, sentAtMs: Date.now(), event: 'ticketChanged', ref });
       const signature = createHmac('sha256', key).update(body).digest('hex');
-      const isTaken = await fetch(webhookUrl, { method: 'POST', body, headers: { 'content-type': 'application/json', 'porch-signature': signature } }).then(
+      const isTaken = await fetch(webhookUrl, {
+        method: 'POST',
+        body,
+        headers: { 'content-type': 'application/json', 'porch-signature': signature },
+      }).then(
         (answer) => answer.ok,
         () => false,
       );
@@ -52,18 +58,31 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     if (!request.url.startsWith('/tickets')) return;
     const given = Buffer.from(request.headers.authorization ?? '');
     const right = Buffer.from(`Bearer ${key}`);
-    if (given.length !== right.length || !timingSafeEqual(given, right)) return reply.code(401).send({ message: 'the key is wrong' });
+    if (given.length !== right.length || !timingSafeEqual(given, right))
+      return reply.code(401).send({ message: 'the key is wrong' });
   });
 
   const Ref = z.object({ ref: z.string() });
-  app.get('/tickets', { schema: { querystring: z.object({ words: z.string().optional(), assignee: z.string().optional() }) } }, (request) => {
-    const { words, assignee } = request.query;
-    const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
-    return tickets
-      .filter((t) => (assignee ? t.assignee === assignee && t.state !== 'solved' : true))
-      .filter((t) => wanted.every((w) => `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w)));
-  });
-  app.get('/tickets/:ref', { schema: { params: Ref } }, (request, reply) => find(request.params.ref) ?? reply.code(404).send({ message: 'no such ticket' }));
+  app.get(
+    '/tickets',
+    { schema: { querystring: z.object({ words: z.string().optional(), assignee: z.string().optional() }) } },
+    (request) => {
+      const { words, assignee } = request.query;
+      const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
+      return tickets
+        .filter((t) => (assignee ? t.assignee === assignee && t.state !== 'solved' : true))
+        .filter((t) =>
+          wanted.every((w) =>
+            `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w),
+          ),
+        );
+    },
+  );
+  app.get(
+    '/tickets/:ref',
+    { schema: { params: Ref } },
+    (request, reply) => find(request.params.ref) ?? reply.code(404).send({ message: 'no such ticket' }),
+  );
   app.patch('/tickets/:ref', { schema: { params: Ref, body: z.strictObject({ state: State }) } }, (request, reply) => {
     const ticket = find(request.params.ref);
     if (!ticket) return reply.code(404).send({ message: 'no such ticket' });
@@ -71,16 +90,20 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     changed(ticket.ref);
     return ticket;
   });
-  app.post('/tickets/:ref/comments', { schema: { params: Ref, body: z.strictObject({ text: z.string().max(20_000), deliveryId: z.string() }) } }, (request, reply) => {
-    const ticket = find(request.params.ref);
-    if (!ticket) return reply.code(404).send({ message: 'no such ticket' });
-    if (!seen.has(request.body.deliveryId)) {
-      seen.add(request.body.deliveryId);
-      ticket.comments.push({ atMs: Date.now(), by: 'Zesty Porch', text: request.body.text });
-      changed(ticket.ref);
-    }
-    return ticket;
-  });
+  app.post(
+    '/tickets/:ref/comments',
+    { schema: { params: Ref, body: z.strictObject({ text: z.string().max(20_000), deliveryId: z.string() }) } },
+    (request, reply) => {
+      const ticket = find(request.params.ref);
+      if (!ticket) return reply.code(404).send({ message: 'no such ticket' });
+      if (!seen.has(request.body.deliveryId)) {
+        seen.add(request.body.deliveryId);
+        ticket.comments.push({ atMs: Date.now(), by: 'Zesty Porch', text: request.body.text });
+        changed(ticket.ref);
+      }
+      return ticket;
+    },
+  );
   const OutcomeBody = z.strictObject({
     outcome: z.string(),
     note: z.string(),
@@ -91,22 +114,31 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     ledgerHead: z.string(),
     deliveryId: z.string(),
   });
-  app.post('/tickets/:ref/outcomes', { bodyLimit: 4 * 1024 * 1024, schema: { params: Ref, body: OutcomeBody } }, (request, reply) => {
-    const ticket = find(request.params.ref);
-    if (!ticket) return reply.code(404).send({ message: 'no such ticket' });
-    const { deliveryId, ...outcome } = request.body;
-    if (!seen.has(deliveryId) && !ticket.outcomes.some((o) => o.sessionId === outcome.sessionId && o.ledgerHead === outcome.ledgerHead)) {
-      seen.add(deliveryId);
-      ticket.outcomes.push({ atMs: Date.now(), ...outcome });
-      if (outcome.outcome === 'resolved' || outcome.outcome === 'worked-around') ticket.state = 'solved';
-      changed(ticket.ref);
-    }
-    return ticket;
-  });
+  app.post(
+    '/tickets/:ref/outcomes',
+    { bodyLimit: 4 * 1024 * 1024, schema: { params: Ref, body: OutcomeBody } },
+    (request, reply) => {
+      const ticket = find(request.params.ref);
+      if (!ticket) return reply.code(404).send({ message: 'no such ticket' });
+      const { deliveryId, ...outcome } = request.body;
+      if (
+        !seen.has(deliveryId) &&
+        !ticket.outcomes.some((o) => o.sessionId === outcome.sessionId && o.ledgerHead === outcome.ledgerHead)
+      ) {
+        seen.add(deliveryId);
+        ticket.outcomes.push({ atMs: Date.now(), ...outcome });
+        if (outcome.outcome === 'resolved' || outcome.outcome === 'worked-around') ticket.state = 'solved';
+        changed(ticket.ref);
+      }
+      return ticket;
+    },
+  );
   app.get('/', (_request, reply) => reply.type('text/html').send(ticketListPage(tickets)));
   app.get('/t/:ref', { schema: { params: Ref } }, (request, reply) => {
     const ticket = find(request.params.ref);
-    return ticket ? reply.type('text/html').send(ticketPage(ticket)) : reply.code(404).type('text/html').send('<p>There is no such ticket.</p>');
+    return ticket
+      ? reply.type('text/html').send(ticketPage(ticket))
+      : reply.code(404).type('text/html').send('<p>There is no such ticket.</p>');
   });
   return app as unknown as FastifyInstance;
 }

@@ -26,7 +26,13 @@ export const linkHash = (previous: Uint8Array, header: Uint8Array, bodyHash: Uin
   sha256(concatBytes(previous, header, bodyHash));
 
 /** A row for the end of a chain. The header says its own place, so that rows cannot change theirs. */
-export function appendRow(previous: Uint8Array, seq: number, header: object, body: object, salt: Uint8Array): LedgerRow {
+export function appendRow(
+  previous: Uint8Array,
+  seq: number,
+  header: object,
+  body: object,
+  salt: Uint8Array,
+): LedgerRow {
   const headerBytes = utf8ToBytes(JSON.stringify(header));
   const bodyBytes = utf8ToBytes(JSON.stringify(body));
   const bodyHash = bodyHashOf(salt, bodyBytes);
@@ -57,7 +63,8 @@ export function verifyChain(rows: readonly LedgerRow[], trusted: readonly Truste
     const seq = index + 1;
     if (row.seq !== seq) return { isWhole: false, atSeq: seq, fault: 'missing' };
     if (row.salt && row.body) {
-      if (!same(bodyHashOf(row.salt, row.body), row.bodyHash)) return { isWhole: false, atSeq: seq, fault: 'body changed' };
+      if (!same(bodyHashOf(row.salt, row.body), row.bodyHash))
+        return { isWhole: false, atSeq: seq, fault: 'body changed' };
     } else erased++;
     if (!same(linkHash(previous, row.header, row.bodyHash), row.hash))
       return { isWhole: false, atSeq: seq, fault: 'header changed' };

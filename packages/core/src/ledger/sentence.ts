@@ -58,20 +58,26 @@ const tellers: Teller = {
   invitationIssued: (e) => (e.way === 'link' ? 'A join link was made' : 'A join link was posted into the ticket'),
   participantJoined: (e, s) => {
     if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
-    const where = e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
+    const where =
+      e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
     return `${s.customerName ?? 'The customer'} came in with ${where} (${e.way})`;
   },
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
   customerIntroduced: (e) =>
     `The customer is ${e.personal?.name ?? '(erased)'}, ${e.identity === 'confirmed-by-ticket' ? 'confirmed by the ticket' : 'as they say themselves'}`,
   callAnswered: (e, s) =>
-    e.answer === 'i-called' ? `${personName(s, e.by)} called us themselves` : `${personName(s, e.by)} was called by somebody`,
+    e.answer === 'i-called'
+      ? `${personName(s, e.by)} called us themselves`
+      : `${personName(s, e.by)} was called by somebody`,
   customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (notice ${e.noticeVersion})`,
-  permissionsAsked: (e, s, to) => `${personName(s, e.participantId)} asked to ${to === 'customer' ? '' : 'be allowed: '}${permissionList(e.permissions, to)}`,
+  permissionsAsked: (e, s, to) =>
+    `${personName(s, e.participantId)} asked to ${to === 'customer' ? '' : 'be allowed: '}${permissionList(e.permissions, to)}`,
   askClosed: (e, s) => {
     const what = s.asks[e.askId];
     const list = what ? `: ${permissionList(what.permissions, 'technician')}` : '';
-    return e.how === 'taken-back' ? `An ask was taken back${list}` : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
+    return e.how === 'taken-back'
+      ? `An ask was taken back${list}`
+      : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
   },
   permissionGranted: (e, s, to) =>
     `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${to === 'customer' ? permissionCatalogue[e.permission].customerLabel : permissionCatalogue[e.permission].label.toLowerCase()}`,
@@ -82,7 +88,8 @@ const tellers: Teller = {
     `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${e.clicks} clicks, ${e.keys} keys)`,
   screenLost: (e) => `The screen is gone: ${e.why}`,
   chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
-  fileOffered: (e, s) => `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
+  fileOffered: (e, s) =>
+    `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
   fileAccepted: (e, s) => `${personName(s, e.by)} takes ${s.files[e.fileId]?.name ?? 'the file'}`,
   fileClosed: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} ${fileWords[e.how]}: ${e.why}`,
   fileArrived: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} arrived whole (SHA-256 ${e.sha256.slice(0, 12)}…)`,

@@ -6,9 +6,7 @@ export type QueueEntryState =
   | { name: 'taken'; sinceMs: number; technicianId: string; sessionId: string }
   | { name: 'left'; sinceMs: number };
 
-export type QueueEntryEvent =
-  | { type: 'entryTaken'; technicianId: string; sessionId: string }
-  | { type: 'entryLeft' };
+export type QueueEntryEvent = { type: 'entryTaken'; technicianId: string; sessionId: string } | { type: 'entryLeft' };
 
 export const evolveQueueEntry = transitionBy<QueueEntryState, QueueEntryEvent>({
   waiting: {
@@ -25,9 +23,7 @@ export function decideTakeEntry(
   technicianId: string,
   sessionId: string,
 ): Decision<QueueEntryEvent> {
-  return state.name === 'waiting'
-    ? [{ type: 'entryTaken', technicianId, sessionId }]
-    : refuse('ENTRY_NOT_WAITING');
+  return state.name === 'waiting' ? [{ type: 'entryTaken', technicianId, sessionId }] : refuse('ENTRY_NOT_WAITING');
 }
 
 /** Leaving is a fact. Once taken, the session is what the customer leaves, not the queue. */

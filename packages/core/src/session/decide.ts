@@ -3,7 +3,14 @@ import { isEffective, permissionCatalogue, type Permission } from '../permission
 import type { Policy } from '../policy.ts';
 import type { CommandOf, SessionCommand } from './session-commands.ts';
 import { isCustomerRole, type SessionEvent } from './session-events.ts';
-import { isOver, needsCallAnswer, presentParticipants, standingOf, type Participant, type SessionState } from './session-state.ts';
+import {
+  isOver,
+  needsCallAnswer,
+  presentParticipants,
+  standingOf,
+  type Participant,
+  type SessionState,
+} from './session-state.ts';
 
 /** What a grant's signed bytes say, once their signature fits the holder's key. */
 export interface GrantStatement {
@@ -38,7 +45,12 @@ const isCustomer = (me: Participant) => isCustomerRole(me.role);
 const isTechnician = (me: Participant) => me.role === 'technician';
 
 /** The signed grant and the ask have to say the same, for the key the technician really has. */
-function grantEvents(s: SessionState, c: CommandOf<'grantAsk'>, me: Participant, x: DecideContext): Decision<SessionEvent> {
+function grantEvents(
+  s: SessionState,
+  c: CommandOf<'grantAsk'>,
+  me: Participant,
+  x: DecideContext,
+): Decision<SessionEvent> {
   if (s.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
   const ask = s.asks[c.askId];
   if (!ask || x.nowMs >= ask.expiresAtMs) return refuse('ASK_NOT_OPEN');
@@ -99,7 +111,12 @@ function failedHandover(s: SessionState, participantId: string, by: string): Ses
   ];
 }
 
-function askEvents(s: SessionState, c: CommandOf<'askPermissions'>, me: Participant, x: DecideContext): Decision<SessionEvent> {
+function askEvents(
+  s: SessionState,
+  c: CommandOf<'askPermissions'>,
+  me: Participant,
+  x: DecideContext,
+): Decision<SessionEvent> {
   if (!isTechnician(me)) return refuse('WRONG_ROLE');
   const isTakingOver = s.handover?.stage === 'accepted' && s.handover.toTechnicianId === me.technicianId;
   if (s.leadId !== me.id && !isTakingOver) return refuse('NOT_THE_LEAD');
@@ -129,7 +146,12 @@ function askEvents(s: SessionState, c: CommandOf<'askPermissions'>, me: Particip
   ];
 }
 
-function offerEvents(s: SessionState, c: CommandOf<'offerFile'>, me: Participant, x: DecideContext): Decision<SessionEvent> {
+function offerEvents(
+  s: SessionState,
+  c: CommandOf<'offerFile'>,
+  me: Participant,
+  x: DecideContext,
+): Decision<SessionEvent> {
   const receiver = s.participants[c.toId];
   if (!receiver || receiver.isGone) return refuse('NOT_PRESENT');
   if (isTechnician(me) === isTechnician(receiver)) return refuse('WRONG_ROLE');
@@ -258,7 +280,9 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     if (file?.stage !== 'moving') return refuse('FILE_NOT_OPEN');
     if (file.toId !== me.id) return refuse('WRONG_ROLE');
     if (c.sha256 !== file.sha256)
-      return [{ type: 'fileClosed', by: me.id, fileId: c.fileId, how: 'failed', why: 'what arrived is not what was sent' }];
+      return [
+        { type: 'fileClosed', by: me.id, fileId: c.fileId, how: 'failed', why: 'what arrived is not what was sent' },
+      ];
     return [{ type: 'fileArrived', by: me.id, fileId: c.fileId, sha256: c.sha256 }];
   },
   requestHandover: (s, c, me, x) => {
@@ -287,9 +311,18 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
     if (s.phase.name !== 'live') return refuse(isOver(s) ? 'SESSION_ENDED' : 'ACCEPTANCE_MISSING');
     // Proof first: whoever tries it has the mouse to themselves.
-    const gaveUp: SessionEvent[] = standingOf(s, me.id, 'control-input').name === 'allowed'
-      ? [{ type: 'permissionWithdrawn', by: me.id, participantId: me.id, permission: 'control-input', why: 'so that the customer can try it' }]
-      : [];
+    const gaveUp: SessionEvent[] =
+      standingOf(s, me.id, 'control-input').name === 'allowed'
+        ? [
+            {
+              type: 'permissionWithdrawn',
+              by: me.id,
+              participantId: me.id,
+              permission: 'control-input',
+              why: 'so that the customer can try it',
+            },
+          ]
+        : [];
     return [...gaveUp, { type: 'tryItAsked', by: me.id }];
   },
   answerTry: (s, c, me) => {
@@ -303,7 +336,15 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
       if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
       return [{ type: 'sessionEnded', by: me.id, reason: 'technician', why: c.why }];
     }
-    return [{ type: 'sessionEnded', by: me.id, reason: c.reason === 'technician' ? 'customer' : c.reason, why: c.why, ...factOf(c) }];
+    return [
+      {
+        type: 'sessionEnded',
+        by: me.id,
+        reason: c.reason === 'technician' ? 'customer' : c.reason,
+        why: c.why,
+        ...factOf(c),
+      },
+    ];
   },
   leaveSession: (s, c, me) => {
     const left: SessionEvent = { type: 'participantLeft', by: me.id, participantId: me.id, reason: c.reason };
@@ -331,7 +372,12 @@ export function closeHandover(s: SessionState, by: string, how: 'declined' | 'la
 }
 
 /** What becomes of a participant's command: events, or a refusal and nothing else. */
-export function decideSession(s: SessionState, command: SessionCommand, byId: string, x: DecideContext): Decision<SessionEvent> {
+export function decideSession(
+  s: SessionState,
+  command: SessionCommand,
+  byId: string,
+  x: DecideContext,
+): Decision<SessionEvent> {
   const me = s.participants[byId];
   if (!me) return refuse('NOT_PRESENT');
   const isFact = 'fact' in command && command.fact !== undefined;

@@ -21,7 +21,8 @@ function takeBack(s: SessionState, participantId: string, permission: Permission
     const standing = next.standings[participantId]?.[other];
     if (standing?.name === 'allowed' || standing?.name === 'waiting') next = takeBack(next, participantId, other, atMs);
   }
-  if (permission === 'control-input' && next.controllerId === participantId) next = { ...next, controllerId: undefined };
+  if (permission === 'control-input' && next.controllerId === participantId)
+    next = { ...next, controllerId: undefined };
   return next;
 }
 
@@ -45,10 +46,15 @@ function leave(s: SessionState, participantId: string, atMs: number): SessionSta
   let next: SessionState = { ...s, participants: { ...s.participants, [participantId]: { ...leaver, isGone: true } } };
   // Without its holder no grant of a picture source can be effective; a technician takes only their own along.
   next = takeBackAll(next, s.holderId === participantId ? Object.keys(s.standings) : [participantId], atMs);
-  const asks = Object.values(next.asks).filter((a) => s.holderId !== participantId && a.participantId !== participantId);
+  const asks = Object.values(next.asks).filter(
+    (a) => s.holderId !== participantId && a.participantId !== participantId,
+  );
   next = { ...next, asks: Object.fromEntries(asks.map((a) => [a.id, a])) };
   for (const file of Object.values(next.files))
-    if ((file.stage === 'offered' || file.stage === 'moving') && (file.fromId === participantId || file.toId === participantId))
+    if (
+      (file.stage === 'offered' || file.stage === 'moving') &&
+      (file.fromId === participantId || file.toId === participantId)
+    )
       next = withFile(next, file.id, 'failed');
   return {
     ...next,
@@ -115,7 +121,12 @@ const evolvers: Evolver = {
       ...s,
       asks: {
         ...s.asks,
-        [e.askId]: { id: e.askId, participantId: e.participantId, permissions: e.permissions, expiresAtMs: e.expiresAtMs },
+        [e.askId]: {
+          id: e.askId,
+          participantId: e.participantId,
+          permissions: e.permissions,
+          expiresAtMs: e.expiresAtMs,
+        },
       },
     };
     for (const permission of e.permissions)
@@ -131,7 +142,11 @@ const evolvers: Evolver = {
     if (!ask) return s;
     let next = withoutAsk(s, e.askId);
     const ending: PermissionStanding =
-      e.how === 'refused' ? { name: 'saidNo', atMs } : e.how === 'lapsed' ? { name: 'lapsed', atMs } : { name: 'notAsked' };
+      e.how === 'refused'
+        ? { name: 'saidNo', atMs }
+        : e.how === 'lapsed'
+          ? { name: 'lapsed', atMs }
+          : { name: 'notAsked' };
     for (const permission of ask.permissions) {
       const standing = next.standings[ask.participantId]?.[permission];
       if (standing?.name === 'waiting' && standing.askId === e.askId)
@@ -150,7 +165,10 @@ const evolvers: Evolver = {
       const standing = granted.standings[ask.participantId]?.[p];
       return !(standing?.name === 'waiting' && standing.askId === ask.id);
     });
-    return { ...(isAnswered ? withoutAsk(granted, e.askId) : granted), lastGrantNumber: Math.max(s.lastGrantNumber, e.grantNumber) };
+    return {
+      ...(isAnswered ? withoutAsk(granted, e.askId) : granted),
+      lastGrantNumber: Math.max(s.lastGrantNumber, e.grantNumber),
+    };
   },
   permissionWithdrawn: (s, e, atMs) => takeBack(s, e.participantId, e.permission, atMs),
   controlStarted: (s, e) => ({ ...s, controllerId: e.participantId }),

@@ -12,7 +12,11 @@ export const MAX_NOTE_CHARACTERS = 8000;
 
 /** What participants may send over the live connection. Who may send which is decided in `decide`. */
 export const SessionCommand = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('introduceCustomer'), name: z.string().trim().min(1).max(120), address: z.string().trim().max(200) }),
+  z.strictObject({
+    type: z.literal('introduceCustomer'),
+    name: z.string().trim().min(1).max(120),
+    address: z.string().trim().max(200),
+  }),
   z.strictObject({ type: z.literal('answerCall'), answer: CallAnswer }),
   z.strictObject({ type: z.literal('acceptSession'), noticeVersion: z.string().max(20) }),
   z.strictObject({ type: z.literal('askPermissions'), askId: id, permissions: z.array(Permission).min(1).max(4) }),
@@ -20,14 +24,28 @@ export const SessionCommand = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('grantAsk'),
     askId: id,
-    grants: z.array(z.strictObject({ statement: z.string().max(2000), signature: z.string().max(200) })).min(1).max(4),
+    grants: z
+      .array(z.strictObject({ statement: z.string().max(2000), signature: z.string().max(200) }))
+      .min(1)
+      .max(4),
   }),
   z.strictObject({ type: z.literal('refuseAsk'), askId: id, fact }),
   z.strictObject({ type: z.literal('withdrawPermission'), participantId: id, permission: Permission, why, fact }),
   z.strictObject({ type: z.literal('startControl'), participantId: id, fact }),
-  z.strictObject({ type: z.literal('stopControl'), participantId: id, why, clicks: z.int().min(0), keys: z.int().min(0), fact }),
+  z.strictObject({
+    type: z.literal('stopControl'),
+    participantId: id,
+    why,
+    clicks: z.int().min(0),
+    keys: z.int().min(0),
+    fact,
+  }),
   z.strictObject({ type: z.literal('loseScreen'), why, fact }),
-  z.strictObject({ type: z.literal('sendChat'), messageId: id, text: z.string().trim().min(1).max(MAX_CHAT_CHARACTERS) }),
+  z.strictObject({
+    type: z.literal('sendChat'),
+    messageId: id,
+    text: z.string().trim().min(1).max(MAX_CHAT_CHARACTERS),
+  }),
   z.strictObject({
     type: z.literal('offerFile'),
     fileId: id,
@@ -37,15 +55,30 @@ export const SessionCommand = z.discriminatedUnion('type', [
     sha256: z.string().regex(/^[0-9a-f]{64}$/),
   }),
   z.strictObject({ type: z.literal('acceptFile'), fileId: id }),
-  z.strictObject({ type: z.literal('closeFile'), fileId: id, how: z.enum(['refused', 'cancelled', 'failed']), why: z.string().max(80) }),
+  z.strictObject({
+    type: z.literal('closeFile'),
+    fileId: id,
+    how: z.enum(['refused', 'cancelled', 'failed']),
+    why: z.string().max(80),
+  }),
   z.strictObject({ type: z.literal('confirmFile'), fileId: id, sha256: z.string().regex(/^[0-9a-f]{64}$/) }),
-  z.strictObject({ type: z.literal('requestHandover'), handoverId: id, toTechnicianId: z.string().max(64), remark: z.string().max(2000) }),
+  z.strictObject({
+    type: z.literal('requestHandover'),
+    handoverId: id,
+    toTechnicianId: z.string().max(64),
+    remark: z.string().max(2000),
+  }),
   z.strictObject({ type: z.literal('takeBackHandover'), handoverId: id }),
   z.strictObject({ type: z.literal('askToTry') }),
   z.strictObject({ type: z.literal('answerTry'), answer: TryAnswer }),
   z.strictObject({ type: z.literal('endSession'), reason: EndReason, why: z.string().max(80), fact }),
   z.strictObject({ type: z.literal('leaveSession'), reason: why, fact }),
-  z.strictObject({ type: z.literal('logOutcome'), outcome: Outcome, note: z.string().max(MAX_NOTE_CHARACTERS), minutes: z.int().min(0).max(10_000) }),
+  z.strictObject({
+    type: z.literal('logOutcome'),
+    outcome: Outcome,
+    note: z.string().max(MAX_NOTE_CHARACTERS),
+    minutes: z.int().min(0).max(10_000),
+  }),
 ]);
 export type SessionCommand = z.infer<typeof SessionCommand>;
 export type CommandOf<T extends SessionCommand['type']> = Extract<SessionCommand, { type: T }>;

@@ -51,7 +51,10 @@ export const SessionEvent = z.discriminatedUnion('type', [
       })
       .optional(),
   }),
-  event('ticketAttached', { ticketRef: z.string().max(40), personal: z.strictObject({ purpose: z.string() }).optional() }),
+  event('ticketAttached', {
+    ticketRef: z.string().max(40),
+    personal: z.strictObject({ purpose: z.string() }).optional(),
+  }),
   event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
   event('codeWithdrawn', { codeId: id }),
   event('invitationIssued', { invitationId: id, way: z.enum(['link', 'ticket-comment']) }),
@@ -88,7 +91,12 @@ export const SessionEvent = z.discriminatedUnion('type', [
     grant: z.string().max(2000),
     signature: z.string().max(200),
   }),
-  event('permissionWithdrawn', { participantId: id, permission: Permission, why: z.string().max(60), fact: z.int().optional() }),
+  event('permissionWithdrawn', {
+    participantId: id,
+    permission: Permission,
+    why: z.string().max(60),
+    fact: z.int().optional(),
+  }),
   event('controlStarted', { participantId: id, fact: z.int().optional() }),
   event('controlStopped', {
     participantId: id,
@@ -110,7 +118,12 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('fileAccepted', { fileId: id }),
   event('fileClosed', { fileId: id, how: z.enum(['refused', 'cancelled', 'failed']), why: z.string().max(80) }),
   event('fileArrived', { fileId: id, sha256: z.string().length(64) }),
-  event('handoverRequested', { handoverId: id, toTechnicianId: who, answerByMs: z.number(), personal: z.strictObject({ brief: z.string(), toName: z.string() }).optional() }),
+  event('handoverRequested', {
+    handoverId: id,
+    toTechnicianId: who,
+    answerByMs: z.number(),
+    personal: z.strictObject({ brief: z.string(), toName: z.string() }).optional(),
+  }),
   event('handoverAccepted', { handoverId: id }),
   event('handoverClosed', { handoverId: id, how: z.enum(['declined', 'lapsed', 'taken-back', 'customer-said-no']) }),
   event('handedOver', { handoverId: id, fromParticipantId: id, toParticipantId: id }),

@@ -6,7 +6,13 @@ export type Phase =
   | { name: 'joining' }
   | { name: 'live'; sinceMs: number }
   | { name: 'ended'; sinceMs: number; liveMs: number; reason: 'technician' | 'customer' | 'stop' | 'fraud' }
-  | { name: 'logged'; sinceMs: number; liveMs: number; reason: 'technician' | 'customer' | 'stop' | 'fraud'; outcome: Outcome };
+  | {
+      name: 'logged';
+      sinceMs: number;
+      liveMs: number;
+      reason: 'technician' | 'customer' | 'stop' | 'fraud';
+      outcome: Outcome;
+    };
 
 export interface Participant {
   readonly id: string;

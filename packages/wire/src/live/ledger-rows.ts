@@ -17,7 +17,13 @@ export function splitEvent(event: SessionEvent, seq: number, atMs: number, sessi
 /** Reads a row. Throws MESSAGE_INVALID when the bytes are no event of a version we know. */
 export function readLedgerRow(row: LedgerRow): LedgerEntry {
   try {
-    const { v, seq, atMs, sessionId: _session, ...rest } = Header.parse(JSON.parse(new TextDecoder().decode(row.header)));
+    const {
+      v,
+      seq,
+      atMs,
+      sessionId: _session,
+      ...rest
+    } = Header.parse(JSON.parse(new TextDecoder().decode(row.header)));
     if (v !== EVENT_VERSION) throw new AppError('PROTOCOL_VERSION', { eventVersion: v });
     const body: unknown = row.body ? JSON.parse(new TextDecoder().decode(row.body)) : {};
     const hasPersonal = typeof body === 'object' && body !== null && Object.keys(body).length > 0;

@@ -5,7 +5,11 @@ import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
 /* What REST takes and gives. The service's OpenAPI document is made from these; clients check answers with them. */
 const text = (max: number) => z.string().trim().max(max);
 
-export const ErrorBody = z.object({ code: z.string(), message: z.string(), details: z.record(z.string(), z.unknown()).optional() });
+export const ErrorBody = z.object({
+  code: z.string(),
+  message: z.string(),
+  details: z.record(z.string(), z.unknown()).optional(),
+});
 
 export const Language = z.enum(['en', 'no', 'de']);
 
@@ -19,7 +23,11 @@ export const TechnicianView = z.object({
 });
 export type TechnicianView = z.infer<typeof TechnicianView>;
 
-export const SignInBody = z.strictObject({ email: text(200), password: z.string().min(1).max(200), keep: z.enum(['cookie', 'token']) });
+export const SignInBody = z.strictObject({
+  email: text(200),
+  password: z.string().min(1).max(200),
+  keep: z.enum(['cookie', 'token']),
+});
 export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: z.number() });
 
 export const TicketView = z.object({
@@ -33,7 +41,12 @@ export const TicketView = z.object({
 });
 export type TicketView = z.infer<typeof TicketView>;
 
-export const CodeView = z.object({ codeId: z.string(), digits: z.string(), remainingMs: z.number(), sessionId: z.string() });
+export const CodeView = z.object({
+  codeId: z.string(),
+  digits: z.string(),
+  remainingMs: z.number(),
+  sessionId: z.string(),
+});
 export type CodeView = z.infer<typeof CodeView>;
 
 export const SessionView = z.object({

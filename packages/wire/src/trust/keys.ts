@@ -22,7 +22,8 @@ export function makeKeys(): ParticipantKeys {
   };
 }
 
-export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string => bytesToHex(ed25519.sign(bytes, keys.signSecret));
+export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>
+  bytesToHex(ed25519.sign(bytes, keys.signSecret));
 
 /** False for a wrong signature and for anything that is no signature or key at all. */
 export function isSignedBy(signKey: string, bytes: Uint8Array, signature: string): boolean {

@@ -74,7 +74,9 @@ export class PairwiseChannel {
     if (!isOurs || frame.counter <= this.#received) throw new AppError('MESSAGE_INVALID');
     let plain: Uint8Array;
     try {
-      plain = gcm(this.#receiveKey, nonceFor(frame.counter), message.subarray(0, FRAME_HEADER_BYTES)).decrypt(frame.payload);
+      plain = gcm(this.#receiveKey, nonceFor(frame.counter), message.subarray(0, FRAME_HEADER_BYTES)).decrypt(
+        frame.payload,
+      );
     } catch (cause) {
       throw new AppError('MESSAGE_INVALID', {}, { cause });
     }

@@ -11,7 +11,12 @@ const keyName = z.string().min(1).max(40);
 export const InputAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('move'), ...at }),
   z.strictObject({ act: z.literal('button'), ...at, button: z.enum(['left', 'middle', 'right']), isDown: z.boolean() }),
-  z.strictObject({ act: z.literal('wheel'), ...at, stepsX: z.int().min(-20).max(20), stepsY: z.int().min(-20).max(20) }),
+  z.strictObject({
+    act: z.literal('wheel'),
+    ...at,
+    stepsX: z.int().min(-20).max(20),
+    stepsY: z.int().min(-20).max(20),
+  }),
   z.strictObject({ act: z.literal('key'), key: keyName, isDown: z.boolean() }),
   z.strictObject({ act: z.literal('text'), text: z.string().min(1).max(2000) }),
 ]);

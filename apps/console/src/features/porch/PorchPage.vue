@@ -20,11 +20,19 @@ const recognised = computed(() => recognise(typed.value, porch.value));
 const fitting = computed(() => {
   const words = typed.value.trim().toLowerCase();
   const tickets = porch.value?.tickets ?? [];
-  const found = tickets.filter((t) => `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(words));
+  const found = tickets.filter((t) =>
+    `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(words),
+  );
   return found.length ? found : tickets;
 });
 const languages = { en: 'English', no: 'Norwegian', de: 'German' };
-const phases: Record<SessionView['phase'], string> = { prepared: 'prepared', joining: 'customer is at the door', live: 'under way', ended: 'ended, outcome not logged', logged: 'logged' };
+const phases: Record<SessionView['phase'], string> = {
+  prepared: 'prepared',
+  joining: 'customer is at the door',
+  live: 'under way',
+  ended: 'ended, outcome not logged',
+  logged: 'logged',
+};
 
 async function start(from: { ticketRef?: string; queueEntryId?: string }): Promise<void> {
   isBusy.value = true;
@@ -63,50 +71,98 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         v-model:value="typed"
         size="large"
         placeholder="Ticket number, name, or nothing for a code"
-        :input-props="{ 'aria-label': 'Ticket number, name, or nothing for a code', 'aria-describedby': 'what-enter-does', autofocus: true, id: 'start-field' }"
+        :input-props="{
+          'aria-label': 'Ticket number, name, or nothing for a code',
+          'aria-describedby': 'what-enter-does',
+          autofocus: true,
+          id: 'start-field',
+        }"
       />
-      <NButton attr-type="submit" type="primary" size="large" :loading="isBusy" :disabled="recognised.what === 'unknown'">Start</NButton>
+      <NButton
+        attr-type="submit"
+        type="primary"
+        size="large"
+        :loading="isBusy"
+        :disabled="recognised.what === 'unknown'"
+        >Start</NButton
+      >
       <p id="what-enter-does" class="quiet" aria-live="polite">{{ recognised.sentence }}</p>
     </form>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NAlert v-if="isOffline" type="warning" :show-icon="false">The service cannot be reached just now; trying again. This list may be old.</NAlert>
-    <NAlert v-if="porch?.ticketTrouble" type="warning" :show-icon="false">{{ porch.ticketTrouble }}. Your tickets are as they were last seen.</NAlert>
-    <NAlert v-if="porch?.undelivered" type="warning" :show-icon="false" data-test="undelivered">{{ porch.undelivered }} {{ porch.undelivered === 1 ? 'note waits' : 'notes wait' }} for the ticket system and will be delivered when it answers.</NAlert>
+    <NAlert v-if="isOffline" type="warning" :show-icon="false"
+      >The service cannot be reached just now; trying again. This list may be old.</NAlert
+    >
+    <NAlert v-if="porch?.ticketTrouble" type="warning" :show-icon="false"
+      >{{ porch.ticketTrouble }}. Your tickets are as they were last seen.</NAlert
+    >
+    <NAlert v-if="porch?.undelivered" type="warning" :show-icon="false" data-test="undelivered"
+      >{{ porch.undelivered }} {{ porch.undelivered === 1 ? 'note waits' : 'notes wait' }} for the ticket system and
+      will be delivered when it answers.</NAlert
+    >
     <NSpin v-if="!porch" description="Looking who is on the porch" />
     <template v-else>
-      <section v-for="handover in porch.handovers" :key="handover.handoverId" class="card waits" aria-label="Handover" data-test="handover">
-        <h2>{{ handover.fromName }} asks you to take over <span class="tabular">{{ countDown(handover.remainingMs - (now - receivedAtMs)) }}</span></h2>
+      <section
+        v-for="handover in porch.handovers"
+        :key="handover.handoverId"
+        class="card waits"
+        aria-label="Handover"
+        data-test="handover"
+      >
+        <h2>
+          {{ handover.fromName }} asks you to take over
+          <span class="tabular">{{ countDown(handover.remainingMs - (now - receivedAtMs)) }}</span>
+        </h2>
         <pre>{{ handover.brief }}</pre>
-        <p class="row"><NButton type="primary" data-test="handover-accept" @click="answer(handover, 'accept')">Take over</NButton><NButton @click="answer(handover, 'decline')">Not now</NButton></p>
+        <p class="row">
+          <NButton type="primary" data-test="handover-accept" @click="answer(handover, 'accept')">Take over</NButton
+          ><NButton @click="answer(handover, 'decline')">Not now</NButton>
+        </p>
       </section>
 
       <section aria-labelledby="waiting">
-        <h2 id="waiting">Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span></h2>
+        <h2 id="waiting">
+          Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span>
+        </h2>
         <NEmpty v-if="!porch.waiting.length" size="small" description="Nobody waits." />
         <ul>
           <li v-for="entry in porch.waiting" :key="entry.id" class="card waits" data-test="entry">
             <div>
-              <b>{{ entry.name }}</b> · {{ entry.topic }} · {{ languages[entry.language] }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : '' }}
+              <b>{{ entry.name }}</b> · {{ entry.topic }} · {{ languages[entry.language]
+              }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : '' }}
               <p>{{ entry.description }}</p>
             </div>
             <span class="tabular" :title="exactly(entry.sinceMs)">{{ ago(entry.sinceMs, now) }}</span>
-            <NButton type="primary" :aria-label="`Help ${entry.name}`" @click="start({ queueEntryId: entry.id })">Help</NButton>
+            <NButton type="primary" :aria-label="`Help ${entry.name}`" @click="start({ queueEntryId: entry.id })"
+              >Help</NButton
+            >
           </li>
         </ul>
       </section>
 
       <section aria-labelledby="mine">
         <h2 id="mine">Prepared and under way</h2>
-        <NEmpty v-if="!porch.sessions.length" size="small" description="Nothing prepared. Press Enter in the field above for a code." />
+        <NEmpty
+          v-if="!porch.sessions.length"
+          size="small"
+          description="Nothing prepared. Press Enter in the field above for a code."
+        />
         <ul>
           <li v-for="session in porch.sessions" :key="session.id" class="card">
             <div>
-              <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase] }}{{ session.ticketRef ? ` · ${session.ticketRef}` : '' }}
+              <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase]
+              }}{{ session.ticketRef ? ` · ${session.ticketRef}` : '' }}
               <p>{{ session.purpose }}</p>
             </div>
-            <span v-if="session.code" class="tabular"><b>{{ formatCode(session.code.digits) }}</b><br /><small>{{ countDown(session.code.remainingMs - (now - receivedAtMs)) }} left</small></span>
+            <span v-if="session.code" class="tabular"
+              ><b>{{ formatCode(session.code.digits) }}</b
+              ><br /><small>{{ countDown(session.code.remainingMs - (now - receivedAtMs)) }} left</small></span
+            >
             <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{ ago(session.changedAtMs, now) }}</span>
-            <NButton :aria-label="`Open the session with ${session.customerName ?? 'nobody yet'}`" @click="router.push(`/session/${session.id}`)">Open</NButton>
+            <NButton
+              :aria-label="`Open the session with ${session.customerName ?? 'nobody yet'}`"
+              @click="router.push(`/session/${session.id}`)"
+              >Open</NButton
+            >
           </li>
         </ul>
       </section>
@@ -117,7 +173,8 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         <ul>
           <li v-for="ticket in fitting" :key="ticket.ref" class="card">
             <div>
-              <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
+              <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name
+              }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
               <p>{{ ticket.title }}</p>
             </div>
             <span class="quiet">{{ ticket.state }}</span>

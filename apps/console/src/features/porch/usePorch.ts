@@ -28,5 +28,9 @@ export function usePorch(openFeed: () => EventSource = () => new EventSource('/a
     clearTimeout(retry);
     feed.close();
   });
-  return { porch: readonly(porch) as typeof porch, isOffline: readonly(isOffline), receivedAtMs: readonly(receivedAtMs) };
+  return {
+    porch: readonly(porch) as typeof porch,
+    isOffline: readonly(isOffline),
+    receivedAtMs: readonly(receivedAtMs),
+  };
 }

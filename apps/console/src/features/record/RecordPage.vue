@@ -29,18 +29,32 @@ watch(words, look);
 <template>
   <main class="record">
     <h1>The record</h1>
-    <NInput v-model:value="words" placeholder="Ticket, customer, technician, outcome" :input-props="{ 'aria-label': 'Search sessions' }" />
+    <NInput
+      v-model:value="words"
+      placeholder="Ticket, customer, technician, outcome"
+      :input-props="{ 'aria-label': 'Search sessions' }"
+    />
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
     <NSpin v-if="!sessions && !trouble" description="Reading the record" />
     <NEmpty v-else-if="sessions && !sessions.length" description="No session fits." />
     <div v-else-if="sessions" class="scroll" tabindex="0" role="region" aria-label="Sessions">
       <table>
         <thead>
-          <tr><th>When</th><th>Customer</th><th>Ticket</th><th>About</th><th>Technician</th><th>Outcome</th><th>Minutes</th></tr>
+          <tr>
+            <th>When</th>
+            <th>Customer</th>
+            <th>Ticket</th>
+            <th>About</th>
+            <th>Technician</th>
+            <th>Outcome</th>
+            <th>Minutes</th>
+          </tr>
         </thead>
         <tbody>
           <tr v-for="s in sessions" :key="s.id">
-            <td class="tabular"><RouterLink :to="`/record/${s.id}`">{{ exactly(s.preparedAtMs) }}</RouterLink></td>
+            <td class="tabular">
+              <RouterLink :to="`/record/${s.id}`">{{ exactly(s.preparedAtMs) }}</RouterLink>
+            </td>
             <td>{{ s.customerName ?? '' }}</td>
             <td class="tabular">{{ s.ticketRef ?? '' }}</td>
             <td>{{ s.purpose }}</td>

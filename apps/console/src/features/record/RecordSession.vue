@@ -18,7 +18,9 @@ onMounted(async () => {
   try {
     const view = await rest.ledger(props.id);
     const whole = verifyRows(view.rows);
-    verdict.value = whole.isWhole ? `The chain holds: ${whole.rows} entries${whole.erased ? `, ${whole.erased} with erased words` : ''}. Head ${whole.rows}:${whole.head.slice(0, 16)}…` : `The chain is broken at entry ${whole.atSeq}: ${whole.fault}.`;
+    verdict.value = whole.isWhole
+      ? `The chain holds: ${whole.rows} entries${whole.erased ? `, ${whole.erased} with erased words` : ''}. Head ${whole.rows}:${whole.head.slice(0, 16)}…`
+      : `The chain is broken at entry ${whole.atSeq}: ${whole.fault}.`;
     asides.value = view.asides;
     told.value = tellLedger(view.rows.map(decodeLedgerRow).map(readLedgerRow), 'technician');
   } catch (error) {
@@ -36,12 +38,16 @@ onMounted(async () => {
     <template v-else>
       <p data-test="verdict">{{ verdict }}</p>
       <ol>
-        <li v-for="e in told" :key="e.seq" :title="exactly(e.atMs)"><span class="quiet tabular">{{ clock(e.atMs) }}</span> {{ e.sentence }}</li>
+        <li v-for="e in told" :key="e.seq" :title="exactly(e.atMs)">
+          <span class="quiet tabular">{{ clock(e.atMs) }}</span> {{ e.sentence }}
+        </li>
       </ol>
       <template v-if="asides.length">
         <h2>Asides, for colleagues only</h2>
         <ul>
-          <li v-for="a in asides" :key="a.seq"><span class="quiet tabular">{{ clock(a.atMs) }}</span> {{ a.name }}: {{ a.text }}</li>
+          <li v-for="a in asides" :key="a.seq">
+            <span class="quiet tabular">{{ clock(a.atMs) }}</span> {{ a.name }}: {{ a.text }}
+          </li>
         </ul>
       </template>
     </template>

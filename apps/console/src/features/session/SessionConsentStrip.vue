@@ -10,8 +10,22 @@ const emit = defineEmits<{ ask: [permission: Permission]; giveBack: [permission:
 const now = useNow();
 
 /* Word, sign and shape say the state; colour only helps. */
-const signs: Record<PermissionStanding['name'], string> = { notAsked: '○', waiting: '◔', allowed: '●', saidNo: '✕', lapsed: '–', takenBack: '↩' };
-const shapes: Record<PermissionStanding['name'], string> = { notAsked: 'open', waiting: 'waits', allowed: 'on', saidNo: 'off', lapsed: 'open', takenBack: 'off' };
+const signs: Record<PermissionStanding['name'], string> = {
+  notAsked: '○',
+  waiting: '◔',
+  allowed: '●',
+  saidNo: '✕',
+  lapsed: '–',
+  takenBack: '↩',
+};
+const shapes: Record<PermissionStanding['name'], string> = {
+  notAsked: 'open',
+  waiting: 'waits',
+  allowed: 'on',
+  saidNo: 'off',
+  lapsed: 'open',
+  takenBack: 'off',
+};
 
 const chips = computed(() =>
   allPermissions.map((permission) => {
@@ -24,7 +38,14 @@ const chips = computed(() =>
       lapsed: 'no answer',
       takenBack: 'taken back',
     };
-    return { permission, label: permissionCatalogue[permission].label, standing: standing.name, word: words[standing.name], sign: signs[standing.name], shape: shapes[standing.name] };
+    return {
+      permission,
+      label: permissionCatalogue[permission].label,
+      standing: standing.name,
+      word: words[standing.name],
+      sign: signs[standing.name],
+      shape: shapes[standing.name],
+    };
   }),
 );
 const isLive = computed(() => props.session.state.value.phase.name === 'live');
@@ -32,12 +53,33 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
 
 <template>
   <ul class="strip" aria-label="What you may do now">
-    <li v-for="chip in chips" :key="chip.permission" class="chip" :class="chip.shape" :data-test="`chip-${chip.permission}`" :data-standing="chip.standing">
+    <li
+      v-for="chip in chips"
+      :key="chip.permission"
+      class="chip"
+      :class="chip.shape"
+      :data-test="`chip-${chip.permission}`"
+      :data-standing="chip.standing"
+    >
       <span aria-hidden="true">{{ chip.sign }}</span>
       <span>{{ chip.label }}</span>
       <b class="tabular">{{ chip.word }}</b>
-      <NButton v-if="isLive && chip.standing === 'allowed'" size="tiny" :aria-label="`Give back: ${chip.label}`" @click="emit('giveBack', chip.permission)">Give back</NButton>
-      <NButton v-else-if="isLive && chip.standing !== 'waiting'" size="tiny" type="primary" :disabled="!session.isHolderThere.value" :aria-label="`Ask: ${chip.label}`" @click="emit('ask', chip.permission)">Ask</NButton>
+      <NButton
+        v-if="isLive && chip.standing === 'allowed'"
+        size="tiny"
+        :aria-label="`Give back: ${chip.label}`"
+        @click="emit('giveBack', chip.permission)"
+        >Give back</NButton
+      >
+      <NButton
+        v-else-if="isLive && chip.standing !== 'waiting'"
+        size="tiny"
+        type="primary"
+        :disabled="!session.isHolderThere.value"
+        :aria-label="`Ask: ${chip.label}`"
+        @click="emit('ask', chip.permission)"
+        >Ask</NButton
+      >
     </li>
   </ul>
 </template>

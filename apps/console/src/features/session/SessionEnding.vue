@@ -12,8 +12,21 @@ const note = ref('');
 const minutes = ref(1);
 const trouble = ref('');
 const state = computed(() => props.session.state.value);
-const reasons = { technician: 'You ended the session.', customer: 'The customer ended the session.', stop: 'The customer pressed Stop.', fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.' };
-const labels: Record<Outcome, string> = { resolved: 'Resolved', 'worked-around': 'Worked around', escalated: 'Escalated', 'follow-up': 'Follow-up needed', 'not-resolved': 'Not resolved', 'customer-left': 'Customer left', 'suspected-fraud': 'Suspected fraud' };
+const reasons = {
+  technician: 'You ended the session.',
+  customer: 'The customer ended the session.',
+  stop: 'The customer pressed Stop.',
+  fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.',
+};
+const labels: Record<Outcome, string> = {
+  resolved: 'Resolved',
+  'worked-around': 'Worked around',
+  escalated: 'Escalated',
+  'follow-up': 'Follow-up needed',
+  'not-resolved': 'Not resolved',
+  'customer-left': 'Customer left',
+  'suspected-fraud': 'Suspected fraud',
+};
 
 onMounted(async () => {
   try {
@@ -23,7 +36,13 @@ onMounted(async () => {
   } catch (error) {
     trouble.value = inWords(error);
   }
-  if (state.value.phase.name === 'ended') outcome.value = state.value.phase.reason === 'fraud' ? 'suspected-fraud' : state.value.phase.reason === 'technician' ? 'resolved' : 'customer-left';
+  if (state.value.phase.name === 'ended')
+    outcome.value =
+      state.value.phase.reason === 'fraud'
+        ? 'suspected-fraud'
+        : state.value.phase.reason === 'technician'
+          ? 'resolved'
+          : 'customer-left';
 });
 async function log(): Promise<void> {
   trouble.value = '';
@@ -44,7 +63,12 @@ async function log(): Promise<void> {
           <option v-for="o in Outcome.options" :key="o" :value="o">{{ labels[o] }}</option>
         </select>
         <label for="note">Note for the ticket, drafted from the ledger</label>
-        <NInput v-model:value="note" type="textarea" :autosize="{ minRows: 6, maxRows: 14 }" :input-props="{ id: 'note', maxlength: 8000 }" />
+        <NInput
+          v-model:value="note"
+          type="textarea"
+          :autosize="{ minRows: 6, maxRows: 14 }"
+          :input-props="{ id: 'note', maxlength: 8000 }"
+        />
         <label for="minutes">Minutes spent</label>
         <NInputNumber v-model:value="minutes" :min="0" :max="10000" :precision="0" :input-props="{ id: 'minutes' }" />
         <NButton attr-type="submit" type="primary" data-test="log-outcome">Log the outcome</NButton>
@@ -53,8 +77,14 @@ async function log(): Promise<void> {
     </section>
     <section v-else-if="state.phase.name === 'logged'" class="card" role="status" data-test="logged">
       <h2>Logged: {{ labels[state.phase.outcome] }}</h2>
-      <p v-if="state.ticketRef">Ticket {{ state.ticketRef }} receives the outcome, the note, the chat and what was done. If the ticket system is away just now, it is kept and delivered later.</p>
-      <p><RouterLink to="/">Back to the porch</RouterLink> · <RouterLink :to="`/record/${session.id}`">The whole ledger</RouterLink></p>
+      <p v-if="state.ticketRef">
+        Ticket {{ state.ticketRef }} receives the outcome, the note, the chat and what was done. If the ticket system is
+        away just now, it is kept and delivered later.
+      </p>
+      <p>
+        <RouterLink to="/">Back to the porch</RouterLink> ·
+        <RouterLink :to="`/record/${session.id}`">The whole ledger</RouterLink>
+      </p>
     </section>
   </div>
 </template>

@@ -14,7 +14,14 @@ const picker = ref<HTMLInputElement>();
 const files = computed(() => Object.values(props.session.state.value.files).reverse());
 const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
 const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
-const stages: Record<FileTransfer['stage'], string> = { offered: 'waits to be taken', moving: 'on its way', arrived: 'arrived whole', refused: 'refused', cancelled: 'cancelled', failed: 'did not arrive' };
+const stages: Record<FileTransfer['stage'], string> = {
+  offered: 'waits to be taken',
+  moving: 'on its way',
+  arrived: 'arrived whole',
+  refused: 'refused',
+  cancelled: 'cancelled',
+  failed: 'did not arrive',
+};
 
 props.session.files.listeners.on('message', ({ message }) => {
   if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
@@ -39,7 +46,11 @@ function give(event: Event): void {
   const { holderId } = props.session.state.value;
   if (!holderId) return;
   for (const file of chosen) {
-    const source: FileToSend = { name: file.name, sizeBytes: file.size, read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()) };
+    const source: FileToSend = {
+      name: file.name,
+      sizeBytes: file.size,
+      read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()),
+    };
     void attempt(() => props.session.files.offer(source, holderId));
   }
   if (picker.value) picker.value.value = '';
@@ -64,21 +75,54 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
     <h2>Files</h2>
     <p v-if="!mayGive && !mayFetch" class="quiet">Ask to give or fetch files first, in the strip above.</p>
     <template v-if="mayGive">
-      <input id="give-files" ref="picker" class="only-heard" type="file" multiple data-test="give-files" @change="give" />
+      <input
+        id="give-files"
+        ref="picker"
+        class="only-heard"
+        type="file"
+        multiple
+        data-test="give-files"
+        @change="give"
+      />
       <label for="give-files" class="choose">Give files …</label>
     </template>
     <form v-if="mayFetch" @submit.prevent="fetchFile">
-      <NInput v-model:value="path" size="small" placeholder="Documents/printer-settings.conf" :input-props="{ 'aria-label': 'Path of the file to fetch' }" />
+      <NInput
+        v-model:value="path"
+        size="small"
+        placeholder="Documents/printer-settings.conf"
+        :input-props="{ 'aria-label': 'Path of the file to fetch' }"
+      />
       <NButton attr-type="submit" size="small">Fetch</NButton>
     </form>
     <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
     <ul>
       <li v-for="file in files" :key="file.id">
-        <b>{{ file.name ?? '(erased)' }}</b> <span class="quiet">{{ isFromUs(file) ? 'to the customer' : 'from the customer' }}, {{ formatBytes(file.sizeBytes) }}, {{ stages[file.stage] }}</span>
-        <NProgress v-if="file.stage === 'moving'" :percentage="percent(file)" :aria-label="`${file.name}: ${percent(file)} per cent`" />
-        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)">Take</NButton>
-        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" @click="attempt(() => session.files.refuse(file.id))">No</NButton>
-        <NButton v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))" size="tiny" @click="attempt(() => session.files.cancel(file.id))">Cancel</NButton>
+        <b>{{ file.name ?? '(erased)' }}</b>
+        <span class="quiet"
+          >{{ isFromUs(file) ? 'to the customer' : 'from the customer' }}, {{ formatBytes(file.sizeBytes) }},
+          {{ stages[file.stage] }}</span
+        >
+        <NProgress
+          v-if="file.stage === 'moving'"
+          :percentage="percent(file)"
+          :aria-label="`${file.name}: ${percent(file)} per cent`"
+        />
+        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)"
+          >Take</NButton
+        >
+        <NButton
+          v-if="file.stage === 'offered' && !isFromUs(file)"
+          size="tiny"
+          @click="attempt(() => session.files.refuse(file.id))"
+          >No</NButton
+        >
+        <NButton
+          v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))"
+          size="tiny"
+          @click="attempt(() => session.files.cancel(file.id))"
+          >Cancel</NButton
+        >
       </li>
     </ul>
   </section>

@@ -8,7 +8,10 @@ const props = defineProps<{ session: TechnicianSession }>();
 const list = ref<HTMLOListElement>();
 const opened = ref(new Set<number>());
 
-type Group = { key: number; chat: ToldEntry } | { key: number; acts: ToldEntry[] } | { key: number; aside: { name: string; text: string; atMs: number } };
+type Group =
+  | { key: number; chat: ToldEntry }
+  | { key: number; acts: ToldEntry[] }
+  | { key: number; aside: { name: string; text: string; atMs: number } };
 
 /** Words stand by themselves; acts that follow one another fold into one line until opened. */
 const groups = computed<Group[]>(() => {
@@ -35,7 +38,9 @@ watch(groups, () => void nextTick(() => list.value?.scrollTo({ top: list.value.s
   <ol ref="list" class="ledger" aria-label="Ledger" aria-live="polite" tabindex="0" data-test="ledger">
     <li v-for="group in groups" :key="group.key">
       <div v-if="'chat' in group" class="chat" :class="{ mine: isMine(group.chat) }" :title="exactly(group.chat.atMs)">
-        <small class="quiet">{{ group.chat.who }} · <span class="tabular">{{ clock(group.chat.atMs) }}</span></small>
+        <small class="quiet"
+          >{{ group.chat.who }} · <span class="tabular">{{ clock(group.chat.atMs) }}</span></small
+        >
         <p>{{ group.chat.event.type === 'chatSent' ? (group.chat.event.personal?.text ?? '(erased)') : '' }}</p>
       </div>
       <div v-else-if="'aside' in group" class="aside" :title="exactly(group.aside.atMs)">
@@ -43,10 +48,19 @@ watch(groups, () => void nextTick(() => list.value?.scrollTo({ top: list.value.s
         <p>{{ group.aside.text }}</p>
       </div>
       <div v-else class="acts">
-        <button v-if="group.acts.length > 1" type="button" :aria-expanded="opened.has(group.key)" @click="toggle(group.key)">
+        <button
+          v-if="group.acts.length > 1"
+          type="button"
+          :aria-expanded="opened.has(group.key)"
+          @click="toggle(group.key)"
+        >
           {{ opened.has(group.key) ? 'Fold' : `${group.acts.length - 1} more` }}
         </button>
-        <p v-for="entry in opened.has(group.key) ? group.acts : group.acts.slice(-1)" :key="entry.seq" :title="exactly(entry.atMs)">
+        <p
+          v-for="entry in opened.has(group.key) ? group.acts : group.acts.slice(-1)"
+          :key="entry.seq"
+          :title="exactly(entry.atMs)"
+        >
           <span class="quiet tabular">{{ clock(entry.atMs) }}</span> {{ entry.sentence }}
         </p>
       </div>

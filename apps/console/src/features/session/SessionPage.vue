@@ -28,8 +28,15 @@ const state = computed(() => session.state.value);
 const over = computed(() => isOver(state.value));
 const maySee = computed(() => (session.told.value, session.may('view-screen')));
 const mayWork = computed(() => (session.told.value, session.may('control-input')));
-const isWorking = computed(() => session.leaseState.value.name === 'open' || session.leaseState.value.name === 'paused');
-const lineWords = { connecting: 'connecting …', live: '', waiting: 'Your line to the service is gone; trying again. What you see may be old.', closed: '' };
+const isWorking = computed(
+  () => session.leaseState.value.name === 'open' || session.leaseState.value.name === 'paused',
+);
+const lineWords = {
+  connecting: 'connecting …',
+  live: '',
+  waiting: 'Your line to the service is gone; trying again. What you see may be old.',
+  closed: '',
+};
 
 /** A colleague who comes in by a handover asks for what the first technician had, in one prompt. */
 let hasAskedToTakeOver = false;
@@ -37,10 +44,20 @@ watch(
   () => [session.status.value, state.value.handover?.stage] as const,
   ([status, stage]) => {
     const { handover, leadId, standings } = state.value;
-    const isMine = handover && state.value.participants[session.connection.participantId]?.technicianId === handover.toTechnicianId;
-    if (status !== 'live' || stage !== 'accepted' || !isMine || leadId === session.connection.participantId || hasAskedToTakeOver) return;
+    const isMine =
+      handover && state.value.participants[session.connection.participantId]?.technicianId === handover.toTechnicianId;
+    if (
+      status !== 'live' ||
+      stage !== 'accepted' ||
+      !isMine ||
+      leadId === session.connection.participantId ||
+      hasAskedToTakeOver
+    )
+      return;
     hasAskedToTakeOver = true;
-    const held = Object.entries(standings[handover.fromParticipantId] ?? {}).filter(([, s]) => s.name === 'allowed').map(([p]) => p as Permission);
+    const held = Object.entries(standings[handover.fromParticipantId] ?? {})
+      .filter(([, s]) => s.name === 'allowed')
+      .map(([p]) => p as Permission);
     void ask(...(held.length ? held : (['view-screen'] as const)));
   },
   { immediate: true },
@@ -50,15 +67,37 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
   trouble.value = '';
   await work().catch((error: unknown) => (trouble.value = inWords(error)));
 }
-const ask = (...permissions: Permission[]) => attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
-const giveBack = (permission: Permission) => attempt(() => session.connection.command({ type: 'withdrawPermission', participantId: session.connection.participantId, permission, why: 'given back', fact: undefined }));
+const ask = (...permissions: Permission[]) =>
+  attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
+const giveBack = (permission: Permission) =>
+  attempt(() =>
+    session.connection.command({
+      type: 'withdrawPermission',
+      participantId: session.connection.participantId,
+      permission,
+      why: 'given back',
+      fact: undefined,
+    }),
+  );
 const tryIt = () => attempt(() => session.connection.command({ type: 'askToTry' }));
-const end = () => attempt(() => session.connection.command({ type: 'endSession', reason: 'technician', why: 'ended in the console', fact: undefined }));
+const end = () =>
+  attempt(() =>
+    session.connection.command({
+      type: 'endSession',
+      reason: 'technician',
+      why: 'ended in the console',
+      fact: undefined,
+    }),
+  );
 function closeHere(): void {
   sessions.close(props.id);
   void router.push('/');
 }
-const tried = { works: 'They tried it: it works.', 'does-not': 'They tried it: it does not work.', 'cannot-tell': 'They tried it and cannot tell yet.' };
+const tried = {
+  works: 'They tried it: it works.',
+  'does-not': 'They tried it: it does not work.',
+  'cannot-tell': 'They tried it and cannot tell yet.',
+};
 </script>
 
 <template>
@@ -69,26 +108,60 @@ const tried = { works: 'They tried it: it works.', 'does-not': 'They tried it: i
       <span class="grow" />
       <template v-if="!over">
         <span v-if="state.isTryAsked" role="status">They are asked to try it …</span>
-        <span v-else-if="state.tryAnswer" role="status"><b>{{ tried[state.tryAnswer] }}</b></span>
-        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt">Ask them to try it</NButton>
+        <span v-else-if="state.tryAnswer" role="status"
+          ><b>{{ tried[state.tryAnswer] }}</b></span
+        >
+        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt"
+          >Ask them to try it</NButton
+        >
         <NButton size="small" type="error" data-test="end" @click="end">End</NButton>
       </template>
     </header>
     <NAlert v-if="session.failed.value" type="warning" :show-icon="false" data-test="out">
-      You are not in this session any longer: {{ session.failed.value }}. <NButton size="tiny" @click="closeHere">Back to the porch</NButton>
+      You are not in this session any longer: {{ session.failed.value }}.
+      <NButton size="tiny" @click="closeHere">Back to the porch</NButton>
     </NAlert>
-    <NAlert v-if="lineWords[session.status.value]" type="warning" :show-icon="false">{{ lineWords[session.status.value] }}</NAlert>
-    <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{ trouble }}</NAlert>
+    <NAlert v-if="lineWords[session.status.value]" type="warning" :show-icon="false">{{
+      lineWords[session.status.value]
+    }}</NAlert>
+    <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{
+      trouble
+    }}</NAlert>
     <SessionConsentStrip :session="session" @ask="ask" @give-back="giveBack" />
     <div class="body">
       <nav class="shelf" aria-label="Work">
         <template v-if="maySee && !over">
-          <NButton size="small" :aria-pressed="mode === 'original'" @click="mode = mode === 'fit' ? 'original' : 'fit'">{{ mode === 'fit' ? 'Original size' : 'Fit' }}</NButton>
-          <NButton v-if="mayWork" size="small" type="primary" data-test="work" :aria-pressed="isWorking" @click="isWorking ? session.lease.release() : session.lease.open()">{{ isWorking ? 'Hands off' : 'Work' }}</NButton>
+          <NButton
+            size="small"
+            :aria-pressed="mode === 'original'"
+            @click="mode = mode === 'fit' ? 'original' : 'fit'"
+            >{{ mode === 'fit' ? 'Original size' : 'Fit' }}</NButton
+          >
+          <NButton
+            v-if="mayWork"
+            size="small"
+            type="primary"
+            data-test="work"
+            :aria-pressed="isWorking"
+            @click="isWorking ? session.lease.release() : session.lease.open()"
+            >{{ isWorking ? 'Hands off' : 'Work' }}</NButton
+          >
         </template>
         <template v-if="state.phase.name === 'live'">
-          <NButton size="small" :aria-expanded="shelf === 'files'" data-test="shelf-files" @click="shelf = shelf === 'files' ? 'none' : 'files'">Files</NButton>
-          <NButton size="small" :aria-expanded="shelf === 'handover'" data-test="shelf-handover" @click="shelf = shelf === 'handover' ? 'none' : 'handover'">Hand over</NButton>
+          <NButton
+            size="small"
+            :aria-expanded="shelf === 'files'"
+            data-test="shelf-files"
+            @click="shelf = shelf === 'files' ? 'none' : 'files'"
+            >Files</NButton
+          >
+          <NButton
+            size="small"
+            :aria-expanded="shelf === 'handover'"
+            data-test="shelf-handover"
+            @click="shelf = shelf === 'handover' ? 'none' : 'handover'"
+            >Hand over</NButton
+          >
         </template>
         <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">Ledger</NButton>
       </nav>

@@ -35,7 +35,8 @@ onMounted(() => {
       if (canvas.value) Object.assign(canvas.value, { width, height });
     },
     paint: (tiles) => {
-      for (const { rect, rgba } of tiles) context?.putImageData(new ImageData(rgba, rect.width, rect.height), rect.x, rect.y);
+      for (const { rect, rgba } of tiles)
+        context?.putImageData(new ImageData(rgba, rect.width, rect.height), rect.x, rect.y);
     },
     cursorShape: ({ width, height, hotX, hotY, rgba }) => {
       const picture = document.createElement('canvas');
@@ -53,7 +54,10 @@ onBeforeUnmount(() => {
 });
 
 function pointOf(event: MouseEvent): { x: number; y: number } | undefined {
-  return canvas.value && displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), display.value);
+  return (
+    canvas.value &&
+    displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), display.value)
+  );
 }
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
 
@@ -67,6 +71,7 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
     if (isDown && !offersWork.value) props.session.lease.open();
     return;
   }
+  flushMove();
   if (isDown) canvas.value?.setPointerCapture(event.pointerId);
   props.session.lease.act({ act: 'button', ...at, button, isDown });
 }
@@ -74,12 +79,12 @@ function handleMove(event: PointerEvent): void {
   const at = pointOf(event);
   if (!at || lease.value.name !== 'open') return;
   // One move for each picture the browser draws is as fine as anybody can see.
-  if (!pendingMove)
-    requestAnimationFrame(() => {
-      if (pendingMove) props.session.lease.act({ act: 'move', ...pendingMove });
-      pendingMove = undefined;
-    });
+  if (!pendingMove) requestAnimationFrame(flushMove);
   pendingMove = at;
+}
+function flushMove(): void {
+  if (pendingMove) props.session.lease.act({ act: 'move', ...pendingMove });
+  pendingMove = undefined;
 }
 function handleWheel(event: WheelEvent): void {
   const at = pointOf(event);
@@ -149,8 +154,12 @@ function handlePaste(event: ClipboardEvent): void {
       @paste="handlePaste"
     />
     <p v-if="lease.name === 'paused'" class="word" role="status">{{ lease.why }}: your input waits a moment</p>
+    <p v-else-if="isWorking && session.dropped.value" class="word" role="status" data-test="dropped">
+      Not done: {{ session.dropped.value }}
+    </p>
     <p v-else-if="offersWork && !session.may('control-input')" class="word" role="status">
-      You may only see. <NButton size="tiny" type="primary" @click="emit('askToWork')">Ask to work mouse and keyboard</NButton>
+      You may only see.
+      <NButton size="tiny" type="primary" @click="emit('askToWork')">Ask to work mouse and keyboard</NButton>
     </p>
   </div>
 </template>

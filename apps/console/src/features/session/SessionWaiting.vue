@@ -16,8 +16,12 @@ const codeEndsAtMs = ref(0);
 const link = ref('');
 const told = ref('');
 const state = computed(() => props.session.state.value);
-const customers = computed(() => Object.values(state.value.participants).filter((p) => p.role !== 'technician' && !p.isGone));
-const step = computed(() => customerStep(customers.value.length ? (props.session.step.value ?? 'page-open') : 'nobody'));
+const customers = computed(() =>
+  Object.values(state.value.participants).filter((p) => p.role !== 'technician' && !p.isGone),
+);
+const step = computed(() =>
+  customerStep(customers.value.length ? (props.session.step.value ?? 'page-open') : 'nobody'),
+);
 const isExpired = computed(() => code.value !== undefined && codeEndsAtMs.value <= now.value);
 
 function takeCode(view: CodeView | undefined): void {
@@ -32,15 +36,19 @@ async function attempt(work: () => Promise<unknown>, done: string): Promise<void
     told.value = inWords(error);
   }
 }
-onMounted(() => attempt(async () => {
-  takeCode((await rest.session(props.session.id)).code);
-  link.value = history.state?.link ?? '';
-}, ''));
-const newCode = () => attempt(async () => takeCode(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
-const withdraw = () => attempt(async () => {
-  await rest.withdrawCode(props.session.id);
-  takeCode(undefined);
-}, 'The code is withdrawn.');
+onMounted(() =>
+  attempt(async () => {
+    takeCode((await rest.session(props.session.id)).code);
+    link.value = history.state?.link ?? '';
+  }, ''),
+);
+const newCode = () =>
+  attempt(async () => takeCode(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
+const withdraw = () =>
+  attempt(async () => {
+    await rest.withdrawCode(props.session.id);
+    takeCode(undefined);
+  }, 'The code is withdrawn.');
 const post = () => attempt(() => rest.postLink(props.session.id), 'A join link is on its way into the ticket.');
 const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The link is copied.');
 </script>
@@ -50,7 +58,9 @@ const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The
     <section class="card" role="status">
       <h2>{{ step.where }}</h2>
       <p class="say">Say: “{{ step.say }}”</p>
-      <p v-if="customers.length && !session.isHolderThere.value" class="quiet">Doorstep is not running there yet. Until it is, you can only write to each other.</p>
+      <p v-if="customers.length && !session.isHolderThere.value" class="quiet">
+        Doorstep is not running there yet. Until it is, you can only write to each other.
+      </p>
     </section>
     <section v-if="!customers.length" class="card">
       <template v-if="code && !isExpired">
@@ -63,7 +73,9 @@ const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The
         <NButton size="small" @click="newCode">New code</NButton>
         <NButton v-if="code && !isExpired" size="small" @click="withdraw">Withdraw it</NButton>
         <NButton v-if="link" size="small" @click="copy">Copy the join link</NButton>
-        <NButton v-if="state.ticketRef" size="small" type="primary" data-test="post-link" @click="post">Post the link into the ticket</NButton>
+        <NButton v-if="state.ticketRef" size="small" type="primary" data-test="post-link" @click="post"
+          >Post the link into the ticket</NButton
+        >
       </p>
       <p v-if="told" role="status">{{ told }}</p>
     </section>

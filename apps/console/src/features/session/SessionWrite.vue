@@ -18,7 +18,8 @@ async function send(box: 'words' | 'aside'): Promise<void> {
   if (box === 'words') words.value = '';
   else aside.value = '';
   try {
-    if (box === 'words') await props.session.connection.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
+    if (box === 'words')
+      await props.session.connection.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
     else await props.session.connection.aside(text);
   } catch (error) {
     // What was not sent goes back into its box, never lost and never into the other one.
@@ -31,11 +32,22 @@ async function send(box: 'words' | 'aside'): Promise<void> {
 <template>
   <div v-if="isOpen" class="write">
     <form class="to-customer" @submit.prevent="send('words')">
-      <NInput v-model:value="words" size="small" :placeholder="`To ${first}`" :input-props="{ 'aria-label': `Message to ${first}`, maxlength: 4000 }" data-test="chat-box" />
+      <NInput
+        v-model:value="words"
+        size="small"
+        :placeholder="`To ${first}`"
+        :input-props="{ 'aria-label': `Message to ${first}`, maxlength: 4000 }"
+        data-test="chat-box"
+      />
       <NButton attr-type="submit" type="primary" size="small" data-test="chat-send">Send to {{ first }}</NButton>
     </form>
     <form class="to-colleagues" @submit.prevent="send('aside')">
-      <NInput v-model:value="aside" size="small" placeholder="Colleagues only" :input-props="{ 'aria-label': 'Aside to colleagues', maxlength: 4000 }" />
+      <NInput
+        v-model:value="aside"
+        size="small"
+        placeholder="Colleagues only"
+        :input-props="{ 'aria-label': 'Aside to colleagues', maxlength: 4000 }"
+      />
       <NButton attr-type="submit" size="small">Write aside</NButton>
     </form>
     <p v-if="trouble" role="alert">{{ trouble }}</p>

@@ -1,8 +1,36 @@
-import { FileTransfers, InputLease, LiveConnection, type LeaseState, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
-import { isEffective, newSession, standingOf, tellLedger, type Permission, type SessionState, type ToldEntry } from '@porch/core';
-import { decodeCursorShape, decodePoint, encodeAck, inflateInPlainCode, PictureError, ViewerPicture, type CursorShape, type PaintedTile } from '@porch/screen';
+import {
+  FileTransfers,
+  InputLease,
+  LiveConnection,
+  type LeaseState,
+  type LiveStatus,
+  type RestClient,
+  type SocketLike,
+} from '@porch/client';
+import {
+  isEffective,
+  newSession,
+  standingOf,
+  tellLedger,
+  type Permission,
+  type SessionState,
+  type ToldEntry,
+} from '@porch/core';
+import {
+  decodeCursorShape,
+  decodePoint,
+  encodeAck,
+  inflateInPlainCode,
+  PictureError,
+  ViewerPicture,
+  type CursorShape,
+  type PaintedTile,
+} from '@porch/screen';
 import { encodeFrame, frameKinds, makeKeys, type AsideMessage, type CustomerStep, type Frame } from '@porch/wire';
 import { shallowRef, type ShallowRef } from 'vue';
+
+/** How long the stage says that input was not done. */
+const DROPPED_WORD_MS = 4_000;
 
 export interface Painter {
   resize(width: number, height: number): void;
@@ -32,18 +60,34 @@ export class TechnicianSession {
   readonly unread: ShallowRef<number> = shallowRef(0);
   readonly #picture = new ViewerPicture(inflateInPlainCode);
   #painter: Painter | undefined;
+  #droppedTimer: ReturnType<typeof setTimeout> | undefined;
   #isShown = false;
   #isTellDue = false;
   #cursor: CursorShape | undefined;
 
   constructor(rest: RestClient, id: string) {
     this.id = id;
-    this.connection = new LiveConnection({ ticket: () => rest.liveTicket(id), openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
-    this.lease = new InputLease(this.connection, () => ({ update: this.#picture.newestUpdate, display: 0, generation: Math.max(0, this.#picture.generation) }));
+    this.connection = new LiveConnection({
+      ticket: () => rest.liveTicket(id),
+      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      keys: makeKeys(),
+    });
+    this.lease = new InputLease(this.connection, () => ({
+      update: this.#picture.newestUpdate,
+      display: 0,
+      generation: Math.max(0, this.#picture.generation),
+    }));
     this.files = new FileTransfers(this.connection);
     this.connection.on('entry', (entry) => {
-      if (entry.event.type === 'chatSent' && !this.#isShown && entry.event.by !== this.connection.participantId) this.unread.value++;
-      if (entry.event.type === 'permissionGranted' || entry.event.type === 'permissionWithdrawn' || entry.event.type === 'sessionEnded' || entry.event.type === 'screenLost') this.#followPermissions();
+      if (entry.event.type === 'chatSent' && !this.#isShown && entry.event.by !== this.connection.participantId)
+        this.unread.value++;
+      if (
+        entry.event.type === 'permissionGranted' ||
+        entry.event.type === 'permissionWithdrawn' ||
+        entry.event.type === 'sessionEnded' ||
+        entry.event.type === 'screenLost'
+      )
+        this.#followPermissions();
       this.#tellSoon();
     });
     this.connection.on('status', (status) => {
@@ -52,18 +96,31 @@ export class TechnicianSession {
     });
     this.connection.on('presence', (rows) => {
       this.step.value = rows.find((row) => row.step)?.step;
-      this.isHolderThere.value = rows.some((row) => row.isConnected && row.participantId === this.connection.state.holderId);
+      this.isHolderThere.value = rows.some(
+        (row) => row.isConnected && row.participantId === this.connection.state.holderId,
+      );
     });
     this.connection.on('asides', (asides) => (this.asides.value = asides));
     this.connection.on('frame', ({ frame, bytes }) => this.#takeFrame(frame, bytes.byteLength));
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.lease.listeners.on('state', (state) => (this.leaseState.value = state));
-    this.lease.listeners.on('dropped', (why) => (this.dropped.value = why));
-    this.files.listeners.on('progress', ({ fileId, movedBytes, sizeBytes }) => (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }));
+    this.lease.listeners.on('dropped', (why) => {
+      this.dropped.value = why;
+      clearTimeout(this.#droppedTimer);
+      this.#droppedTimer = setTimeout(() => (this.dropped.value = ''), DROPPED_WORD_MS);
+    });
+    this.files.listeners.on(
+      'progress',
+      ({ fileId, movedBytes, sizeBytes }) =>
+        (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
+    );
   }
 
   may(permission: Permission): boolean {
-    return isEffective(standingOf(this.state.value, this.connection.participantId, permission), this.connection.serviceNowMs);
+    return isEffective(
+      standingOf(this.state.value, this.connection.participantId, permission),
+      this.connection.serviceNowMs,
+    );
   }
 
   /** A page shows this session; hands back its stop. */
@@ -120,7 +177,8 @@ export class TechnicianSession {
   #takeFrame(frame: Frame, sizeBytes: number): void {
     try {
       if (frame.channel === 'screen' && frame.kind === frameKinds.screen.update) this.#takeUpdate(frame, sizeBytes);
-      else if (frame.channel === 'cursor' && frame.kind === frameKinds.cursor.shape) this.#painter?.cursorShape((this.#cursor = decodeCursorShape(frame.payload)));
+      else if (frame.channel === 'cursor' && frame.kind === frameKinds.cursor.shape)
+        this.#painter?.cursorShape((this.#cursor = decodeCursorShape(frame.payload)));
       else if (frame.channel === 'cursor') {
         const { x, y } = decodePoint(frame.payload);
         this.#painter?.cursorAt(x, y);
@@ -136,6 +194,15 @@ export class TechnicianSession {
     if (isNewSize && grid) this.#painter?.resize(grid.width, grid.height);
     this.#painter?.paint(tiles);
     if (tiles.length && !this.hasPicture.value) this.hasPicture.value = true;
-    this.connection.sendFrame(encodeFrame({ ...frame, kind: frameKinds.screen.paintedAck, senderSeat: this.connection.seat, receiverSeat: 0, counter: 0n, payload: encodeAck(sizeBytes) }));
+    this.connection.sendFrame(
+      encodeFrame({
+        ...frame,
+        kind: frameKinds.screen.paintedAck,
+        senderSeat: this.connection.seat,
+        receiverSeat: 0,
+        counter: 0n,
+        payload: encodeAck(sizeBytes),
+      }),
+    );
   }
 }

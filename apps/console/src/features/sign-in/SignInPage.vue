@@ -31,9 +31,18 @@ async function signIn(): Promise<void> {
       <h1>Zesty Porch</h1>
       <p class="quiet">Sign in to help somebody.</p>
       <label for="email">Address</label>
-      <NInput v-model:value="email" :input-props="{ id: 'email', type: 'email', autocomplete: 'username', required: true }" placeholder="" />
+      <NInput
+        v-model:value="email"
+        :input-props="{ id: 'email', type: 'email', autocomplete: 'username', required: true }"
+        placeholder=""
+      />
       <label for="password">Password</label>
-      <NInput v-model:value="password" type="password" :input-props="{ id: 'password', autocomplete: 'current-password', required: true }" placeholder="" />
+      <NInput
+        v-model:value="password"
+        type="password"
+        :input-props="{ id: 'password', autocomplete: 'current-password', required: true }"
+        placeholder=""
+      />
       <p v-if="trouble" role="alert">{{ trouble }}</p>
       <NButton attr-type="submit" type="primary" :loading="isBusy" block>Sign in</NButton>
     </form>

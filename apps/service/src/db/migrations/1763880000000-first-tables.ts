@@ -21,7 +21,20 @@ const statements = [
   `CREATE TABLE "session_owner" ("id" integer NOT NULL, "epoch" integer NOT NULL, CONSTRAINT "session_owner_pk" PRIMARY KEY ("id"))`,
   `INSERT INTO "session_owner" ("id", "epoch") VALUES (1, 0)`,
 ];
-const tables = ['session_owner', 'webhook_seen', 'outbox', 'attempt', 'queue_entry', 'door_pass', 'one_time_code', 'command_answer', 'ledger_row', 'session', 'sign_in', 'technician'];
+const tables = [
+  'session_owner',
+  'webhook_seen',
+  'outbox',
+  'attempt',
+  'queue_entry',
+  'door_pass',
+  'one_time_code',
+  'command_answer',
+  'ledger_row',
+  'session',
+  'sign_in',
+  'technician',
+];
 
 export class FirstTables1763880000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {

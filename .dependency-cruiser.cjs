@@ -1,0 +1,66 @@
+// The import arrows: apps → client → wire → core; apps → screen; core and screen import nothing of ours.
+const packagesOf = (...names) => `^(${names.join('|')})/`;
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-stands-alone',
+      severity: 'error',
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(packages/(screen|wire|client|testkit)|apps|demo|bench)/' },
+    },
+    {
+      name: 'screen-stands-alone',
+      severity: 'error',
+      from: { path: '^packages/screen/src', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(packages/(core|wire|client|testkit)|apps|demo|bench)/' },
+    },
+    {
+      name: 'pure-packages-know-no-platform',
+      severity: 'error',
+      from: { path: '^packages/(core|screen|wire)/src', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'wire-knows-core-only',
+      severity: 'error',
+      from: { path: '^packages/wire/' },
+      to: { path: '^(packages/(screen|client|testkit)|apps|demo|bench)/' },
+    },
+    {
+      name: 'client-knows-no-app',
+      severity: 'error',
+      from: { path: '^packages/client/' },
+      to: { path: '^(packages/testkit|apps|demo|bench)/' },
+    },
+    {
+      name: 'apps-do-not-know-each-other',
+      severity: 'error',
+      from: { path: '^apps/([^/]+)/src' },
+      to: { path: '^apps/([^/]+)/', pathNot: '^apps/$1/' },
+    },
+    {
+      name: 'testkit-is-for-tests',
+      severity: 'error',
+      from: { pathNot: '(^packages/testkit/|\\.test\\.ts$|/test/)' },
+      to: { path: '^packages/testkit/' },
+    },
+    { name: 'entities-stay-home', severity: 'error', from: { path: '^apps/(?!service/)' }, to: { path: 'typeorm' } },
+  ],
+  options: {
+    tsConfig: { fileName: 'tsconfig.json' },
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)(dist|node_modules)/' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'node', 'default'],
+      extensions: ['.ts', '.vue', '.js', '.mjs', '.d.ts'],
+    },
+  },
+};

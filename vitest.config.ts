@@ -1,0 +1,12 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['{packages,apps}/*/{src,test}/**/*.test.ts', 'demo/test/**/*.test.ts', 'test/**/*.test.ts'],
+    globalSetup: ['packages/testkit/src/global-setup.ts'],
+    reporters: ['default', './packages/testkit/src/slowest-reporter.ts'],
+    testTimeout: process.env['PORCH_TEST_LONG'] ? 600_000 : 60_000,
+    hookTimeout: 60_000,
+    maxWorkers: 2,
+  },
+});
