@@ -1,0 +1,273 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { runs } from '@porch/testkit/seeds';
+import { isRefusal } from '../decision.ts';
+import { draftBrief, draftNote } from '../ledger/drafts.ts';
+import type { LedgerEntry } from '../ledger/entry.ts';
+import { replay, tellLedger } from '../ledger/sentence.ts';
+import { allPermissions, isEffective, permissionCatalogue, type Permission } from '../permission/permission.ts';
+import { defaultPolicy } from '../policy.ts';
+import { decideSession, type DecideContext, type GrantStatement } from './decide.ts';
+import { evolveSession } from './evolve.ts';
+import type { SessionCommand } from './session-commands.ts';
+import { SessionEvent } from './session-events.ts';
+import { isOver, newSession, type SessionState } from './session-state.ts';
+import { decideTimePassed } from './time-passes.ts';
+
+const SESSION = '00000000-0000-4000-8000-000000000001';
+const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const people = {
+  pim: { id: uuid(11), seat: 1, role: 'technician', technicianId: 'pim' },
+  rune: { id: uuid(12), seat: 2, role: 'technician', technicianId: 'rune' },
+  page: { id: uuid(13), seat: 3, role: 'customer-page', technicianId: undefined },
+  doorstep: { id: uuid(14), seat: 4, role: 'doorstep', technicianId: undefined },
+} as const;
+type Who = keyof typeof people;
+const keyOf = (who: string) => who.padEnd(64, '0');
+
+/** A toy signature: whose key, and what it says. Only `doorstep` can make the ones that count here. */
+const sign = (who: Who, grant: GrantStatement) => ({ statement: JSON.stringify(grant), signature: `signed by ${keyOf(who)}` });
+const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext => ({
+  sessionId: SESSION,
+  nowMs,
+  policy: { ...defaultPolicy, askAgainAfterMs: 20 },
+  mayAsk: (technicianId, permission) => technicianId === 'pim' || permission !== 'fetch-files',
+  readGrant: (statement, signature, key) => (signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined),
+  handoverTexts: (to, remark) => (to === 'rune' ? { brief: draftBrief(entries, remark), toName: 'Rune Takahashi' } : undefined),
+});
+
+/** A session that keeps its own ledger, so that every step can be looked at. */
+class Played {
+  state: SessionState = newSession;
+  entries: LedgerEntry[] = [];
+  nowMs = 1_000;
+
+  constructor() {
+    this.apply([{ type: 'sessionPrepared', by: 'technician:pim', technicianId: 'pim', behind: 'nothing', personal: { technicianName: 'Pim Aldersey', purpose: 'Printing' } }]);
+  }
+  apply(events: readonly SessionEvent[]): void {
+    for (const event of events) {
+      this.entries.push({ seq: this.entries.length + 1, atMs: this.nowMs, event: SessionEvent.parse(event), hash: '' });
+      this.state = evolveSession(this.state, event, this.nowMs);
+    }
+  }
+  join(who: Who): void {
+    const p = people[who];
+    if (this.state.participants[p.id]) return;
+    this.apply([{ type: 'participantJoined', by: p.id, participantId: p.id, seat: p.seat, role: p.role, ...(p.technicianId ? { technicianId: p.technicianId } : {}), signKey: keyOf(who), agreeKey: keyOf(`${who}a`), way: 'test' }]);
+  }
+  send(who: Who, command: SessionCommand): string {
+    const decision = decideSession(this.state, command, people[who].id, context(this.nowMs, this.entries));
+    if (isRefusal(decision)) return decision.refused;
+    this.apply(decision);
+    return 'ok';
+  }
+  /** Doorstep's own signature on what the open ask asks, unless `by` is somebody else. */
+  grant(askId: string, by: Who = 'doorstep', change: Partial<GrantStatement> = {}): string {
+    const ask = this.state.asks[askId];
+    const technician = ask && this.state.participants[ask.participantId];
+    if (!ask || !technician) return this.send('doorstep', { type: 'grantAsk', askId, grants: [{ statement: '{}', signature: 'none' }] });
+    const grants = ask.permissions.map((permission, i) =>
+      sign(by, { sessionId: SESSION, permission, technicianSignKey: technician.signKey, technicianAgreeKey: technician.agreeKey, number: this.state.lastGrantNumber + 1 + i, endsAtMs: this.nowMs + 1_000_000, ...change }),
+    );
+    return this.send('doorstep', { type: 'grantAsk', askId, grants });
+  }
+}
+
+function underWay(): Played {
+  const p = new Played();
+  p.join('pim');
+  p.join('page');
+  p.send('page', { type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
+  p.send('page', { type: 'answerCall', answer: 'i-called' });
+  p.send('page', { type: 'acceptSession', noticeVersion: '1' });
+  p.join('doorstep');
+  return p;
+}
+const effective = (state: SessionState, who: Who, permission: Permission, nowMs: number) => isEffective(state.standings[people[who].id]?.[permission], nowMs);
+
+/** What may happen, in any order: commands of anybody, fitting or not, and time. */
+const step = fc.oneof(
+  fc.record({ do: fc.constant('join' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page', 'doorstep') }),
+  fc.record({ do: fc.constant('ask' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page'), permissions: fc.uniqueArray(fc.constantFrom(...allPermissions), { minLength: 1, maxLength: 2 }), n: fc.nat(5) }),
+  fc.record({ do: fc.constant('grant' as const), n: fc.nat(5), by: fc.constantFrom<Who>('doorstep', 'doorstep', 'page', 'pim') }),
+  fc.record({ do: fc.constant('refuse' as const), n: fc.nat(5), who: fc.constantFrom<Who>('page', 'doorstep', 'pim') }),
+  fc.record({ do: fc.constant('withdraw' as const), who: fc.constantFrom<Who>('page', 'doorstep', 'pim', 'rune'), from: fc.constantFrom<Who>('pim', 'rune'), permission: fc.constantFrom(...allPermissions) }),
+  fc.record({ do: fc.constant('handover' as const), n: fc.nat(3) }),
+  fc.record({ do: fc.constant('acceptHandover' as const) }),
+  fc.record({ do: fc.constant('leave' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page', 'doorstep') }),
+  fc.record({ do: fc.constant('end' as const), who: fc.constantFrom<Who>('pim', 'page', 'doorstep') }),
+  fc.record({ do: fc.constant('log' as const), who: fc.constantFrom<Who>('pim', 'rune') }),
+  fc.record({ do: fc.constant('say' as const), who: fc.constantFrom<Who>('pim', 'page') }),
+  fc.record({ do: fc.constant('time' as const), ms: fc.constantFrom(10, 30_000, 100_000) }),
+);
+type Step = typeof step extends fc.Arbitrary<infer T> ? T : never;
+
+function take(p: Played, s: Step): void {
+  const ask = uuid(100 + ('n' in s ? s.n : 0));
+  switch (s.do) {
+    case 'join': return p.join(s.who);
+    case 'ask': return void p.send(s.who, { type: 'askPermissions', askId: ask, permissions: s.permissions });
+    case 'grant': return void p.grant(ask, s.by);
+    case 'refuse': return void p.send(s.who, { type: 'refuseAsk', askId: ask });
+    case 'withdraw': return void p.send(s.who, { type: 'withdrawPermission', participantId: people[s.from].id, permission: s.permission, why: 'w', ...(s.who === 'doorstep' ? { fact: 1 } : {}) });
+    case 'handover': return void p.send('pim', { type: 'requestHandover', handoverId: uuid(200 + s.n), toTechnicianId: 'rune', remark: '' });
+    case 'acceptHandover': {
+      if (p.state.handover?.stage === 'offered') p.apply([{ type: 'handoverAccepted', by: 'technician:rune', handoverId: p.state.handover.id }]);
+      return p.join('rune');
+    }
+    case 'leave': return void p.send(s.who, { type: 'leaveSession', reason: 'r' });
+    case 'end': return void p.send(s.who, { type: 'endSession', reason: 'customer', why: 'e' });
+    case 'log': return void p.send(s.who, { type: 'logOutcome', outcome: 'resolved', note: '', minutes: 1 });
+    case 'say': return void p.send(s.who, { type: 'sendChat', messageId: uuid(1), text: 'hello' });
+    case 'time': {
+      p.nowMs += s.ms;
+      return p.apply(decideTimePassed(p.state, p.nowMs));
+    }
+  }
+}
+
+describe('whatever happens, in whatever order', () => {
+  const schedule = fc.array(step, { maxLength: 40 });
+
+  it('a permission is effective only by a grant that the consent holder signed, and never after its end', () => {
+    fc.assert(
+      fc.property(schedule, (steps) => {
+        const p = underWay();
+        for (const s of steps) {
+          const before = p.state;
+          take(p, s);
+          for (const who of ['pim', 'rune'] as const)
+            for (const permission of allPermissions) {
+              if (!effective(p.state, who, permission, p.nowMs)) continue;
+              const isNew = !effective(before, who, permission, p.nowMs);
+              if (isNew) expect(s).toMatchObject({ do: 'grant', by: 'doorstep' });
+              expect(isOver(p.state), 'nothing is allowed after the end').toBe(false);
+              expect(p.state.holderId, 'nothing is allowed without a holder').toBe(people.doorstep.id);
+              expect(p.state.participants[people[who].id]?.isGone).toBe(false);
+              const { needs } = permissionCatalogue[permission];
+              if (needs) expect(effective(p.state, who, needs, p.nowMs), `${permission} needs ${needs}`).toBe(true);
+            }
+        }
+      }),
+      runs(),
+    );
+  });
+
+  it('replaying the events gives the live state, and every event has a sentence for both sides', () => {
+    fc.assert(
+      fc.property(schedule, (steps) => {
+        const p = underWay();
+        for (const s of steps) take(p, s);
+        expect(replay(p.entries)).toEqual(p.state);
+        for (const to of ['technician', 'customer'] as const) for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object/);
+        expect(draftNote(p.entries)).toContain('Bettina Crole');
+      }),
+      runs(),
+    );
+  });
+
+  it('no impossible state is reached: one lead at most, asks only while live, an ended session stays ended', () => {
+    fc.assert(
+      fc.property(schedule, (steps) => {
+        const p = underWay();
+        let wasOver = false;
+        for (const s of steps) {
+          take(p, s);
+          expect(wasOver && !isOver(p.state)).toBe(false);
+          wasOver = isOver(p.state);
+          if (wasOver) expect([Object.keys(p.state.asks), p.state.handover, p.state.controllerId]).toEqual([[], undefined, undefined]);
+          if (p.state.leadId) expect(p.state.participants[p.state.leadId]).toMatchObject({ role: 'technician', isGone: false });
+          for (const ask of Object.values(p.state.asks)) expect(p.state.participants[ask.participantId]?.isGone).toBe(false);
+        }
+      }),
+      runs(),
+    );
+  });
+
+  it('what the holder reports as a fact is never refused, not even after the end or after it left', () => {
+    fc.assert(
+      fc.property(schedule, (steps) => {
+        const p = underWay();
+        for (const s of steps) take(p, s);
+        for (const command of [
+          { type: 'withdrawPermission', participantId: people.pim.id, permission: 'view-screen', why: 'w', fact: 9 },
+          { type: 'refuseAsk', askId: uuid(100), fact: 10 },
+          { type: 'stopControl', participantId: people.pim.id, why: 'w', clicks: 1, keys: 1, fact: 11 },
+          { type: 'endSession', reason: 'stop', why: 's', fact: 12 },
+          { type: 'leaveSession', reason: 'l', fact: 13 },
+        ] as const)
+          expect(p.send('doorstep', command)).toBe('ok');
+      }),
+      runs(),
+    );
+  });
+});
+
+describe('consent', () => {
+  const asked = (permissions: Permission[] = ['view-screen']) => {
+    const p = underWay();
+    p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions });
+    return p;
+  };
+
+  it('refuses a grant for another key, another session, an old number or an end in the past', () => {
+    for (const change of [{ technicianSignKey: keyOf('rune') }, { technicianAgreeKey: keyOf('x') }, { sessionId: uuid(9) }, { number: 0 }, { endsAtMs: 1 }, { permission: 'control-input' as const }])
+      expect(asked().grant(uuid(100), 'doorstep', change)).toBe('GRANT_INVALID');
+    expect(asked().grant(uuid(100))).toBe('ok');
+  });
+  it('does not let a page grant for Doorstep, but lets it refuse and take back', () => {
+    const p = asked();
+    expect(p.send('page', { type: 'grantAsk', askId: uuid(100), grants: [sign('page', {} as GrantStatement)] })).toBe('NOT_THE_CONSENT_HOLDER');
+    p.grant(uuid(100));
+    expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(true);
+    expect(p.send('page', { type: 'withdrawPermission', participantId: people.pim.id, permission: 'view-screen', why: 'no' })).toBe('ok');
+    expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(false);
+  });
+  it('puts seeing before working, and asks a sensitive one alone', () => {
+    const p = underWay();
+    const ask = (permissions: Permission[]) => p.send('pim', { type: 'askPermissions', askId: uuid(101), permissions });
+    expect(ask(['control-input'])).toBe('PERMISSION_NEEDS_OTHER');
+    expect(ask(['view-screen', 'fetch-files'])).toBe('NOT_ALLOWED_BY_DESK');
+    expect(ask(['view-screen', 'control-input'])).toBe('ok');
+  });
+  it('takes control away with the screen', () => {
+    const p = asked(['view-screen', 'control-input']);
+    p.grant(uuid(100));
+    p.send('doorstep', { type: 'withdrawPermission', participantId: people.pim.id, permission: 'view-screen', why: 'private', fact: 1 });
+    expect(effective(p.state, 'pim', 'control-input', p.nowMs)).toBe(false);
+  });
+});
+
+describe('handing over', () => {
+  it("moves the session with the customer's yes for the new key, and puts the first technician out", () => {
+    const p = underWay();
+    p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions: ['view-screen'] });
+    p.grant(uuid(100));
+    expect(p.send('pim', { type: 'requestHandover', handoverId: uuid(200), toTechnicianId: 'rune', remark: 'My ferry leaves.' })).toBe('ok');
+    take(p, { do: 'acceptHandover' });
+    expect(effective(p.state, 'rune', 'view-screen', p.nowMs), 'no right passes on').toBe(false);
+    p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
+    p.grant(uuid(101));
+    expect([p.state.leadId, p.state.technicianId, p.state.participants[people.pim.id]?.isGone]).toEqual([people.rune.id, 'rune', true]);
+    expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(false);
+  });
+  it('goes back when nobody answers in time, and when the customer says no', () => {
+    const p = underWay();
+    p.send('pim', { type: 'requestHandover', handoverId: uuid(200), toTechnicianId: 'rune', remark: '' });
+    take(p, { do: 'time', ms: 100_000 });
+    expect([p.state.handover, p.state.leadId]).toEqual([undefined, people.pim.id]);
+    p.send('pim', { type: 'requestHandover', handoverId: uuid(201), toTechnicianId: 'rune', remark: '' });
+    take(p, { do: 'acceptHandover' });
+    p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
+    p.send('doorstep', { type: 'refuseAsk', askId: uuid(101), fact: 1 });
+    expect([p.state.handover, p.state.leadId, p.state.participants[people.rune.id]?.isGone]).toEqual([undefined, people.pim.id, true]);
+  });
+});
+
+it('stops when somebody called the customer', () => {
+  const p = new Played();
+  p.join('page');
+  expect(p.send('page', { type: 'answerCall', answer: 'they-called' })).toBe('ok');
+  expect(p.state.phase).toMatchObject({ name: 'ended', reason: 'fraud' });
+});

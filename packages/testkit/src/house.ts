@@ -1,0 +1,210 @@
+import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type SocketLike } from '@porch/client';
+import { deskSettings, emailOf, PASSWORD, Processes, startDesktop, PersonAtDesk, freePort, type XDesktop } from '@porch/demo';
+import type { Permission } from '@porch/core';
+import { makeKeys } from '@porch/wire';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import pg from 'pg';
+import { inject } from 'vitest';
+import { WebSocket } from 'ws';
+import { secretFor } from './secrets.ts';
+import { until } from './until.ts';
+
+export interface HouseOptions {
+  readonly env?: Readonly<Record<string, string>>;
+  readonly hasTickets?: boolean;
+}
+
+/** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
+export class House {
+  readonly processes: Processes;
+  readonly folder: string;
+  readonly databaseUrl: string;
+  readonly #env: NodeJS.ProcessEnv;
+  readonly #ticketsPort: number;
+  readonly #connections: LiveConnection[] = [];
+  readonly #closers: (() => Promise<void> | void)[] = [];
+  #service: ChildProcess | undefined;
+  #tickets: ChildProcess | undefined;
+  url = '';
+
+  private constructor(processes: Processes, folder: string, databaseUrl: string, env: NodeJS.ProcessEnv, ticketsPort: number) {
+    this.processes = processes;
+    this.folder = folder;
+    this.databaseUrl = databaseUrl;
+    this.#env = env;
+    this.#ticketsPort = ticketsPort;
+  }
+
+  static async open({ env = {}, hasTickets = false }: HouseOptions = {}): Promise<House> {
+    const mark = randomBytes(6).toString('hex');
+    const folder = join(inject('folder'), mark);
+    mkdirSync(folder, { mode: 0o711 });
+    const admin = new pg.Client({ connectionString: inject('postgresUrl') });
+    await admin.connect();
+    await admin.query(`CREATE DATABASE "${mark}" TEMPLATE "template_porch" STRATEGY FILE_COPY`);
+    await admin.end();
+    const databaseUrl = inject('postgresUrl').replace(/\/postgres$/, `/${mark}`);
+    const [servicePort, ticketsPort] = [await freePort(), await freePort()];
+    const key = secretFor(folder, 'tickets-key');
+    const house = new House(
+      new Processes(mark),
+      folder,
+      databaseUrl,
+      {
+        ...deskSettings,
+        PORCH_PORT: String(servicePort),
+        PORCH_DATABASE_URL: databaseUrl,
+        PORCH_SECRET_FILE: secretFor(folder, 'secret'),
+        PORCH_WEB_DIR: join(inject('root'), 'dist', 'web'),
+        PORCH_LOG_LEVEL: 'error',
+        PORCH_ASK_AGAIN_SECONDS: '0',
+        ...(hasTickets ? { PORCH_TICKETS_URL: `http://127.0.0.1:${ticketsPort}`, PORCH_TICKETS_KEY_FILE: key } : {}),
+        ...env,
+      },
+      ticketsPort,
+    );
+    if (hasTickets) await house.startTickets();
+    await house.startService();
+    return house;
+  }
+
+  get ticketsUrl(): string {
+    return `http://127.0.0.1:${this.#ticketsPort}`;
+  }
+  get ticketsKey(): string {
+    return readFileSync(join(this.folder, 'tickets-key'), 'utf8').trim();
+  }
+  get liveUrl(): string {
+    return `${this.url.replace('http', 'ws')}/live`;
+  }
+
+  async startService(env: Readonly<Record<string, string>> = {}): Promise<void> {
+    const { child, url } = await this.processes.startReady('service', join(inject('root'), 'dist', 'service.mjs'), { ...this.#env, ...env });
+    this.#service = child;
+    this.url = url;
+  }
+  async startTickets(): Promise<void> {
+    const { child } = await this.processes.startReady('tickets', join(inject('root'), 'dist', 'tickets.mjs'), {
+      TICKETS_PORT: String(this.#ticketsPort),
+      TICKETS_DATA_FILE: join(this.folder, 'tickets.json'),
+      TICKETS_KEY_FILE: join(this.folder, 'tickets-key'),
+      TICKETS_WEBHOOK_URL: `http://127.0.0.1:${this.#env['PORCH_PORT']}/api/webhooks/tickets`,
+    });
+    this.#tickets = child;
+  }
+  killService = (signal: NodeJS.Signals = 'SIGKILL'): Promise<void> => kill(this.#service, signal);
+  stopTickets = (): Promise<void> => kill(this.#tickets, 'SIGTERM');
+
+  async query<T extends pg.QueryResultRow>(sql: string, values: unknown[] = []): Promise<T[]> {
+    const client = new pg.Client({ connectionString: this.databaseUrl });
+    await client.connect();
+    try {
+      return (await client.query<T>(sql, values)).rows;
+    } finally {
+      await client.end();
+    }
+  }
+
+  async signedIn(name = 'Pim Aldersey'): Promise<RestClient> {
+    const rest = new RestClient(fetchExchange(this.url));
+    rest.token = (await rest.signIn(emailOf(name), PASSWORD, 'token')).token;
+    return rest;
+  }
+
+  /** A technician's live connection, ready. */
+  technician(rest: RestClient, sessionId: string): Promise<LiveConnection> {
+    return this.#live(() => rest.liveTicket(sessionId));
+  }
+
+  /** A customer's page that has come in, with its cookie, ready. */
+  async customer(invitation: { code: string } | { link: string }): Promise<{ rest: RestClient; live: LiveConnection }> {
+    const rest = new RestClient(exchangeWithCookie(() => this.url));
+    await rest.join({ ...invitation, as: 'page' });
+    return { rest, live: await this.#live(() => rest.doorLive()) };
+  }
+
+  /** A Doorstep's connection without a desktop: what it says is up to the test. */
+  async bareDoorstep(invitation: { code: string } | { link: string }): Promise<LiveConnection> {
+    const rest = new RestClient(fetchExchange(this.url));
+    rest.token = (await rest.join({ ...invitation, as: 'doorstep' })).token;
+    return this.#live(() => rest.doorLive());
+  }
+
+  /** A session under way: technician and customer's page are in, the customer has accepted. */
+  async sessionUnderWay(name = 'Pim Aldersey', ticketRef?: string) {
+    const rest = await this.signedIn(name);
+    const started = await rest.start(ticketRef ? { ticketRef } : {});
+    const link = started.link.split('/').at(-1) ?? '';
+    const technician = await this.technician(rest, started.session.id);
+    const customer = await this.customer({ link });
+    await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: 'bettina.crole@marrowick.example' });
+    await customer.live.command({ type: 'answerCall', answer: 'i-called' });
+    await customer.live.command({ type: 'acceptSession', noticeVersion: '2026-11' });
+    return { rest, started, link, technician, customer: customer.live, customerRest: customer.rest, id: started.session.id };
+  }
+
+  /** A real desktop with a real Doorstep in the session, and its person. */
+  async withDoorstep(link: string, options: { width?: number; height?: number; programs?: 'all' | 'none' | 'editor'; desktop?: XDesktop } = {}) {
+    const desktop = options.desktop ?? (await startDesktop(this.processes, { name: 'a test', home: join(this.folder, `home-${randomBytes(3).toString('hex')}`), programs: options.programs ?? 'none', ...(options.width ? { width: options.width } : {}), ...(options.height ? { height: options.height } : {}) }));
+    const person = await PersonAtDesk.at(desktop.display);
+    this.#closers.push(() => person.close());
+    const doorstep = this.startDoorstep(desktop, `${this.url}/join/${link}`);
+    return { desktop, person, doorstep };
+  }
+
+  startDoorstep(desktop: XDesktop, link: string): ChildProcess {
+    return this.processes.start('Doorstep', process.execPath, ['--enable-source-maps', join(inject('root'), 'dist', 'doorstep.mjs'), 'join', '--link', link, '--display', desktop.display, '--home', desktop.home, '--downloads', join(desktop.home, 'Downloads'), '--state', join(desktop.home, 'state')], { stdio: ['ignore', 'inherit', 'inherit'] });
+  }
+
+  /** The command line, as its own process, with a home of its own. */
+  porch(home: string, args: readonly string[], input = ''): Promise<{ code: number; out: string; err: string }> {
+    return new Promise((resolve) => {
+      const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) } });
+      let [out, err] = ['', ''];
+      child.stdout.on('data', (part: Buffer) => (out += part.toString()));
+      child.stderr.on('data', (part: Buffer) => (err += part.toString()));
+      child.on('close', (code) => resolve({ code: code ?? -1, out, err }));
+      child.stdin.end(input);
+    });
+  }
+
+  async close(): Promise<void> {
+    for (const connection of this.#connections) connection.close();
+    for (const close of this.#closers) await close();
+    await this.processes.stop();
+  }
+
+  async #live(ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> {
+    const connection = new LiveConnection({ ticket, openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    this.#connections.push(connection);
+    return connection.ready();
+  }
+}
+
+function kill(child: ChildProcess | undefined, signal: NodeJS.Signals): Promise<void> {
+  if (!child || child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+  return new Promise((resolve) => {
+    child.once('exit', () => resolve());
+    child.kill(signal);
+  });
+}
+
+function exchangeWithCookie(base: () => string): HttpExchange {
+  let cookie = '';
+  return async (method, path, headers, body) => {
+    const answer = await fetch(base() + path, { method, headers: { ...headers, ...(cookie ? { cookie } : {}) }, ...(body === undefined ? {} : { body }) });
+    const set = answer.headers.getSetCookie()[0]?.split(';')[0];
+    if (set) cookie = set;
+    return { status: answer.status, body: await answer.text() };
+  };
+}
+
+/** Asks, lets the person press Yes at their own screen, and waits until it counts. */
+export async function askAndAgree(technician: LiveConnection, person: PersonAtDesk, permissions: Permission[]): Promise<void> {
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+  await person.answer(true, 1_100);
+  await until(`${permissions.join()} to be allowed`, () => permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'));
+}

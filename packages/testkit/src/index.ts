@@ -1,0 +1,3 @@
+export * from './house.ts';
+export * from './seeds.ts';
+export * from './until.ts';
