@@ -25,6 +25,10 @@ A first session:
 Exit codes: 0 done, 1 refused, 2 wrong call, 3 sign in first, 4 service not reached, 5 no such session, 6 ledger broken.`,
   );
 
+program.exitOverride((error) => {
+  process.exit(error.exitCode === 0 ? 0 : 2);
+});
+
 const json = new Option('--json', 'print the value as JSON');
 const session = new Option('-s, --session <id>', 'which session, by the start of its id; default: the one opened last');
 const output = new Option('-o, --output <folder>', 'where to put it').default('.');
@@ -158,9 +162,6 @@ program
   .argument('<session>')
   .action(async (id: string) => (await import('./keeper/keeper.ts')).runKeeper(id));
 
-program.exitOverride((error) => {
-  process.exit(error.exitCode === 0 ? 0 : 2);
-});
 program.parseAsync().catch(async (error: unknown) => {
   const { message, exitCode } = (await actions()).explain(error);
   process.stderr.write(`porch: ${message}\n`);

@@ -19,6 +19,7 @@ export const lightTheme: GlobalThemeOverrides = {
     placeholderColor: '#5d6a69',
     borderRadius: '8px',
   },
+  Empty: { textColor: '#4e5b5a' },
 };
 export const darkThemeOverrides: GlobalThemeOverrides = {
   common: {
@@ -33,4 +34,5 @@ export const darkThemeOverrides: GlobalThemeOverrides = {
     placeholderColor: '#9fb0ad',
     borderRadius: '8px',
   },
+  Empty: { textColor: '#b3c2bd' },
 };

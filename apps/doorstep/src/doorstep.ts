@@ -110,7 +110,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   holder
     .askAtTheDoor()
     .catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
-  onChanged();
+  holder.begin();
   const why = await Promise.race([ended, screenGone, stopped]);
 
   grants.dropAll();

@@ -29,9 +29,13 @@ function startWatchdog(display: string): { report(line: string): void; ready: Pr
     detached: true,
   });
   child.stdin.on('error', () => undefined); // It went with its X server; there is nothing to let go of then.
-  child.unref();
   const ready = new Promise<void>((resolve, reject) => {
-    child.stdout.once('data', () => resolve());
+    child.stdout.once('data', () => {
+      // Only now: until it is there, waiting for it is what keeps this process alive.
+      child.unref();
+      child.stdout.destroy();
+      resolve();
+    });
     child.once('exit', () => reject(new DisplayGone('the watchdog could not start')));
   });
   return { report: (line) => void child.stdin.write(`${line}\n`), ready };

@@ -25,6 +25,11 @@ onMounted(async () => {
         {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? 'The session has ended' : 'The session so far' }}
       </h1>
       <p>Nobody sees your computer any longer. This is your receipt; print it or keep the page.</p>
+      <section v-if="receipt.isSuspect" class="card asks">
+        <h2>You did well to stop</h2>
+        <p>The desk has been told. If somebody is on the telephone with you now, hang up.</p>
+        <p v-if="receipt.deskPhone">The number of {{ receipt.deskName }} is <b>{{ receipt.deskPhone }}</b>. Call it yourself if you need help.</p>
+      </section>
       <section class="card">
         <p>
           <b>{{ receipt.deskName }}</b

@@ -70,7 +70,7 @@ export interface LiveEvents {
 
 /** First wait before connecting again; it doubles up to the last, with as much again of jitter. */
 const RETRY_FIRST_MS = 250;
-const RETRY_LAST_MS = 4_000;
+const RETRY_LAST_MS = 2_000;
 /** Commands that wait for an answer; more is a caller that never waits. */
 const MAX_PENDING_COMMANDS = 500;
 

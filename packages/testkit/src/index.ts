@@ -1,3 +1,4 @@
 export * from './house.ts';
+export * from './pages.ts';
 export * from './seeds.ts';
 export * from './until.ts';

@@ -54,6 +54,12 @@ export class ConsentHolder {
     );
   }
 
+  /** Takes up what came before this was listening: asks that are open, facts that a crash kept from being told. */
+  begin(): void {
+    this.#deliverFacts();
+    this.#follow();
+  }
+
   /** While a question is open, nothing is injected. */
   get isPromptOpen(): boolean {
     return this.#isPromptOpen;

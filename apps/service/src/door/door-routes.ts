@@ -188,6 +188,8 @@ function receiptOf({ id, state, entries }: OpenSession, policy: Policy): z.infer
   return {
     sessionId: id,
     deskName: policy.deskName,
+    deskPhone: policy.deskPhone,
+    isSuspect: (state.phase.name === 'ended' || state.phase.name === 'logged') && state.phase.reason === 'fraud',
     customerName: state.customerName ?? '',
     technicians: [...new Set(technicians)],
     ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),

@@ -227,7 +227,7 @@ export class SessionDesk {
         .createQueryBuilder()
         .update()
         .set({ salt: null, body: null })
-        .where('"session_id" = :id', { id })
+        .where('"session_id" = :id AND ("chain" = :aside OR "seq" IN (:...seqs))', { id, aside: 'aside', seqs })
         .execute();
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
       return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];

@@ -168,6 +168,9 @@ export type EntryStatus = z.infer<typeof EntryStatus>;
 export const ReceiptView = z.object({
   sessionId: z.string(),
   deskName: z.string(),
+  deskPhone: z.string(),
+  /** Set when the customer said that this felt wrong, or that somebody had called them. */
+  isSuspect: z.boolean(),
   customerName: z.string(),
   technicians: z.array(z.string()),
   ticketRef: z.string().optional(),

@@ -1,0 +1,84 @@
+import { House, until } from '@porch/testkit';
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PNG } from 'pngjs';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+let house: House;
+beforeAll(async () => {
+  house = await House.open({ hasTickets: true });
+  await porch('sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin');
+});
+afterAll(() => house.close());
+const porch = (...args: string[]) => house.porch('pim', args, 'harbour-lamp-41');
+const json = async (...args: string[]) => JSON.parse((await porch(...args, '--json')).out) as never;
+
+describe('porch', () => {
+  it('keeps its token where only its user can read it', () => {
+    expect(statSync(join(house.folder, 'pim', 'sign-in.json')).mode & 0o777).toBe(0o600);
+  });
+  it('has documented exit codes and errors that say what to do', async () => {
+    const cases: [string[], number, RegExp][] = [
+      [['--help'], 0, /A first session/],
+      [['frobnicate'], 2, /unknown command/],
+      [['ask'], 2, /missing required argument/],
+      [['click', 'here', '5'], 2, /must be a number of pixels/],
+      [['status', '-s', 'ffffffff'], 5, /porch open ffffffff/],
+      [['start', 'MF-999'], 1, /no such ticket/],
+      [['start', '--entry', 'ffffffff'], 5, /Nobody waits with entry/],
+      [['take-over'], 5, /Nobody asks you/],
+      [['verify', '--head', '5:xyz'], 2, /A head looks like/],
+      [['outcome', 'splendid'], 2, /Allowed choices/],
+    ];
+    for (const [args, code, words] of cases) {
+      const answer = await porch(...args);
+      expect([args, answer.code, answer.out + answer.err]).toEqual([args, code, expect.stringMatching(words)]);
+    }
+    const stranger = await house.porch('nobody', ['waiting']);
+    expect([stranger.code, stranger.err]).toEqual([3, expect.stringContaining('porch sign-in')]);
+    const wrong = await house.porch('nobody', ['sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin'], 'wrong');
+    expect([wrong.code, wrong.err]).toEqual([3, expect.stringContaining('wrong')]);
+    const nowhere = await house.porch('nobody', ['sign-in', '--service', 'http://127.0.0.1:9', '--email', 'a@marrowick.example', '--password-stdin'], 'x');
+    expect([nowhere.code, nowhere.err]).toEqual([4, expect.stringContaining('cannot be reached')]);
+  });
+  it('prints tables of at most a hundred columns, without colours', async () => {
+    const { out } = await porch('tickets');
+    expect(out).toContain('MF-201');
+    for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
+    expect(out.includes(String.fromCharCode(27))).toBe(false);
+  });
+  it('does a whole session without a browser', async () => {
+    const started = (await json('start', 'MF-201')) as { link: string; session: { id: string }; code: { digits: string } };
+    const link = started.link.split('/').at(-1) ?? '';
+    const customer = await house.customer({ link });
+    await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
+    await customer.live.command({ type: 'acceptSession', noticeVersion: '1' });
+    const { desktop, person } = await house.withDoorstep(link, { programs: 'editor' });
+    await until('Doorstep', async () => ((await json('status')) as { isDoorstepThere: boolean }).isDoorstepThere);
+    const answering = (isYes: boolean, ...args: string[]) => Promise.all([porch(...args), person.answer(isYes, 1_100)]).then(([answer]) => answer);
+    expect((await answering(false, 'ask', 'see')).out).toContain('said no');
+    expect((await answering(true, 'ask', 'see')).out).toContain('allowed');
+    const file = join(house.folder, 'screen.png');
+    expect((await porch('picture', '-o', file)).out).toContain('1280×800');
+    expect(PNG.sync.read(readFileSync(file))).toMatchObject({ width: 1280, height: 800 });
+    expect((await porch('type', 'x')).code).toBe(1);
+    expect((await answering(true, 'ask', 'work')).code).toBe(0);
+    await porch('click', '300', '400');
+    await porch('press', 'Ctrl+End');
+    await porch('type', 'fra kommandolinjen: ±24 mm');
+    await porch('press', 'Ctrl+S');
+    await until('the words in the file', () => readFileSync(desktop.settingsFile, 'utf8').includes('fra kommandolinjen: ±24 mm'));
+    expect((await porch('say', 'Please', 'look')).code).toBe(0);
+    writeFileSync(join(desktop.home, 'export.csv'), 'a;b\n');
+    expect((await answering(true, 'ask', 'fetch')).code).toBe(0);
+    expect((await porch('fetch', 'export.csv', '-o', join(house.folder, 'fetched'))).out).toContain('arrived whole');
+    expect(readFileSync(join(house.folder, 'fetched', 'export.csv'), 'utf8')).toBe('a;b\n');
+    expect((await porch('fetch', '../../etc/passwd', '-o', house.folder)).code).toBe(1);
+    expect((await porch('outcome', 'resolved')).err).toContain('end it first');
+    expect((await porch('end')).code).toBe(0);
+    expect((await porch('outcome', 'resolved', '--minutes', '3')).out).toContain('resolved, 3 min');
+    const { out } = await porch('ledger');
+    expect(out).toContain('logged the outcome: resolved, 3 min');
+    expect((await porch('verify')).out).toMatch(/whole: \d+ entries[\s\S]*trusted head/);
+  });
+});

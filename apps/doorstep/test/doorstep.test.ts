@@ -1,0 +1,263 @@
+import { FileTransfers, InputLease, type LiveConnection, type FileSink } from '@porch/client';
+import { startDesktop, findWindow } from '@porch/demo';
+import { XConnection, loadExtensions } from '@porch/doorstep';
+import { inflateInPlainCode, ViewerPicture } from '@porch/screen';
+import { frameKinds, type InputAct } from '@porch/wire';
+import { askAndAgree, House, until } from '@porch/testkit';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { xwdPixels } from './xwd.ts';
+
+let house: House;
+beforeAll(async () => {
+  house = await House.open();
+});
+afterAll(() => house.close());
+
+/** What a technician's page does with the picture, without the page. */
+function watch(technician: LiveConnection) {
+  const picture = new ViewerPicture(inflateInPlainCode);
+  let pixels = new Uint32Array(0);
+  technician.on('frame', ({ frame }) => {
+    if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.update) return;
+    const { tiles, isNewSize } = picture.take(frame.payload, frame.displayGeneration);
+    const { grid } = picture;
+    if (!grid) return;
+    if (isNewSize) pixels = new Uint32Array(grid.width * grid.height);
+    for (const { rect, rgba } of tiles) {
+      const words = new Uint32Array(rgba.buffer);
+      for (let y = 0; y < rect.height; y++) for (let x = 0; x < rect.width; x++) {
+        const p = words[y * rect.width + x] ?? 0;
+        pixels[(rect.y + y) * grid.width + rect.x + x] = ((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255);
+      }
+    }
+  });
+  technician.watch(0, true);
+  const lease = new InputLease(technician, () => ({ update: picture.newestUpdate, display: 0, generation: Math.max(0, picture.generation) }));
+  return { picture, lease, pixels: () => pixels };
+}
+async function working(programs: 'none' | 'editor' = 'none') {
+  const s = await house.sessionUnderWay();
+  const d = await house.withDoorstep(s.link, { programs });
+  await until('Doorstep', () => s.technician.state.holderId);
+  await askAndAgree(s.technician, d.person, ['view-screen', 'control-input']);
+  const seen = watch(s.technician);
+  await until('a whole picture', () => seen.picture.isComplete);
+  seen.lease.open();
+  await until('a lease', () => seen.lease.state.name === 'open');
+  const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
+  return { ...s, ...d, ...seen, act };
+}
+const typed = (file: string, text: string) => until(`“${text}” in the file`, () => readFileSync(file, 'utf8').includes(text));
+const save: InputAct[] = [{ act: 'key', key: 'Control', isDown: true }, { act: 'key', key: 's', isDown: true }, { act: 'key', key: 's', isDown: false }, { act: 'key', key: 'Control', isDown: false }];
+/** A click into the editor, wherever the window manager has put it. */
+const intoEditor: InputAct[] = [{ act: 'button', x: 300, y: 400, button: 'left', isDown: true }, { act: 'button', x: 300, y: 400, button: 'left', isDown: false }, { act: 'key', key: 'Control', isDown: true }, { act: 'key', key: 'End', isDown: true }, { act: 'key', key: 'End', isDown: false }, { act: 'key', key: 'Control', isDown: false }];
+
+describe('the question on the screen', () => {
+  it('cannot be pressed by anything Doorstep could inject, nor in its first second; the person’s own press counts', async () => {
+    const { technician, link } = await house.sessionUnderWay();
+    const { desktop, person } = await house.withDoorstep(link);
+    await until('Doorstep', () => technician.state.holderId);
+    await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+    const question = await until('the question', () => person.question());
+    const standing = () => technician.state.standings[technician.participantId]?.['view-screen']?.name;
+    await person.click(question.yes.x, question.yes.y);
+    expect(standing(), 'a press in the first second').toBe('waiting');
+    const x = await XConnection.open(desktop.display, () => undefined);
+    const { xtest } = await loadExtensions(x);
+    await new Promise((resolve) => setTimeout(resolve, 1_100)); // The arming itself is what is tested here.
+    for (const [type, detail] of [[6, 0], [4, 1], [5, 1], [2, 23], [3, 23], [2, 36], [3, 36]] as const) xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
+    await x.flush();
+    x.close();
+    expect(await person.question(), 'it is still open').toBeDefined();
+    expect(standing()).toBe('waiting');
+    await person.click(question.yes.x, question.yes.y);
+    await until('the person’s yes', () => standing() === 'allowed');
+  });
+
+  it('is answered with the person’s own keyboard, too, and has nothing chosen beforehand', async () => {
+    const { technician, link } = await house.sessionUnderWay();
+    const { person } = await house.withDoorstep(link);
+    await until('Doorstep', () => technician.state.holderId);
+    const standing = () => technician.state.standings[technician.participantId]?.['view-screen']?.name;
+    await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+    await until('the question', () => person.question());
+    await new Promise((resolve) => setTimeout(resolve, 1_100)); // Armed.
+    const [tab, enter] = [23, 36];
+    await person.tapKey(enter);
+    await person.tapKey(tab); // The first press of Tab chooses No.
+    await person.tapKey(enter);
+    await until('the no', () => standing() === 'saidNo');
+  });
+
+  it('says yes and no at the same size', async () => {
+    const { person } = await (async () => {
+      const s = await house.sessionUnderWay();
+      const d = await house.withDoorstep(s.link);
+      await until('Doorstep', () => s.technician.state.holderId);
+      await s.technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+      return d;
+    })();
+    const question = await until('the question', () => person.question());
+    expect(question.yes.y).toBe(question.no.y);
+  });
+});
+
+describe('working the desktop', () => {
+  it('shows it pixel for pixel, also after something was drawn', async () => {
+    const { desktop, pixels, picture, act } = await working('editor');
+    act(...intoEditor, { act: 'text', text: 'half a barcode' });
+    const sameAsScreen = () => {
+      const screen = xwdPixels(execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }));
+      const mine = pixels();
+      let different = 0;
+      for (let i = 0; i < mine.length; i++) if (mine[i] !== screen.pixels[i]) different++;
+      return screen.pixels.length === mine.length && different === 0;
+    };
+    expect(picture.grid).toMatchObject({ width: 1280, height: 800 });
+    // A caret blinks now and then: at some moment both are the same.
+    await until('the stage to equal the screen', sameAsScreen);
+  });
+
+  it('types any script into the program that has the focus', async () => {
+    const { desktop, act } = await working('editor');
+    const text = 'Größe åpen – проверено 船 ✓ {[~@€]}';
+    act(...intoEditor, { act: 'text', text }, ...save);
+    await typed(desktop.settingsFile, text);
+  });
+
+  it('lets the person win: their own input pauses the technician’s and nothing stays pressed', async () => {
+    const { act, person, lease } = await working();
+    act({ act: 'key', key: 'Shift', isDown: true }, { act: 'button', x: 5, y: 500, button: 'left', isDown: true });
+    await until('Shift to be down', async () => (await person.keysDown()).length > 0);
+    await person.tapKey(38);
+    await until('the pause', () => lease.state.name === 'paused');
+    await until('everything to be up', async () => (await person.keysDown()).length === 0);
+    await until('it to go on by itself', () => lease.state.name === 'open', 4_000);
+  });
+
+  it.each(['the page takes control back', 'the technician’s line is cut', 'Doorstep is killed', 'the service is killed'])('lets go of every key when %s', async (what) => {
+    const { act, person, technician, customer, doorstep } = await working();
+    act({ act: 'key', key: 'Shift', isDown: true }, { act: 'key', key: 'q', isDown: true });
+    await until('keys to be down', async () => (await person.keysDown()).length >= 2);
+    if (what.includes('page')) await customer.command({ type: 'withdrawPermission', participantId: technician.participantId, permission: 'control-input', why: 'enough' });
+    else if (what.includes('line')) technician.close();
+    else if (what.includes('Doorstep')) doorstep.kill('SIGKILL');
+    else await house.killService();
+    await until('every key to be up', async () => (await person.keysDown()).length === 0, 6_000);
+    if (what.includes('service')) await house.startService();
+  });
+});
+
+describe('Stop', () => {
+  it('lets not one more key through, also when the service is down, and is told later', async () => {
+    const { desktop, person, act, technician } = await working('editor');
+    act(...intoEditor, { act: 'text', text: 'before stop' }, ...save);
+    await typed(desktop.settingsFile, 'before stop');
+    await house.killService();
+    await person.pressStop();
+    const x = await XConnection.open(desktop.display, () => undefined);
+    await until('the bar to go', async () => (await findWindow(x, /^Zesty Porch$/)) === undefined);
+    x.close();
+    await house.startService();
+    await until('the ledger to hear of it', () => technician.state.phase.name === 'ended');
+    expect(technician.state.phase).toMatchObject({ reason: 'stop' });
+    act({ act: 'text', text: 'after stop' }, ...save);
+    expect(readFileSync(desktop.settingsFile, 'utf8')).not.toContain('after stop');
+    expect(await person.keysDown()).toEqual([]);
+  });
+});
+
+describe('files', () => {
+  const bufferSink = () => {
+    const parts: Uint8Array[] = [];
+    let isDone = false;
+    const sink: FileSink = {
+      write: async (b) => void parts.push(b.slice()),
+      finish: async () => void (isDone = true),
+      discard: async () => void (parts.length = 0),
+    };
+    return { sink, bytes: () => Buffer.concat(parts), isDone: () => isDone };
+  };
+
+  it('go to the person’s downloads only with their yes, go on after the service was killed, and are checked', async () => {
+    const { technician, link } = await house.sessionUnderWay();
+    const { desktop, person } = await house.withDoorstep(link);
+    await until('Doorstep', () => technician.state.holderId);
+    const files = new FileTransfers(technician);
+    const content = Buffer.from(Array.from({ length: 3_000_000 }, (_, i) => (i * 31) & 255));
+    const source = { name: '../../sneaky name.bin', sizeBytes: content.length, read: async (offset: number, length: number) => new Uint8Array(content.subarray(offset, offset + length)) };
+    await expect(files.offer(source, technician.state.holderId ?? '')).rejects.toMatchObject({ code: 'NOT_GRANTED' });
+    await askAndAgree(technician, person, ['give-files']);
+    const fileId = await files.offer(source, technician.state.holderId ?? '');
+    let isKilled = false;
+    files.listeners.on('progress', ({ movedBytes }) => {
+      if (movedBytes < 200_000 || isKilled) return;
+      isKilled = true;
+      void house.killService().then(() => house.startService());
+    });
+    await person.answer(true, 1_100);
+    await until('the file to arrive', () => technician.state.files[fileId]?.stage === 'arrived', 30_000);
+    expect(isKilled).toBe(true);
+    expect(readFileSync(join(desktop.home, 'Downloads', 'sneaky name.bin')).equals(content)).toBe(true);
+    files.close();
+  });
+
+  it('are fetched only with leave, and only from the home folder', async () => {
+    const { technician, link } = await house.sessionUnderWay();
+    const { desktop, person } = await house.withDoorstep(link);
+    await until('Doorstep', () => technician.state.holderId);
+    writeFileSync(join(desktop.home, 'export.csv'), 'a;b;c\n');
+    symlinkSync('/etc/hostname', join(desktop.home, 'way-out'));
+    mkdirSync(join(desktop.home, 'folder'), { recursive: true });
+    const files = new FileTransfers(technician);
+    const holder = () => technician.state.participants[technician.state.holderId ?? ''];
+    const fetch = (path: string) =>
+      new Promise<string>((resolve) => {
+        const requestId = crypto.randomUUID();
+        const off = files.listeners.on('message', ({ message }) => {
+          if (!('requestId' in message) || message.requestId !== requestId) return;
+          off();
+          resolve(message.type === 'fetchStarted' ? message.fileId : message.type === 'fetchRefused' ? `no: ${message.why}` : '');
+        });
+        files.tell(holder()?.seat ?? 0, { type: 'fetch', requestId, path });
+      });
+    await askAndAgree(technician, person, ['give-files']);
+    expect(await fetch('export.csv'), 'giving is not fetching').toBe('no: the customer has not allowed it');
+    await askAndAgree(technician, person, ['fetch-files']);
+    for (const path of ['/etc/hostname', '../../../../etc/hostname', 'way-out', 'folder', 'nothing here']) expect(await fetch(path)).toMatch(/^no: /);
+    const fileId = await fetch('export.csv');
+    const { sink, bytes, isDone } = bufferSink();
+    await until('the offer', () => technician.state.files[fileId]);
+    await files.accept(fileId, sink);
+    await until('the file', () => technician.state.files[fileId]?.stage === 'arrived');
+    expect([bytes().toString(), isDone()]).toEqual(['a;b;c\n', true]);
+    files.close();
+  });
+});
+
+it('says that the screen is gone when the X server dies under it, and holds no permission any longer', async () => {
+  const { technician, desktop } = await working();
+  desktop.server.kill('SIGKILL');
+  await until('the ledger to say so', () => technician.entries.some((e) => e.event.type === 'screenLost'));
+  expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('takenBack');
+});
+
+it('has what it needs and no more', async () => {
+  const desktop = await startDesktop(house.processes, { name: 'words', home: join(house.folder, 'words'), programs: 'none' });
+  const script = join(process.cwd(), 'dist', 'doorstep.mjs');
+  const run = (...args: string[]) => {
+    try {
+      return execFileSync(process.execPath, [script, 'join', '--display', desktop.display, ...args], { stdio: 'pipe', encoding: 'utf8' });
+    } catch (error) {
+      const { status, stderr } = error as { status: number; stderr: string };
+      return `${status} ${stderr}`;
+    }
+  };
+  expect(run('--service', house.url, '--code', '41279036')).toMatch(/^2 .*one of the digits is wrong/);
+  expect(run('--link', 'http://127.0.0.1/nothing')).toMatch(/^2 .*not a join link/);
+  expect(run('--link', `${house.url}/join/unknown`)).toMatch(/^1 .*does not lead to an open session/);
+  expect(run('--display', ':987', '--link', `${house.url}/join/unknown`)).toMatch(/^1 .*watchdog could not start|cannot be reached/);
+});

@@ -1,0 +1,151 @@
+import { makeCodeDigits } from '@porch/core';
+import { emailOf, PASSWORD } from '@porch/demo';
+import { House, until } from '@porch/testkit';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+let house: House;
+beforeAll(async () => {
+  house = await House.open({ env: { PORCH_CODE_MINUTES: '30' } });
+});
+afterAll(() => house.close());
+const failure = (work: Promise<unknown>) => work.then(() => 'no failure', (error: { code?: string }) => error.code);
+const resetAttempts = () => house.query('DELETE FROM "attempt"');
+const unused = () => makeCodeDigits((below) => Math.floor(Math.random() * below));
+
+describe('a one-time code', () => {
+  it('is shown again until somebody joins with it, and then a new one is made', async () => {
+    const pim = await house.signedIn();
+    const first = await pim.start({});
+    const again = await pim.start({});
+    expect([again.code.digits, again.isNew]).toEqual([first.code.digits, false]);
+    await house.customer({ code: first.code.digits });
+    expect((await pim.start({})).code.digits).not.toBe(first.code.digits);
+  });
+
+  it('tells each kind of wrong code apart, and a mistyped one costs no attempt', async () => {
+    await resetAttempts();
+    const pim = await house.signedIn();
+    const join = (code: string) => failure(pim.join({ code, as: 'page' }));
+    const { code, session } = await pim.start({ ticketRef: undefined as never });
+    const mistyped = code.digits.slice(0, 7) + String((Number(code.digits[7]) + 1) % 10);
+    for (let i = 0; i < 15; i++) expect(await join(mistyped)).toBe('CODE_MISTYPED');
+    expect(await join('4127')).toBe('INVALID_REQUEST');
+    expect(await join(unused())).toBe('CODE_UNKNOWN');
+    await house.customer({ code: code.digits });
+    expect(await join(code.digits), 'a second customer with the same code').toBe('CODE_USED');
+    const withdrawn = await pim.newCode(session.id);
+    await pim.withdrawCode(session.id);
+    expect(await join(withdrawn.digits)).toBe('CODE_WITHDRAWN');
+    const expired = await pim.newCode(session.id);
+    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [expired.codeId]);
+    expect(await join(expired.digits)).toBe('CODE_EXPIRED');
+  });
+
+  it('takes as long to say unknown as to say expired', async () => {
+    await resetAttempts();
+    const pim = await house.signedIn();
+    const { code } = await pim.start({});
+    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [code.codeId]);
+    const timed = async (digits: string) => {
+      const startedAt = performance.now();
+      await failure(pim.join({ code: digits, as: 'page' }));
+      return performance.now() - startedAt;
+    };
+    // Both answers wait for the same fixed time; how fast the machine is does not matter for that.
+    for (const digits of [unused(), code.digits]) expect(await timed(digits)).toBeGreaterThanOrEqual(149);
+  });
+
+  it('stops guessing by address, and forgets nothing over a restart', async () => {
+    await resetAttempts();
+    const pim = await house.signedIn();
+    for (let i = 0; i < 10; i++) expect(await failure(pim.join({ code: unused(), as: 'page' }))).toBe('CODE_UNKNOWN');
+    expect(await failure(pim.join({ code: unused(), as: 'page' }))).toBe('TOO_MANY_ATTEMPTS');
+    await house.killService();
+    await house.startService();
+    expect(await failure(pim.join({ code: unused(), as: 'page' }))).toBe('TOO_MANY_ATTEMPTS');
+    await resetAttempts();
+  });
+
+  it('lies in the records neither readable nor as a plain hash', async () => {
+    const pim = await house.signedIn();
+    const { code, link } = await pim.start({});
+    const dump = JSON.stringify(await house.query(`SELECT encode("lookup", 'escape') a, encode("sealed_digits", 'escape') b FROM "one_time_code"`));
+    expect(dump).not.toContain(code.digits);
+    const rows = JSON.stringify([await house.query(`SELECT encode("token_hash", 'base64') t FROM "door_pass"`), await house.query(`SELECT encode("token_hash", 'base64') t FROM "sign_in"`)]);
+    expect(rows).not.toContain(link.split('/').at(-1)?.slice(0, 12));
+  });
+});
+
+describe('signing in', () => {
+  it('refuses a wrong password in the same words as a wrong address, and slows guessing', async () => {
+    const { signIn } = await house.signedIn('Ilse Marchetti');
+    expect(await failure(signIn('nobody@marrowick.example', 'x', 'token'))).toBe('SIGN_IN_FAILED');
+    for (let i = 0; i < 5; i++) expect(await failure(signIn(emailOf('Ilse Marchetti'), 'wrong', 'token'))).toBe('SIGN_IN_FAILED');
+    expect(await failure(signIn(emailOf('Ilse Marchetti'), PASSWORD, 'token'))).toBe('TOO_MANY_ATTEMPTS');
+    await resetAttempts();
+  });
+  it('does not let a cookie act without our own header, and ends with signing out', async () => {
+    const answer = await fetch(`${house.url}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: emailOf('Pim Aldersey'), password: PASSWORD, keep: 'cookie' }) });
+    const set = answer.headers.getSetCookie()[0] ?? '';
+    expect(set).toMatch(/HttpOnly/);
+    expect(set).toMatch(/SameSite=Strict/);
+    const cookie = set.split(';')[0] ?? '';
+    const start = (headers: Record<string, string>) => fetch(`${house.url}/api/sessions`, { method: 'POST', headers: { cookie, 'content-type': 'application/json', ...headers }, body: '{}' }).then((a) => a.status);
+    expect([await start({}), await start({ 'x-porch': '1' })]).toEqual([401, 200]);
+    await fetch(`${house.url}/api/sign-out`, { method: 'POST', headers: { cookie, 'x-porch': '1' } });
+    expect(await start({ 'x-porch': '1' })).toBe(401);
+  });
+});
+
+describe('the queue', () => {
+  it('keeps a place over leaving and coming back, and leads into the session once a technician takes it', async () => {
+    const pim = await house.signedIn();
+    const entry = { name: 'Bettina Crole', address: '555-0101', topic: 'Printing', language: 'en' as const, description: 'Half a barcode' };
+    const [first, second] = [await pim.request(entry), await pim.request({ ...entry, name: 'Ada Quillfeather' })];
+    expect([first.place, second.place]).toEqual([1, 2]);
+    const waiting = (await pim.porch()).waiting.map((w) => w.name);
+    expect(waiting).toEqual(['Bettina Crole', 'Ada Quillfeather']);
+    const rune = await house.signedIn('Rune Takahashi');
+    // Two technicians reach for the same person at once: one gets her.
+    const both = await Promise.all([pim, rune].map((t) => failure(t.start({ queueEntryId: first.entry.id }))));
+    expect(both.sort()).toEqual(['ENTRY_NOT_WAITING', 'no failure']);
+    const status = await pim.entry(first.token ?? '');
+    const customer = await house.customer({ link: status.joinToken ?? '' });
+    expect(customer.live.state).toMatchObject({ behind: 'queue-entry', customerName: 'Bettina Crole' });
+    expect((await pim.leaveQueue(second.token ?? '')).entry.state).toBe('left');
+    expect(await failure(pim.entry('no such token'))).toBe('ENTRY_NOT_FOUND');
+  });
+  it('is told to the porch without asking again', async () => {
+    const pim = await house.signedIn();
+    const abort = new AbortController();
+    const feed = await fetch(`${house.url}/api/feed`, { headers: { authorization: `Bearer ${pim.token}` }, signal: abort.signal });
+    let text = '';
+    const reading = (async () => {
+      for await (const part of feed.body ?? []) text += new TextDecoder().decode(part);
+    })().catch(() => undefined);
+    await until('the first porch', () => text.includes('event: porch'));
+    await pim.request({ name: 'Jonas Ferreday', address: '555-0102', topic: 'On board', language: 'no', description: 'Tide almanac' });
+    await until('Jonas on the porch', () => text.includes('Jonas Ferreday'));
+    abort.abort();
+    await reading;
+  });
+});
+
+it('describes its REST interface as OpenAPI 3.1, made from the schemas', async () => {
+  const document = (await (await fetch(`${house.url}/api/openapi.json`)).json()) as { openapi: string; paths: Record<string, Record<string, { requestBody?: unknown }>> };
+  expect(document.openapi).toBe('3.1.0');
+  expect(Object.keys(document.paths)).toEqual(expect.arrayContaining(['/api/sign-in', '/api/porch', '/api/sessions/{id}/ledger', '/api/door/join']));
+  expect(JSON.stringify(document.paths['/api/door/join']?.['post']?.requestBody)).toContain('doorstep');
+});
+
+it('answers bad requests with what is wrong and never with what was sent', async () => {
+  const secret = 'harbour-secret-never-repeated';
+  const post = (body: string) => fetch(`${house.url}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+  for (const body of ['{', JSON.stringify({ email: 5, password: secret }), JSON.stringify({ email: 'a', password: secret, keep: 'cookie', more: 1 }), JSON.stringify({ email: 'x'.repeat(70_000) })]) {
+    const answer = await post(body);
+    expect(answer.status).toBeLessThan(500);
+    expect(await answer.text()).not.toContain(secret);
+  }
+  expect((await fetch(`${house.url}/api/nothing`)).status).toBe(404);
+  expect((await fetch(`${house.url}/..%2f..%2fpackage.json`)).status).toBe(404);
+});

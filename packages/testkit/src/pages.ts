@@ -1,0 +1,61 @@
+import { emailOf, PASSWORD } from '@porch/demo';
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { inject } from 'vitest';
+import type { House } from './house.ts';
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+export const sizes = { wide: { width: 1280, height: 800 }, narrow: { width: 390, height: 844 } } as const;
+
+/** The one Chromium of the run, with a context for each person. */
+export class Pages {
+  readonly #browser: Browser;
+  readonly #contexts: BrowserContext[] = [];
+
+  private constructor(browser: Browser) {
+    this.#browser = browser;
+  }
+  static async connect(): Promise<Pages> {
+    return new Pages(await chromium.connect(inject('browserUrl')));
+  }
+
+  /** A window of somebody's own: no cookies of anybody else. Errors of the page fail the test through `problems`. */
+  async window(size: { width: number; height: number } = sizes.wide): Promise<{ page: Page; problems: string[] }> {
+    const context = await this.#browser.newContext({ viewport: size, acceptDownloads: true, reducedMotion: 'reduce' });
+    this.#contexts.push(context);
+    const page = await context.newPage();
+    page.setDefaultTimeout(20_000);
+    const problems: string[] = [];
+    page.on('pageerror', (error) => problems.push(error.message));
+    return { page, problems };
+  }
+
+  async signedIn(house: House, name = 'Pim Aldersey', size: { width: number; height: number } = sizes.wide) {
+    const opened = await this.window(size);
+    await opened.page.goto(`${house.url}/console/`);
+    await opened.page.getByLabel('Address').fill(emailOf(name));
+    await opened.page.getByLabel('Password').fill(PASSWORD);
+    await opened.page.getByRole('button', { name: 'Sign in' }).click();
+    await opened.page.getByRole('heading', { name: 'Waiting now' }).waitFor();
+    return opened;
+  }
+
+  async close(): Promise<void> {
+    for (const context of this.#contexts) await context.close();
+    await this.#browser.close();
+  }
+}
+
+/** What WCAG 2.2 AA finds wrong with a page as it stands now, one line each. */
+export async function accessibilityProblems(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource);
+  return page.evaluate(async () => {
+    const { axe } = window as unknown as { axe: { run(root: Document, options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary?: string }[] }[] }> } };
+    const { violations } = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] });
+    return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.failureSummary?.split('\n')[1] ?? ''}`));
+  });
+}
+
+/** Nothing sticks out to the right: a page that scrolls sideways is broken on a telephone. */
+export const sticksOut = (page: Page): Promise<boolean> => page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth + 1);
