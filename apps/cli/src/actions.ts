@@ -535,11 +535,11 @@ export async function verify(
   given: string | undefined,
   options: CommonOptions & { head?: string[]; file?: string },
 ): Promise<void> {
+  const named = (options.head ?? []).map(parseHead);
   const view = options.file
     ? readLedgerFile(options.file)
     : await rest().ledger(await findSession(given ?? options.session));
   const kept = readHeads()[view.sessionId];
-  const named = (options.head ?? []).map(parseHead);
   const trusted = [...named, ...(kept ? [kept] : [])];
   const verdict = verifyChain(view.rows.map(decodeLedgerRow), trusted);
   const asides = verifyChain(view.asideRows.map(decodeLedgerRow));

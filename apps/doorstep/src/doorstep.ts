@@ -89,9 +89,11 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     if (status !== 'live') connection.viewers = [];
     onChanged();
   });
+  let isEnding = false;
   const screenGone = new Promise<string>((resolve) => {
     desktop.onGone((why) => {
-      if (isOver(connection.state) || signal.aborted) return;
+      // Closed by ourselves at the end, or the end came first: then it is no loss.
+      if (isEnding || isOver(connection.state) || signal.aborted) return;
       log.error({ why: why.message }, 'the screen is gone');
       grants.dropAll();
       holder.report((fact) => ({ type: 'loseScreen', why: 'the screen of the computer went away', fact }));
@@ -113,6 +115,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   holder.begin();
   const why = await Promise.race([ended, screenGone, stopped]);
 
+  isEnding = true;
   grants.dropAll();
   lease.close();
   files.close();

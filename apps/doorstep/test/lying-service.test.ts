@@ -22,6 +22,7 @@ class LyingService {
   holderKeys = { signKey: '', agreeKey: '' };
   socket: WebSocket | undefined;
   doorstep: ChildProcess | undefined;
+  updates = 0;
   channel: PairwiseChannel | undefined;
   #rows: LedgerRow[] = [];
   state: SessionState = newSession;
@@ -96,7 +97,9 @@ class LyingService {
     else if (message.type === 'beat') this.socket?.send(JSON.stringify({ type: 'beat', sentAtMs: Date.now() }));
   }
   #takeFrame(data: Buffer): void {
-    if (decodeFrame(data).channel !== 'input') return;
+    const { channel } = decodeFrame(data);
+    if (channel === 'screen') this.updates++;
+    if (channel !== 'input') return;
     try {
       const message = this.channel && decodeInputMessage(this.channel.open(data).plain);
       if (message) this.opened.push(message);
@@ -132,6 +135,7 @@ async function withControl(): Promise<{ lying: LyingService; lease: string }> {
   await person.answer(true, 1_100);
   await until('the signed grants', () => lying.received.some((m) => m.command?.type === 'grantAsk'));
   lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
+  await until('the picture', () => lying.updates > 0);
   lying.send(lying.seal({ type: 'openLease' }));
   const opened = await until('the lease', () => lying.opened.find((m) => m.type === 'leaseOpened'));
   return { lying, lease: opened.type === 'leaseOpened' ? opened.lease : '' };

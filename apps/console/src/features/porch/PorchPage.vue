@@ -70,11 +70,11 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
       <NInput
         v-model:value="typed"
         size="large"
+        autofocus
         placeholder="Ticket number, name, or nothing for a code"
         :input-props="{
           'aria-label': 'Ticket number, name, or nothing for a code',
           'aria-describedby': 'what-enter-does',
-          autofocus: true,
           id: 'start-field',
         }"
       />

@@ -194,12 +194,13 @@ function handlePaste(event: ClipboardEvent): void {
   position: absolute;
   left: 0;
   bottom: 0;
-  width: 1px;
-  height: 1px;
+  width: 24px;
+  height: 24px;
   opacity: 0.01;
   border: 0;
   padding: 0;
   resize: none;
+  pointer-events: none;
 }
 .keys:focus-visible {
   outline: none;
