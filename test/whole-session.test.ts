@@ -18,7 +18,8 @@ afterAll(async () => {
   await house.close();
 });
 
-const chip = (page: Page, permission: string, standing: string) => page.locator(`[data-test=chip-${permission}][data-standing=${standing}]`).waitFor();
+const chip = (page: Page, permission: string, standing: string) =>
+  page.locator(`[data-test=chip-${permission}][data-standing=${standing}]`).waitFor();
 const ask = (page: Page, permission: string) => page.locator(`[data-test=chip-${permission}] button`).click();
 const clean = async (page: Page, what: string) => {
   expect(await accessibilityProblems(page), `accessibility of ${what}`).toEqual([]);
@@ -26,7 +27,10 @@ const clean = async (page: Page, what: string) => {
 };
 
 /** The customer's way in by a code, to the moment where Doorstep is due. Gives the link that Doorstep joins with. */
-async function customerComesIn(code: string, size: { width: number; height: number } = sizes.wide): Promise<{ page: Page; doorstepLink: string; problems: string[] }> {
+async function customerComesIn(
+  code: string,
+  size: { width: number; height: number } = sizes.wide,
+): Promise<{ page: Page; doorstepLink: string; problems: string[] }> {
   const { page, problems } = await pages.window(size);
   await page.goto(`${house.url}/`);
   await clean(page, 'the front door');
@@ -78,13 +82,16 @@ describe('with a one-time code, from nothing to the receipt', () => {
     // What a program draws there appears on the stage, pixel for pixel.
     const canvas = pim.page.locator('[data-test=stage-canvas]');
     await until('the stage to equal the screen', async () => {
-      const screen = xwdPixels(execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }));
+      const screen = xwdPixels(
+        execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }),
+      );
       const mine = Buffer.from(
         await canvas.evaluate((element) => {
           const { width, height } = element as HTMLCanvasElement;
           const data = (element as HTMLCanvasElement).getContext('2d')?.getImageData(0, 0, width, height).data ?? [];
           let text = '';
-          for (let i = 0; i < data.length; i += 4) text += String.fromCharCode(data[i] ?? 0, data[i + 1] ?? 0, data[i + 2] ?? 0);
+          for (let i = 0; i < data.length; i += 4)
+            text += String.fromCharCode(data[i] ?? 0, data[i + 1] ?? 0, data[i + 2] ?? 0);
           return btoa(text);
         }),
         'base64',
@@ -106,7 +113,9 @@ describe('with a one-time code, from nothing to the receipt', () => {
     await pim.page.keyboard.press('Control+End');
     await pim.page.keyboard.type('barcode-height = 24 {Ok} @~');
     await pim.page.keyboard.press('Control+s');
-    await until('what was typed', () => readFileSync(desktop.settingsFile, 'utf8').includes('barcode-height = 24 {Ok} @~'));
+    await until('what was typed', () =>
+      readFileSync(desktop.settingsFile, 'utf8').includes('barcode-height = 24 {Ok} @~'),
+    );
 
     // Stop at the desktop while the service is down: not one more key.
     await house.killService();
@@ -138,7 +147,10 @@ describe('from a ticket', () => {
     await pim.page.getByText('Enter starts from ticket MF-201: Boarding-pass printer').waitFor();
     await pim.page.keyboard.press('Enter');
     await pim.page.locator('[data-test=post-link]').click();
-    const link = await until('the link in the ticket', async () => /\/join\/([\w-]+)/.exec(await (await fetch(`${house.ticketsUrl}/t/MF-201`)).text())?.[1]);
+    const link = await until(
+      'the link in the ticket',
+      async () => /\/join\/([\w-]+)/.exec(await (await fetch(`${house.ticketsUrl}/t/MF-201`)).text())?.[1],
+    );
     const customer = await pages.window(sizes.narrow);
     await customer.page.goto(`${house.url}/join/${link}`);
     await clean(customer.page, 'the link page');

@@ -36,9 +36,17 @@ describe('porch', () => {
     }
     const stranger = await house.porch('nobody', ['waiting']);
     expect([stranger.code, stranger.err]).toEqual([3, expect.stringContaining('porch sign-in')]);
-    const wrong = await house.porch('nobody', ['sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin'], 'wrong');
+    const wrong = await house.porch(
+      'nobody',
+      ['sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin'],
+      'wrong',
+    );
     expect([wrong.code, wrong.err]).toEqual([3, expect.stringContaining('wrong')]);
-    const nowhere = await house.porch('nobody', ['sign-in', '--service', 'http://127.0.0.1:9', '--email', 'a@marrowick.example', '--password-stdin'], 'x');
+    const nowhere = await house.porch(
+      'nobody',
+      ['sign-in', '--service', 'http://127.0.0.1:9', '--email', 'a@marrowick.example', '--password-stdin'],
+      'x',
+    );
     expect([nowhere.code, nowhere.err]).toEqual([4, expect.stringContaining('cannot be reached')]);
   });
   it('prints tables of at most a hundred columns, without colours', async () => {
@@ -48,14 +56,19 @@ describe('porch', () => {
     expect(out.includes(String.fromCharCode(27))).toBe(false);
   });
   it('does a whole session without a browser', async () => {
-    const started = (await json('start', 'MF-201')) as { link: string; session: { id: string }; code: { digits: string } };
+    const started = (await json('start', 'MF-201')) as {
+      link: string;
+      session: { id: string };
+      code: { digits: string };
+    };
     const link = started.link.split('/').at(-1) ?? '';
     const customer = await house.customer({ link });
     await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
     await customer.live.command({ type: 'acceptSession', noticeVersion: '1' });
     const { desktop, person } = await house.withDoorstep(link, { programs: 'editor' });
     await until('Doorstep', async () => ((await json('status')) as { isDoorstepThere: boolean }).isDoorstepThere);
-    const answering = (isYes: boolean, ...args: string[]) => Promise.all([porch(...args), person.answer(isYes, 1_100)]).then(([answer]) => answer);
+    const answering = (isYes: boolean, ...args: string[]) =>
+      Promise.all([porch(...args), person.answer(isYes, 1_100)]).then(([answer]) => answer);
     expect((await answering(false, 'ask', 'see')).out).toContain('said no');
     expect((await answering(true, 'ask', 'see')).out).toContain('allowed');
     const file = join(house.folder, 'screen.png');
@@ -67,7 +80,9 @@ describe('porch', () => {
     await porch('press', 'Ctrl+End');
     await porch('type', 'fra kommandolinjen: ±24 mm');
     await porch('press', 'Ctrl+S');
-    await until('the words in the file', () => readFileSync(desktop.settingsFile, 'utf8').includes('fra kommandolinjen: ±24 mm'));
+    await until('the words in the file', () =>
+      readFileSync(desktop.settingsFile, 'utf8').includes('fra kommandolinjen: ±24 mm'),
+    );
     expect((await porch('say', 'Please', 'look')).code).toBe(0);
     writeFileSync(join(desktop.home, 'export.csv'), 'a;b\n');
     expect((await answering(true, 'ask', 'fetch')).code).toBe(0);

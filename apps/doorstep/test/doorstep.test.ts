@@ -28,14 +28,19 @@ function watch(technician: LiveConnection) {
     if (isNewSize) pixels = new Uint32Array(grid.width * grid.height);
     for (const { rect, rgba } of tiles) {
       const words = new Uint32Array(rgba.buffer);
-      for (let y = 0; y < rect.height; y++) for (let x = 0; x < rect.width; x++) {
-        const p = words[y * rect.width + x] ?? 0;
-        pixels[(rect.y + y) * grid.width + rect.x + x] = ((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255);
-      }
+      for (let y = 0; y < rect.height; y++)
+        for (let x = 0; x < rect.width; x++) {
+          const p = words[y * rect.width + x] ?? 0;
+          pixels[(rect.y + y) * grid.width + rect.x + x] = ((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255);
+        }
     }
   });
   technician.watch(0, true);
-  const lease = new InputLease(technician, () => ({ update: picture.newestUpdate, display: 0, generation: Math.max(0, picture.generation) }));
+  const lease = new InputLease(technician, () => ({
+    update: picture.newestUpdate,
+    display: 0,
+    generation: Math.max(0, picture.generation),
+  }));
   return { picture, lease, pixels: () => pixels };
 }
 async function working(programs: 'none' | 'editor' = 'none') {
@@ -50,10 +55,23 @@ async function working(programs: 'none' | 'editor' = 'none') {
   const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
   return { ...s, ...d, ...seen, act };
 }
-const typed = (file: string, text: string) => until(`“${text}” in the file`, () => readFileSync(file, 'utf8').includes(text));
-const save: InputAct[] = [{ act: 'key', key: 'Control', isDown: true }, { act: 'key', key: 's', isDown: true }, { act: 'key', key: 's', isDown: false }, { act: 'key', key: 'Control', isDown: false }];
+const typed = (file: string, text: string) =>
+  until(`“${text}” in the file`, () => readFileSync(file, 'utf8').includes(text));
+const save: InputAct[] = [
+  { act: 'key', key: 'Control', isDown: true },
+  { act: 'key', key: 's', isDown: true },
+  { act: 'key', key: 's', isDown: false },
+  { act: 'key', key: 'Control', isDown: false },
+];
 /** A click into the editor, wherever the window manager has put it. */
-const intoEditor: InputAct[] = [{ act: 'button', x: 300, y: 400, button: 'left', isDown: true }, { act: 'button', x: 300, y: 400, button: 'left', isDown: false }, { act: 'key', key: 'Control', isDown: true }, { act: 'key', key: 'End', isDown: true }, { act: 'key', key: 'End', isDown: false }, { act: 'key', key: 'Control', isDown: false }];
+const intoEditor: InputAct[] = [
+  { act: 'button', x: 300, y: 400, button: 'left', isDown: true },
+  { act: 'button', x: 300, y: 400, button: 'left', isDown: false },
+  { act: 'key', key: 'Control', isDown: true },
+  { act: 'key', key: 'End', isDown: true },
+  { act: 'key', key: 'End', isDown: false },
+  { act: 'key', key: 'Control', isDown: false },
+];
 
 describe('the question on the screen', () => {
   it('cannot be pressed by anything Doorstep could inject, nor in its first second; the person’s own press counts', async () => {
@@ -68,7 +86,16 @@ describe('the question on the screen', () => {
     const x = await XConnection.open(desktop.display, () => undefined);
     const { xtest } = await loadExtensions(x);
     await new Promise((resolve) => setTimeout(resolve, 1_100)); // The arming itself is what is tested here.
-    for (const [type, detail] of [[6, 0], [4, 1], [5, 1], [2, 23], [3, 23], [2, 36], [3, 36]] as const) xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
+    for (const [type, detail] of [
+      [6, 0],
+      [4, 1],
+      [5, 1],
+      [2, 23],
+      [3, 23],
+      [2, 36],
+      [3, 36],
+    ] as const)
+      xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
     await x.flush();
     x.close();
     expect(await person.question(), 'it is still open').toBeDefined();
@@ -110,7 +137,9 @@ describe('working the desktop', () => {
     const { desktop, pixels, picture, act } = await working('editor');
     act(...intoEditor, { act: 'text', text: 'half a barcode' });
     const sameAsScreen = () => {
-      const screen = xwdPixels(execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }));
+      const screen = xwdPixels(
+        execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }),
+      );
       const mine = pixels();
       let different = 0;
       for (let i = 0; i < mine.length; i++) if (mine[i] !== screen.pixels[i]) different++;
@@ -138,11 +167,22 @@ describe('working the desktop', () => {
     await until('it to go on by itself', () => lease.state.name === 'open', 4_000);
   });
 
-  it.each(['the page takes control back', 'the technician’s line is cut', 'Doorstep is killed', 'the service is killed'])('lets go of every key when %s', async (what) => {
+  it.each([
+    'the page takes control back',
+    'the technician’s line is cut',
+    'Doorstep is killed',
+    'the service is killed',
+  ])('lets go of every key when %s', async (what) => {
     const { act, person, technician, customer, doorstep } = await working();
     act({ act: 'key', key: 'Shift', isDown: true }, { act: 'key', key: 'q', isDown: true });
     await until('keys to be down', async () => (await person.keysDown()).length >= 2);
-    if (what.includes('page')) await customer.command({ type: 'withdrawPermission', participantId: technician.participantId, permission: 'control-input', why: 'enough' });
+    if (what.includes('page'))
+      await customer.command({
+        type: 'withdrawPermission',
+        participantId: technician.participantId,
+        permission: 'control-input',
+        why: 'enough',
+      });
     else if (what.includes('line')) technician.close();
     else if (what.includes('Doorstep')) doorstep.kill('SIGKILL');
     else await house.killService();
@@ -188,7 +228,11 @@ describe('files', () => {
     await until('Doorstep', () => technician.state.holderId);
     const files = new FileTransfers(technician);
     const content = Buffer.from(Array.from({ length: 3_000_000 }, (_, i) => (i * 31) & 255));
-    const source = { name: '../../sneaky name.bin', sizeBytes: content.length, read: async (offset: number, length: number) => new Uint8Array(content.subarray(offset, offset + length)) };
+    const source = {
+      name: '../../sneaky name.bin',
+      sizeBytes: content.length,
+      read: async (offset: number, length: number) => new Uint8Array(content.subarray(offset, offset + length)),
+    };
     await expect(files.offer(source, technician.state.holderId ?? '')).rejects.toMatchObject({ code: 'NOT_GRANTED' });
     await askAndAgree(technician, person, ['give-files']);
     const fileId = await files.offer(source, technician.state.holderId ?? '');
@@ -220,14 +264,21 @@ describe('files', () => {
         const off = files.listeners.on('message', ({ message }) => {
           if (!('requestId' in message) || message.requestId !== requestId) return;
           off();
-          resolve(message.type === 'fetchStarted' ? message.fileId : message.type === 'fetchRefused' ? `no: ${message.why}` : '');
+          resolve(
+            message.type === 'fetchStarted'
+              ? message.fileId
+              : message.type === 'fetchRefused'
+                ? `no: ${message.why}`
+                : '',
+          );
         });
         files.tell(holder()?.seat ?? 0, { type: 'fetch', requestId, path });
       });
     await askAndAgree(technician, person, ['give-files']);
     expect(await fetch('export.csv'), 'giving is not fetching').toBe('no: the customer has not allowed it');
     await askAndAgree(technician, person, ['fetch-files']);
-    for (const path of ['/etc/hostname', '../../../../etc/hostname', 'way-out', 'folder', 'nothing here']) expect(await fetch(path)).toMatch(/^no: /);
+    for (const path of ['/etc/hostname', '../../../../etc/hostname', 'way-out', 'folder', 'nothing here'])
+      expect(await fetch(path)).toMatch(/^no: /);
     const fileId = await fetch('export.csv');
     const { sink, bytes, isDone } = bufferSink();
     await until('the offer', () => technician.state.files[fileId]);
@@ -246,11 +297,18 @@ it('says that the screen is gone when the X server dies under it, and holds no p
 });
 
 it('has what it needs and no more', async () => {
-  const desktop = await startDesktop(house.processes, { name: 'words', home: join(house.folder, 'words'), programs: 'none' });
+  const desktop = await startDesktop(house.processes, {
+    name: 'words',
+    home: join(house.folder, 'words'),
+    programs: 'none',
+  });
   const script = join(process.cwd(), 'dist', 'doorstep.mjs');
   const run = (...args: string[]) => {
     try {
-      return execFileSync(process.execPath, [script, 'join', '--display', desktop.display, ...args], { stdio: 'pipe', encoding: 'utf8' });
+      return execFileSync(process.execPath, [script, 'join', '--display', desktop.display, ...args], {
+        stdio: 'pipe',
+        encoding: 'utf8',
+      });
     } catch (error) {
       const { status, stderr } = error as { status: number; stderr: string };
       return `${status} ${stderr}`;
@@ -259,5 +317,7 @@ it('has what it needs and no more', async () => {
   expect(run('--service', house.url, '--code', '41279036')).toMatch(/^2 .*one of the digits is wrong/);
   expect(run('--link', 'http://127.0.0.1/nothing')).toMatch(/^2 .*not a join link/);
   expect(run('--link', `${house.url}/join/unknown`)).toMatch(/^1 .*does not lead to an open session/);
-  expect(run('--display', ':987', '--link', `${house.url}/join/unknown`)).toMatch(/^1 .*watchdog could not start|cannot be reached/);
+  expect(run('--display', ':987', '--link', `${house.url}/join/unknown`)).toMatch(
+    /^1 .*watchdog could not start|cannot be reached/,
+  );
 });

@@ -1,6 +1,26 @@
-import { evolveSession, newSession, appendRow, ZERO_HASH, type LedgerRow, type SessionEvent, type SessionState } from '@porch/core';
+import {
+  evolveSession,
+  newSession,
+  appendRow,
+  ZERO_HASH,
+  type LedgerRow,
+  type SessionEvent,
+  type SessionState,
+} from '@porch/core';
 import { endProcess, PersonAtDesk, startDesktop, type XDesktop } from '@porch/demo';
-import { AppError, decodeFrame, decodeInputMessage, encodeLedgerRow, encodeSealedJson, makeKeys, PairwiseChannel, signGrant, splitEvent, type InputMessage, type ParticipantKeys } from '@porch/wire';
+import {
+  AppError,
+  decodeFrame,
+  decodeInputMessage,
+  encodeLedgerRow,
+  encodeSealedJson,
+  makeKeys,
+  PairwiseChannel,
+  signGrant,
+  splitEvent,
+  type InputMessage,
+  type ParticipantKeys,
+} from '@porch/wire';
 import { House, until } from '@porch/testkit';
 import type { ChildProcess } from 'node:child_process';
 import { createServer, type Server } from 'node:http';
@@ -32,7 +52,9 @@ class LyingService {
     this.#sockets = new WebSocketServer({ server, path: '/live' });
     this.#sockets.on('connection', (socket) => {
       this.socket = socket;
-      socket.on('message', (data: Buffer, isBinary) => (isBinary ? this.#takeFrame(data) : this.#take(JSON.parse(data.toString()) as never)));
+      socket.on('message', (data: Buffer, isBinary) =>
+        isBinary ? this.#takeFrame(data) : this.#take(JSON.parse(data.toString()) as never),
+      );
     });
   }
 
@@ -40,8 +62,22 @@ class LyingService {
     const server = createServer((request, response) => {
       request.resume();
       const port = (server.address() as { port: number }).port;
-      const door = { sessionId: SESSION, technicianName: 'Pim Aldersey', deskName: 'Marrowick Ferries', deskPhone: '', purpose: 'x', behind: 'ticket', customerName: 'Bettina Crole', customerAddress: '', phase: 'live', noticeVersion: '1', doorstepLink: '' };
-      const answer = request.url?.endsWith('/join') ? { door, token: 't' } : { ticket: 't', sessionId: SESSION, liveUrl: `ws://127.0.0.1:${port}/live` };
+      const door = {
+        sessionId: SESSION,
+        technicianName: 'Pim Aldersey',
+        deskName: 'Marrowick Ferries',
+        deskPhone: '',
+        purpose: 'x',
+        behind: 'ticket',
+        customerName: 'Bettina Crole',
+        customerAddress: '',
+        phase: 'live',
+        noticeVersion: '1',
+        doorstepLink: '',
+      };
+      const answer = request.url?.endsWith('/join')
+        ? { door, token: 't' }
+        : { ticket: 't', sessionId: SESSION, liveUrl: `ws://127.0.0.1:${port}/live` };
       response.setHeader('content-type', 'application/json').end(JSON.stringify(answer));
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
@@ -54,7 +90,13 @@ class LyingService {
   claim(...events: SessionEvent[]): void {
     const rows = events.map((event) => {
       const { header, body } = splitEvent(event, this.#rows.length + 1, Date.now(), SESSION);
-      const row = appendRow(this.#rows.at(-1)?.hash ?? ZERO_HASH, this.#rows.length + 1, header, body, new Uint8Array(16));
+      const row = appendRow(
+        this.#rows.at(-1)?.hash ?? ZERO_HASH,
+        this.#rows.length + 1,
+        header,
+        body,
+        new Uint8Array(16),
+      );
       this.#rows.push(row);
       this.state = evolveSession(this.state, event, Date.now());
       return encodeLedgerRow(row);
@@ -84,14 +126,57 @@ class LyingService {
     this.received.push(message);
     if (message.type === 'hello') {
       this.holderKeys = { signKey: message.signKey ?? '', agreeKey: message.agreeKey ?? '' };
-      this.socket?.send(JSON.stringify({ type: 'welcome', version: 1, sessionId: SESSION, participantId: DOORSTEP, seat: 2, role: 'doorstep', ownerEpoch: 1, nowMs: Date.now() }));
+      this.socket?.send(
+        JSON.stringify({
+          type: 'welcome',
+          version: 1,
+          sessionId: SESSION,
+          participantId: DOORSTEP,
+          seat: 2,
+          role: 'doorstep',
+          ownerEpoch: 1,
+          nowMs: Date.now(),
+        }),
+      );
       this.claim(
-        { type: 'sessionPrepared', by: 'technician:pim', technicianId: 'pim', behind: 'ticket', personal: { technicianName: 'Pim Aldersey', purpose: 'x', customerName: 'Bettina Crole' } },
-        { type: 'participantJoined', by: TECHNICIAN, participantId: TECHNICIAN, seat: 1, role: 'technician', technicianId: 'pim', signKey: this.technicianKeys.signKey, agreeKey: this.technicianKeys.agreeKey, way: 'sign-in', personal: { name: 'Pim Aldersey' } },
-        { type: 'participantJoined', by: DOORSTEP, participantId: DOORSTEP, seat: 2, role: 'doorstep', ...this.holderKeys, way: 'link' },
+        {
+          type: 'sessionPrepared',
+          by: 'technician:pim',
+          technicianId: 'pim',
+          behind: 'ticket',
+          personal: { technicianName: 'Pim Aldersey', purpose: 'x', customerName: 'Bettina Crole' },
+        },
+        {
+          type: 'participantJoined',
+          by: TECHNICIAN,
+          participantId: TECHNICIAN,
+          seat: 1,
+          role: 'technician',
+          technicianId: 'pim',
+          signKey: this.technicianKeys.signKey,
+          agreeKey: this.technicianKeys.agreeKey,
+          way: 'sign-in',
+          personal: { name: 'Pim Aldersey' },
+        },
+        {
+          type: 'participantJoined',
+          by: DOORSTEP,
+          participantId: DOORSTEP,
+          seat: 2,
+          role: 'doorstep',
+          ...this.holderKeys,
+          way: 'link',
+        },
         { type: 'customerAccepted', by: DOORSTEP, noticeVersion: '1' },
       );
-      this.channel = new PairwiseChannel({ sessionId: SESSION, mine: this.technicianKeys, mySeat: 1, theirAgreeKey: this.holderKeys.agreeKey, theirSeat: 2, channel: 'input' });
+      this.channel = new PairwiseChannel({
+        sessionId: SESSION,
+        mine: this.technicianKeys,
+        mySeat: 1,
+        theirAgreeKey: this.holderKeys.agreeKey,
+        theirSeat: 2,
+        channel: 'input',
+      });
       this.socket?.send(JSON.stringify({ type: 'caughtUp' }));
     } else if (message.type === 'command') this.socket?.send(JSON.stringify({ type: 'accepted', id: message.id }));
     else if (message.type === 'beat') this.socket?.send(JSON.stringify({ type: 'beat', sentAtMs: Date.now() }));
@@ -131,7 +216,14 @@ async function joined(): Promise<LyingService> {
 /** The person's real yes, so that a lease can be opened rightly: then the lies are about the rest. */
 async function withControl(): Promise<{ lying: LyingService; lease: string }> {
   const lying = await joined();
-  lying.claim({ type: 'permissionsAsked', by: TECHNICIAN, askId: ASK, participantId: TECHNICIAN, permissions: ['view-screen', 'control-input'], expiresAtMs: Date.now() + 60_000 });
+  lying.claim({
+    type: 'permissionsAsked',
+    by: TECHNICIAN,
+    askId: ASK,
+    participantId: TECHNICIAN,
+    permissions: ['view-screen', 'control-input'],
+    expiresAtMs: Date.now() + 60_000,
+  });
   await person.answer(true, 1_100);
   await until('the signed grants', () => lying.received.some((m) => m.command?.type === 'grantAsk'));
   lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
@@ -140,7 +232,13 @@ async function withControl(): Promise<{ lying: LyingService; lease: string }> {
   const opened = await until('the lease', () => lying.opened.find((m) => m.type === 'leaseOpened'));
   return { lying, lease: opened.type === 'leaseOpened' ? opened.lease : '' };
 }
-const press = (lease: string, number: number): InputMessage => ({ type: 'input', lease, number, aimedAtUpdate: 1_000_000, act: { act: 'key', key: 'Shift', isDown: true } });
+const press = (lease: string, number: number): InputMessage => ({
+  type: 'input',
+  lease,
+  number,
+  aimedAtUpdate: 1_000_000,
+  act: { act: 'key', key: 'Shift', isDown: true },
+});
 const nothingPressed = async (lying: LyingService) => {
   await lying.settled();
   expect(await person.keysDown()).toEqual([]);
@@ -149,9 +247,26 @@ const nothingPressed = async (lying: LyingService) => {
 describe('a service in an enemy’s hands', () => {
   it('cannot press a key by saying that the customer agreed', async () => {
     const lying = await joined();
-    const signed = signGrant(makeKeys(), { sessionId: SESSION, permission: 'control-input', technicianSignKey: lying.technicianKeys.signKey, technicianAgreeKey: lying.technicianKeys.agreeKey, number: 1, endsAtMs: Date.now() + 1e6 });
+    const signed = signGrant(makeKeys(), {
+      sessionId: SESSION,
+      permission: 'control-input',
+      technicianSignKey: lying.technicianKeys.signKey,
+      technicianAgreeKey: lying.technicianKeys.agreeKey,
+      number: 1,
+      endsAtMs: Date.now() + 1e6,
+    });
     for (const permission of ['view-screen', 'control-input'] as const)
-      lying.claim({ type: 'permissionGranted', by: DOORSTEP, askId: ASK, participantId: TECHNICIAN, permission, grantNumber: 1, endsAtMs: Date.now() + 1e6, grant: signed.statement, signature: signed.signature });
+      lying.claim({
+        type: 'permissionGranted',
+        by: DOORSTEP,
+        askId: ASK,
+        participantId: TECHNICIAN,
+        permission,
+        grantNumber: 1,
+        endsAtMs: Date.now() + 1e6,
+        grant: signed.statement,
+        signature: signed.signature,
+      });
     lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
     lying.send(lying.seal({ type: 'openLease' }));
     lying.send(lying.seal(press('made up', 1)));
@@ -169,7 +284,14 @@ describe('a service in an enemy’s hands', () => {
     await until('it to be let go', async () => (await person.keysDown()).length === 0);
     lying.send(first);
     await nothingPressed(lying);
-    const forger = new PairwiseChannel({ sessionId: SESSION, mine: makeKeys(), mySeat: 1, theirAgreeKey: lying.holderKeys.agreeKey, theirSeat: 2, channel: 'input' });
+    const forger = new PairwiseChannel({
+      sessionId: SESSION,
+      mine: makeKeys(),
+      mySeat: 1,
+      theirAgreeKey: lying.holderKeys.agreeKey,
+      theirSeat: 2,
+      channel: 'input',
+    });
     lying.send(lying.seal(press(lease, 3), forger));
     await nothingPressed(lying);
     lying.send(lying.seal(press(lease, 4)));
@@ -184,8 +306,26 @@ describe('a service in an enemy’s hands', () => {
     const { lying } = await withControl();
     const other = makeKeys();
     const impostor = '00000000-0000-4000-8000-0000000000ee';
-    lying.claim({ type: 'participantJoined', by: impostor, participantId: impostor, seat: 3, role: 'technician', technicianId: 'pim', signKey: other.signKey, agreeKey: other.agreeKey, way: 'sign-in', personal: { name: 'Pim Aldersey' } });
-    const channel = new PairwiseChannel({ sessionId: SESSION, mine: other, mySeat: 3, theirAgreeKey: lying.holderKeys.agreeKey, theirSeat: 2, channel: 'input' });
+    lying.claim({
+      type: 'participantJoined',
+      by: impostor,
+      participantId: impostor,
+      seat: 3,
+      role: 'technician',
+      technicianId: 'pim',
+      signKey: other.signKey,
+      agreeKey: other.agreeKey,
+      way: 'sign-in',
+      personal: { name: 'Pim Aldersey' },
+    });
+    const channel = new PairwiseChannel({
+      sessionId: SESSION,
+      mine: other,
+      mySeat: 3,
+      theirAgreeKey: lying.holderKeys.agreeKey,
+      theirSeat: 2,
+      channel: 'input',
+    });
     const openedBefore = lying.opened.length;
     lying.send(lying.seal({ type: 'openLease' }, channel));
     await nothingPressed(lying);
@@ -196,7 +336,9 @@ describe('a service in an enemy’s hands', () => {
   it('cannot keep the picture coming after the person pressed Stop', async () => {
     const { lying } = await withControl();
     await person.pressStop();
-    await until('the bar to go and the fact to be told', () => lying.received.some((m) => m.command?.type === 'endSession'));
+    await until('the bar to go and the fact to be told', () =>
+      lying.received.some((m) => m.command?.type === 'endSession'),
+    );
     lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
     let frames = 0;
     lying.socket?.on('message', (_data: Buffer, isBinary) => (frames += isBinary ? 1 : 0));

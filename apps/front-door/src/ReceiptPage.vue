@@ -28,12 +28,13 @@ onMounted(async () => {
       <section v-if="receipt.isSuspect" class="card asks">
         <h2>You did well to stop</h2>
         <p>The desk has been told. If somebody is on the telephone with you now, hang up.</p>
-        <p v-if="receipt.deskPhone">The number of {{ receipt.deskName }} is <b>{{ receipt.deskPhone }}</b>. Call it yourself if you need help.</p>
+        <p v-if="receipt.deskPhone">
+          The number of {{ receipt.deskName }} is <b>{{ receipt.deskPhone }}</b>. Call it yourself if you need help.
+        </p>
       </section>
       <section class="card">
         <p>
-          <b>{{ receipt.deskName }}</b
-          >: {{ receipt.technicians.join(', ')
+          <b>{{ receipt.deskName }}</b>: {{ receipt.technicians.join(', ')
           }}<template v-if="receipt.ticketRef">, ticket {{ receipt.ticketRef }}</template>
         </p>
         <p v-if="receipt.startedAtMs">

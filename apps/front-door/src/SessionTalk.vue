@@ -42,8 +42,7 @@ async function send(): Promise<void> {
     <h2 id="talk">Conversation</h2>
     <ul ref="list" aria-live="polite" tabindex="0" aria-label="Messages" data-test="chat">
       <li v-for="chat in chats" :key="chat.seq" :class="{ mine: chat.isMine }">
-        <b>{{ chat.isMine ? 'You' : chat.who }}</b
-        ><br />{{ chat.text }}
+        <b>{{ chat.isMine ? 'You' : chat.who }}</b><br />{{ chat.text }}
       </li>
       <li v-if="!chats.length" class="quiet">Nothing has been said yet.</li>
     </ul>

@@ -8,7 +8,11 @@ beforeAll(async () => {
   house = await House.open({ env: { PORCH_CODE_MINUTES: '30' } });
 });
 afterAll(() => house.close());
-const failure = (work: Promise<unknown>) => work.then(() => 'no failure', (error: { code?: string }) => error.code);
+const failure = (work: Promise<unknown>) =>
+  work.then(
+    () => 'no failure',
+    (error: { code?: string }) => error.code,
+  );
 const resetAttempts = () => house.query('DELETE FROM "attempt"');
 const unused = () => makeCodeDigits((below) => Math.floor(Math.random() * below));
 
@@ -37,7 +41,9 @@ describe('a one-time code', () => {
     await pim.withdrawCode(session.id);
     expect(await join(withdrawn.digits)).toBe('CODE_WITHDRAWN');
     const expired = await pim.newCode(session.id);
-    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [expired.codeId]);
+    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [
+      expired.codeId,
+    ]);
     expect(await join(expired.digits)).toBe('CODE_EXPIRED');
   });
 
@@ -45,7 +51,9 @@ describe('a one-time code', () => {
     await resetAttempts();
     const pim = await house.signedIn();
     const { code } = await pim.start({});
-    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [code.codeId]);
+    await house.query(`UPDATE "one_time_code" SET "expires_at" = now() - interval '1 second' WHERE "id" = $1`, [
+      code.codeId,
+    ]);
     const timed = async (digits: string) => {
       const startedAt = performance.now();
       await failure(pim.join({ code: digits, as: 'page' }));
@@ -69,9 +77,16 @@ describe('a one-time code', () => {
   it('lies in the records neither readable nor as a plain hash', async () => {
     const pim = await house.signedIn();
     const { code, link } = await pim.start({});
-    const dump = JSON.stringify(await house.query(`SELECT encode("lookup", 'escape') a, encode("sealed_digits", 'escape') b FROM "one_time_code"`));
+    const dump = JSON.stringify(
+      await house.query(
+        `SELECT encode("lookup", 'escape') a, encode("sealed_digits", 'escape') b FROM "one_time_code"`,
+      ),
+    );
     expect(dump).not.toContain(code.digits);
-    const rows = JSON.stringify([await house.query(`SELECT encode("token_hash", 'base64') t FROM "door_pass"`), await house.query(`SELECT encode("token_hash", 'base64') t FROM "sign_in"`)]);
+    const rows = JSON.stringify([
+      await house.query(`SELECT encode("token_hash", 'base64') t FROM "door_pass"`),
+      await house.query(`SELECT encode("token_hash", 'base64') t FROM "sign_in"`),
+    ]);
     expect(rows).not.toContain(link.split('/').at(-1)?.slice(0, 12));
   });
 });
@@ -80,17 +95,27 @@ describe('signing in', () => {
   it('refuses a wrong password in the same words as a wrong address, and slows guessing', async () => {
     const { signIn } = await house.signedIn('Ilse Marchetti');
     expect(await failure(signIn('nobody@marrowick.example', 'x', 'token'))).toBe('SIGN_IN_FAILED');
-    for (let i = 0; i < 5; i++) expect(await failure(signIn(emailOf('Ilse Marchetti'), 'wrong', 'token'))).toBe('SIGN_IN_FAILED');
+    for (let i = 0; i < 5; i++)
+      expect(await failure(signIn(emailOf('Ilse Marchetti'), 'wrong', 'token'))).toBe('SIGN_IN_FAILED');
     expect(await failure(signIn(emailOf('Ilse Marchetti'), PASSWORD, 'token'))).toBe('TOO_MANY_ATTEMPTS');
     await resetAttempts();
   });
   it('does not let a cookie act without our own header, and ends with signing out', async () => {
-    const answer = await fetch(`${house.url}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ email: emailOf('Pim Aldersey'), password: PASSWORD, keep: 'cookie' }) });
+    const answer = await fetch(`${house.url}/api/sign-in`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ email: emailOf('Pim Aldersey'), password: PASSWORD, keep: 'cookie' }),
+    });
     const set = answer.headers.getSetCookie()[0] ?? '';
     expect(set).toMatch(/HttpOnly/);
     expect(set).toMatch(/SameSite=Strict/);
     const cookie = set.split(';')[0] ?? '';
-    const start = (headers: Record<string, string>) => fetch(`${house.url}/api/sessions`, { method: 'POST', headers: { cookie, 'content-type': 'application/json', ...headers }, body: '{}' }).then((a) => a.status);
+    const start = (headers: Record<string, string>) =>
+      fetch(`${house.url}/api/sessions`, {
+        method: 'POST',
+        headers: { cookie, 'content-type': 'application/json', ...headers },
+        body: '{}',
+      }).then((a) => a.status);
     expect([await start({}), await start({ 'x-porch': '1' })]).toEqual([401, 200]);
     await fetch(`${house.url}/api/sign-out`, { method: 'POST', headers: { cookie, 'x-porch': '1' } });
     expect(await start({ 'x-porch': '1' })).toBe(401);
@@ -100,7 +125,13 @@ describe('signing in', () => {
 describe('the queue', () => {
   it('keeps a place over leaving and coming back, and leads into the session once a technician takes it', async () => {
     const pim = await house.signedIn();
-    const entry = { name: 'Bettina Crole', address: '555-0101', topic: 'Printing', language: 'en' as const, description: 'Half a barcode' };
+    const entry = {
+      name: 'Bettina Crole',
+      address: '555-0101',
+      topic: 'Printing',
+      language: 'en' as const,
+      description: 'Half a barcode',
+    };
     const [first, second] = [await pim.request(entry), await pim.request({ ...entry, name: 'Ada Quillfeather' })];
     expect([first.place, second.place]).toEqual([1, 2]);
     const waiting = (await pim.porch()).waiting.map((w) => w.name);
@@ -118,13 +149,22 @@ describe('the queue', () => {
   it('is told to the porch without asking again', async () => {
     const pim = await house.signedIn();
     const abort = new AbortController();
-    const feed = await fetch(`${house.url}/api/feed`, { headers: { authorization: `Bearer ${pim.token}` }, signal: abort.signal });
+    const feed = await fetch(`${house.url}/api/feed`, {
+      headers: { authorization: `Bearer ${pim.token}` },
+      signal: abort.signal,
+    });
     let text = '';
     const reading = (async () => {
       for await (const part of feed.body ?? []) text += new TextDecoder().decode(part);
     })().catch(() => undefined);
     await until('the first porch', () => text.includes('event: porch'));
-    await pim.request({ name: 'Jonas Ferreday', address: '555-0102', topic: 'On board', language: 'no', description: 'Tide almanac' });
+    await pim.request({
+      name: 'Jonas Ferreday',
+      address: '555-0102',
+      topic: 'On board',
+      language: 'no',
+      description: 'Tide almanac',
+    });
     await until('Jonas on the porch', () => text.includes('Jonas Ferreday'));
     abort.abort();
     await reading;
@@ -132,16 +172,27 @@ describe('the queue', () => {
 });
 
 it('describes its REST interface as OpenAPI 3.1, made from the schemas', async () => {
-  const document = (await (await fetch(`${house.url}/api/openapi.json`)).json()) as { openapi: string; paths: Record<string, Record<string, { requestBody?: unknown }>> };
+  const document = (await (await fetch(`${house.url}/api/openapi.json`)).json()) as {
+    openapi: string;
+    paths: Record<string, Record<string, { requestBody?: unknown }>>;
+  };
   expect(document.openapi).toBe('3.1.0');
-  expect(Object.keys(document.paths)).toEqual(expect.arrayContaining(['/api/sign-in', '/api/porch', '/api/sessions/{id}/ledger', '/api/door/join']));
+  expect(Object.keys(document.paths)).toEqual(
+    expect.arrayContaining(['/api/sign-in', '/api/porch', '/api/sessions/{id}/ledger', '/api/door/join']),
+  );
   expect(JSON.stringify(document.paths['/api/door/join']?.['post']?.requestBody)).toContain('doorstep');
 });
 
 it('answers bad requests with what is wrong and never with what was sent', async () => {
   const secret = 'harbour-secret-never-repeated';
-  const post = (body: string) => fetch(`${house.url}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
-  for (const body of ['{', JSON.stringify({ email: 5, password: secret }), JSON.stringify({ email: 'a', password: secret, keep: 'cookie', more: 1 }), JSON.stringify({ email: 'x'.repeat(70_000) })]) {
+  const post = (body: string) =>
+    fetch(`${house.url}/api/sign-in`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+  for (const body of [
+    '{',
+    JSON.stringify({ email: 5, password: secret }),
+    JSON.stringify({ email: 'a', password: secret, keep: 'cookie', more: 1 }),
+    JSON.stringify({ email: 'x'.repeat(70_000) }),
+  ]) {
     const answer = await post(body);
     expect(answer.status).toBeLessThan(500);
     expect(await answer.text()).not.toContain(secret);

@@ -21,7 +21,10 @@ export class LedgerForger {
   }
 
   read(): Promise<Row[]> {
-    return this.#house.query<Row>(`SELECT * FROM "ledger_row" WHERE "session_id" = $1 AND "chain" = 'session' ORDER BY "seq"`, [this.#id]);
+    return this.#house.query<Row>(
+      `SELECT * FROM "ledger_row" WHERE "session_id" = $1 AND "chain" = 'session' ORDER BY "seq"`,
+      [this.#id],
+    );
   }
 
   async edit(seq: number, change: (body: string) => string): Promise<void> {
@@ -33,7 +36,13 @@ export class LedgerForger {
     const rows = await this.read();
     let previous: Uint8Array = rows[seq - 2]?.hash ?? ZERO_HASH;
     for (const row of rows.slice(seq - 1)) {
-      const made = appendRow(previous, row.seq, JSON.parse(row.header.toString('utf8')) as object, JSON.parse(row.body.toString('utf8')) as object, row.salt);
+      const made = appendRow(
+        previous,
+        row.seq,
+        JSON.parse(row.header.toString('utf8')) as object,
+        JSON.parse(row.body.toString('utf8')) as object,
+        row.salt,
+      );
       await this.#write({ ...row, body_hash: Buffer.from(made.bodyHash), hash: Buffer.from(made.hash) });
       previous = made.hash;
     }
@@ -44,6 +53,9 @@ export class LedgerForger {
   }
 
   async #write(row: Row): Promise<void> {
-    await this.#house.query(`UPDATE "ledger_row" SET "body" = $3, "body_hash" = $4, "hash" = $5 WHERE "session_id" = $1 AND "seq" = $2 AND "chain" = 'session'`, [this.#id, row.seq, row.body, row.body_hash, row.hash]);
+    await this.#house.query(
+      `UPDATE "ledger_row" SET "body" = $3, "body_hash" = $4, "hash" = $5 WHERE "session_id" = $1 AND "seq" = $2 AND "chain" = 'session'`,
+      [this.#id, row.seq, row.body, row.body_hash, row.hash],
+    );
   }
 }

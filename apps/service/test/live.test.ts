@@ -10,8 +10,10 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const chats = (live: LiveConnection) => live.entries.flatMap((e) => (e.event.type === 'chatSent' ? [e.event.personal?.text] : []));
-const say = (live: LiveConnection, text: string) => live.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
+const chats = (live: LiveConnection) =>
+  live.entries.flatMap((e) => (e.event.type === 'chatSent' ? [e.event.personal?.text] : []));
+const say = (live: LiveConnection, text: string) =>
+  live.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
 
 /** A socket without manners: sends what it is told and tells how it was closed. */
 function rawSocket(): { socket: WebSocket; opened: Promise<void>; closed: Promise<{ code: number; reason: string }> } {
@@ -30,7 +32,16 @@ async function hello(change: object = {}) {
   const { session } = await pim.start({});
   const { ticket } = await pim.liveTicket(session.id);
   const { signKey, agreeKey } = makeKeys();
-  return JSON.stringify({ type: 'hello', version: PROTOCOL_VERSION, ticket, signKey, agreeKey, lastSeq: 0, lastHash: '00', ...change });
+  return JSON.stringify({
+    type: 'hello',
+    version: PROTOCOL_VERSION,
+    ticket,
+    signKey,
+    agreeKey,
+    lastSeq: 0,
+    lastHash: '00',
+    ...change,
+  });
 }
 
 describe('bad manners on the socket', () => {
@@ -42,28 +53,52 @@ describe('bad manners on the socket', () => {
     ['a made-up ticket', 'TICKET_INVALID', async (s) => s.send(await hello({ ticket: 'made up' }))],
     ['something else before hello', 'OUT_OF_ORDER', (s) => s.send(JSON.stringify({ type: 'beat', sentAtMs: 1 }))],
     ['binary before hello', 'OUT_OF_ORDER', (s) => s.send(Buffer.alloc(40))],
-    ['two hellos', 'OUT_OF_ORDER', async (s) => {
-      const text = await hello();
-      s.send(text);
-      s.send(text);
-    }],
-    ['a history that is not ours', 'OUT_OF_ORDER', async (s) => s.send(await hello({ lastSeq: 2, lastHash: 'ff'.repeat(32) }))],
-    ['a frame cut short', 'MESSAGE_INVALID', async (s) => {
-      s.send(await hello());
-      await new Promise<void>((resolve) => s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()));
-      s.send(Buffer.from([1, 2, 3]));
-    }],
-    ['a frame in the name of another seat', 'MESSAGE_INVALID', async (s) => {
-      s.send(await hello());
-      await new Promise<void>((resolve) => s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()));
-      const frame = Buffer.alloc(24);
-      frame[0] = 1;
-      frame[1] = 3;
-      frame[2] = 1;
-      frame.writeUInt16BE(77, 4);
-      s.send(frame);
-    }],
-    ['more text than a message may have', 'MESSAGE_TOO_LARGE', (s) => s.send(JSON.stringify({ type: 'beat', sentAtMs: 'x'.repeat(100_000) }))],
+    [
+      'two hellos',
+      'OUT_OF_ORDER',
+      async (s) => {
+        const text = await hello();
+        s.send(text);
+        s.send(text);
+      },
+    ],
+    [
+      'a history that is not ours',
+      'OUT_OF_ORDER',
+      async (s) => s.send(await hello({ lastSeq: 2, lastHash: 'ff'.repeat(32) })),
+    ],
+    [
+      'a frame cut short',
+      'MESSAGE_INVALID',
+      async (s) => {
+        s.send(await hello());
+        await new Promise<void>((resolve) =>
+          s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
+        );
+        s.send(Buffer.from([1, 2, 3]));
+      },
+    ],
+    [
+      'a frame in the name of another seat',
+      'MESSAGE_INVALID',
+      async (s) => {
+        s.send(await hello());
+        await new Promise<void>((resolve) =>
+          s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
+        );
+        const frame = Buffer.alloc(24);
+        frame[0] = 1;
+        frame[1] = 3;
+        frame[2] = 1;
+        frame.writeUInt16BE(77, 4);
+        s.send(frame);
+      },
+    ],
+    [
+      'more text than a message may have',
+      'MESSAGE_TOO_LARGE',
+      (s) => s.send(JSON.stringify({ type: 'beat', sentAtMs: 'x'.repeat(100_000) })),
+    ],
   ];
   it.each(cases)('%s is answered with %s', async (_what, code, act) => {
     const { socket, opened, closed } = rawSocket();
@@ -85,8 +120,20 @@ describe('bad manners on the socket', () => {
     const { ticket } = await (await house.signedIn()).liveTicket(id);
     void rest;
     const { signKey, agreeKey } = makeKeys();
-    socket.send(JSON.stringify({ type: 'hello', version: PROTOCOL_VERSION, ticket, signKey, agreeKey, lastSeq: 0, lastHash: '00' }));
-    await new Promise<void>((resolve) => socket.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()));
+    socket.send(
+      JSON.stringify({
+        type: 'hello',
+        version: PROTOCOL_VERSION,
+        ticket,
+        signKey,
+        agreeKey,
+        lastSeq: 0,
+        lastHash: '00',
+      }),
+    );
+    await new Promise<void>((resolve) =>
+      socket.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
+    );
     for (let i = 0; i < 1_000; i++) socket.send(JSON.stringify({ type: 'beat', sentAtMs: i }));
     expect((await closed).reason).toBe('TOO_MANY_MESSAGES');
     await say(customer, 'I am still here');
@@ -100,7 +147,10 @@ describe('what is said', () => {
     const sent: string[] = [];
     const sending: Promise<void>[] = [];
     for (let i = 0; i < 12; i++) {
-      for (const [who, live] of [['t', technician], ['c', customer]] as const) {
+      for (const [who, live] of [
+        ['t', technician],
+        ['c', customer],
+      ] as const) {
         sent.push(`${who}${i}`);
         sending.push(say(live, `${who}${i}`));
       }
@@ -128,7 +178,12 @@ describe('what is said', () => {
     await admin.query(`ALTER DATABASE "${name}" ALLOW_CONNECTIONS false`);
     await admin.query(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1`, [name]);
     const sending = say(technician, 'said while the records were away');
-    expect(await Promise.race([sending.then(() => 'taken'), new Promise((resolve) => setTimeout(() => resolve('waits'), 400))])).toBe('waits');
+    expect(
+      await Promise.race([
+        sending.then(() => 'taken'),
+        new Promise((resolve) => setTimeout(() => resolve('waits'), 400)),
+      ]),
+    ).toBe('waits');
     await admin.query(`ALTER DATABASE "${name}" ALLOW_CONNECTIONS true`);
     await admin.end();
     await sending;
@@ -148,19 +203,38 @@ describe('what is said', () => {
 });
 
 describe('who may do what', () => {
-  const failure = (work: Promise<unknown>) => work.then(() => 'no failure', (error: { code?: string }) => error.code);
+  const failure = (work: Promise<unknown>) =>
+    work.then(
+      () => 'no failure',
+      (error: { code?: string }) => error.code,
+    );
 
   it('a trainee may ask to see and nothing more', async () => {
     const { technician, link } = await house.sessionUnderWay('Noor Castellane');
     await house.bareDoorstep({ link });
     await until('Doorstep', () => technician.state.holderId);
-    expect(await failure(technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen', 'control-input'] }))).toBe('NOT_ALLOWED_BY_DESK');
-    expect(await failure(technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] }))).toBe('no failure');
+    expect(
+      await failure(
+        technician.command({
+          type: 'askPermissions',
+          askId: crypto.randomUUID(),
+          permissions: ['view-screen', 'control-input'],
+        }),
+      ),
+    ).toBe('NOT_ALLOWED_BY_DESK');
+    expect(
+      await failure(
+        technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] }),
+      ),
+    ).toBe('no failure');
   });
   it('a session is nobody else’s business', async () => {
     const { id } = await house.sessionUnderWay();
     const ilse = await house.signedIn('Ilse Marchetti');
-    for (const code of await Promise.all([ilse.session(id), ilse.ledger(id), ilse.liveTicket(id), ilse.draft(id), ilse.newCode(id)].map(failure))) expect(['SESSION_NOT_FOUND', 'NOT_THE_LEAD']).toContain(code);
+    for (const code of await Promise.all(
+      [ilse.session(id), ilse.ledger(id), ilse.liveTicket(id), ilse.draft(id), ilse.newCode(id)].map(failure),
+    ))
+      expect(['SESSION_NOT_FOUND', 'NOT_THE_LEAD']).toContain(code);
     expect(await failure((await house.signedIn('Odalys Brandt')).ledger(id)), 'a lead may read').toBe('no failure');
   });
   it('a page cannot make a grant that counts', async () => {
@@ -169,14 +243,21 @@ describe('who may do what', () => {
     await until('Doorstep', () => technician.state.holderId);
     const askId = crypto.randomUUID();
     await technician.command({ type: 'askPermissions', askId, permissions: ['view-screen'] });
-    expect(await failure(customer.command({ type: 'grantAsk', askId, grants: [{ statement: '{}', signature: '00' }] }))).toBe('NOT_THE_CONSENT_HOLDER');
+    expect(
+      await failure(customer.command({ type: 'grantAsk', askId, grants: [{ statement: '{}', signature: '00' }] })),
+    ).toBe('NOT_THE_CONSENT_HOLDER');
     expect(await failure(customer.command({ type: 'refuseAsk', askId }))).toBe('no failure');
   });
   it('an offered handover goes back when its time is up', async () => {
     const quick = await House.open({ env: { PORCH_HANDOVER_SECONDS: '1' } });
     try {
       const { technician } = await quick.sessionUnderWay();
-      await technician.command({ type: 'requestHandover', handoverId: crypto.randomUUID(), toTechnicianId: 'rune', remark: '' });
+      await technician.command({
+        type: 'requestHandover',
+        handoverId: crypto.randomUUID(),
+        toTechnicianId: 'rune',
+        remark: '',
+      });
       const rune = await quick.signedIn('Rune Takahashi');
       expect((await rune.porch()).handovers).toHaveLength(1);
       await until('it goes back', () => technician.entries.some((e) => e.event.type === 'handoverClosed'));

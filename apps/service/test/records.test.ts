@@ -30,7 +30,13 @@ describe('the ticket system', () => {
       const text = await ticketPage('MF-201');
       return text.includes('Outcome: resolved') && text;
     });
-    for (const part of ['7 min', 'Set barcode-height to 24.', 'The lower half is missing.', 'Bettina Crole accepted the session']) expect(page).toContain(part);
+    for (const part of [
+      '7 min',
+      'Set barcode-height to 24.',
+      'The lower half is missing.',
+      'Bettina Crole accepted the session',
+    ])
+      expect(page).toContain(part);
   });
 
   it('may be down at the start and at the end: nothing is lost, and it is said', async () => {
@@ -38,29 +44,55 @@ describe('the ticket system', () => {
     await pim.porch();
     await house.stopTickets();
     const known = await pim.start({ ticketRef: 'MF-203' });
-    expect([known.session.purpose, known.session.behind]).toEqual(['Car-deck manifest export has the wrong separators', 'ticket']);
+    expect([known.session.purpose, known.session.behind]).toEqual([
+      'Car-deck manifest export has the wrong separators',
+      'ticket',
+    ]);
     const unknown = await pim.start({ ticketRef: 'MF-206' });
-    expect([unknown.session.ticketRef, unknown.session.behind], 'what was never seen stands behind nobody').toEqual(['MF-206', 'nothing']);
+    expect([unknown.session.ticketRef, unknown.session.behind], 'what was never seen stands behind nobody').toEqual([
+      'MF-206',
+      'nothing',
+    ]);
     await loggedSession('Kept while it was down.');
     await until('the console says so', async () => (await pim.porch()).undelivered > 0);
     await house.startTickets();
-    await until('the note arrives later', async () => (await ticketPage('MF-201')).includes('Kept while it was down.'), 40_000);
+    await until(
+      'the note arrives later',
+      async () => (await ticketPage('MF-201')).includes('Kept while it was down.'),
+      40_000,
+    );
     await until('and nothing waits any longer', async () => (await pim.porch()).undelivered === 0);
   });
 
   it('is believed only when its webhook is signed, fresh and new', async () => {
     const send = (body: object, key = house.ticketsKey) => {
       const text = JSON.stringify(body);
-      return fetch(`${house.url}/api/webhooks/tickets`, { method: 'POST', body: text, headers: { 'content-type': 'application/json', 'porch-signature': createHmac('sha256', key).update(text).digest('hex') } }).then((a) => a.status);
+      return fetch(`${house.url}/api/webhooks/tickets`, {
+        method: 'POST',
+        body: text,
+        headers: {
+          'content-type': 'application/json',
+          'porch-signature': createHmac('sha256', key).update(text).digest('hex'),
+        },
+      }).then((a) => a.status);
     };
     const body = { deliveryId: 'd1', sentAtMs: Date.now(), event: 'ticketChanged', ref: 'MF-201' };
-    expect([await send(body, 'another key'), await send({ ...body, sentAtMs: 1 }), await send(body), await send(body)]).toEqual([401, 401, 200, 401]);
+    expect([
+      await send(body, 'another key'),
+      await send({ ...body, sentAtMs: 1 }),
+      await send(body),
+      await send(body),
+    ]).toEqual([401, 401, 200, 401]);
   });
 
   it('tells a changed ticket to the porch by itself', async () => {
     const pim = await house.signedIn();
     await pim.porch();
-    await fetch(`${house.ticketsUrl}/tickets/MF-221`, { method: 'PATCH', headers: { authorization: `Bearer ${house.ticketsKey}`, 'content-type': 'application/json' }, body: JSON.stringify({ state: 'solved' }) });
+    await fetch(`${house.ticketsUrl}/tickets/MF-221`, {
+      method: 'PATCH',
+      headers: { authorization: `Bearer ${house.ticketsKey}`, 'content-type': 'application/json' },
+      body: JSON.stringify({ state: 'solved' }),
+    });
     await until('MF-221 to go', async () => !(await pim.porch()).tickets.some((t) => t.ref === 'MF-221'), 5_000);
   });
 });
@@ -68,7 +100,11 @@ describe('the ticket system', () => {
 describe('the ledger', () => {
   const verify = async (args: string[]) => house.porch('pim', ['verify', ...args, '--json']);
   async function signIn(): Promise<void> {
-    await house.porch('pim', ['sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin'], 'harbour-lamp-41');
+    await house.porch(
+      'pim',
+      ['sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin'],
+      'harbour-lamp-41',
+    );
   }
 
   it('shows an edited row, a chain recomputed behind it and a cut tail, and where', async () => {
@@ -81,15 +117,22 @@ describe('the ledger', () => {
 
     const original = await journal.read();
     await journal.edit(chatSeq, (body) => body.replace('missing', 'fine'));
-    expect(JSON.parse((await verify([id])).out)).toMatchObject({ ledger: { isWhole: false, atSeq: chatSeq, fault: 'body changed' } });
+    expect(JSON.parse((await verify([id])).out)).toMatchObject({
+      ledger: { isWhole: false, atSeq: chatSeq, fault: 'body changed' },
+    });
 
     await journal.recomputeFrom(chatSeq);
     const forged = await verify([id, '--head', head]);
-    expect([forged.code, JSON.parse(forged.out).ledger]).toEqual([6, { isWhole: false, atSeq: technician.head.seq, fault: 'other history' }]);
+    expect([forged.code, JSON.parse(forged.out).ledger]).toEqual([
+      6,
+      { isWhole: false, atSeq: technician.head.seq, fault: 'other history' },
+    ]);
 
     await journal.restore(original);
     await house.query('DELETE FROM "ledger_row" WHERE "session_id" = $1 AND "seq" > $2', [id, technician.head.seq - 2]);
-    expect(JSON.parse((await verify([id, '--head', head])).out)).toMatchObject({ ledger: { isWhole: false, atSeq: technician.head.seq - 1, fault: 'cut short' } });
+    expect(JSON.parse((await verify([id, '--head', head])).out)).toMatchObject({
+      ledger: { isWhole: false, atSeq: technician.head.seq - 1, fault: 'cut short' },
+    });
   });
 
   it('keeps verifying after a person was erased, and their words are gone from everywhere', async () => {
@@ -101,7 +144,14 @@ describe('the ledger', () => {
     expect(erased).toBeGreaterThan(4);
     const verdict = await verify([id, '--head', `${technician.head.seq}:${technician.head.hash}`]);
     expect(JSON.parse(verdict.out).ledger).toMatchObject({ isWhole: true, erased });
-    const everything = JSON.stringify([await house.query(`SELECT convert_from("body", 'UTF8') b, convert_from("header", 'UTF8') h FROM "ledger_row" WHERE "session_id" = $1`, [id]), await house.query('SELECT * FROM "session" WHERE "id" = $1', [id]), await odalys.ledger(id)]);
+    const everything = JSON.stringify([
+      await house.query(
+        `SELECT convert_from("body", 'UTF8') b, convert_from("header", 'UTF8') h FROM "ledger_row" WHERE "session_id" = $1`,
+        [id],
+      ),
+      await house.query('SELECT * FROM "session" WHERE "id" = $1', [id]),
+      await odalys.ledger(id),
+    ]);
     expect(everything).not.toMatch(/Bettina|lower half/);
     expect(everything).toContain('after 90 days');
   });

@@ -2,7 +2,21 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runs } from '@porch/testkit/seeds';
-import { decodeClearPart, decodeTiles, encodeUpdate, gridFor, inflateInPlainCode, MAX_TILES_PER_UPDATE, PictureError, RelayStore, TileSource, VIEWER_WINDOW_BYTES, ViewerPicture, type Rect, type ViewerFeed } from './index.ts';
+import {
+  decodeClearPart,
+  decodeTiles,
+  encodeUpdate,
+  gridFor,
+  inflateInPlainCode,
+  MAX_TILES_PER_UPDATE,
+  PictureError,
+  RelayStore,
+  TileSource,
+  VIEWER_WINDOW_BYTES,
+  ViewerPicture,
+  type Rect,
+  type ViewerFeed,
+} from './index.ts';
 
 const deflate = (bytes: Uint8Array) => deflateRawSync(bytes, { level: 1 });
 const WIDTH = 200;
@@ -29,7 +43,8 @@ class Viewer {
       const [bytes] = this.line.splice(order % this.line.length, 1);
       if (!bytes) return;
       this.feed.inFlightBytes -= bytes.byteLength;
-      for (const { tile, version } of decodeClearPart(bytes).tiles) this.shown.set(tile, Math.max(version, this.shown.get(tile) ?? 0));
+      for (const { tile, version } of decodeClearPart(bytes).tiles)
+        this.shown.set(tile, Math.max(version, this.shown.get(tile) ?? 0));
       for (const { rect, rgba } of this.picture.take(bytes, 1).tiles) {
         const words = new Uint32Array(rgba.buffer);
         for (let y = 0; y < rect.height; y++)
@@ -42,7 +57,12 @@ class Viewer {
   }
 }
 
-const rect: fc.Arbitrary<Rect> = fc.record({ x: fc.integer({ min: -20, max: WIDTH }), y: fc.integer({ min: -20, max: HEIGHT }), width: fc.integer({ min: 1, max: 90 }), height: fc.integer({ min: 1, max: 90 }) });
+const rect: fc.Arbitrary<Rect> = fc.record({
+  x: fc.integer({ min: -20, max: WIDTH }),
+  y: fc.integer({ min: -20, max: HEIGHT }),
+  width: fc.integer({ min: 1, max: 90 }),
+  height: fc.integer({ min: 1, max: 90 }),
+});
 const step = fc.oneof(
   fc.record({ do: fc.constant('draw' as const), rect, colour: fc.nat(0xffffff), isNoisy: fc.boolean() }),
   fc.record({ do: fc.constant('send' as const), count: fc.nat(3) }),
@@ -106,7 +126,8 @@ it('converges: once changes stop, every viewer shows the source pixel for pixel,
 it('never shows an older version of a tile after a newer one', () => {
   const grid = gridFor(64, 64);
   const viewer = new ViewerPicture(inflateInPlainCode);
-  const at = (colour: number, version: number) => encodeUpdate(new Uint32Array(4096).fill(colour), grid, [{ tile: 0, version }], deflate);
+  const at = (colour: number, version: number) =>
+    encodeUpdate(new Uint32Array(4096).fill(colour), grid, [{ tile: 0, version }], deflate);
   expect(viewer.take(at(2, 2), 1).tiles).toHaveLength(1);
   expect(viewer.take(at(1, 1), 1).tiles).toHaveLength(0);
   expect(viewer.take(at(3, 3), 0).tiles, 'an older generation is nothing at all').toHaveLength(0);
@@ -117,7 +138,8 @@ it('a viewer that takes nothing slows nobody and costs marks only', () => {
   const stalled = store.addViewer();
   const swift = store.addViewer();
   const source = new TileSource(640, 640, deflate);
-  const noise = (seed: number) => Uint32Array.from({ length: 640 * 640 }, (_, i) => (i * seed * 2_654_435_761) & 0xffffff);
+  const noise = (seed: number) =>
+    Uint32Array.from({ length: 640 * 640 }, (_, i) => (i * seed * 2_654_435_761) & 0xffffff);
   for (let round = 1; round <= 12; round++) {
     source.put({ x: 0, y: 0, width: 640, height: 640 }, noise(round));
     source.markKnown();
@@ -135,7 +157,16 @@ it('a viewer that takes nothing slows nobody and costs marks only', () => {
 describe('bytes that are no update', () => {
   const grid = gridFor(130, 70);
   const pixels = Uint32Array.from({ length: 130 * 70 }, (_, i) => (i * 7919) & 0xffffff);
-  const good = encodeUpdate(pixels, grid, [{ tile: 0, version: 1 }, { tile: 2, version: 1 }, { tile: 5, version: 1 }], deflate);
+  const good = encodeUpdate(
+    pixels,
+    grid,
+    [
+      { tile: 0, version: 1 },
+      { tile: 2, version: 1 },
+      { tile: 5, version: 1 },
+    ],
+    deflate,
+  );
   const read = (bytes: Uint8Array) => decodeTiles(bytes, decodeClearPart(bytes), inflateInPlainCode);
   const onlyPictureError = (bytes: Uint8Array) => {
     try {
@@ -145,7 +176,8 @@ describe('bytes that are no update', () => {
     }
   };
   it('are refused with a clear error at every length, flip and size', () => {
-    for (let length = 0; length < good.length; length += 7) expect(() => read(good.subarray(0, Math.min(length, 40)))).toThrow(PictureError);
+    for (let length = 0; length < good.length; length += 7)
+      expect(() => read(good.subarray(0, Math.min(length, 40)))).toThrow(PictureError);
     fc.assert(
       fc.property(fc.uint8Array({ maxLength: 300 }), fc.nat(), fc.nat(255), (random, at, value) => {
         onlyPictureError(random);

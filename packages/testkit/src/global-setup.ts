@@ -37,7 +37,14 @@ export default async function setup(project: TestProject): Promise<() => Promise
   await processes.endLeftovers();
   const postgres = await startPostgres({ folder: join(folder, 'postgres'), isThrowaway: true });
   // Should this process die, nobody else would end the server.
-  const watchdog = spawn('sh', ['-c', `while kill -0 ${process.pid} 2>/dev/null; do sleep 1; done; kill -INT $(head -1 ${folder}/postgres/data/postmaster.pid) 2>/dev/null; sleep 2; rm -rf ${folder}`], { detached: true, stdio: 'ignore' });
+  const watchdog = spawn(
+    'sh',
+    [
+      '-c',
+      `while kill -0 ${process.pid} 2>/dev/null; do sleep 1; done; kill -INT $(head -1 ${folder}/postgres/data/postmaster.pid) 2>/dev/null; sleep 2; rm -rf ${folder}`,
+    ],
+    { detached: true, stdio: 'ignore' },
+  );
   watchdog.unref();
   const template = await createDatabase(postgres, 'template_porch');
   const service = await processes.startReady('service, for the template', join(root, 'dist', 'service.mjs'), {
@@ -50,7 +57,18 @@ export default async function setup(project: TestProject): Promise<() => Promise
   service.child.kill('SIGTERM');
   await ended;
   await loadTechnicians(template);
-  const browser = await chromium.launchServer({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] });
+  const browser = await chromium.launchServer({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
   project.provide('postgresUrl', postgres.urlFor('postgres'));
   project.provide('browserUrl', browser.wsEndpoint());
   project.provide('folder', folder);

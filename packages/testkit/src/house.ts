@@ -1,5 +1,14 @@
 import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type SocketLike } from '@porch/client';
-import { deskSettings, emailOf, PASSWORD, Processes, startDesktop, PersonAtDesk, freePort, type XDesktop } from '@porch/demo';
+import {
+  deskSettings,
+  emailOf,
+  PASSWORD,
+  Processes,
+  startDesktop,
+  PersonAtDesk,
+  freePort,
+  type XDesktop,
+} from '@porch/demo';
 import type { Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import { spawn, type ChildProcess } from 'node:child_process';
@@ -30,7 +39,13 @@ export class House {
   #tickets: ChildProcess | undefined;
   url = '';
 
-  private constructor(processes: Processes, folder: string, databaseUrl: string, env: NodeJS.ProcessEnv, ticketsPort: number) {
+  private constructor(
+    processes: Processes,
+    folder: string,
+    databaseUrl: string,
+    env: NodeJS.ProcessEnv,
+    ticketsPort: number,
+  ) {
     this.processes = processes;
     this.folder = folder;
     this.databaseUrl = databaseUrl;
@@ -82,7 +97,10 @@ export class House {
   }
 
   async startService(env: Readonly<Record<string, string>> = {}): Promise<void> {
-    const { child, url } = await this.processes.startReady('service', join(inject('root'), 'dist', 'service.mjs'), { ...this.#env, ...env });
+    const { child, url } = await this.processes.startReady('service', join(inject('root'), 'dist', 'service.mjs'), {
+      ...this.#env,
+      ...env,
+    });
     this.#service = child;
     this.url = url;
   }
@@ -140,15 +158,38 @@ export class House {
     const link = started.link.split('/').at(-1) ?? '';
     const technician = await this.technician(rest, started.session.id);
     const customer = await this.customer({ link });
-    await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: 'bettina.crole@marrowick.example' });
+    await customer.live.command({
+      type: 'introduceCustomer',
+      name: 'Bettina Crole',
+      address: 'bettina.crole@marrowick.example',
+    });
     await customer.live.command({ type: 'answerCall', answer: 'i-called' });
     await customer.live.command({ type: 'acceptSession', noticeVersion: '2026-11' });
-    return { rest, started, link, technician, customer: customer.live, customerRest: customer.rest, id: started.session.id };
+    return {
+      rest,
+      started,
+      link,
+      technician,
+      customer: customer.live,
+      customerRest: customer.rest,
+      id: started.session.id,
+    };
   }
 
   /** A real desktop with a real Doorstep in the session, and its person. */
-  async withDoorstep(link: string, options: { width?: number; height?: number; programs?: 'all' | 'none' | 'editor'; desktop?: XDesktop } = {}) {
-    const desktop = options.desktop ?? (await startDesktop(this.processes, { name: 'a test', home: join(this.folder, `home-${randomBytes(3).toString('hex')}`), programs: options.programs ?? 'none', ...(options.width ? { width: options.width } : {}), ...(options.height ? { height: options.height } : {}) }));
+  async withDoorstep(
+    link: string,
+    options: { width?: number; height?: number; programs?: 'all' | 'none' | 'editor'; desktop?: XDesktop } = {},
+  ) {
+    const desktop =
+      options.desktop ??
+      (await startDesktop(this.processes, {
+        name: 'a test',
+        home: join(this.folder, `home-${randomBytes(3).toString('hex')}`),
+        programs: options.programs ?? 'none',
+        ...(options.width ? { width: options.width } : {}),
+        ...(options.height ? { height: options.height } : {}),
+      }));
     const person = await PersonAtDesk.at(desktop.display);
     this.#closers.push(() => person.close());
     const doorstep = this.startDoorstep(desktop, `${this.url}/join/${link}`);
@@ -156,13 +197,34 @@ export class House {
   }
 
   startDoorstep(desktop: XDesktop, link: string): ChildProcess {
-    return this.processes.start('Doorstep', process.execPath, ['--enable-source-maps', join(inject('root'), 'dist', 'doorstep.mjs'), 'join', '--link', link, '--display', desktop.display, '--home', desktop.home, '--downloads', join(desktop.home, 'Downloads'), '--state', join(desktop.home, 'state')], { stdio: ['ignore', 'inherit', 'inherit'] });
+    return this.processes.start(
+      'Doorstep',
+      process.execPath,
+      [
+        '--enable-source-maps',
+        join(inject('root'), 'dist', 'doorstep.mjs'),
+        'join',
+        '--link',
+        link,
+        '--display',
+        desktop.display,
+        '--home',
+        desktop.home,
+        '--downloads',
+        join(desktop.home, 'Downloads'),
+        '--state',
+        join(desktop.home, 'state'),
+      ],
+      { stdio: ['ignore', 'inherit', 'inherit'] },
+    );
   }
 
   /** The command line, as its own process, with a home of its own. */
   porch(home: string, args: readonly string[], input = ''): Promise<{ code: number; out: string; err: string }> {
     return new Promise((resolve) => {
-      const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch.mjs'), ...args], { env: { ...process.env, PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) } });
+      const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch.mjs'), ...args], {
+        env: { ...process.env, PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) },
+      });
       let [out, err] = ['', ''];
       child.stdout.on('data', (part: Buffer) => (out += part.toString()));
       child.stderr.on('data', (part: Buffer) => (err += part.toString()));
@@ -178,7 +240,11 @@ export class House {
   }
 
   async #live(ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> {
-    const connection = new LiveConnection({ ticket, openSocket: (url) => new WebSocket(url) as unknown as SocketLike, keys: makeKeys() });
+    const connection = new LiveConnection({
+      ticket,
+      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      keys: makeKeys(),
+    });
     this.#connections.push(connection);
     return connection.ready();
   }
@@ -195,7 +261,11 @@ function kill(child: ChildProcess | undefined, signal: NodeJS.Signals): Promise<
 function exchangeWithCookie(base: () => string): HttpExchange {
   let cookie = '';
   return async (method, path, headers, body) => {
-    const answer = await fetch(base() + path, { method, headers: { ...headers, ...(cookie ? { cookie } : {}) }, ...(body === undefined ? {} : { body }) });
+    const answer = await fetch(base() + path, {
+      method,
+      headers: { ...headers, ...(cookie ? { cookie } : {}) },
+      ...(body === undefined ? {} : { body }),
+    });
     const set = answer.headers.getSetCookie()[0]?.split(';')[0];
     if (set) cookie = set;
     return { status: answer.status, body: await answer.text() };
@@ -203,8 +273,14 @@ function exchangeWithCookie(base: () => string): HttpExchange {
 }
 
 /** Asks, lets the person press Yes at their own screen, and waits until it counts. */
-export async function askAndAgree(technician: LiveConnection, person: PersonAtDesk, permissions: Permission[]): Promise<void> {
+export async function askAndAgree(
+  technician: LiveConnection,
+  person: PersonAtDesk,
+  permissions: Permission[],
+): Promise<void> {
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
   await person.answer(true, 1_100);
-  await until(`${permissions.join()} to be allowed`, () => permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'));
+  await until(`${permissions.join()} to be allowed`, () =>
+    permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'),
+  );
 }

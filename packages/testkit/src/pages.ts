@@ -51,11 +51,23 @@ export class Pages {
 export async function accessibilityProblems(page: Page): Promise<string[]> {
   await page.evaluate(axeSource);
   return page.evaluate(async () => {
-    const { axe } = window as unknown as { axe: { run(root: Document, options: object): Promise<{ violations: { id: string; nodes: { html: string; failureSummary?: string }[] }[] }> } };
-    const { violations } = await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] });
-    return violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.failureSummary?.split('\n')[1] ?? ''}`));
+    const { axe } = window as unknown as {
+      axe: {
+        run(
+          root: Document,
+          options: object,
+        ): Promise<{ violations: { id: string; nodes: { html: string; failureSummary?: string }[] }[] }>;
+      };
+    };
+    const { violations } = await axe.run(document, {
+      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
+    });
+    return violations.flatMap((v) =>
+      v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)} ${n.failureSummary?.split('\n')[1] ?? ''}`),
+    );
   });
 }
 
 /** Nothing sticks out to the right: a page that scrolls sideways is broken on a telephone. */
-export const sticksOut = (page: Page): Promise<boolean> => page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth + 1);
+export const sticksOut = (page: Page): Promise<boolean> =>
+  page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth + 1);

@@ -1,7 +1,21 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runs } from '@porch/testkit/seeds';
-import { AppError, decodeFrame, decodeFilePart, decodeInputMessage, encodeChunk, encodeFrame, encodeSealedJson, errorCatalogue, makeKeys, PairwiseChannel, readGrant, signGrant, type Frame } from './index.ts';
+import {
+  AppError,
+  decodeFrame,
+  decodeFilePart,
+  decodeInputMessage,
+  encodeChunk,
+  encodeFrame,
+  encodeSealedJson,
+  errorCatalogue,
+  makeKeys,
+  PairwiseChannel,
+  readGrant,
+  signGrant,
+  type Frame,
+} from './index.ts';
 
 const onlyAppError = (work: () => unknown): void => {
   try {
@@ -52,7 +66,8 @@ describe('a pairwise channel', () => {
   const sessionId = '00000000-0000-4000-8000-000000000001';
   function pair(channel: 'input' | 'file' = 'input') {
     const [a, b] = [makeKeys(), makeKeys()];
-    const make = (mine: typeof a, mySeat: number, theirs: typeof a, theirSeat: number, c = channel, id = sessionId) => new PairwiseChannel({ sessionId: id, mine, mySeat, theirAgreeKey: theirs.agreeKey, theirSeat, channel: c });
+    const make = (mine: typeof a, mySeat: number, theirs: typeof a, theirSeat: number, c = channel, id = sessionId) =>
+      new PairwiseChannel({ sessionId: id, mine, mySeat, theirAgreeKey: theirs.agreeKey, theirSeat, channel: c });
     return { a, b, make, one: make(a, 1, b, 2), other: make(b, 2, a, 1) };
   }
   const plain = encodeSealedJson({ type: 'openLease' });
@@ -82,13 +97,26 @@ describe('a pairwise channel', () => {
   it('keeps sessions, channels and other keys apart', () => {
     const { a, b, make, one } = pair();
     const sealed = one.seal(plain);
-    for (const wrong of [make(b, 2, a, 1, 'input', '00000000-0000-4000-8000-000000000002'), make(b, 2, a, 1, 'file'), make(makeKeys(), 2, a, 1), make(b, 2, makeKeys(), 1)]) expect(() => wrong.open(sealed)).toThrow(AppError);
+    for (const wrong of [
+      make(b, 2, a, 1, 'input', '00000000-0000-4000-8000-000000000002'),
+      make(b, 2, a, 1, 'file'),
+      make(makeKeys(), 2, a, 1),
+      make(b, 2, makeKeys(), 1),
+    ])
+      expect(() => wrong.open(sealed)).toThrow(AppError);
   });
 });
 
 it('reads a grant only by its signer, and not one that was changed', () => {
   const [holder, other] = [makeKeys(), makeKeys()];
-  const grant = { sessionId: '00000000-0000-4000-8000-000000000001', permission: 'view-screen' as const, technicianSignKey: other.signKey, technicianAgreeKey: other.agreeKey, number: 1, endsAtMs: 5 };
+  const grant = {
+    sessionId: '00000000-0000-4000-8000-000000000001',
+    permission: 'view-screen' as const,
+    technicianSignKey: other.signKey,
+    technicianAgreeKey: other.agreeKey,
+    number: 1,
+    endsAtMs: 5,
+  };
   const { statement, signature } = signGrant(holder, grant);
   expect(readGrant(statement, signature, holder.signKey)).toEqual(grant);
   expect(readGrant(statement, signature, other.signKey)).toBeUndefined();

@@ -32,7 +32,9 @@ function isConnectionTrouble(error: unknown): boolean {
   return (
     /^(08|57P0)/.test(code) ||
     ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT'].includes(code) ||
-    /Connection terminated|timeout expired|not currently accepting connections|Client has encountered a connection error|not queryable/.test(message)
+    /Connection terminated|timeout expired|not currently accepting connections|Client has encountered a connection error|not queryable/.test(
+      message,
+    )
   );
 }
 

@@ -305,15 +305,13 @@ export class SessionDesk {
     const nowMs = await inTransaction(this.#parts.records, async (tx) => {
       const now = await databaseNowMs(tx);
       if (!token)
-        await tx
-          .getRepository(DoorPassEntity)
-          .insert({
-            tokenHash: hashToken(link),
-            sessionId: id,
-            role: 'invitation',
-            way: 'link',
-            expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs),
-          });
+        await tx.getRepository(DoorPassEntity).insert({
+          tokenHash: hashToken(link),
+          sessionId: id,
+          role: 'invitation',
+          way: 'link',
+          expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs),
+        });
       return now;
     });
     const code = await this.#parts.codes.current(this.#parts.records.manager, id);

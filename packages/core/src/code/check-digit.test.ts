@@ -21,7 +21,8 @@ it('notices every single wrong digit and every swap of two neighbours', () => {
 
 it('reads a code however its groups are written, and nothing else', () => {
   const digits = makeCodeDigits(() => 4_127_903);
-  for (const typed of [digits, formatCode(digits), digits.replace(/(..)/g, '$1-'), ` ${digits} `]) expect(readCode(typed)).toEqual({ kind: 'code', digits });
+  for (const typed of [digits, formatCode(digits), digits.replace(/(..)/g, '$1-'), ` ${digits} `])
+    expect(readCode(typed)).toEqual({ kind: 'code', digits });
   expect(readCode('4127').kind).toBe('incomplete');
   expect(readCode('4127 90xx').kind).toBe('notDigits');
   expect(readCode(`${digits}1`).kind).toBe('notDigits');

@@ -1,5 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { decideLeaveEntry, decideTakeEntry, evolveQueueEntry, type QueueEntryEvent, type QueueEntryState } from '../queue/queue-entry.ts';
+import {
+  decideLeaveEntry,
+  decideTakeEntry,
+  evolveQueueEntry,
+  type QueueEntryEvent,
+  type QueueEntryState,
+} from '../queue/queue-entry.ts';
 import { decideUseCode, decideWithdrawCode, evolveCode, type CodeEvent, type CodeState } from './one-time-code.ts';
 
 const sessionId = 's';
@@ -11,7 +17,11 @@ const codes: CodeState[] = [
 
 describe('a one-time code', () => {
   it('has one place for a page and one for Doorstep, and an honest word for each refusal', () => {
-    const answers = codes.map((state) => [decideUseCode(state, 'page', 50), decideUseCode(state, 'doorstep', 50), decideUseCode(state, 'page', 100)]);
+    const answers = codes.map((state) => [
+      decideUseCode(state, 'page', 50),
+      decideUseCode(state, 'doorstep', 50),
+      decideUseCode(state, 'page', 100),
+    ]);
     expect(answers).toEqual([
       [[{ type: 'codeUsed', seat: 'page' }], [{ type: 'codeUsed', seat: 'doorstep' }], { refused: 'CODE_EXPIRED' }],
       [{ refused: 'CODE_USED' }, [{ type: 'codeUsed', seat: 'doorstep' }], { refused: 'CODE_EXPIRED' }],

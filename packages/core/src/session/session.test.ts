@@ -26,14 +26,19 @@ type Who = keyof typeof people;
 const keyOf = (who: string) => who.padEnd(64, '0');
 
 /** A toy signature: whose key, and what it says. Only `doorstep` can make the ones that count here. */
-const sign = (who: Who, grant: GrantStatement) => ({ statement: JSON.stringify(grant), signature: `signed by ${keyOf(who)}` });
+const sign = (who: Who, grant: GrantStatement) => ({
+  statement: JSON.stringify(grant),
+  signature: `signed by ${keyOf(who)}`,
+});
 const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext => ({
   sessionId: SESSION,
   nowMs,
   policy: { ...defaultPolicy, askAgainAfterMs: 20 },
   mayAsk: (technicianId, permission) => technicianId === 'pim' || permission !== 'fetch-files',
-  readGrant: (statement, signature, key) => (signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined),
-  handoverTexts: (to, remark) => (to === 'rune' ? { brief: draftBrief(entries, remark), toName: 'Rune Takahashi' } : undefined),
+  readGrant: (statement, signature, key) =>
+    signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined,
+  handoverTexts: (to, remark) =>
+    to === 'rune' ? { brief: draftBrief(entries, remark), toName: 'Rune Takahashi' } : undefined,
 });
 
 /** A session that keeps its own ledger, so that every step can be looked at. */
@@ -43,7 +48,15 @@ class Played {
   nowMs = 1_000;
 
   constructor() {
-    this.apply([{ type: 'sessionPrepared', by: 'technician:pim', technicianId: 'pim', behind: 'nothing', personal: { technicianName: 'Pim Aldersey', purpose: 'Printing' } }]);
+    this.apply([
+      {
+        type: 'sessionPrepared',
+        by: 'technician:pim',
+        technicianId: 'pim',
+        behind: 'nothing',
+        personal: { technicianName: 'Pim Aldersey', purpose: 'Printing' },
+      },
+    ]);
   }
   apply(events: readonly SessionEvent[]): void {
     for (const event of events) {
@@ -54,7 +67,19 @@ class Played {
   join(who: Who): void {
     const p = people[who];
     if (this.state.participants[p.id]) return;
-    this.apply([{ type: 'participantJoined', by: p.id, participantId: p.id, seat: p.seat, role: p.role, ...(p.technicianId ? { technicianId: p.technicianId } : {}), signKey: keyOf(who), agreeKey: keyOf(`${who}a`), way: 'test' }]);
+    this.apply([
+      {
+        type: 'participantJoined',
+        by: p.id,
+        participantId: p.id,
+        seat: p.seat,
+        role: p.role,
+        ...(p.technicianId ? { technicianId: p.technicianId } : {}),
+        signKey: keyOf(who),
+        agreeKey: keyOf(`${who}a`),
+        way: 'test',
+      },
+    ]);
   }
   send(who: Who, command: SessionCommand): string {
     const decision = decideSession(this.state, command, people[who].id, context(this.nowMs, this.entries));
@@ -66,9 +91,18 @@ class Played {
   grant(askId: string, by: Who = 'doorstep', change: Partial<GrantStatement> = {}): string {
     const ask = this.state.asks[askId];
     const technician = ask && this.state.participants[ask.participantId];
-    if (!ask || !technician) return this.send('doorstep', { type: 'grantAsk', askId, grants: [{ statement: '{}', signature: 'none' }] });
+    if (!ask || !technician)
+      return this.send('doorstep', { type: 'grantAsk', askId, grants: [{ statement: '{}', signature: 'none' }] });
     const grants = ask.permissions.map((permission, i) =>
-      sign(by, { sessionId: SESSION, permission, technicianSignKey: technician.signKey, technicianAgreeKey: technician.agreeKey, number: this.state.lastGrantNumber + 1 + i, endsAtMs: this.nowMs + 1_000_000, ...change }),
+      sign(by, {
+        sessionId: SESSION,
+        permission,
+        technicianSignKey: technician.signKey,
+        technicianAgreeKey: technician.agreeKey,
+        number: this.state.lastGrantNumber + 1 + i,
+        endsAtMs: this.nowMs + 1_000_000,
+        ...change,
+      }),
     );
     return this.send('doorstep', { type: 'grantAsk', askId, grants });
   }
@@ -84,15 +118,30 @@ function underWay(): Played {
   p.join('doorstep');
   return p;
 }
-const effective = (state: SessionState, who: Who, permission: Permission, nowMs: number) => isEffective(state.standings[people[who].id]?.[permission], nowMs);
+const effective = (state: SessionState, who: Who, permission: Permission, nowMs: number) =>
+  isEffective(state.standings[people[who].id]?.[permission], nowMs);
 
 /** What may happen, in any order: commands of anybody, fitting or not, and time. */
 const step = fc.oneof(
   fc.record({ do: fc.constant('join' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page', 'doorstep') }),
-  fc.record({ do: fc.constant('ask' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page'), permissions: fc.uniqueArray(fc.constantFrom(...allPermissions), { minLength: 1, maxLength: 2 }), n: fc.nat(5) }),
-  fc.record({ do: fc.constant('grant' as const), n: fc.nat(5), by: fc.constantFrom<Who>('doorstep', 'doorstep', 'page', 'pim') }),
+  fc.record({
+    do: fc.constant('ask' as const),
+    who: fc.constantFrom<Who>('pim', 'rune', 'page'),
+    permissions: fc.uniqueArray(fc.constantFrom(...allPermissions), { minLength: 1, maxLength: 2 }),
+    n: fc.nat(5),
+  }),
+  fc.record({
+    do: fc.constant('grant' as const),
+    n: fc.nat(5),
+    by: fc.constantFrom<Who>('doorstep', 'doorstep', 'page', 'pim'),
+  }),
   fc.record({ do: fc.constant('refuse' as const), n: fc.nat(5), who: fc.constantFrom<Who>('page', 'doorstep', 'pim') }),
-  fc.record({ do: fc.constant('withdraw' as const), who: fc.constantFrom<Who>('page', 'doorstep', 'pim', 'rune'), from: fc.constantFrom<Who>('pim', 'rune'), permission: fc.constantFrom(...allPermissions) }),
+  fc.record({
+    do: fc.constant('withdraw' as const),
+    who: fc.constantFrom<Who>('page', 'doorstep', 'pim', 'rune'),
+    from: fc.constantFrom<Who>('pim', 'rune'),
+    permission: fc.constantFrom(...allPermissions),
+  }),
   fc.record({ do: fc.constant('handover' as const), n: fc.nat(3) }),
   fc.record({ do: fc.constant('acceptHandover' as const) }),
   fc.record({ do: fc.constant('leave' as const), who: fc.constantFrom<Who>('pim', 'rune', 'page', 'doorstep') }),
@@ -106,20 +155,42 @@ type Step = typeof step extends fc.Arbitrary<infer T> ? T : never;
 function take(p: Played, s: Step): void {
   const ask = uuid(100 + ('n' in s ? s.n : 0));
   switch (s.do) {
-    case 'join': return p.join(s.who);
-    case 'ask': return void p.send(s.who, { type: 'askPermissions', askId: ask, permissions: s.permissions });
-    case 'grant': return void p.grant(ask, s.by);
-    case 'refuse': return void p.send(s.who, { type: 'refuseAsk', askId: ask });
-    case 'withdraw': return void p.send(s.who, { type: 'withdrawPermission', participantId: people[s.from].id, permission: s.permission, why: 'w', ...(s.who === 'doorstep' ? { fact: 1 } : {}) });
-    case 'handover': return void p.send('pim', { type: 'requestHandover', handoverId: uuid(200 + s.n), toTechnicianId: 'rune', remark: '' });
+    case 'join':
+      return p.join(s.who);
+    case 'ask':
+      return void p.send(s.who, { type: 'askPermissions', askId: ask, permissions: s.permissions });
+    case 'grant':
+      return void p.grant(ask, s.by);
+    case 'refuse':
+      return void p.send(s.who, { type: 'refuseAsk', askId: ask });
+    case 'withdraw':
+      return void p.send(s.who, {
+        type: 'withdrawPermission',
+        participantId: people[s.from].id,
+        permission: s.permission,
+        why: 'w',
+        ...(s.who === 'doorstep' ? { fact: 1 } : {}),
+      });
+    case 'handover':
+      return void p.send('pim', {
+        type: 'requestHandover',
+        handoverId: uuid(200 + s.n),
+        toTechnicianId: 'rune',
+        remark: '',
+      });
     case 'acceptHandover': {
-      if (p.state.handover?.stage === 'offered') p.apply([{ type: 'handoverAccepted', by: 'technician:rune', handoverId: p.state.handover.id }]);
+      if (p.state.handover?.stage === 'offered')
+        p.apply([{ type: 'handoverAccepted', by: 'technician:rune', handoverId: p.state.handover.id }]);
       return p.join('rune');
     }
-    case 'leave': return void p.send(s.who, { type: 'leaveSession', reason: 'r' });
-    case 'end': return void p.send(s.who, { type: 'endSession', reason: 'customer', why: 'e' });
-    case 'log': return void p.send(s.who, { type: 'logOutcome', outcome: 'resolved', note: '', minutes: 1 });
-    case 'say': return void p.send(s.who, { type: 'sendChat', messageId: uuid(1), text: 'hello' });
+    case 'leave':
+      return void p.send(s.who, { type: 'leaveSession', reason: 'r' });
+    case 'end':
+      return void p.send(s.who, { type: 'endSession', reason: 'customer', why: 'e' });
+    case 'log':
+      return void p.send(s.who, { type: 'logOutcome', outcome: 'resolved', note: '', minutes: 1 });
+    case 'say':
+      return void p.send(s.who, { type: 'sendChat', messageId: uuid(1), text: 'hello' });
     case 'time': {
       p.nowMs += s.ms;
       return p.apply(decideTimePassed(p.state, p.nowMs));
@@ -160,7 +231,8 @@ describe('whatever happens, in whatever order', () => {
         const p = underWay();
         for (const s of steps) take(p, s);
         expect(replay(p.entries)).toEqual(p.state);
-        for (const to of ['technician', 'customer'] as const) for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object/);
+        for (const to of ['technician', 'customer'] as const)
+          for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object/);
         expect(draftNote(p.entries)).toContain('Bettina Crole');
       }),
       runs(),
@@ -176,9 +248,16 @@ describe('whatever happens, in whatever order', () => {
           take(p, s);
           expect(wasOver && !isOver(p.state)).toBe(false);
           wasOver = isOver(p.state);
-          if (wasOver) expect([Object.keys(p.state.asks), p.state.handover, p.state.controllerId]).toEqual([[], undefined, undefined]);
-          if (p.state.leadId) expect(p.state.participants[p.state.leadId]).toMatchObject({ role: 'technician', isGone: false });
-          for (const ask of Object.values(p.state.asks)) expect(p.state.participants[ask.participantId]?.isGone).toBe(false);
+          if (wasOver)
+            expect([Object.keys(p.state.asks), p.state.handover, p.state.controllerId]).toEqual([
+              [],
+              undefined,
+              undefined,
+            ]);
+          if (p.state.leadId)
+            expect(p.state.participants[p.state.leadId]).toMatchObject({ role: 'technician', isGone: false });
+          for (const ask of Object.values(p.state.asks))
+            expect(p.state.participants[ask.participantId]?.isGone).toBe(false);
         }
       }),
       runs(),
@@ -212,16 +291,32 @@ describe('consent', () => {
   };
 
   it('refuses a grant for another key, another session, an old number or an end in the past', () => {
-    for (const change of [{ technicianSignKey: keyOf('rune') }, { technicianAgreeKey: keyOf('x') }, { sessionId: uuid(9) }, { number: 0 }, { endsAtMs: 1 }, { permission: 'control-input' as const }])
+    for (const change of [
+      { technicianSignKey: keyOf('rune') },
+      { technicianAgreeKey: keyOf('x') },
+      { sessionId: uuid(9) },
+      { number: 0 },
+      { endsAtMs: 1 },
+      { permission: 'control-input' as const },
+    ])
       expect(asked().grant(uuid(100), 'doorstep', change)).toBe('GRANT_INVALID');
     expect(asked().grant(uuid(100))).toBe('ok');
   });
   it('does not let a page grant for Doorstep, but lets it refuse and take back', () => {
     const p = asked();
-    expect(p.send('page', { type: 'grantAsk', askId: uuid(100), grants: [sign('page', {} as GrantStatement)] })).toBe('NOT_THE_CONSENT_HOLDER');
+    expect(p.send('page', { type: 'grantAsk', askId: uuid(100), grants: [sign('page', {} as GrantStatement)] })).toBe(
+      'NOT_THE_CONSENT_HOLDER',
+    );
     p.grant(uuid(100));
     expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(true);
-    expect(p.send('page', { type: 'withdrawPermission', participantId: people.pim.id, permission: 'view-screen', why: 'no' })).toBe('ok');
+    expect(
+      p.send('page', {
+        type: 'withdrawPermission',
+        participantId: people.pim.id,
+        permission: 'view-screen',
+        why: 'no',
+      }),
+    ).toBe('ok');
     expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(false);
   });
   it('puts seeing before working, and asks a sensitive one alone', () => {
@@ -234,7 +329,13 @@ describe('consent', () => {
   it('takes control away with the screen', () => {
     const p = asked(['view-screen', 'control-input']);
     p.grant(uuid(100));
-    p.send('doorstep', { type: 'withdrawPermission', participantId: people.pim.id, permission: 'view-screen', why: 'private', fact: 1 });
+    p.send('doorstep', {
+      type: 'withdrawPermission',
+      participantId: people.pim.id,
+      permission: 'view-screen',
+      why: 'private',
+      fact: 1,
+    });
     expect(effective(p.state, 'pim', 'control-input', p.nowMs)).toBe(false);
   });
 });
@@ -244,12 +345,23 @@ describe('handing over', () => {
     const p = underWay();
     p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions: ['view-screen'] });
     p.grant(uuid(100));
-    expect(p.send('pim', { type: 'requestHandover', handoverId: uuid(200), toTechnicianId: 'rune', remark: 'My ferry leaves.' })).toBe('ok');
+    expect(
+      p.send('pim', {
+        type: 'requestHandover',
+        handoverId: uuid(200),
+        toTechnicianId: 'rune',
+        remark: 'My ferry leaves.',
+      }),
+    ).toBe('ok');
     take(p, { do: 'acceptHandover' });
     expect(effective(p.state, 'rune', 'view-screen', p.nowMs), 'no right passes on').toBe(false);
     p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
     p.grant(uuid(101));
-    expect([p.state.leadId, p.state.technicianId, p.state.participants[people.pim.id]?.isGone]).toEqual([people.rune.id, 'rune', true]);
+    expect([p.state.leadId, p.state.technicianId, p.state.participants[people.pim.id]?.isGone]).toEqual([
+      people.rune.id,
+      'rune',
+      true,
+    ]);
     expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(false);
   });
   it('goes back when nobody answers in time, and when the customer says no', () => {
@@ -261,7 +373,11 @@ describe('handing over', () => {
     take(p, { do: 'acceptHandover' });
     p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
     p.send('doorstep', { type: 'refuseAsk', askId: uuid(101), fact: 1 });
-    expect([p.state.handover, p.state.leadId, p.state.participants[people.rune.id]?.isGone]).toEqual([undefined, people.pim.id, true]);
+    expect([p.state.handover, p.state.leadId, p.state.participants[people.rune.id]?.isGone]).toEqual([
+      undefined,
+      people.pim.id,
+      true,
+    ]);
   });
 });
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Outcome } from '@porch/core';
-import { NButton, NInput, NInputNumber } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
 import { inWords, useDesk } from '../../desk.ts';
 import type { TechnicianSession } from './technician-session.ts';
@@ -70,7 +70,7 @@ async function log(): Promise<void> {
           :input-props="{ id: 'note', maxlength: 8000 }"
         />
         <label for="minutes">Minutes spent</label>
-        <NInputNumber v-model:value="minutes" :min="0" :max="10000" :precision="0" :input-props="{ id: 'minutes' }" />
+        <input id="minutes" v-model.number="minutes" type="number" min="0" max="10000" step="1" required />
         <NButton attr-type="submit" type="primary" data-test="log-outcome">Log the outcome</NButton>
         <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
       </form>

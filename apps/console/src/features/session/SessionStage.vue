@@ -173,6 +173,7 @@ function handlePaste(event: ClipboardEvent): void {
   display: grid;
   place-items: center;
   background: var(--stage);
+  isolation: isolate;
 }
 .room.original {
   overflow: auto;
@@ -196,7 +197,10 @@ function handlePaste(event: ClipboardEvent): void {
   bottom: 0;
   width: 24px;
   height: 24px;
-  opacity: 0.01;
+  background: #22302f;
+  color: #faf6ec;
+  caret-color: transparent;
+  z-index: -1;
   border: 0;
   padding: 0;
   resize: none;

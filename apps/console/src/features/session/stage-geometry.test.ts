@@ -9,11 +9,22 @@ it('maps every corner of the stage to the same corner of the display, and nothin
   expect(displayPoint({ x: 650, y: 100 }, canvas, display)).toBeUndefined();
 });
 it('fits a display into its room without ever enlarging it, and shows one pixel per pixel at original size', () => {
-  expect(canvasSize({ width: 1280, height: 800 }, { width: 640, height: 800 }, 'fit', 1)).toEqual({ width: 640, height: 400 });
-  expect(canvasSize({ width: 100, height: 50 }, { width: 640, height: 800 }, 'fit', 1)).toEqual({ width: 100, height: 50 });
-  expect(canvasSize({ width: 1280, height: 800 }, { width: 64, height: 80 }, 'original', 2)).toEqual({ width: 640, height: 400 });
+  expect(canvasSize({ width: 1280, height: 800 }, { width: 640, height: 800 }, 'fit', 1)).toEqual({
+    width: 640,
+    height: 400,
+  });
+  expect(canvasSize({ width: 100, height: 50 }, { width: 640, height: 800 }, 'fit', 1)).toEqual({
+    width: 100,
+    height: 50,
+  });
+  expect(canvasSize({ width: 1280, height: 800 }, { width: 64, height: 80 }, 'original', 2)).toEqual({
+    width: 640,
+    height: 400,
+  });
 });
 it('keeps what is less than a step of the wheel for the next', () => {
   const wheel = new WheelSteps();
-  expect([wheel.take(0, 60, 0), wheel.take(0, 60, 0), wheel.take(0, -120, 0), wheel.take(0, 6, 1)].map((s) => s.stepsY)).toEqual([0, 1, -1, 2]);
+  expect(
+    [wheel.take(0, 60, 0), wheel.take(0, 60, 0), wheel.take(0, -120, 0), wheel.take(0, 6, 1)].map((s) => s.stepsY),
+  ).toEqual([0, 1, -1, 2]);
 });
