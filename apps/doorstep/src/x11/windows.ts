@@ -223,11 +223,13 @@ export class Banner {
 
   async #open(): Promise<void> {
     const { width, height } = (this.#size = await this.#x.size());
+    // None of our windows overlaps another: two that both want to be on top would raise each other for ever.
+    const sideHeight = height - 2 * FRAME_PX;
     const edges: Box[] = [
       { x: 0, y: 0, width, height: FRAME_PX },
       { x: 0, y: height - FRAME_PX, width, height: FRAME_PX },
-      { x: 0, y: 0, width: FRAME_PX, height },
-      { x: width - FRAME_PX, y: 0, width: FRAME_PX, height },
+      { x: 0, y: FRAME_PX, width: FRAME_PX, height: sideHeight },
+      { x: width - FRAME_PX, y: FRAME_PX, width: FRAME_PX, height: sideHeight },
     ];
     this.#frame = edges.map((edge) => {
       const window = new OwnWindow(this.#x, 'Zesty Porch frame', edge, 0xc77d0a);
@@ -235,7 +237,7 @@ export class Banner {
       this.#shape.Rectangles(this.#shape.Op['Set'] ?? 0, this.#shape.Kind['Input'] ?? 2, window.id, 0, 0, []);
       return window;
     });
-    const bar = new OwnWindow(this.#x, 'Zesty Porch', { x: this.#barX(), y: 0, ...BANNER }, 0x0f3d44, (event) => {
+    const bar = new OwnWindow(this.#x, 'Zesty Porch', { x: this.#barX(), y: FRAME_PX, ...BANNER }, 0x0f3d44, (event) => {
       if (event.name !== 'ButtonPress') return;
       if (contains(STOP, event.x ?? -1, event.y ?? -1)) this.#onStop();
       else this.#swapSides();
@@ -258,7 +260,7 @@ export class Banner {
   #swapSides(): void {
     this.#isAtTop = !this.#isAtTop;
     if (this.#bar)
-      this.#x.client.MoveWindow(this.#bar.id, this.#barX(), this.#isAtTop ? 0 : this.#size.height - BANNER.height);
+      this.#x.client.MoveWindow(this.#bar.id, this.#barX(), this.#isAtTop ? FRAME_PX : this.#size.height - BANNER.height - FRAME_PX);
   }
 }
 

@@ -31,6 +31,7 @@ const outcomeWords: Record<EventOf<'outcomeLogged'>['outcome'], string> = {
   'customer-left': 'customer left',
   'suspected-fraud': 'suspected fraud',
 };
+const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
 const fileWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
 const askWords = { refused: 'said no', lapsed: 'did not answer in time', 'taken-back': 'was not asked any longer' };
@@ -85,7 +86,7 @@ const tellers: Teller = {
     `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${permissionCatalogue[e.permission].label.toLowerCase()} (${e.why})`,
   controlStarted: (e, s) => `${personName(s, e.participantId)} began to work mouse and keyboard`,
   controlStopped: (e, s) =>
-    `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${e.clicks} clicks, ${e.keys} keys)`,
+    `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key')})`,
   screenLost: (e) => `The screen is gone: ${e.why}`,
   chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
   fileOffered: (e, s) =>

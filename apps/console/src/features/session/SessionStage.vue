@@ -193,8 +193,8 @@ function handlePaste(event: ClipboardEvent): void {
 }
 .keys {
   position: absolute;
-  left: 0;
-  bottom: 0;
+  left: 4px;
+  bottom: 4px;
   width: 24px;
   height: 24px;
   background: #22302f;
