@@ -5,7 +5,7 @@ export const escapeXml = (text: string): string =>
 export function wrapText(text: string, characters: number): string[] {
   const lines: string[] = [];
   let line = '';
-  for (const word of text.split(/\s+/)) {
+  for (const word of text.trim().split(/\s+/)) {
     const cut = word.length > characters ? `${word.slice(0, characters - 1)}…` : word;
     if (line && line.length + 1 + cut.length > characters) {
       lines.push(line);

@@ -1,0 +1,54 @@
+import type { PorchView } from '@porch/wire';
+import { expect, it } from 'vitest';
+import { recognise } from './recognise.ts';
+
+const ticket = (ref: string, name: string, asset: string) => ({
+  ref,
+  title: `About ${asset}`,
+  state: 'open',
+  requester: { name, address: `${ref}@marrowick.example` },
+  asset,
+  description: '',
+});
+const porch: PorchView = {
+  waiting: [
+    {
+      id: 'e1',
+      name: 'Ada Quillfeather',
+      topic: 'Kiosks',
+      language: 'en',
+      description: '',
+      sinceMs: 0,
+      state: 'waiting',
+    },
+  ],
+  tickets: [
+    ticket('MF-201', 'Bettina Crole', 'tern-quay-04'),
+    ticket('MF-207', 'Bettina Crole', 'tern-quay-02'),
+    ticket('MF-203', 'Samir Oduya', 'petrel-bridge-1'),
+  ],
+  sessions: [],
+  handovers: [],
+  undelivered: 0,
+  nowMs: 0,
+};
+
+it.each([
+  ['', { what: 'nothing' }],
+  ['   ', { what: 'nothing' }],
+  ['mf-201', { what: 'ticket', ref: 'MF-201' }],
+  ['MF 203', { what: 'ticket', ref: 'MF-203' }],
+  ['mf999', { what: 'ticket', ref: 'MF-999' }],
+  ['quill', { what: 'entry', id: 'e1' }],
+  ['samir', { what: 'ticket', ref: 'MF-203' }],
+  ['petrel', { what: 'ticket', ref: 'MF-203' }],
+  ['mf-203@marrowick.example', { what: 'ticket', ref: 'MF-203' }],
+  ['bettina', { what: 'unknown', sentence: '2 of your tickets fit; choose one below.' }],
+  ['nobody', { what: 'unknown' }],
+])('says what Enter will do with “%s”', (typed, expected) => {
+  expect(recognise(typed, porch)).toMatchObject(expected);
+});
+it('says which ticket it is while it is typed, and manages without a porch', () => {
+  expect(recognise('mf-201', porch).sentence).toContain('About tern-quay-04');
+  expect(recognise('bettina', undefined).what).toBe('unknown');
+});

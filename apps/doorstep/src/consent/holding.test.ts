@@ -1,0 +1,176 @@
+import { newSession, type OpenAsk, type Participant, type SessionState } from '@porch/core';
+import { makeKeys, readGrant } from '@porch/wire';
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { layoutPrompt } from '../x11/prompt-layout.ts';
+import { wrapText, escapeXml } from '../x11/svg-text.ts';
+import { FactJournal } from './fact-journal.ts';
+import { GrantBook } from './grant-book.ts';
+import { acceptQuestion, bannerWords, callQuestion, questionForAsk, questionForFile } from './questions.ts';
+
+const SESSION = '00000000-0000-4000-8000-000000000001';
+
+describe('the grants this computer holds', () => {
+  const holder = makeKeys();
+  const [pim, rune] = [makeKeys(), makeKeys()];
+  it('count for one key, until their end, and are signed for exactly that', () => {
+    const book = new GrantBook(holder, SESSION, 7);
+    const { statement, signature } = book.grant('view-screen', pim, 1_000);
+    expect(readGrant(statement, signature, holder.signKey)).toMatchObject({
+      permission: 'view-screen',
+      technicianSignKey: pim.signKey,
+      number: 8,
+      endsAtMs: 1_000,
+    });
+    expect([
+      book.holds('view-screen', pim.signKey, 999),
+      book.holds('view-screen', pim.signKey, 1_000),
+      book.holds('view-screen', rune.signKey, 1),
+      book.holds('control-input', pim.signKey, 1),
+    ]).toEqual([true, false, false, false]);
+  });
+  it('fall with what they need, with their key, and all at once', () => {
+    const book = new GrantBook(holder, SESSION, 0);
+    const give = () =>
+      (['view-screen', 'control-input', 'give-files'] as const).forEach((p) =>
+        [pim, rune].forEach((who) => book.grant(p, who, 1e12)),
+      );
+    give();
+    book.drop('view-screen', pim.signKey);
+    expect(
+      ['view-screen', 'control-input', 'give-files'].map((p) => book.holds(p as 'view-screen', pim.signKey, 1)),
+    ).toEqual([false, false, true]);
+    expect(book.holds('control-input', rune.signKey, 1)).toBe(true);
+    book.dropKey(rune.signKey);
+    expect(book.holdsAny('view-screen', 1)).toBe(false);
+    give();
+    book.dropAll();
+    expect(book.holdsAny('give-files', 1)).toBe(false);
+  });
+});
+
+describe('the journal of facts', () => {
+  let folder: string;
+  beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'facts-'))));
+  afterEach(() => rmSync(folder, { recursive: true }));
+  const stop = (fact: number) => ({ type: 'endSession' as const, reason: 'stop' as const, why: 'pressed Stop', fact });
+
+  it('keeps what was not delivered over a crash, numbers on, and forgets what was delivered', async () => {
+    const first = new FactJournal(folder, SESSION);
+    const [a, b] = [first.add(stop), first.add(stop)];
+    await b.written;
+    first.markDelivered(a.id);
+    await first.close();
+    const second = new FactJournal(folder, SESSION);
+    expect(second.waiting.map((f) => [f.id, f.command])).toEqual([[b.id, stop(2)]]);
+    expect(second.add(stop).command).toEqual(stop(3));
+    await second.close();
+    await second.close();
+  });
+  it('reads on after half a line and after nonsense', async () => {
+    const first = new FactJournal(folder, SESSION);
+    const a = first.add(stop);
+    await a.written;
+    await first.close();
+    const file = join(folder, `facts-${SESSION}.jsonl`);
+    appendFileSync(file, 'nonsense\n{"id":"x","command":{}}\n{"id":"0000');
+    const second = new FactJournal(folder, SESSION);
+    expect(second.waiting.map((f) => f.id)).toEqual([a.id]);
+    await second.close();
+    expect(statSync(file).mode & 0o777).toBe(0o600);
+    expect(readFileSync(file, 'utf8')).not.toContain('nonsense');
+  });
+  it('has a fact on the disk before it says that it is written', async () => {
+    const journal = new FactJournal(folder, SESSION);
+    const { id, written } = journal.add(stop);
+    expect(
+      journal.waiting.map((f) => f.id),
+      'it holds at once',
+    ).toEqual([id]);
+    await written;
+    expect(readFileSync(join(folder, `facts-${SESSION}.jsonl`), 'utf8')).toContain(id);
+    await journal.close();
+  });
+});
+
+describe('the words on the screen', () => {
+  const person = (id: string, name: string): Participant => ({
+    id,
+    seat: 1,
+    role: 'technician',
+    technicianId: id,
+    signKey: id,
+    agreeKey: id,
+    isGone: false,
+    name,
+  });
+  const state: SessionState = {
+    ...newSession,
+    technicianName: 'Pim Aldersey',
+    ticketRef: 'MF-201',
+    purpose: 'Half a barcode',
+    participants: { p: person('p', 'Pim Aldersey'), r: person('r', 'Rune Takahashi') },
+  };
+  const ask = (participantId: string, ...permissions: OpenAsk['permissions']): OpenAsk => ({
+    id: 'a',
+    participantId,
+    permissions,
+    expiresAtMs: 0,
+  });
+
+  it('say who asks, what for, and what is asked, in plain words', () => {
+    const see = questionForAsk(state, ask('p', 'view-screen'), 'Marrowick Ferries');
+    expect([see.title, ...see.lines].join('\n')).toMatch(
+      /Pim Aldersey of Marrowick Ferries asks\nMay Pim see your screen\?\nFor ticket MF-201: Half a barcode\n.*private/,
+    );
+    expect(questionForAsk(state, ask('p', 'fetch-files'), 'M').lines.join()).toContain('leaves this computer');
+    expect([see.yes, see.no]).toEqual(['Yes', 'No']);
+  });
+  it('say who takes over from whom, and everything that is asked, in one question', () => {
+    const handedOver = {
+      ...state,
+      handover: { id: 'h', fromParticipantId: 'p', toTechnicianId: 'r', stage: 'accepted' as const, answerByMs: 0 },
+    };
+    const question = questionForAsk(handedOver, ask('r', 'view-screen', 'control-input', 'give-files'), 'M');
+    expect([question.title, question.lines[0]]).toEqual([
+      'Rune Takahashi takes over from Pim Aldersey',
+      'May Rune see your screen, use your mouse and keyboard and give you files?',
+    ]);
+  });
+  it('tell in the bar what is allowed now, and nothing when nothing is', () => {
+    const may =
+      (...keys: string[]) =>
+      (permission: string, key: string) =>
+        keys.includes(`${permission} ${key}`);
+    expect(bannerWords(state, false, may())).toBeUndefined();
+    expect(bannerWords(state, false, may('view-screen p'))).toEqual({ who: 'Pim Aldersey', what: 'sees your screen' });
+    expect(bannerWords(state, true, may('view-screen p', 'control-input p'))?.what).toMatch(
+      /is using mouse and keyboard/,
+    );
+    expect(bannerWords(state, false, may('view-screen p', 'view-screen r'))?.who).toBe(
+      'Pim Aldersey and Rune Takahashi',
+    );
+  });
+  it('keep both answers the same size and inside the window, whatever the text', () => {
+    const texts = [
+      callQuestion('Marrowick Ferries', '555-0142'),
+      acceptQuestion(state, 'Marrowick Ferries'),
+      questionForFile('Pim', 'x'.repeat(300), 5),
+      { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No' },
+    ];
+    for (const layout of texts.map(layoutPrompt)) {
+      expect([layout.yes.width, layout.yes.height, layout.yes.y]).toEqual([
+        layout.no.width,
+        layout.no.height,
+        layout.no.y,
+      ]);
+      expect(layout.no.x + layout.no.width).toBeLessThan(layout.yes.x);
+      expect(layout.yes.y + layout.yes.height).toBeLessThan(layout.height);
+      for (const line of layout.lines) expect(line.length).toBeLessThanOrEqual(54);
+    }
+    expect(wrapText('a '.repeat(5), 3)).toEqual(['a a', 'a a', 'a']);
+    expect(escapeXml('<b>&"\u0007')).toBe('&#60;b&#62;&#38;&#34; ');
+  });
+});

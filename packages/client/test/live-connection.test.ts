@@ -1,0 +1,188 @@
+import { appendRow, ZERO_HASH, type LedgerRow, type SessionEvent } from '@porch/core';
+import { until } from '@porch/testkit';
+import { encodeLedgerRow, makeKeys, splitEvent, type ClientMessage, type ServerMessage } from '@porch/wire';
+import { describe, expect, it } from 'vitest';
+import { LiveConnection, type SocketLike } from '../src/index.ts';
+
+const SESSION = '00000000-0000-4000-8000-000000000001';
+const ME = '00000000-0000-4000-8000-000000000002';
+
+/** A socket whose other end is the test. */
+class FakeSocket implements SocketLike {
+  binaryType = '';
+  bufferedAmount = 0;
+  onopen: ((event: never) => void) | null = null;
+  onmessage: ((event: never) => void) | null = null;
+  onclose: ((event: never) => void) | null = null;
+  onerror: ((event: never) => void) | null = null;
+  readonly sent: ClientMessage[] = [];
+  closedWith: string | undefined;
+
+  send(data: string | Uint8Array): void {
+    if (typeof data === 'string') this.sent.push(JSON.parse(data) as ClientMessage);
+  }
+  close(_code?: number, reason = ''): void {
+    this.closedWith = reason;
+    this.drop(reason);
+  }
+  drop(reason = ''): void {
+    this.onclose?.({ code: 4000, reason } as never);
+  }
+  open(): void {
+    this.onopen?.(undefined as never);
+  }
+  tell(message: ServerMessage | string): void {
+    this.onmessage?.({ data: typeof message === 'string' ? message : JSON.stringify(message) } as never);
+  }
+  ofType<T extends ClientMessage['type']>(type: T) {
+    return this.sent.filter((m): m is Extract<ClientMessage, { type: T }> => m.type === type);
+  }
+}
+
+function chain(texts: readonly string[], from: readonly LedgerRow[] = []): LedgerRow[] {
+  const rows = [...from];
+  for (const text of texts) {
+    const event: SessionEvent = { type: 'chatSent', by: ME, messageId: SESSION, personal: { text } };
+    const { header, body } = splitEvent(event, rows.length + 1, 5, SESSION);
+    rows.push(appendRow(rows.at(-1)?.hash ?? ZERO_HASH, rows.length + 1, header, body, new Uint8Array(16)));
+  }
+  return rows;
+}
+const welcome = (ownerEpoch = 1): ServerMessage => ({
+  type: 'welcome',
+  version: 1,
+  sessionId: SESSION,
+  participantId: ME,
+  seat: 3,
+  role: 'technician',
+  ownerEpoch,
+  nowMs: Date.now(),
+});
+const entries = (rows: readonly LedgerRow[]): ServerMessage => ({ type: 'entries', rows: rows.map(encodeLedgerRow) });
+
+function connect() {
+  const sockets: FakeSocket[] = [];
+  const connection = new LiveConnection({
+    ticket: () => Promise.resolve({ ticket: `t${sockets.length}`, sessionId: SESSION, liveUrl: 'ws://test' }),
+    openSocket: () => {
+      const socket = new FakeSocket();
+      sockets.push(socket);
+      return socket;
+    },
+    keys: makeKeys(),
+  });
+  const nth = (n: number) => until(`socket ${n}`, () => sockets[n]);
+  const come = async (n: number, rows: readonly LedgerRow[] = [], epoch = 1) => {
+    const socket = await nth(n);
+    socket.open();
+    socket.tell(welcome(epoch));
+    if (rows.length) socket.tell(entries(rows));
+    socket.tell({ type: 'caughtUp' });
+    return socket;
+  };
+  return { connection, come, nth };
+}
+
+describe('a live connection', () => {
+  it('goes on after the last entry it has, and says which that is', async () => {
+    const { connection, come } = connect();
+    const rows = chain(['a', 'b']);
+    const first = await come(0, rows);
+    first.drop();
+    expect(connection.status).toBe('waiting');
+    const second = await come(1, chain(['c'], rows).slice(2));
+    expect(second.ofType('hello')[0]).toMatchObject({ lastSeq: 2, ticket: 't1' });
+    expect(connection.entries.map((e) => (e.event.type === 'chatSent' ? e.event.personal?.text : ''))).toEqual([
+      'a',
+      'b',
+      'c',
+    ]);
+    connection.close();
+  });
+
+  it('sends a command again under the same id until it has an answer, and not after', async () => {
+    const { connection, come } = connect();
+    const first = await come(0);
+    const answered = connection.command({ type: 'sendChat', messageId: SESSION, text: 'hello' });
+    const [sent] = first.ofType('command');
+    first.drop();
+    const second = await come(1);
+    expect(second.ofType('command')).toEqual([sent]);
+    second.tell({ type: 'accepted', id: sent?.id ?? '' });
+    await answered;
+    second.drop();
+    expect((await come(2)).ofType('command')).toEqual([]);
+    connection.close();
+  });
+
+  it('gives what was said while the line was gone to the next one, in order', async () => {
+    const { connection, come, nth } = connect();
+    void connection.command({ type: 'sendChat', messageId: SESSION, text: 'one' }).catch(() => undefined);
+    void connection.command({ type: 'sendChat', messageId: SESSION, text: 'two' }).catch(() => undefined);
+    expect((await nth(0)).ofType('command')).toEqual([]);
+    const socket = await come(0);
+    expect(socket.ofType('command').map((c) => (c.command.type === 'sendChat' ? c.command.text : ''))).toEqual([
+      'one',
+      'two',
+    ]);
+    connection.close();
+  });
+
+  it('stops trusting a ledger that does not continue the one it knows', async () => {
+    for (const lie of [
+      chain(['a', 'x']).slice(1),
+      chain(['a', 'b', 'c']).slice(2),
+      chain(['q'], chain(['a']))
+        .map((r) => ({ ...r, hash: r.bodyHash }))
+        .slice(1),
+    ]) {
+      const { connection, come } = connect();
+      const failed = new Promise<string>((resolve) => connection.on('failed', (e) => resolve(e.code)));
+      const socket = await come(0, chain(['z']));
+      socket.tell(entries(lie));
+      expect(await failed).toBe('OUT_OF_ORDER');
+      expect(connection.status).toBe('closed');
+    }
+  });
+
+  it('refuses an owner from before', async () => {
+    const { connection, come, nth } = connect();
+    (await come(0, [], 5)).drop();
+    const second = await nth(1);
+    second.open();
+    second.tell(welcome(4));
+    expect(second.closedWith).toBe('MESSAGE_INVALID');
+    connection.close();
+  });
+
+  it('ends for good when it is told so, and rejects what still waits', async () => {
+    const { connection, come } = connect();
+    const socket = await come(0);
+    const waiting = connection.command({ type: 'askToTry' });
+    socket.drop('NOT_PRESENT');
+    await expect(waiting).rejects.toMatchObject({ code: 'NOT_PRESENT' });
+    await expect(connection.command({ type: 'askToTry' })).rejects.toMatchObject({ code: 'NOT_PRESENT' });
+  });
+
+  it.each(['{', '{"type":"surprise"}', '{"type":"entries","rows":[{}]}'])(
+    'survives %s from the other side',
+    async (nonsense) => {
+      const { connection, come } = connect();
+      const socket = await come(0);
+      socket.tell(nonsense);
+      expect(socket.closedWith).toBe('MESSAGE_INVALID');
+      expect(connection.status).toBe('waiting');
+      connection.close();
+    },
+  );
+
+  it('drops frames without a line instead of keeping them', async () => {
+    const { connection, come } = connect();
+    expect(connection.sendFrame(new Uint8Array(4))).toBe(false);
+    await come(0);
+    expect(connection.sendFrame(new Uint8Array(4))).toBe(true);
+    connection.close();
+    connection.close();
+    expect(connection.sendFrame(new Uint8Array(4))).toBe(false);
+  });
+});
