@@ -19,7 +19,15 @@ function run(title, command, commandArgs, env = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 if (!rest.length) {
-  run('Import arrows', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'bench', 'test']);
+  run('Import arrows', bin('depcruise'), [
+    '--config',
+    '.dependency-cruiser.cjs',
+    'packages',
+    'apps',
+    'demo',
+    'bench',
+    'test',
+  ]);
   run('Types', bin('vue-tsc'), ['--noEmit', '-p', 'tsconfig.json']);
   run('Lint', bin('eslint'), ['.', '--cache', '--cache-location', '.cache/eslint/']);
 }

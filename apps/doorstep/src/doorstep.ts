@@ -45,6 +45,9 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     connection.on('entry', () => {
       if (isOver(connection.state)) resolve('the session has ended');
     });
+    connection.on('caughtUp', () => {
+      if (connection.state.participants[connection.participantId]?.isGone) resolve('the line was gone for too long');
+    });
     signal.addEventListener('abort', () => resolve('Doorstep was closed'), { once: true });
   });
   await Promise.race([connection.ready(), ended]);

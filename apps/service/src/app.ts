@@ -47,7 +47,8 @@ export interface Parts {
   readonly policy: Policy;
   readonly topics: readonly string[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
-  readonly presentTechnicians: Set<string>;
+  /** How many consoles each technician has open. */
+  readonly presentTechnicians: Map<string, number>;
   publicUrl(): string;
   liveUrl(request: FastifyRequest): string;
   readLedger(id: string): Promise<{ rows: LedgerRow[]; asideRows: LedgerRow[] }>;
@@ -112,6 +113,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     log: app.log,
     ownerEpoch: owner[0]?.epoch ?? 0,
     onChanged: feed.changed,
+    graceMs: config.graceMs,
   });
   desk.book.onAppended(feed.changed);
 
@@ -130,7 +132,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     policy,
     topics: config.topics,
     technicians,
-    presentTechnicians: new Set(),
+    presentTechnicians: new Map(),
     publicUrl,
     liveUrl: (request) => `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
     readLedger: async (id) => ({

@@ -22,6 +22,7 @@ const Config = z.object({
   PORCH_HANDOVER_SECONDS: z.coerce.number().min(1).max(600).default(60),
   PORCH_ASK_SECONDS: z.coerce.number().min(1).max(600).default(90),
   PORCH_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(10),
+  PORCH_GRACE_SECONDS: z.coerce.number().min(0.1).max(3600).default(90),
   PORCH_MAX_FILE_MB: z.coerce.number().min(0.001).max(10_240).default(256),
   PORCH_TRUST_PROXY: z.enum(['yes', 'no']).default('no'),
 });
@@ -43,6 +44,7 @@ export interface Config {
   readonly handoverAnswerMs: number;
   readonly askOpenMs: number;
   readonly askAgainAfterMs: number;
+  readonly graceMs: number;
   readonly maxFileBytes: number;
   readonly trustProxy: boolean;
 }
@@ -75,6 +77,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     handoverAnswerMs: c.PORCH_HANDOVER_SECONDS * 1000,
     askOpenMs: c.PORCH_ASK_SECONDS * 1000,
     askAgainAfterMs: c.PORCH_ASK_AGAIN_SECONDS * 1000,
+    graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
     trustProxy: c.PORCH_TRUST_PROXY === 'yes',
   };

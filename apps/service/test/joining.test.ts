@@ -47,6 +47,17 @@ describe('a one-time code', () => {
     expect(await join(expired.digits)).toBe('CODE_EXPIRED');
   });
 
+  it('lets in one page and one Doorstep of the same customer, and no second of either', async () => {
+    await resetAttempts();
+    const pim = await house.signedIn();
+    const { code, session } = await pim.start({});
+    await house.customer({ code: code.digits });
+    const doorstep = await house.bareDoorstep({ code: code.digits });
+    expect([doorstep.sessionId, doorstep.state.holderId]).toEqual([session.id, doorstep.participantId]);
+    for (const as of ['page', 'doorstep'] as const)
+      expect(await failure(pim.join({ code: code.digits, as }))).toBe('CODE_USED');
+  });
+
   it('takes as long to say unknown as to say expired', async () => {
     await resetAttempts();
     const pim = await house.signedIn();

@@ -1,6 +1,6 @@
 import { makeKeys, PROTOCOL_VERSION, errorCatalogue } from '@porch/wire';
 import { House, until } from '@porch/testkit';
-import type { LiveConnection } from '@porch/client';
+import { fetchExchange, RestClient, type LiveConnection } from '@porch/client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { WebSocket } from 'ws';
 
@@ -247,6 +247,51 @@ describe('who may do what', () => {
       await failure(customer.command({ type: 'grantAsk', askId, grants: [{ statement: '{}', signature: '00' }] })),
     ).toBe('NOT_THE_CONSENT_HOLDER');
     expect(await failure(customer.command({ type: 'refuseAsk', askId }))).toBe('no failure');
+  });
+  it('a Doorstep that was away too long has no place any longer, but what the person decided is still heard', async () => {
+    const short = await House.open({ env: { PORCH_GRACE_SECONDS: '0.3' } });
+    try {
+      const { technician, link } = await short.sessionUnderWay();
+      const door = new RestClient(fetchExchange(short.url));
+      door.token = (await door.join({ link, as: 'doorstep' })).token;
+      const { signKey, agreeKey } = makeKeys();
+      const come = async () => {
+        const socket = new WebSocket(short.liveUrl);
+        await new Promise((resolve) => socket.once('open', resolve));
+        const { ticket } = await door.doorLive();
+        const answers: string[] = [];
+        socket.on('message', (m: Buffer) => answers.push(m.toString()));
+        socket.send(
+          JSON.stringify({
+            type: 'hello',
+            version: PROTOCOL_VERSION,
+            ticket,
+            signKey,
+            agreeKey,
+            lastSeq: 0,
+            lastHash: '00',
+          }),
+        );
+        await until('to be let in', () => answers.some((a) => a.includes('caughtUp')));
+        return { socket, answers };
+      };
+      const first = await come();
+      first.socket.close();
+      await until('its place to be given up', () => technician.entries.some((e) => e.event.type === 'participantLeft'));
+      expect(technician.state.holderId).toBeUndefined();
+      const second = await come();
+      second.socket.send(
+        JSON.stringify({
+          type: 'command',
+          id: crypto.randomUUID(),
+          command: { type: 'endSession', reason: 'stop', why: 'pressed Stop', fact: 1 },
+        }),
+      );
+      await until('Stop to be heard', () => technician.state.phase.name === 'ended');
+      second.socket.close();
+    } finally {
+      await short.close();
+    }
   });
   it('an offered handover goes back when its time is up', async () => {
     const quick = await House.open({ env: { PORCH_HANDOVER_SECONDS: '1' } });

@@ -237,11 +237,17 @@ export class Banner {
       this.#shape.Rectangles(this.#shape.Op['Set'] ?? 0, this.#shape.Kind['Input'] ?? 2, window.id, 0, 0, []);
       return window;
     });
-    const bar = new OwnWindow(this.#x, 'Zesty Porch', { x: this.#barX(), y: FRAME_PX, ...BANNER }, 0x0f3d44, (event) => {
-      if (event.name !== 'ButtonPress') return;
-      if (contains(STOP, event.x ?? -1, event.y ?? -1)) this.#onStop();
-      else this.#swapSides();
-    });
+    const bar = new OwnWindow(
+      this.#x,
+      'Zesty Porch',
+      { x: this.#barX(), y: FRAME_PX, ...BANNER },
+      0x0f3d44,
+      (event) => {
+        if (event.name !== 'ButtonPress') return;
+        if (contains(STOP, event.x ?? -1, event.y ?? -1)) this.#onStop();
+        else this.#swapSides();
+      },
+    );
     this.#x.client.ChangeWindowAttributes(bar.id, {
       eventMask:
         (x11.eventMask['Exposure'] ?? 0) |
@@ -260,7 +266,11 @@ export class Banner {
   #swapSides(): void {
     this.#isAtTop = !this.#isAtTop;
     if (this.#bar)
-      this.#x.client.MoveWindow(this.#bar.id, this.#barX(), this.#isAtTop ? FRAME_PX : this.#size.height - BANNER.height - FRAME_PX);
+      this.#x.client.MoveWindow(
+        this.#bar.id,
+        this.#barX(),
+        this.#isAtTop ? FRAME_PX : this.#size.height - BANNER.height - FRAME_PX,
+      );
   }
 }
 

@@ -45,8 +45,11 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     email: t.email,
     team: t.team,
     role: t.role,
-    isPresent: parts.presentTechnicians.has(t.id),
+    isPresent: (parts.presentTechnicians.get(t.id) ?? 0) > 0,
   });
+
+  const countPresent = (id: string, by: 1 | -1) =>
+    parts.presentTechnicians.set(id, (parts.presentTechnicians.get(id) ?? 0) + by);
 
   async function porchFor(technician: TechnicianRow): Promise<z.infer<typeof PorchView>> {
     const [waiting, sessions, mine, offered, undelivered] = await Promise.all([
@@ -113,9 +116,9 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       'cache-control': 'no-store',
       'x-accel-buffering': 'no',
     });
-    parts.presentTechnicians.add(technician.id);
+    countPresent(technician.id, 1);
     reply.raw.on('close', () => {
-      parts.presentTechnicians.delete(technician.id);
+      countPresent(technician.id, -1);
     });
     if (!feed.add(reply.raw, async () => porchFor(await me(request)))) reply.raw.end();
   });

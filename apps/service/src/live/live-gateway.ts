@@ -38,6 +38,7 @@ export class LiveGateway {
   readonly #log: FastifyBaseLogger;
   readonly #ownerEpoch: number;
   readonly #onChanged: () => void;
+  readonly #graceMs: number;
   readonly #server = new WebSocketServer({ noServer: true, maxPayload: MAX_FRAME_BYTES, perMessageDeflate: false });
   readonly #rooms = new Map<string, Room>();
   readonly #offs: (() => void)[];
@@ -50,12 +51,14 @@ export class LiveGateway {
     log: FastifyBaseLogger;
     ownerEpoch: number;
     onChanged: () => void;
+    graceMs: number;
   }) {
     this.#book = options.book;
     this.#tickets = options.tickets;
     this.#log = options.log;
     this.#ownerEpoch = options.ownerEpoch;
     this.#onChanged = options.onChanged;
+    this.#graceMs = options.graceMs;
     this.#offs = [
       this.#book.onAppended(({ session }) => this.#rooms.get(session.id)?.handleAppended(session)),
       this.#book.onAside((session) => this.#rooms.get(session.id)?.handleAside(session)),
@@ -181,8 +184,10 @@ export class LiveGateway {
     checkHead(before, hello);
     const session = await this.#book.act(bearer.sessionId, (open) => {
       const resumed = sameStart(open.state, hello);
-      if (resumed) return fits(open.state, resumed.id, bearer) && !resumed.isGone ? [] : refuse('NOT_PRESENT');
-      return joinEvents(open.state, bearer, hello);
+      if (!resumed) return joinEvents(open.state, bearer, hello);
+      // A technician who is out stays out. The customer's side comes back to deliver what it decided meanwhile.
+      const mayResume = fits(open.state, resumed.id, bearer) && (!resumed.isGone || resumed.role === 'doorstep');
+      return mayResume ? [] : refuse('NOT_PRESENT');
     });
     const participant = sameStart(session.state, hello);
     if (!participant) throw new AppError('NOT_PRESENT');
@@ -203,7 +208,7 @@ export class LiveGateway {
   #roomOf(session: OpenSession): Room {
     const known = this.#rooms.get(session.id);
     if (known) return known;
-    const room = new Room(session, this.#book, this.#log, this.#onChanged);
+    const room = new Room(session, this.#book, this.#log, this.#onChanged, this.#graceMs);
     this.#rooms.set(session.id, room);
     return room;
   }

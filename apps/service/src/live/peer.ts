@@ -24,12 +24,15 @@ export class Peer {
   sentSeq = 0;
   sentAsideSeq = 0;
   watched = new Set<number>();
+  /** Back after their place was given up: they may still deliver what they had decided, and nothing else. */
+  readonly isLate: boolean;
 
-  constructor(socket: WebSocket, participant: { id: string; seat: number; role: Peer['role'] }) {
+  constructor(socket: WebSocket, participant: { id: string; seat: number; role: Peer['role']; isGone: boolean }) {
     this.socket = socket;
     this.participantId = participant.id;
     this.seat = participant.seat;
     this.role = participant.role;
+    this.isLate = participant.isGone;
   }
 
   countMessage(isBinary: boolean): void {

@@ -13,8 +13,6 @@ import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import type { Peer } from './peer.ts';
 import { PictureRelay } from './picture-relay.ts';
 
-/** A participant whose line drops keeps their place, and what was granted, this long. */
-export const GRACE_MS = 90_000;
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
 /** setTimeout takes no more. */
@@ -33,15 +31,17 @@ export class Room {
   #lapse: ReturnType<typeof setTimeout> | undefined;
   #viewerSeats = '';
   #isClosed = false;
-  /** The database's clock minus ours, so that timers ring when the records say so. */
+  readonly #graceMs: number;
   readonly #onChanged: () => void;
 
-  constructor(session: OpenSession, book: SessionBook, log: FastifyBaseLogger, onChanged: () => void) {
+  /** `graceMs`: how long a participant whose line drops keeps their place, and what was granted. */
+  constructor(session: OpenSession, book: SessionBook, log: FastifyBaseLogger, onChanged: () => void, graceMs: number) {
     this.id = session.id;
     this.#session = session;
     this.#book = book;
     this.#log = log;
     this.#onChanged = onChanged;
+    this.#graceMs = graceMs;
     // After a restart of the service nobody is connected yet: each has the usual grace to come back.
     for (const participant of presentParticipants(session.state)) this.#startGrace(participant.id);
     this.#armLapse();
@@ -85,7 +85,7 @@ export class Room {
     for (const peer of [...this.#peers.values()]) {
       const isGone = session.state.participants[peer.participantId]?.isGone ?? true;
       // Whoever led a session that ended may still log its outcome, and the customer may still say a word.
-      if (isGone) peer.close('NOT_PRESENT');
+      if (isGone && !peer.isLate) peer.close('NOT_PRESENT');
     }
     for (const id of [...this.#graces.keys()])
       if ((session.state.participants[id]?.isGone ?? true) || isOver(session.state)) {
@@ -232,7 +232,7 @@ export class Room {
           if (!participant || participant.isGone || isOver(session.state)) return [];
           return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
         });
-      }, GRACE_MS),
+      }, this.#graceMs),
     );
   }
 
