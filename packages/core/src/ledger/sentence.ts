@@ -31,6 +31,14 @@ const outcomeWords: Record<EventOf<'outcomeLogged'>['outcome'], string> = {
   'customer-left': 'customer left',
   'suspected-fraud': 'suspected fraud',
 };
+/** How somebody came by their way in. */
+const wayWords: Readonly<Record<string, string>> = {
+  code: 'by the code',
+  link: 'by a link',
+  'ticket-link': 'by the link in the ticket',
+  'page-link': 'from their page',
+  queue: 'from the queue',
+};
 const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
 const fileWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
@@ -61,7 +69,7 @@ const tellers: Teller = {
     if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
     const where =
       e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
-    return `${s.customerName ?? 'The customer'} came in with ${where} (${e.way})`;
+    return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
   },
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
   customerIntroduced: (e) =>
