@@ -1,4 +1,5 @@
 import { House, until } from '@porch/testkit';
+import { spawnSync } from 'node:child_process';
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
@@ -48,6 +49,14 @@ describe('porch', () => {
       'x',
     );
     expect([nowhere.code, nowhere.err]).toEqual([4, expect.stringContaining('cannot be reached')]);
+  });
+  it('does not mind a reader that stops in the middle', () => {
+    const script = join(process.cwd(), 'dist', 'porch.mjs');
+    const shell = spawnSync('sh', ['-c', `"${process.execPath}" "${script}" tickets --json | head -c 1`], {
+      encoding: 'utf8',
+      env: { ...process.env, PORCH_HOME: join(house.folder, 'pim') },
+    });
+    expect([shell.stdout, shell.stderr]).toEqual(['[', '']);
   });
   it('prints tables of at most a hundred columns, without colours', async () => {
     const { out } = await porch('tickets');

@@ -137,9 +137,6 @@ export class LiveConnection {
   get serviceNowMs(): number {
     return Date.now() + this.#clockOffsetMs;
   }
-  get bufferedBytes(): number {
-    return this.#socket?.bufferedAmount ?? 0;
-  }
 
   on<K extends keyof LiveEvents>(name: K, listener: (value: LiveEvents[K]) => void): () => void {
     return this.listeners.on(name, listener);

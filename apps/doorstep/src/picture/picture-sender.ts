@@ -40,8 +40,6 @@ export class PictureSender {
   #focus: { x: number; y: number } | undefined;
   #cursorShape: CursorShape | undefined;
   readonly #sentAtMs = new Map<number, number>();
-  sentBytes = 0;
-  sentUpdates = 0;
 
   constructor(connection: LiveConnection, desktop: Desktop) {
     this.#connection = connection;
@@ -141,8 +139,6 @@ export class PictureSender {
       const bytes = this.#frame('screen', frameKinds.screen.update, update.payload, BigInt(update.number));
       if (!this.#connection.sendFrame(bytes)) return;
       this.#inFlightBytes += bytes.byteLength;
-      this.sentBytes += bytes.byteLength;
-      this.sentUpdates++;
       this.#sentAtMs.set(update.number, Date.now());
       this.#sentAtMs.delete(update.number - REMEMBERED_UPDATES);
     }

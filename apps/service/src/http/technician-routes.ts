@@ -28,7 +28,7 @@ const Nothing = z.object({});
 
 /** Everything a signed-in technician can do over REST. */
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, gateway, technicians } = parts;
+  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians } = parts;
 
   const tokenOf = (request: FastifyRequest): string | undefined => {
     const header = request.headers.authorization;
@@ -213,14 +213,6 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
         { kind: 'technician', sessionId: id, technicianId: technician.id, name: technician.name },
         parts.liveUrl(request),
       );
-    },
-  );
-  app.get(
-    '/sessions/:id/step',
-    { schema: { params: OneSession, response: { 200: z.object({ step: z.string() }) } } },
-    async (request) => {
-      const { id } = await desk.read(await me(request), request.params.id);
-      return { step: gateway.stepOf(id) ?? '' };
     },
   );
   app.post(

@@ -83,10 +83,6 @@ export class LiveGateway {
     for (const id of ids) this.#roomOf(await this.#book.open(id));
   }
 
-  stepOf(sessionId: string) {
-    return this.#rooms.get(sessionId)?.stepOfCustomer;
-  }
-
   async close(): Promise<void> {
     if (this.#isClosed) return;
     this.#isClosed = true;

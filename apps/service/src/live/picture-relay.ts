@@ -28,10 +28,6 @@ export class PictureRelay {
   readonly #displays = new Map<number, DisplayRelay>();
   #viewers: readonly Peer[] = [];
 
-  get keptBytes(): number {
-    return [...this.#displays.values()].reduce((sum, d) => sum + d.store.keptBytes, 0);
-  }
-
   /** Who may look now. Whoever is not in the list any longer gets nothing more from this moment on. */
   setViewers(viewers: readonly Peer[], source: Peer | undefined): void {
     const newcomers = viewers.filter((v) => !this.#viewers.includes(v));

@@ -50,9 +50,6 @@ export class Room {
   get isEmpty(): boolean {
     return this.#peers.size === 0 && (isOver(this.#session.state) || this.#graces.size === 0);
   }
-  get stepOfCustomer(): CustomerStep | undefined {
-    return [...this.#steps.values()].at(-1);
-  }
 
   enter(peer: Peer, lastSeq: number): void {
     this.#peers.get(peer.participantId)?.close('REPLACED');

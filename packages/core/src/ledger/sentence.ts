@@ -61,7 +61,6 @@ type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: Session
 const tellers: Teller = {
   sessionPrepared: (e, s) =>
     `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
-  ticketAttached: (e) => `Ticket ${e.ticketRef} was attached`,
   codeIssued: () => 'A one-time code was made',
   codeWithdrawn: () => 'The one-time code was withdrawn',
   invitationIssued: (e) => (e.way === 'link' ? 'A join link was made' : 'A join link was posted into the ticket'),

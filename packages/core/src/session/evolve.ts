@@ -77,7 +77,6 @@ const evolvers: Evolver = {
     customerName: e.personal?.customerName,
     customerAddress: e.personal?.customerAddress,
   }),
-  ticketAttached: (s, e) => ({ ...s, ticketRef: e.ticketRef, purpose: e.personal?.purpose ?? s.purpose }),
   codeIssued: (s) => s,
   codeWithdrawn: (s) => s,
   invitationIssued: (s) => s,

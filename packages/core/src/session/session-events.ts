@@ -51,10 +51,6 @@ export const SessionEvent = z.discriminatedUnion('type', [
       })
       .optional(),
   }),
-  event('ticketAttached', {
-    ticketRef: z.string().max(40),
-    personal: z.strictObject({ purpose: z.string() }).optional(),
-  }),
   event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
   event('codeWithdrawn', { codeId: id }),
   event('invitationIssued', { invitationId: id, way: z.enum(['link', 'ticket-comment']) }),
