@@ -2,7 +2,7 @@
 import type { FileToSend } from '@porch/client';
 import { formatBytes, type FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
-import { computed, ref } from 'vue';
+import { computed, onScopeDispose, ref } from 'vue';
 import { inWords } from '../../desk.ts';
 import { blobSink } from './blob-sink.ts';
 import type { TechnicianSession } from './technician-session.ts';
@@ -23,15 +23,19 @@ const stages: Record<FileTransfer['stage'], string> = {
   failed: 'did not arrive',
 };
 
-props.session.files.listeners.on('message', ({ message }) => {
-  if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
-  else if (message.type === 'fetchStarted') wanted.add(message.fileId);
-});
 /** Files asked for by their path: taken as soon as they are offered, since asking was the yes. */
 const wanted = new Set<string>();
-props.session.connection.on('entry', ({ event }) => {
-  if (event.type === 'fileOffered' && wanted.delete(event.fileId)) void take(event.fileId);
-});
+const offs = [
+  props.session.files.listeners.on('message', ({ message }) => {
+    if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
+    else if (message.type === 'fetchStarted') wanted.add(message.fileId);
+  }),
+  props.session.connection.on('entry', ({ event }) => {
+    if (event.type === 'fileOffered' && wanted.delete(event.fileId)) void take(event.fileId);
+  }),
+];
+// The shelf opens and folds many times in a session.
+onScopeDispose(() => offs.forEach((off) => off()));
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   trouble.value = '';
