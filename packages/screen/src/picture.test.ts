@@ -133,6 +133,25 @@ it('never shows an older version of a tile after a newer one', () => {
   expect(viewer.take(at(3, 3), 0).tiles, 'an older generation is nothing at all').toHaveLength(0);
 });
 
+it('the relay keeps the newest of a tile whatever the order of arrival, and drops the old picture with its size', () => {
+  const grid = gridFor(64, 64);
+  const store = new RelayStore();
+  const feed = store.addViewer();
+  const put = (colour: number, version: number, generation = 1) => {
+    const payload = encodeUpdate(new Uint32Array(4096).fill(colour), grid, [{ tile: 0, version }], deflate);
+    store.put(payload, decodeClearPart(payload), generation);
+    return payload;
+  };
+  const newest = put(2, 2);
+  put(1, 1);
+  expect(store.next(feed)).toBe(newest);
+  expect(store.next(feed)).toBeUndefined();
+  put(3, 3, 0);
+  expect(store.next(feed), 'an older generation is nothing').toBeUndefined();
+  const after = put(4, 4, 2);
+  expect([store.next(feed), store.generation, store.missingTiles]).toEqual([after, 2, []]);
+});
+
 it('a viewer that takes nothing slows nobody and costs marks only', () => {
   const store = new RelayStore();
   const stalled = store.addViewer();
