@@ -1,6 +1,7 @@
 /** Why a command is refused. The wire's error catalogue has a row for each of these. */
 export type RefusalCode =
   | 'ACCEPTANCE_MISSING'
+  | 'ALREADY_ALLOWED'
   | 'ASK_NOT_OPEN'
   | 'ASK_TOO_SOON'
   | 'CODE_EXPIRED'

@@ -79,7 +79,7 @@ function draw(source: TileSource, r: Rect, colour: number, isNoisy: boolean): vo
 
 it('converges: once changes stop, every viewer shows the source pixel for pixel, whatever was slow, lost or came anew', () => {
   fc.assert(
-    fc.property(fc.array(step, { maxLength: 60 }), (steps) => {
+    fc.property(fc.array(step, { minLength: 5, maxLength: 60, size: 'max' }), (steps) => {
       const source = new TileSource(WIDTH, HEIGHT, deflate);
       source.put({ x: 0, y: 0, width: WIDTH, height: HEIGHT }, new Uint32Array(WIDTH * HEIGHT).fill(0x336699));
       source.markKnown();

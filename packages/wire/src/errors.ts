@@ -11,6 +11,7 @@ const spec = (status: number, message: string): ErrorSpec => ({ status, closeCod
 export const errorCatalogue = {
   // What core refuses.
   ACCEPTANCE_MISSING: spec(409, 'The customer has not accepted the session yet; wait until they have'),
+  ALREADY_ALLOWED: spec(409, 'The customer has allowed this already'),
   ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
   ASK_TOO_SOON: spec(409, 'The same was asked a moment ago; wait for the answer, or a little after a no'),
   CODE_EXPIRED: spec(410, 'This code has expired; ask the technician for a new one'),

@@ -1,6 +1,9 @@
 import {
+  allPermissions,
   isOver,
+  neededUntilMs,
   needsCallAnswer,
+  permissionCatalogue,
   presentParticipants,
   type OpenAsk,
   type Permission,
@@ -188,7 +191,14 @@ export class ConsentHolder {
     }
     if (!technician || this.#isStopped) return;
     const endsAtMs = connection.serviceNowMs + GRANT_MS;
-    const signed = ask.permissions.map((permission) => grants.grant(permission, technician, endsAtMs));
+    // What the others need comes first, and nothing lasts longer than what it needs.
+    const inOrder = allPermissions.filter((p) => ask.permissions.includes(p));
+    const signed = inOrder.map((permission) => {
+      const { needs } = permissionCatalogue[permission];
+      const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
+      const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, permission, []) : Infinity;
+      return grants.grant(permission, technician, Math.min(endsAtMs, untilMs));
+    });
     this.#parts.onChanged();
     try {
       await connection.command({ type: 'grantAsk', askId: ask.id, grants: signed });

@@ -67,7 +67,8 @@ function grantEvents(
       grant.technicianSignKey === technician.signKey &&
       grant.technicianAgreeKey === technician.agreeKey &&
       grant.number > lastNumber &&
-      grant.endsAtMs > x.nowMs;
+      grant.endsAtMs > x.nowMs &&
+      grant.endsAtMs <= neededUntilMs(s, ask.participantId, grant.permission, events);
     if (!fits) return refuse('GRANT_INVALID');
     lastNumber = grant.number;
     events.push({
@@ -83,6 +84,21 @@ function grantEvents(
     });
   }
   return [...events, ...completedHandover(s, technician, me.id)];
+}
+
+/** A permission that needs another ends with it at the latest, and is nothing without it. `granted` comes in the same breath. */
+export function neededUntilMs(
+  s: SessionState,
+  participantId: string,
+  permission: Permission,
+  granted: readonly SessionEvent[],
+): number {
+  const { needs } = permissionCatalogue[permission];
+  if (!needs) return Infinity;
+  const now = granted.find((e) => e.type === 'permissionGranted' && e.permission === needs);
+  if (now?.type === 'permissionGranted') return now.endsAtMs;
+  const standing = standingOf(s, participantId, needs);
+  return standing.name === 'allowed' ? standing.endsAtMs : -Infinity;
 }
 
 /** The customer's yes to the colleague completes an accepted handover: the first technician is out in the same breath. */
@@ -131,6 +147,8 @@ function askEvents(
     if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))
       return refuse('PERMISSION_NEEDS_OTHER');
     const standing = standingOf(s, me.id, permission);
+    // Asking for what one has would put a question mark behind it, and behind what needs it.
+    if (isEffective(standing, x.nowMs)) return refuse('ALREADY_ALLOWED');
     if (standing.name === 'waiting' && x.nowMs < standing.expiresAtMs) return refuse('ASK_TOO_SOON');
     if (standing.name === 'saidNo' && x.nowMs < standing.atMs + x.policy.askAgainAfterMs) return refuse('ASK_TOO_SOON');
   }
