@@ -21,6 +21,7 @@ const failure = (work: Promise<unknown>) =>
 async function agree(doorstep: LiveConnection): Promise<void> {
   const ask = await until('an ask', () => Object.values(doorstep.state.asks)[0]);
   const technician = doorstep.state.participants[ask.participantId];
+  const endsAtMs = Date.now() + 60_000;
   const grants = ask.permissions.map((permission, i) =>
     signGrant(doorstep.keys, {
       sessionId: doorstep.sessionId,
@@ -28,7 +29,7 @@ async function agree(doorstep: LiveConnection): Promise<void> {
       technicianSignKey: technician?.signKey ?? '',
       technicianAgreeKey: technician?.agreeKey ?? '',
       number: doorstep.state.lastGrantNumber + 1 + i,
-      endsAtMs: Date.now() + 60_000,
+      endsAtMs,
     }),
   );
   await doorstep.command({ type: 'grantAsk', askId: ask.id, grants });
