@@ -3,11 +3,14 @@ import { build } from 'esbuild';
 import { mkdirSync, rmSync, writeFileSync, chmodSync } from 'node:fs';
 import { join } from 'node:path';
 import { build as buildPages } from 'vite';
+import { buildKernel } from './build-kernel.mjs';
 import { root, sourceHash } from './setup.mjs';
 
 const dist = join(root, 'dist');
 rmSync(dist, { recursive: true, force: true });
 mkdirSync(dist, { recursive: true });
+
+await buildKernel();
 
 /** Keeps npm packages out of a bundle; ours go in. */
 const keepPackagesOut = {
@@ -37,13 +40,14 @@ const programs = [
   ['demo/src/main.ts', 'demo.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
   ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],
+  ['bench/src/relay-host.ts', 'bench-relay-host.mjs', { plugins: [keepPackagesOut] }],
   // These two travel alone: everything is in the one file.
   [
     'apps/cli/src/main.ts',
     'porch.mjs',
     { banner, splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' },
   ],
-  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner }],
+  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner, external: ['sharp'] }],
 ];
 await Promise.all(
   programs.map(([entry, out, extra]) =>
@@ -56,6 +60,15 @@ await Promise.all(
     }),
   ),
 );
+await build({
+  ...node,
+  platform: 'browser',
+  format: 'iife',
+  sourcemap: false,
+  target: 'es2022',
+  entryPoints: [join(root, 'bench/src/viewer-worker.ts')],
+  outfile: join(dist, 'bench-viewer.js'),
+});
 chmodSync(join(dist, 'porch.mjs'), 0o755);
 for (const app of ['console', 'front-door'])
   await buildPages({

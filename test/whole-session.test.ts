@@ -1,10 +1,8 @@
-import { accessibilityProblems, House, Pages, sizes, sticksOut, until } from '@porch/testkit';
+import { canvasPixels, clean, dumpScreen, House, Pages, samePixels, sizes, until } from '@porch/testkit';
 import type { Page } from 'playwright-core';
-import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { xwdPixels } from '../apps/doorstep/test/xwd.ts';
 
 /* Whole stories through the real pages, in Chromium, against the running service and a real X desktop. */
 let house: House;
@@ -21,11 +19,6 @@ afterAll(async () => {
 const chip = (page: Page, permission: string, standing: string) =>
   page.locator(`[data-test=chip-${permission}][data-standing=${standing}]`).waitFor();
 const ask = (page: Page, permission: string) => page.locator(`[data-test=chip-${permission}] button`).click();
-const clean = async (page: Page, what: string) => {
-  expect(await accessibilityProblems(page), `accessibility of ${what}`).toEqual([]);
-  expect(await sticksOut(page), `${what} sticks out`).toBe(false);
-};
-
 /** The customer's way in by a code, to the moment where Doorstep is due. Gives the link that Doorstep joins with. */
 async function customerComesIn(
   code: string,
@@ -57,7 +50,7 @@ describe('with a one-time code, from nothing to the receipt', () => {
     const code = (await pim.page.locator('[data-test=code]').textContent()) ?? '';
     await clean(pim.page, 'a session that waits');
     const customer = await customerComesIn(code);
-    await pim.page.getByText('They are starting Doorstep.').waitFor();
+    await pim.page.getByText('They are ready.').waitFor();
     const { desktop, person } = await house.withDoorstep(customer.doorstepLink, { programs: 'editor' });
     await customer.page.getByText('What they may do now').waitFor();
 
@@ -81,24 +74,9 @@ describe('with a one-time code, from nothing to the receipt', () => {
 
     // What a program draws there appears on the stage, pixel for pixel.
     const canvas = pim.page.locator('[data-test=stage-canvas]');
-    await until('the stage to equal the screen', async () => {
-      const screen = xwdPixels(
-        execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }),
-      );
-      const mine = Buffer.from(
-        await canvas.evaluate((element) => {
-          const { width, height } = element as HTMLCanvasElement;
-          const data = (element as HTMLCanvasElement).getContext('2d')?.getImageData(0, 0, width, height).data ?? [];
-          let text = '';
-          for (let i = 0; i < data.length; i += 4)
-            text += String.fromCharCode(data[i] ?? 0, data[i + 1] ?? 0, data[i + 2] ?? 0);
-          return btoa(text);
-        }),
-        'base64',
-      );
-      if (mine.length !== screen.pixels.length * 3) return false;
-      return screen.pixels.every((p, i) => p === mine.readUIntBE(i * 3, 3));
-    });
+    await until('the stage to equal the screen', async () =>
+      samePixels((await canvasPixels(canvas)).pixels, dumpScreen(desktop.display)),
+    );
 
     // What is typed at the stage arrives in that program's file.
     const box = (await canvas.boundingBox()) ?? { x: 0, y: 0, width: 1, height: 1 };

@@ -1,13 +1,55 @@
 import { Command } from 'commander';
+import { liveBench } from './live-bench.ts';
+import { relayBench } from './relay-bench.ts';
 import { screenBench } from './screen-bench.ts';
+import { sessionsBench } from './sessions-bench.ts';
+import { stageBench } from './stage-bench.ts';
+import { viewerBench } from './viewer-bench.ts';
 
 const program = new Command('bench').description('What things cost, measured against a yardstick in the same run.');
 program
-  .command('screen', { isDefault: true })
+  .command('live')
   .description(
     'typing, scrolling and dragging a window on a real 1920×1080 display, through Doorstep and relay to a viewer',
   )
   .option('--seconds <n>', 'how long each scene runs', '6')
   .option('--json', 'print the numbers as JSON')
+  .action(liveBench);
+program
+  .command('screen', { isDefault: true })
+  .description('bytes and time of recorded or drawn scenes, against general-purpose encoders; checks every pixel')
+  .option('--corpus <folder>', 'a folder of recorded screens (*.fsc); without it the bench draws scenes itself')
+  .option('--chart <file>', 'draws the numbers as an SVG')
+  .option('--no-yardsticks', 'only our own numbers')
+  .option('--json', 'print the numbers as JSON')
   .action(screenBench);
-await program.parseAsync();
+program
+  .command('viewer')
+  .description('280 changed tiles decoded and painted in Chromium, against createImageBitmap of a PNG for each')
+  .option('--corpus <folder>', 'a folder of recorded screens (*.fsc); without it the bench draws scenes itself')
+  .option('--json', 'print the numbers as JSON')
+  .action(viewerBench);
+program
+  .command('relay')
+  .description('processor time of the relay for each delivered message, one viewer and four, against nginx')
+  .option('--corpus <folder>', 'a folder of recorded screens (*.fsc); without it the bench draws scenes itself')
+  .option('--json', 'print the numbers as JSON')
+  .action(relayBench);
+program
+  .command('sessions')
+  .description('memory of a session at 1920×1080 in the service, and processor time of 1, 10, 100 and 300 sessions')
+  .option('--seconds <n>', 'how long each number of sessions is watched', '8')
+  .option('--json', 'print the numbers as JSON')
+  .action(sessionsBench);
+program
+  .command('stage')
+  .description('a key pressed at the stage to changed pixels on its canvas, against the program alone')
+  .option('--json', 'print the numbers as JSON')
+  .action(stageBench);
+program.parseAsync().then(
+  () => process.exit(0),
+  (error: unknown) => {
+    process.stderr.write(`bench: ${String((error as Error).message)}\n`);
+    process.exit(1);
+  },
+);

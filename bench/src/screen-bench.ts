@@ -1,292 +1,215 @@
-import { fetchExchange, InputLease, LiveConnection, RestClient, type SocketLike } from '@porch/client';
-import {
-  createDatabase,
-  deskSettings,
-  emailOf,
-  loadTechnicians,
-  PASSWORD,
-  PersonAtDesk,
-  Processes,
-  startDesktop,
-  startPostgres,
-} from '@porch/demo';
-import { loadExtensions, XConnection } from '@porch/doorstep';
-import { encodeAck, inflateInPlainCode, ViewerPicture } from '@porch/screen';
-import { encodeFrame, frameKinds, makeKeys } from '@porch/wire';
-import { randomBytes } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync, chmodSync } from 'node:fs';
+import { TileSource, ViewerPicture, type SourceUnit } from '@porch/screen';
+import { contentHead, contentNonce, encodeFrameHeader, frameKinds, joinContent } from '@porch/wire';
+import sharp from 'sharp';
+import { createCipheriv, randomBytes } from 'node:crypto';
 import { availableParallelism, cpus } from 'node:os';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { deflateRawSync } from 'node:zlib';
-import { WebSocket } from 'ws';
+import { chartOf } from './chart.ts';
+import { codecs } from './codecs.ts';
+import { hasEncoder, measureEncoder, yardsticks } from './film-yardstick.ts';
+import { drawnScenes, recordedScenes, type Scene } from './scene.ts';
+import { quantile } from './numbers.ts';
+import { writeFileSync } from 'node:fs';
 
-const WIDTH = 1920;
-const HEIGHT = 1080;
-const CLOCK_TICKS = 100;
+const deflate = (bytes: Uint8Array) => deflateRawSync(bytes, { level: 1 });
+const MESSAGE_BYTES = 64 * 1024;
+const FRAME_MS = 33;
 
-export interface SceneResult {
+export interface SceneCost {
   readonly scene: string;
-  readonly updatesPerSecond: number;
-  readonly kilobytesPerSecond: number;
-  readonly sourceMsPerUpdate: number;
-  readonly relayMsPerUpdate: number;
-  /** Milliseconds of the yardstick: deflate level 1 of one whole picture in one go, on this machine, in this run. */
-  readonly yardstickMs: number;
-  /** Processor time of the source for an update, as a share of the yardstick. */
-  readonly sourceRatio: number;
-  readonly inputDelayMedianMs: number | undefined;
-  readonly inputDelayP95Ms: number | undefined;
+  readonly kind: string;
+  readonly frames: number;
+  readonly bytesPerUpdate: number;
+  readonly bytesP95: number;
+  /** Take over, find changes and moves, encode, seal. */
+  readonly sourceMsMedian: number;
+  readonly sourceMsMean: number;
+  readonly sourceMsP95: number;
+  readonly decodeMsMean: number;
+  readonly isExact: boolean;
+  readonly yardsticks: readonly { name: string; bytesPerFrame: number; msPerFrame: number }[];
 }
 
-/** Processor milliseconds that a process has used. */
-function processorMs(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? [];
-  return ((Number(fields[11]) + Number(fields[12])) * 1000) / CLOCK_TICKS;
-}
-const quantile = (values: readonly number[], q: number) =>
-  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * q))];
-const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-/** The yardstick: compressing a whole screen of text-like pixels once. */
-function yardstickMs(): number {
-  const picture = Buffer.alloc(WIDTH * HEIGHT * 3, 0xff);
-  for (let i = 0; i < picture.length; i += 7) picture[i] = (i * 31) & 255;
-  const times = Array.from({ length: 5 }, () => {
-    const startedAt = performance.now();
-    deflateRawSync(picture, { level: 1 });
-    return performance.now() - startedAt;
-  });
-  return quantile(times, 0.5) ?? 1;
+export interface ScreenBenchOptions {
+  readonly corpus?: string;
+  readonly json?: boolean;
+  readonly chart?: string;
+  readonly yardsticks: boolean;
 }
 
-export async function screenBench(options: { seconds: string; json?: boolean }): Promise<void> {
-  const seconds = Number(options.seconds);
-  const dist = dirname(fileURLToPath(import.meta.url));
-  const folder = mkdtempSync('/var/tmp/zesty-porch-bench-');
-  chmodSync(folder, 0o711);
-  const processes = new Processes(randomBytes(6).toString('hex'));
-  const postgres = await startPostgres({ folder: join(folder, 'postgres'), isThrowaway: true });
-  try {
-    const databaseUrl = await createDatabase(postgres, 'porch');
-    const secret = join(folder, 'secret');
-    writeFileSync(secret, randomBytes(32).toString('hex'), { mode: 0o600 });
-    const env = {
-      ...deskSettings,
-      PORCH_DATABASE_URL: databaseUrl,
-      PORCH_SECRET_FILE: secret,
-      PORCH_PORT: '0',
-      PORCH_LOG_LEVEL: 'error',
-    };
-    const first = await processes.startReady('service', join(dist, 'service.mjs'), env);
-    const ended = new Promise((resolve) => first.child.once('exit', resolve));
-    first.child.kill('SIGTERM');
-    await ended;
-    await loadTechnicians(databaseUrl);
-    const service = await processes.startReady('service', join(dist, 'service.mjs'), env);
-    const desktop = await startDesktop(processes, {
-      name: 'the bench',
-      home: join(folder, 'home'),
-      width: WIDTH,
-      height: HEIGHT,
-      programs: 'all',
-    });
-
-    const rest = new RestClient(fetchExchange(service.url));
-    rest.token = (await rest.signIn(emailOf('Pim Aldersey'), PASSWORD, 'token')).token;
-    const started = await rest.start({});
-    const technician = await new LiveConnection({
-      ticket: () => rest.liveTicket(started.session.id),
-      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
-      keys: makeKeys(),
-    }).ready();
-    const person = await PersonAtDesk.at(desktop.display);
-    const doorstep = processes.start(
-      'Doorstep',
-      process.execPath,
-      [
-        join(dist, 'doorstep.mjs'),
-        'join',
-        '--link',
-        started.link,
-        '--display',
-        desktop.display,
-        '--home',
-        desktop.home,
-        '--state',
-        join(folder, 'state'),
-      ],
-      { stdio: ['ignore', 'ignore', 'inherit'] },
-    );
-    // The three questions of a customer who came without a page.
-    for (let i = 0; i < 2; i++) await person.answer(true, 1_200);
-    while (technician.state.phase.name !== 'live') await sleep(50);
-    await technician.command({
-      type: 'askPermissions',
-      askId: crypto.randomUUID(),
-      permissions: ['view-screen', 'control-input'],
-    });
-    await person.answer(true, 1_200);
-    while (!Object.values(technician.state.standings[technician.participantId] ?? {}).some((s) => s.name === 'allowed'))
-      await sleep(50);
-
-    const picture = new ViewerPicture(inflateInPlainCode);
-    let [updates, bytes] = [0, 0];
-    let onUpdate: () => void = () => undefined;
-    technician.on('frame', ({ frame, bytes: raw }) => {
-      if (frame.channel !== 'screen') return;
-      updates++;
-      bytes += raw.byteLength;
-      picture.take(frame.payload, frame.displayGeneration);
-      technician.sendFrame(
-        encodeFrame({
-          ...frame,
-          kind: frameKinds.screen.paintedAck,
-          senderSeat: technician.seat,
-          receiverSeat: 0,
-          counter: 0n,
-          payload: encodeAck(raw.byteLength),
-        }),
-      );
-      onUpdate();
-    });
-    technician.watch(0, true);
-    const lease = new InputLease(technician, () => ({
-      update: picture.newestUpdate,
-      display: 0,
-      generation: Math.max(0, picture.generation),
-    }));
-    while (!picture.isComplete) await sleep(50);
-    while (lease.state.name !== 'open') {
-      lease.open();
-      await sleep(100);
-    }
-    const key = (name: string) => {
-      lease.act({ act: 'key', key: name, isDown: true });
-      lease.act({ act: 'key', key: name, isDown: false });
-    };
-    const click = (x: number, y: number) => {
-      lease.act({ act: 'button', x, y, button: 'left', isDown: true });
-      lease.act({ act: 'button', x, y, button: 'left', isDown: false });
-    };
-    const x = await XConnection.open(desktop.display, () => undefined);
-    const { xtest } = await loadExtensions(x);
-
-    const results: SceneResult[] = [];
-    const measure = async (scene: string, act: (untilMs: number, delays: number[]) => Promise<void>) => {
-      await sleep(500);
-      const before = {
-        updates,
-        bytes,
-        source: processorMs(doorstep.pid ?? 0),
-        relay: processorMs(service.child.pid ?? 0),
-        atMs: performance.now(),
-      };
-      const delays: number[] = [];
-      await act(performance.now() + seconds * 1000, delays);
-      await sleep(300);
-      const took = (performance.now() - before.atMs) / 1000;
-      const count = Math.max(1, updates - before.updates);
-      const yardstick = yardstickMs();
-      const sourceMs = (processorMs(doorstep.pid ?? 0) - before.source) / count;
-      results.push({
-        scene,
-        updatesPerSecond: count / took,
-        kilobytesPerSecond: (bytes - before.bytes) / 1024 / took,
-        sourceMsPerUpdate: sourceMs,
-        relayMsPerUpdate: (processorMs(service.child.pid ?? 0) - before.relay) / count,
-        yardstickMs: yardstick,
-        sourceRatio: sourceMs / yardstick,
-        inputDelayMedianMs: quantile(delays, 0.5),
-        inputDelayP95Ms: quantile(delays, 0.95),
-      });
-    };
-    click(300, 400);
-    await measure('typing', async (untilMs, delays) => {
-      for (let n = 0; performance.now() < untilMs; n++) {
-        const pressedAt = performance.now();
-        const seen = new Promise<void>((resolve) => (onUpdate = resolve));
-        key(n % 40 === 39 ? 'Enter' : String.fromCharCode(97 + (n % 26)));
-        await Promise.race([seen, sleep(1_000)]);
-        delays.push(performance.now() - pressedAt);
-        await sleep(70);
-      }
-      onUpdate = () => undefined;
-    });
-    click(800, 600);
-    lease.act({
-      act: 'text',
-      text: 'i=0; while [ $i -lt 100000 ]; do echo "$i the quick ferry leaves Tern Quay at $i past"; i=$((i+1)); sleep 0.02; done\n',
-    });
-    await measure('scrolling', async (untilMs) => {
-      while (performance.now() < untilMs) await sleep(50);
-    });
-    lease.act({ act: 'key', key: 'Control', isDown: true });
-    key('c');
-    lease.act({ act: 'key', key: 'Control', isDown: false });
-    await measure('dragging a window', async (untilMs) => {
-      xtest.FakeInput(6, 0, 0, x.root, 960, 98);
-      xtest.FakeInput(4, 1, 0, 0, 0, 0);
-      for (let n = 0; performance.now() < untilMs; n++) {
-        xtest.FakeInput(
-          6,
-          0,
-          0,
-          x.root,
-          960 + Math.round(300 * Math.sin(n / 20)),
-          98 + Math.round(120 * (1 - Math.cos(n / 25))),
-        );
-        await x.flush();
-        await sleep(16);
-      }
-      xtest.FakeInput(5, 1, 0, 0, 0, 0);
-      await x.flush();
-    });
-    if (options.json)
-      process.stdout.write(
-        `${JSON.stringify({ machine: { cores: availableParallelism(), model: cpus()[0]?.model }, results }, undefined, 2)}\n`,
-      );
-    else print(results);
-    x.close();
-    person.close();
-    lease.close();
-    technician.close();
-  } finally {
-    await processes.stop();
-    await postgres.stop();
-    rmSync(folder, { recursive: true, force: true });
+/** Encodes each scene, checks every decoded picture, and holds bytes and time against general-purpose encoders. */
+export async function screenBench(options: ScreenBenchOptions): Promise<void> {
+  const scenes = options.corpus ? recordedScenes(options.corpus) : drawnScenes();
+  const isCompared = options.yardsticks && hasEncoder();
+  const costs: SceneCost[] = [];
+  for (const scene of scenes) {
+    const cost = await measureScene(scene);
+    const measured = [];
+    for (const { name, args } of isCompared ? yardsticks : [])
+      measured.push({ name, ...(await measureEncoder(scene, args)) });
+    costs.push({ ...cost, yardsticks: measured });
+    if (!options.json) process.stderr.write(`  ${scene.name} measured\n`);
   }
-  process.exit(0);
+  if (options.chart) writeFileSync(options.chart, chartOf(costs));
+  const machine = { cores: availableParallelism(), model: cpus()[0]?.model, node: process.version };
+  if (options.json) process.stdout.write(`${JSON.stringify({ machine, scenes: costs }, undefined, 2)}\n`);
+  else print(costs, isCompared);
+  const wrong = costs.filter((cost) => !cost.isExact);
+  if (wrong.length) throw new Error(`what was decoded differs from the scene: ${wrong.map((w) => w.scene).join(', ')}`);
 }
 
-function print(results: readonly SceneResult[]): void {
-  const rows = results.map((r) => [
-    r.scene,
-    r.updatesPerSecond.toFixed(1),
-    r.kilobytesPerSecond.toFixed(0),
-    r.sourceMsPerUpdate.toFixed(1),
-    r.relayMsPerUpdate.toFixed(2),
-    r.sourceRatio.toFixed(3),
-    r.inputDelayMedianMs === undefined
-      ? '-'
-      : `${r.inputDelayMedianMs.toFixed(0)} / ${(r.inputDelayP95Ms ?? 0).toFixed(0)}`,
-  ]);
-  const headings = [
-    'scene (1920×1080)',
-    'updates/s',
-    'kB/s',
-    'source ms/update',
-    'relay ms/update',
-    'source ÷ yardstick',
-    'key → picture ms (median / p95)',
+async function measureScene(scene: Scene): Promise<Omit<SceneCost, 'yardsticks'>> {
+  const { width, height } = scene;
+  const picture = new Uint32Array(width * height);
+  let nowMs = 1_000;
+  const source = new TileSource(width, height, { deflate, now: () => nowMs });
+  source.mayLose = scene.kind === 'film';
+  const viewer = new ViewerPicture(codecs.inflate);
+  const key = randomBytes(32);
+  const bytes: number[] = [];
+  const times: number[] = [];
+  let decodeMs = 0;
+  let isExact = true;
+  scene.rewind();
+  for (let n = 0, frame = scene.next(picture); frame; n++, frame = scene.next(picture)) {
+    nowMs += FRAME_MS;
+    const pieces = frame.rects.map(([x, y, w, h]) => ({
+      rect: { x, y, width: w, height: h },
+      pixels: cut(picture, width, x, y, w, h),
+    }));
+    let [sent, ms] = [0, 0];
+    const timed = <T>(work: () => T): T => {
+      // Processor time, as of the yardstick: other programs on the machine do not count.
+      const before = process.cpuUsage();
+      const value = work();
+      const used = process.cpuUsage(before);
+      ms += (used.user + used.system) / 1000;
+      return value;
+    };
+    timed(() => pieces.forEach(({ rect, pixels }) => source.put(rect, pixels)));
+    const job = timed(() => source.takePhotoJob());
+    if (job) {
+      const { width: w, height: h } = job.rect;
+      const before = process.cpuUsage();
+      const jpeg = await sharp(job.rgb, { raw: { width: w, height: h, channels: 3 } })
+        .jpeg({ quality: 75 })
+        .toBuffer();
+      const used = process.cpuUsage(before);
+      ms += (used.user + used.system) / 1000;
+      source.finishPhoto(job, jpeg);
+    }
+    for (;;) {
+      const unit = timed(() => source.next(MESSAGE_BYTES, { x: width / 2, y: height / 2 }));
+      if (!unit) break;
+      sent += timed(() => sealUnit(unit, key)).length;
+      decodeMs += await show(viewer, unit);
+    }
+    if (n > 0) {
+      bytes.push(sent);
+      times.push(ms);
+    }
+    if (!source.isLossy) isExact &&= isSame(viewer, picture);
+  }
+  // Photo tiles are compared after their refinement.
+  nowMs += 2_000;
+  for (let unit = source.next(MESSAGE_BYTES); unit; unit = source.next(MESSAGE_BYTES)) await show(viewer, unit);
+  isExact &&= isSame(viewer, picture);
+  const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
+  return {
+    scene: scene.name,
+    kind: scene.kind,
+    frames: bytes.length + 1,
+    bytesPerUpdate: mean(bytes),
+    bytesP95: quantile(bytes, 0.95) ?? 0,
+    sourceMsMedian: quantile(times, 0.5) ?? 0,
+    sourceMsMean: mean(times),
+    sourceMsP95: quantile(times, 0.95) ?? 0,
+    decodeMsMean: decodeMs / Math.max(1, bytes.length),
+    isExact,
+  };
+}
+
+/** One rectangle of a picture. */
+export function cut(picture: Uint32Array, stride: number, x: number, y: number, w: number, h: number): Uint32Array {
+  const out = new Uint32Array(w * h);
+  for (let row = 0; row < h; row++)
+    out.set(picture.subarray((y + row) * stride + x, (y + row) * stride + x + w), row * w);
+  return out;
+}
+
+/** As Doorstep seals it. */
+export function sealUnit(unit: SourceUnit, key: Uint8Array, displayGeneration = 1): Uint8Array {
+  const counter = BigInt(unit.number);
+  const header = encodeFrameHeader({
+    channel: 'screen',
+    kind: frameKinds.screen[unit.kind],
+    display: 0,
+    senderSeat: 1,
+    receiverSeat: 0,
+    epoch: 1,
+    displayGeneration,
+    counter,
+  });
+  const head = contentHead(header, unit.clear);
+  const cipher = createCipheriv('aes-256-gcm', key, contentNonce(counter));
+  cipher.setAAD(head);
+  return joinContent(head, Buffer.concat([cipher.update(unit.body), cipher.final(), cipher.getAuthTag()]));
+}
+
+async function show(viewer: ViewerPicture, unit: SourceUnit): Promise<number> {
+  const photo = unit.kind === 'photo' ? await codecs.decodePhoto(unit.body.subarray(8)) : undefined;
+  const startedAt = performance.now();
+  const { lost } = viewer.take({ ...unit, generation: 1 }, photo);
+  if (lost) throw new Error('a viewer that has everything lost a tile');
+  return performance.now() - startedAt;
+}
+
+function isSame(viewer: ViewerPicture, picture: Uint32Array): boolean {
+  const { rgba } = viewer;
+  const words = new Uint32Array(rgba.buffer, rgba.byteOffset, picture.length);
+  for (let i = 0; i < words.length; i++) {
+    const p = words[i] ?? 0;
+    if ((((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255)) !== picture[i]) return false;
+  }
+  return true;
+}
+
+function print(costs: readonly SceneCost[], isCompared: boolean): void {
+  const rows = [
+    ['scene', 'kB/update', 'p95', 'source ms', 'median', 'p95', 'decode ms', 'bytes ÷ x264', 'time ÷ x264', 'exact'],
   ];
-  const widths = headings.map((h, i) => Math.max(h.length, ...rows.map((row) => row[i]?.length ?? 0)));
-  for (const row of [headings, ...rows])
+  for (const cost of costs) {
+    const [yard] = cost.yardsticks;
+    rows.push([
+      cost.scene,
+      (cost.bytesPerUpdate / 1024).toFixed(2),
+      (cost.bytesP95 / 1024).toFixed(1),
+      cost.sourceMsMean.toFixed(2),
+      cost.sourceMsMedian.toFixed(2),
+      cost.sourceMsP95.toFixed(1),
+      cost.decodeMsMean.toFixed(2),
+      yard ? (cost.bytesPerUpdate / yard.bytesPerFrame).toFixed(3) : '-',
+      yard ? (cost.sourceMsMean / yard.msPerFrame).toFixed(3) : '-',
+      cost.isExact ? 'yes' : 'NO',
+    ]);
+  }
+  const widths = rows[0]?.map((_, i) => Math.max(...rows.map((row) => row[i]?.length ?? 0))) ?? [];
+  for (const row of rows)
     process.stdout.write(
       `${row
         .map((cell, i) => cell.padEnd(widths[i] ?? 0))
         .join('  ')
         .trimEnd()}\n`,
     );
-  process.stdout.write('Yardstick: deflate level 1 of one whole 1920×1080 picture, in the same run.\n');
+  if (!isCompared)
+    process.stdout.write('Without ffmpeg there is no yardstick: install it, or read the times with care.\n');
+  else {
+    process.stdout.write(
+      `\n÷ x264: against ${yardsticks[0].name} (lossy) on one thread, less the pipe. Beside it, a frame:\n`,
+    );
+    for (const cost of costs)
+      process.stdout.write(
+        `  ${cost.scene}: ${cost.yardsticks.map((y) => `${y.name} ${(y.bytesPerFrame / 1024).toFixed(2)} kB ${y.msPerFrame.toFixed(1)} ms`).join('; ')}\n`,
+      );
+  }
 }

@@ -69,6 +69,8 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore' });
   writeOpenboxRules(home);
   run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
+  // Who comes before the window manager is not placed by it.
+  await waitOn(display, 'the window manager', hasWindowManager);
   run('xsetroot', ['-solid', '#7d93a5']);
   if (programs !== 'none') run('mousepad', ['--disable-server', settingsFile]);
   if (programs === 'all') {
@@ -110,19 +112,35 @@ function writeOpenboxRules(home: string): void {
 }
 
 /** Resolves when a window whose name fits is on the screen; with its id. */
-export async function waitForWindow(display: string, name: RegExp, timeoutMs = READY_MS): Promise<number> {
+export const waitForWindow = (display: string, name: RegExp, timeoutMs = READY_MS): Promise<number> =>
+  waitOn(display, `a window like ${name}`, (x) => findWindow(x, name), timeoutMs);
+
+/** Looks again and again until there is something. */
+async function waitOn<T>(
+  display: string,
+  what: string,
+  look: (x: XConnection) => Promise<T | undefined>,
+  timeoutMs = READY_MS,
+): Promise<T> {
   const x = await XConnection.open(display, () => undefined);
   try {
     const giveUpAt = Date.now() + timeoutMs;
     while (Date.now() < giveUpAt) {
-      const found = await findWindow(x, name);
+      const found = await look(x);
       if (found !== undefined) return found;
       await new Promise((resolve) => setTimeout(resolve, 60));
     }
-    throw new Error(`no window like ${name} came up on ${display}`);
+    throw new Error(`${what} did not come up on ${display}`);
   } finally {
     x.close();
   }
+}
+
+/** By the property that Extended Window Manager Hints have for it. */
+async function hasWindowManager(x: XConnection): Promise<true | undefined> {
+  const check = await x.atom('_NET_SUPPORTING_WM_CHECK');
+  const { data } = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, check, 0, 0, 1, cb));
+  return data.length ? true : undefined;
 }
 
 export async function findWindow(x: XConnection, name: RegExp): Promise<number | undefined> {
@@ -238,6 +256,14 @@ export class PersonAtDesk {
   }
 
   /** Keys that are down just now, by any device. */
+  /** Where the pointer is. */
+  async pointer(): Promise<{ x: number; y: number }> {
+    const { rootX, rootY } = await this.#x.ask<{ rootX: number; rootY: number }>((cb) =>
+      this.#x.client.QueryPointer(this.#x.root, cb),
+    );
+    return { x: rootX, y: rootY };
+  }
+
   async keysDown(): Promise<number[]> {
     const map = await this.#x.ask<Buffer>((cb) => this.#x.client.QueryKeymap(cb));
     return Array.from({ length: 256 }, (_, code) => code).filter((code) => ((map[code >> 3] ?? 0) >> (code & 7)) & 1);

@@ -219,6 +219,7 @@ interface Status {
   purpose?: string;
   customerName?: string;
   isDoorstepThere: boolean;
+  isBrowserThere: boolean;
   permissions: { permission: Permission; standing: string }[];
   files: { name?: string; stage: string; sizeBytes: number }[];
 }
@@ -236,6 +237,8 @@ export async function status(options: CommonOptions): Promise<void> {
   show(value, options, () => {
     printLine(`${value.customerName ?? 'Nobody yet'}: ${value.purpose ?? ''} (${value.phase}, line ${value.line})`);
     printLine(stepSentences[value.step] ?? value.step);
+    if (value.isBrowserThere)
+      printLine('They show from their browser: for more than looking, ask them to open Doorstep.');
     printTable(
       ['PERMISSION', 'STATE'],
       value.permissions.map((p) => [permissionCatalogue[p.permission].label, standingWords[p.standing] ?? p.standing]),

@@ -1,4 +1,4 @@
-import { House, until } from '@porch/testkit';
+import { dumpScreen, House, samePixels, until } from '@porch/testkit';
 import { spawnSync } from 'node:child_process';
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -82,7 +82,13 @@ describe('porch', () => {
     expect((await answering(true, 'ask', 'see')).out).toContain('allowed');
     const file = join(house.folder, 'screen.png');
     expect((await porch('picture', '-o', file)).out).toContain('1280×800');
-    expect(PNG.sync.read(readFileSync(file))).toMatchObject({ width: 1280, height: 800 });
+    // The caret blinks, so the screen may have changed between the two.
+    await until('the saved picture to equal the screen', async () => {
+      await porch('picture', '-o', file);
+      const { width, height, data } = PNG.sync.read(readFileSync(file));
+      const words = Uint32Array.from({ length: width * height }, (_, i) => data.readUIntBE(i * 4, 3));
+      return samePixels(words, dumpScreen(desktop.display));
+    });
     expect((await porch('type', 'x')).code).toBe(1);
     expect((await answering(true, 'ask', 'work')).code).toBe(0);
     await porch('click', '300', '400');

@@ -1,4 +1,13 @@
-import { LiveConnection, RestClient, fetchExchange, type SocketLike } from '@porch/client';
+import {
+  fetchExchange,
+  GrantBook,
+  LiveConnection,
+  LookChannel,
+  RestClient,
+  ScreenShare,
+  type SocketLike,
+  type Watcher,
+} from '@porch/client';
 import { isOver } from '@porch/core';
 import { makeKeys, type AppError } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
@@ -6,12 +15,12 @@ import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { ConsentHolder } from './consent/consent-holder.ts';
 import { FactJournal } from './consent/fact-journal.ts';
-import { GrantBook } from './consent/grant-book.ts';
 import { bannerWords } from './consent/questions.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import { FileDesk } from './files/file-desk.ts';
 import { LeaseKeeper } from './input/lease-keeper.ts';
-import { PictureSender } from './picture/picture-sender.ts';
+import { livePort, nodeCodecs } from './picture/live-port.ts';
+import { WordsDesk } from './consent/words-desk.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
@@ -54,43 +63,79 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
 
   const journal = new FactJournal(options.stateFolder, joined.door.sessionId);
   const grants = new GrantBook(connection.keys, joined.door.sessionId, connection.state.lastGrantNumber);
-  const picture = new PictureSender(connection, desktop);
+  const look = new LookChannel(connection);
+  const picture = new ScreenShare(livePort(connection, look), desktop, await nodeCodecs(), (error, what) =>
+    log.warn({ err: error }, what),
+  );
+  let tellStopped: (why: string) => void = () => undefined;
+  const stopped = new Promise<string>((resolve) => (tellStopped = resolve));
   let banner = '';
+  let isWallpaperHidden = false;
   const parts = { connection, desktop, grants, journal, log, desk: joined.door, personName: userInfo().username };
-  const holder: ConsentHolder = new ConsentHolder({ ...parts, onChanged: () => onChanged() });
+  const areWordsCompared = (participantId: string) => wordsDesk.isSame(participantId);
+  const holder: ConsentHolder = new ConsentHolder({ ...parts, areWordsCompared, onChanged: () => void onChanged() });
   const lease: LeaseKeeper = new LeaseKeeper({
     ...parts,
     holder,
-    replacedAtMs: (update) => picture.replacedAtMs(update),
-    displayGeneration: () => picture.generation,
-    onChanged: () => onChanged(),
+    aim: (display) => picture.aim(display),
+    onChanged: () => void onChanged(),
   });
   const files = new FileDesk({ ...parts, holder, home: options.home, downloads: options.downloads });
-  const isWatched = () =>
-    connection.viewers.some((seat) => {
-      const viewer = Object.values(connection.state.participants).find((p) => p.seat === seat);
-      return viewer !== undefined && grants.holds('view-screen', viewer.signKey, connection.serviceNowMs);
+  const wordsDesk: WordsDesk = new WordsDesk({ ...parts, holder, look });
+  const technicianAt = (seat: number) =>
+    Object.values(connection.state.participants).find((p) => p.seat === seat && p.role === 'technician' && !p.isGone);
+  const mayLook = (seat: number) => {
+    const technician = technicianAt(seat);
+    return technician && grants.holds('view-screen', technician.signKey, connection.serviceNowMs)
+      ? technician
+      : undefined;
+  };
+  const offFrames = connection.on('frame', ({ frame, bytes }) => {
+    if (frame.channel === 'screen' && frame.senderSeat === 0) picture.handleRelay(frame);
+    // The key decides, not the name: without a grant of our own nothing is even opened.
+    if (frame.channel !== 'look' || !mayLook(frame.senderSeat)) return;
+    const message = look.open(frame.senderSeat, bytes);
+    if (!message) return;
+    picture.take(frame.senderSeat, message);
+    wordsDesk.take(frame.senderSeat, message);
+  });
+  const offRoom = connection.on('room', () => picture.pump());
+  const watchers = (): Watcher[] =>
+    connection.viewers.flatMap(({ seat, displays }) => {
+      const technician = mayLook(seat);
+      return technician ? [{ seat, displays, signKey: technician.signKey }] : [];
     });
   /** Everything that follows from what is allowed: the lease, the picture, the banner. */
-  function onChanged(): void {
+  function onChanged(): Promise<void> {
+    if (holder.isStopped) tellStopped('the person here pressed Stop');
     lease.check();
+    const allowed = holder.isStopped ? [] : watchers();
+    wordsDesk.follow(allowed);
     void picture
-      .setWanted(isWatched() && !holder.isStopped)
+      .setWatchers(allowed)
       .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
     const nowMs = connection.serviceNowMs;
-    const words = bannerWords(connection.state, lease.isOpen, (permission, signKey) =>
-      grants.holds(permission, signKey, nowMs),
+    const words = bannerWords(
+      connection.state,
+      lease.isOpen,
+      (permission, signKey) => grants.holds(permission, signKey, nowMs),
+      areWordsCompared,
+      isWallpaperHidden,
     );
     const key = JSON.stringify(words);
-    if (key === banner) return;
+    if (key === banner) return Promise.resolve();
     banner = key;
-    void desktop.showBanner(words).catch((error: unknown) => log.error({ err: error }, 'the banner cannot be shown'));
+    return desktop.showBanner(words).catch((error: unknown) => log.error({ err: error }, 'the banner cannot be shown'));
   }
-  connection.on('viewers', onChanged);
+  picture.tellWallpaper = (isHidden) => {
+    isWallpaperHidden = isHidden;
+    return onChanged();
+  };
+  connection.on('viewers', () => void onChanged());
   connection.on('status', (status) => {
     // Without the service nobody watches; the grants stay, for the line may come back.
     if (status !== 'live') connection.viewers = [];
-    onChanged();
+    void onChanged();
   });
   let isEnding = false;
   const screenGone = new Promise<string>((resolve) => {
@@ -103,15 +148,6 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
       resolve('the screen is gone');
     });
   });
-  const stopped = new Promise<string>((resolve) => {
-    const timer = setInterval(() => {
-      if (!holder.isStopped) return;
-      clearInterval(timer);
-      resolve('the person here pressed Stop');
-    }, 100);
-    void ended.then(() => clearInterval(timer));
-  });
-
   holder
     .askAtTheDoor()
     .catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
@@ -120,6 +156,8 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
 
   isEnding = true;
   grants.dropAll();
+  offFrames();
+  offRoom();
   lease.close();
   files.close();
   picture.close();

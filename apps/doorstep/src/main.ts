@@ -20,6 +20,7 @@ interface JoinOptions {
   home: string;
   downloads: string;
   log: string;
+  hide: string[];
 }
 
 /** The watchdog lives in a process of its own, fed through a pipe that closes with us. */
@@ -70,6 +71,9 @@ async function join_(options: JoinOptions): Promise<void> {
     (what, number, isDown) => watchdog.report(`${what} ${number} ${isDown ? 'down' : 'up'}`),
   );
   try {
+    for (const words of options.hide)
+      if (!(await desktop.hideTitled(words)))
+        process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
     const why = await runDoorstep(
       { ...from, desktop, stateFolder: options.state, home: options.home, downloads: options.downloads, log },
       abort.signal,
@@ -97,6 +101,12 @@ program
   )
   .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
   .option('--downloads <folder>', 'where files that you take are put', join(homedir(), 'Downloads'))
+  .option(
+    '--hide <title>',
+    'never show windows of the program whose title has these words; may be said again',
+    (words: string, all: string[]) => [...all, words],
+    [],
+  )
   .addOption(
     new Option('--log <level>', 'what to tell on standard error')
       .choices(['error', 'warn', 'info', 'silent'])

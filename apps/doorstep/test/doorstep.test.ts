@@ -1,14 +1,12 @@
-import { FileTransfers, InputLease, type LiveConnection, type FileSink } from '@porch/client';
+import { FileTransfers, type FileSink } from '@porch/client';
 import { startDesktop, findWindow } from '@porch/demo';
 import { XConnection, loadExtensions } from '@porch/doorstep';
-import { inflateInPlainCode, ViewerPicture } from '@porch/screen';
-import { frameKinds, type InputAct } from '@porch/wire';
-import { askAndAgree, House, until } from '@porch/testkit';
+import type { InputAct } from '@porch/wire';
+import { askAndAgree, dumpScreen, House, lookAt, samePixels, until } from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { xwdPixels } from './xwd.ts';
 
 let house: House;
 beforeAll(async () => {
@@ -16,40 +14,13 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-/** What a technician's page does with the picture, without the page. */
-function watch(technician: LiveConnection) {
-  const picture = new ViewerPicture(inflateInPlainCode);
-  let pixels = new Uint32Array(0);
-  technician.on('frame', ({ frame }) => {
-    if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.update) return;
-    const { tiles, isNewSize } = picture.take(frame.payload, frame.displayGeneration);
-    const { grid } = picture;
-    if (!grid) return;
-    if (isNewSize) pixels = new Uint32Array(grid.width * grid.height);
-    for (const { rect, rgba } of tiles) {
-      const words = new Uint32Array(rgba.buffer);
-      for (let y = 0; y < rect.height; y++)
-        for (let x = 0; x < rect.width; x++) {
-          const p = words[y * rect.width + x] ?? 0;
-          pixels[(rect.y + y) * grid.width + rect.x + x] = ((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255);
-        }
-    }
-  });
-  technician.watch(0, true);
-  const lease = new InputLease(technician, () => ({
-    update: picture.newestUpdate,
-    display: 0,
-    generation: Math.max(0, picture.generation),
-  }));
-  return { picture, lease, pixels: () => pixels };
-}
 async function working(programs: 'none' | 'editor' = 'none') {
   const s = await house.sessionUnderWay();
   const d = await house.withDoorstep(s.link, { programs });
   await until('Doorstep', () => s.technician.state.holderId);
   await askAndAgree(s.technician, d.person, ['view-screen', 'control-input']);
-  const seen = watch(s.technician);
-  await until('a whole picture', () => seen.picture.isComplete);
+  const seen = lookAt(s.technician);
+  await until('a whole picture, vouched for', seen.isFresh);
   seen.lease.open();
   await until('a lease', () => seen.lease.state.name === 'open');
   const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
@@ -136,16 +107,8 @@ describe('working the desktop', () => {
   it('shows it pixel for pixel, also after something was drawn', async () => {
     const { desktop, pixels, picture, act } = await working('editor');
     act(...intoEditor, { act: 'text', text: 'half a barcode' });
-    const sameAsScreen = () => {
-      const screen = xwdPixels(
-        execFileSync('xwd', ['-root', '-silent', '-display', desktop.display], { maxBuffer: 64 * 1024 * 1024 }),
-      );
-      const mine = pixels();
-      let different = 0;
-      for (let i = 0; i < mine.length; i++) if (mine[i] !== screen.pixels[i]) different++;
-      return screen.pixels.length === mine.length && different === 0;
-    };
-    expect(picture.grid).toMatchObject({ width: 1280, height: 800 });
+    const sameAsScreen = () => samePixels(pixels(), dumpScreen(desktop.display));
+    expect(picture.viewer.picture.grid).toMatchObject({ width: 1280, height: 800 });
     // A caret blinks now and then: at some moment both are the same.
     await until('the stage to equal the screen', sameAsScreen);
   });

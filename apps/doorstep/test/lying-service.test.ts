@@ -73,6 +73,7 @@ class LyingService {
         customerAddress: '',
         phase: 'live',
         noticeVersion: '1',
+        controlNeedsComparedWords: false,
         doorstepLink: '',
       };
       const answer = request.url?.endsWith('/join')
@@ -226,7 +227,7 @@ async function withControl(): Promise<{ lying: LyingService; lease: string }> {
   });
   await person.answer(true, 1_100);
   await until('the signed grants', () => lying.received.some((m) => m.command?.type === 'grantAsk'));
-  lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
+  lying.socket?.send(JSON.stringify({ type: 'viewers', viewers: [{ seat: 1, displays: [0] }] }));
   await until('the picture', () => lying.updates > 0);
   lying.send(lying.seal({ type: 'openLease' }));
   const opened = await until('the lease', () => lying.opened.find((m) => m.type === 'leaseOpened'));
@@ -267,7 +268,7 @@ describe('a service in an enemy’s hands', () => {
         grant: signed.statement,
         signature: signed.signature,
       });
-    lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
+    lying.socket?.send(JSON.stringify({ type: 'viewers', viewers: [{ seat: 1, displays: [0] }] }));
     lying.send(lying.seal({ type: 'openLease' }));
     lying.send(lying.seal(press('made up', 1)));
     await nothingPressed(lying);
@@ -339,7 +340,7 @@ describe('a service in an enemy’s hands', () => {
     await until('the bar to go and the fact to be told', () =>
       lying.received.some((m) => m.command?.type === 'endSession'),
     );
-    lying.socket?.send(JSON.stringify({ type: 'viewers', seats: [1] }));
+    lying.socket?.send(JSON.stringify({ type: 'viewers', viewers: [{ seat: 1, displays: [0] }] }));
     let frames = 0;
     lying.socket?.on('message', (_data: Buffer, isBinary) => (frames += isBinary ? 1 : 0));
     await lying.settled();

@@ -4,6 +4,8 @@ import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref, watch } from 'vue';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { BrowserShare } from './share/browser-share.ts';
+import SessionAsk from './SessionAsk.vue';
 import SessionFiles from './SessionFiles.vue';
 import SessionTalk from './SessionTalk.vue';
 
@@ -26,11 +28,30 @@ const chips = computed(() =>
   ),
 );
 const allowed = computed(() => chips.value.filter((c) => c.standing.name === 'allowed'));
+const notCompared = computed(() =>
+  props.session.isDoorstepThere.value
+    ? technicians.value
+        .filter(
+          (t) => standingOf(state.value, t.id, 'view-screen').name === 'allowed' && !state.value.comparedWords[t.id],
+        )
+        .map((t) => first(t.name))
+    : [],
+);
 const doorstepUrl = computed(() => `zesty-porch:${props.door.doorstepLink}`);
 
-const tellWhere = () => props.session.tellStep(props.session.isDoorstepThere.value ? 'ready' : 'getting-doorstep');
+const { showing, trouble: shareTrouble } = props.session.share;
+const asks = computed(() => Object.values(state.value.asks));
+const isAskedHere = computed(() => asks.value.length > 0 && !props.session.isDoorstepThere.value);
+const tellWhere = () =>
+  props.session.tellStep(
+    isAskedHere.value
+      ? 'prompt-open'
+      : props.session.isDoorstepThere.value || BrowserShare.isPossible
+        ? 'ready'
+        : 'getting-doorstep',
+  );
 onMounted(tellWhere);
-watch(() => props.session.isDoorstepThere.value, tellWhere);
+watch([() => props.session.isDoorstepThere.value, isAskedHere], tellWhere);
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   trouble.value = '';
@@ -47,7 +68,6 @@ const takeBack = (participantId: string, permission: Permission) =>
       fact: undefined,
     }),
   );
-const refuse = (askId: string) => attempt(() => connection.command({ type: 'refuseAsk', askId, fact: undefined }));
 const stop = (reason: 'stop' | 'fraud') =>
   attempt(() =>
     connection.command({
@@ -75,29 +95,29 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
       Your line to the help desk is gone; trying again. What Doorstep was allowed, it still asks you about at your own
       screen.
     </p>
-    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
+
+    <SessionAsk v-for="ask in asks" :key="ask.id" :session="session" :ask="ask" @trouble="trouble = $event" />
+    <section v-if="showing" class="card asks" aria-labelledby="showing" data-test="showing">
+      <h2 id="showing">You are showing {{ showing }}</h2>
+      <p>Whatever is in it can be seen until you stop. Nobody can press anything.</p>
+      <button data-test="stop-showing" @click="session.share.stop('stopped showing on the page')">Stop showing</button>
+    </section>
 
     <section v-if="!session.isDoorstepThere.value" class="card" aria-labelledby="get">
       <h2 id="get">Open Doorstep</h2>
       <p>
         Doorstep is the small program on your computer that asks you before anything is shown. It already knows this
         session.
+        <template v-if="BrowserShare.isPossible">
+          Without it you can still show a tab, a window or your screen from this page, to be looked at only.
+        </template>
       </p>
       <p><a class="button first" :href="doorstepUrl">Open Doorstep</a></p>
       <p class="quiet">
         Or run it by hand: <code>doorstep join --link …</code>
         <button class="small" @click="copy">Copy the command</button>
       </p>
-    </section>
-
-    <section v-for="ask in Object.values(state.asks)" :key="ask.id" class="card asks" role="status" data-test="ask">
-      <h2>Look at your screen</h2>
-      <p>
-        {{ first(state.participants[ask.participantId]?.name) }} asks to
-        {{ ask.permissions.map((p) => permissionCatalogue[p].customerLabel).join(', ') }}. You say yes in the window
-        there; you can say no here, too.
-      </p>
-      <button @click="refuse(ask.id)">No</button>
     </section>
 
     <section v-if="state.isTryAsked" class="card asks" role="status">
@@ -130,6 +150,10 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
       </ul>
     </section>
 
+    <p v-for="name in notCompared" :key="name" class="quiet" data-test="not-compared">
+      You and {{ name }} have not compared your four words yet. When you do, on the telephone, you know that nobody sits
+      between you.
+    </p>
     <SessionTalk :session="session" />
     <SessionFiles :session="session" />
 

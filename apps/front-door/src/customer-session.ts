@@ -2,11 +2,13 @@ import { FileTransfers, LiveConnection, type LiveStatus, type RestClient, type S
 import { newSession, tellLedger, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
 import { shallowRef } from 'vue';
+import { BrowserShare } from './share/browser-share.ts';
 
 /** The customer's page of one session: what is true now, in refs. */
 export class CustomerSession {
   readonly connection: LiveConnection;
   readonly files: FileTransfers;
+  readonly share: BrowserShare;
   readonly state = shallowRef<SessionState>(newSession);
   readonly told = shallowRef<readonly ToldEntry[]>([]);
   readonly status = shallowRef<LiveStatus>('connecting');
@@ -24,6 +26,7 @@ export class CustomerSession {
       keys: makeKeys(),
     });
     this.files = new FileTransfers(this.connection);
+    this.share = new BrowserShare(this.connection);
     this.connection.on('entry', () => {
       if (this.#isTellDue) return;
       this.#isTellDue = true;
@@ -38,7 +41,9 @@ export class CustomerSession {
       if (status === 'live') this.connection.tellStep(this.#step);
     });
     this.connection.on('presence', (rows) => {
-      const holder = rows.find((row) => row.participantId === this.connection.state.holderId);
+      const { holderId, participants } = this.connection.state;
+      const isDoorstep = holderId !== undefined && participants[holderId]?.role === 'doorstep';
+      const holder = isDoorstep ? rows.find((row) => row.participantId === holderId) : undefined;
       this.isDoorstepThere.value = holder?.isConnected ?? false;
       this.isPromptOpen.value = holder?.step === 'prompt-open';
     });
@@ -57,6 +62,7 @@ export class CustomerSession {
 
   close(): void {
     this.files.close();
+    this.share.close();
     this.connection.close();
   }
 }

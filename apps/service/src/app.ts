@@ -91,6 +91,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     askOpenMs: config.askOpenMs,
     askAgainAfterMs: config.askAgainAfterMs,
     maxFileBytes: config.maxFileBytes,
+    controlNeedsComparedWords: config.controlNeedsComparedWords,
     deskName: config.deskName,
     deskPhone: config.deskPhone,
   };
@@ -152,6 +153,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     contentSecurityPolicy: {
       directives: {
         defaultSrc: ["'self'"],
+        // The picture's kernel is WebAssembly, compiled in a worker of the page.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        workerSrc: ["'self'"],
         // Naive UI writes its styles while running.
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],

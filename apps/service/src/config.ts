@@ -24,6 +24,8 @@ const Config = z.object({
   PORCH_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(10),
   PORCH_GRACE_SECONDS: z.coerce.number().min(0.1).max(3600).default(90),
   PORCH_MAX_FILE_MB: z.coerce.number().min(0.001).max(10_240).default(256),
+  /** Whether the verification words must be compared before mouse and keyboard are asked for. */
+  PORCH_WORDS_BEFORE_CONTROL: z.enum(['yes', 'no']).default('no'),
   PORCH_TRUST_PROXY: z.enum(['yes', 'no']).default('no'),
 });
 
@@ -46,6 +48,7 @@ export interface Config {
   readonly askAgainAfterMs: number;
   readonly graceMs: number;
   readonly maxFileBytes: number;
+  readonly controlNeedsComparedWords: boolean;
   readonly trustProxy: boolean;
 }
 
@@ -79,6 +82,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     askAgainAfterMs: c.PORCH_ASK_AGAIN_SECONDS * 1000,
     graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
+    controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',
     trustProxy: c.PORCH_TRUST_PROXY === 'yes',
   };
 }

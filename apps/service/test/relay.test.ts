@@ -1,10 +1,9 @@
 import type { LiveConnection } from '@porch/client';
-import type { Permission } from '@porch/core';
-import { decodeWanted, encodeAck, encodeUpdate, gridFor, inflateInPlainCode, ViewerPicture } from '@porch/screen';
-import { encodeFrame, encodeSealedJson, EVERY_VIEWER, frameKinds, PairwiseChannel, signGrant } from '@porch/wire';
-import { House, until } from '@porch/testkit';
-import { deflateRawSync } from 'node:zlib';
+import { decodeWanted } from '@porch/screen';
+import { encodeSealedJson, frameKinds, PairwiseChannel } from '@porch/wire';
+import { House, lookAt, until } from '@porch/testkit';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { allowed, sharing } from './bare-doorstep.ts';
 
 let house: House;
 beforeAll(async () => {
@@ -17,97 +16,36 @@ const failure = (work: Promise<unknown>) =>
     (error: { code?: string }) => error.code,
   );
 
-/** Doorstep's side without a desktop: agrees to whatever is open, with its own signature. */
-async function agree(doorstep: LiveConnection): Promise<void> {
-  const ask = await until('an ask', () => Object.values(doorstep.state.asks)[0]);
-  const technician = doorstep.state.participants[ask.participantId];
-  const endsAtMs = Date.now() + 60_000;
-  const grants = ask.permissions.map((permission, i) =>
-    signGrant(doorstep.keys, {
-      sessionId: doorstep.sessionId,
-      permission,
-      technicianSignKey: technician?.signKey ?? '',
-      technicianAgreeKey: technician?.agreeKey ?? '',
-      number: doorstep.state.lastGrantNumber + 1 + i,
-      endsAtMs,
-    }),
-  );
-  await doorstep.command({ type: 'grantAsk', askId: ask.id, grants });
-}
-async function allowed(
-  technician: LiveConnection,
-  doorstep: LiveConnection,
-  ...permissions: Permission[]
-): Promise<void> {
-  const asking = technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
-  await agree(doorstep);
-  await asking;
-  await until('it to be allowed', () =>
-    permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'),
-  );
-}
 async function withHolder() {
   const s = await house.sessionUnderWay();
   const doorstep = await house.bareDoorstep({ link: s.link });
   await until('Doorstep', () => s.technician.state.holderId);
   return { ...s, doorstep };
 }
-const grid = gridFor(128, 64);
-/** An update of one display of two tiles, all of one colour. */
-function sendUpdate(doorstep: LiveConnection, number: number, colour: number): void {
-  const payload = encodeUpdate(
-    new Uint32Array(128 * 64).fill(colour),
-    grid,
-    [0, 1].map((tile) => ({ tile, version: number })),
-    (b) => deflateRawSync(b),
-  );
-  doorstep.sendFrame(
-    encodeFrame({
-      channel: 'screen',
-      kind: frameKinds.screen.update,
-      display: 0,
-      senderSeat: doorstep.seat,
-      receiverSeat: EVERY_VIEWER,
-      epoch: 0,
-      displayGeneration: 1,
-      counter: BigInt(number),
-      payload,
-    }),
-  );
-}
 function watching(technician: LiveConnection) {
-  const picture = new ViewerPicture(inflateInPlainCode);
   let frames = 0;
-  technician.on('frame', ({ frame, bytes }) => {
-    if (frame.channel !== 'screen') return;
+  const seen = lookAt(technician);
+  const { viewer } = seen.picture;
+  const take = viewer.take.bind(viewer);
+  viewer.take = (bytes) => {
     frames++;
-    picture.take(frame.payload, frame.displayGeneration);
-    technician.sendFrame(
-      encodeFrame({
-        ...frame,
-        kind: frameKinds.screen.paintedAck,
-        senderSeat: technician.seat,
-        receiverSeat: 0,
-        counter: 0n,
-        payload: encodeAck(bytes.byteLength),
-      }),
-    );
-  });
-  technician.watch(0, true);
-  return { picture, frames: () => frames };
+    take(bytes);
+  };
+  const shows = (colour: number) => () => seen.isComplete() && seen.pixels().every((p) => p === colour);
+  return { ...seen, frames: () => frames, shows };
 }
 
 describe('the picture', () => {
   it('reaches nobody without the customer’s yes, and nobody after a no', async () => {
     const { technician, customer, doorstep } = await withHolder();
-    const { picture, frames } = watching(technician);
-    sendUpdate(doorstep, 1, 0x111111);
+    const { painted } = sharing(doorstep);
+    const { frames, shows } = watching(technician);
+    painted.fill(0x111111);
     await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after the update' });
     expect([frames(), doorstep.viewers]).toEqual([0, []]);
     await allowed(technician, doorstep, 'view-screen');
-    await until('Doorstep to be told who looks', () => doorstep.viewers.includes(technician.seat));
-    sendUpdate(doorstep, 2, 0x222222);
-    await until('the picture', () => picture.isComplete);
+    painted.fill(0x222222);
+    await until('the picture', shows(0x222222));
     await customer.command({
       type: 'withdrawPermission',
       participantId: technician.participantId,
@@ -116,37 +54,55 @@ describe('the picture', () => {
     });
     await until('nobody to look', () => doorstep.viewers.length === 0);
     const before = frames();
-    sendUpdate(doorstep, 3, 0x333333);
+    painted.fill(0x333333);
     await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after that' });
     expect(frames()).toBe(before);
   });
 
-  it('is asked for whole when a viewer comes and the relay has nothing, and is there at once when it has', async () => {
+  it('is asked for whole when a viewer comes and the relay has nothing, and comes again to who looks again', async () => {
     const { technician, doorstep, rest, id } = await withHolder();
     const wanted: number[][] = [];
     doorstep.on('frame', ({ frame }) => {
       if (frame.channel === 'screen' && frame.kind === frameKinds.screen.want) wanted.push(decodeWanted(frame.payload));
     });
+    const { painted } = sharing(doorstep);
+    painted.fill(0x445566);
     await allowed(technician, doorstep, 'view-screen');
-    const { picture } = watching(technician);
+    const first = watching(technician);
     await until('everything to be wanted', () => wanted.some((tiles) => tiles.length === 0));
-    sendUpdate(doorstep, 1, 0x445566);
-    await until('the picture', () => picture.isComplete);
-    const asked = wanted.length;
-    technician.watch(0, false);
-    technician.watch(0, true);
-    await until('it to come again', () => picture.newestUpdate === 1);
+    await until('the picture', first.shows(0x445566));
+    first.stop();
+    expect(first.isComplete(), 'nothing stays of what is not looked at').toBe(false);
+    first.look.open(first.picture);
+    await until('it to come again', first.shows(0x445566));
     expect((await rest.session(id)).phase).toBe('live');
-    expect(wanted.length).toBeGreaterThanOrEqual(asked);
+  });
+
+  it('after a lost line only what changed meanwhile comes, since the viewer says what it holds', async () => {
+    const { technician, doorstep } = await withHolder();
+    const { painted } = sharing(doorstep);
+    painted.paint((x, y) => (x * 31) ^ (y * 17));
+    await allowed(technician, doorstep, 'view-screen');
+    const seen = watching(technician);
+    await until('the picture, vouched for', seen.isFresh);
+    const before = { frames: seen.frames(), versions: [...seen.picture.viewer.picture.versions] };
+    house.cut(technician);
+    await until('the line to be gone', () => technician.status !== 'live');
+    painted.paint((x, y) => (x < 64 && y < 64 ? 0x123456 : (x * 31) ^ (y * 17)));
+    await until('the change', () => seen.pixels()[0] === 0x123456);
+    await until('it to be vouched for', seen.isFresh);
+    const { versions } = seen.picture.viewer.picture;
+    const same = before.versions.filter((version, tile) => versions[tile] === version);
+    expect(same.length, 'all other tiles were held and did not come again').toBe(versions.length - 1);
   });
 
   it('goes on for the colleague through a handover, and ends for the first technician', async () => {
     const { technician: pim, doorstep } = await withHolder();
+    const { painted } = sharing(doorstep);
+    painted.fill(0x111111);
     await allowed(pim, doorstep, 'view-screen');
     const seenByPim = watching(pim);
-    await until('Doorstep to be told', () => doorstep.viewers.length === 1);
-    sendUpdate(doorstep, 1, 0x111111);
-    await until('Pim to see', () => seenByPim.picture.newestUpdate === 1);
+    await until('Pim to see', seenByPim.shows(0x111111));
     await pim.command({
       type: 'requestHandover',
       handoverId: crypto.randomUUID(),
@@ -159,12 +115,12 @@ describe('the picture', () => {
     await rest.answerHandover(offer?.handoverId ?? '', 'accept');
     const rune = await house.technician(rest, pim.sessionId);
     const seenByRune = watching(rune);
-    sendUpdate(doorstep, 2, 0x222222);
-    await until('Pim to see on', () => seenByPim.picture.newestUpdate === 2);
+    painted.fill(0x222222);
+    await until('Pim to see on', seenByPim.shows(0x222222));
     expect(seenByRune.frames(), 'nothing passes on by itself').toBe(0);
     const out = new Promise((resolve) => pim.on('failed', (e) => resolve(e.code)));
     await allowed(rune, doorstep, 'view-screen');
-    await until('Rune to see what is there', () => seenByRune.picture.isComplete);
+    await until('Rune to see what is there', seenByRune.shows(0x222222));
     expect(await out).toBe('NOT_PRESENT');
     expect(await failure(rest.answerHandover(offer?.handoverId ?? '', 'accept'))).toBe('HANDOVER_NOT_FOUND');
   });

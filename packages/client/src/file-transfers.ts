@@ -8,8 +8,15 @@ import { unlessUnreadable } from './unless-unreadable.ts';
 
 /** One chunk; small enough that input and picture never wait long behind it. */
 export const CHUNK_BYTES = 24 * 1024;
-/** Chunks on the way before the sender waits for the receiver's word. */
-const WINDOW_CHUNKS = 12;
+/** On the way before the sender waits for the receiver's word: a second of the line, within these. */
+const LEAST_WINDOW_BYTES = 16 * 1024;
+const MOST_WINDOW_BYTES = 12 * CHUNK_BYTES;
+/** A chunk takes no longer than this on the slowest part of the way, which may not be ours. */
+const CHUNK_MS = 50;
+const LEAST_CHUNK_BYTES = 1024;
+const FIRST_CHUNK_BYTES = 2048;
+/** The way is measured over at least this long. */
+const MEASURE_MS = 50;
 /** A receiver that hears nothing for this long asks again from where it is. */
 const ASK_AGAIN_MS = 2_000;
 
@@ -36,6 +43,9 @@ interface Sending {
   nextOffset: number;
   ackedOffset: number;
   isPumping: boolean;
+  /** Of the whole way to the receiver; undefined until it was measured. */
+  bytesPerMs: number | undefined;
+  measuredFrom: { offset: number; atMs: number };
 }
 interface Receiving {
   readonly file: FileTransfer;
@@ -83,7 +93,15 @@ export class FileTransfers {
     const hash = sha256.create();
     for (let offset = 0; offset < source.sizeBytes; offset += CHUNK_BYTES * 16)
       hash.update(await source.read(offset, Math.min(CHUNK_BYTES * 16, source.sizeBytes - offset)));
-    this.#sending.set(fileId, { source, toSeat: receiver.seat, nextOffset: 0, ackedOffset: 0, isPumping: false });
+    this.#sending.set(fileId, {
+      source,
+      toSeat: receiver.seat,
+      nextOffset: 0,
+      ackedOffset: 0,
+      isPumping: false,
+      bytesPerMs: undefined,
+      measuredFrom: { offset: 0, atMs: 0 },
+    });
     try {
       await this.#connection.command({
         type: 'offerFile',
@@ -134,7 +152,7 @@ export class FileTransfers {
   /** Other words on the file channel, such as asking for a file by its path. */
   tell(toSeat: number, message: FileMessage): void {
     const channel = this.#channelTo(toSeat);
-    if (channel) this.#connection.sendFrame(channel.seal(encodeSealedJson(message)));
+    if (channel) this.#connection.sendBulk(channel.seal(encodeSealedJson(message)));
   }
 
   close(): void {
@@ -198,6 +216,7 @@ export class FileTransfers {
     if (!sending || sending.toSeat !== seat || offset > sending.source.sizeBytes) return;
     sending.nextOffset = offset;
     sending.ackedOffset = offset;
+    sending.measuredFrom = { offset, atMs: performance.now() };
     void this.#pump(fileId, sending);
   }
 
@@ -205,6 +224,7 @@ export class FileTransfers {
     const sending = this.#sending.get(fileId);
     if (!sending) return;
     sending.ackedOffset = Math.max(sending.ackedOffset, offset);
+    measure(sending);
     this.listeners.emit('progress', { fileId, movedBytes: sending.ackedOffset, sizeBytes: sending.source.sizeBytes });
     void this.#pump(fileId, sending);
   }
@@ -217,14 +237,14 @@ export class FileTransfers {
       while (
         this.#sending.get(fileId) === sending &&
         sending.nextOffset < source.sizeBytes &&
-        sending.nextOffset - sending.ackedOffset < WINDOW_CHUNKS * CHUNK_BYTES
+        sending.nextOffset - sending.ackedOffset < windowBytes(sending)
       ) {
         const offset = sending.nextOffset;
-        const bytes = await source.read(offset, Math.min(CHUNK_BYTES, source.sizeBytes - offset));
+        const bytes = await source.read(offset, Math.min(chunkBytes(sending), source.sizeBytes - offset));
         // Asked to go on from somewhere else while reading: what was read is not the next.
         if (sending.nextOffset !== offset) continue;
         const channel = this.#channelTo(sending.toSeat);
-        if (!channel || !this.#connection.sendFrame(channel.seal(encodeChunk({ fileId, offset, bytes })))) return;
+        if (!channel || !this.#connection.sendBulk(channel.seal(encodeChunk({ fileId, offset, bytes })))) return;
         sending.nextOffset = offset + bytes.length;
       }
     } catch (error) {
@@ -269,6 +289,23 @@ export class FileTransfers {
     await this.#connection.command({ type: 'confirmFile', fileId: file.id, sha256: arrived });
   }
 }
+
+function measure(sending: Sending): void {
+  const nowMs = performance.now();
+  const { offset, atMs } = sending.measuredFrom;
+  if (nowMs - atMs < MEASURE_MS) return;
+  const bytesPerMs = (sending.ackedOffset - offset) / (nowMs - atMs);
+  sending.bytesPerMs = sending.bytesPerMs === undefined ? bytesPerMs : sending.bytesPerMs * 0.6 + bytesPerMs * 0.4;
+  sending.measuredFrom = { offset: sending.ackedOffset, atMs: nowMs };
+}
+
+const chunkBytes = ({ bytesPerMs }: Sending): number =>
+  bytesPerMs === undefined
+    ? FIRST_CHUNK_BYTES
+    : Math.min(CHUNK_BYTES, Math.max(LEAST_CHUNK_BYTES, Math.round(bytesPerMs * CHUNK_MS)));
+
+const windowBytes = ({ bytesPerMs }: Sending): number =>
+  Math.min(MOST_WINDOW_BYTES, Math.max(LEAST_WINDOW_BYTES, (bytesPerMs ?? 0) * 1000));
 
 /** A name that is a name on every system: no folders, no controls, no reserved ones, no more than 120 characters. */
 export function safeFileName(name: string): string {

@@ -9,6 +9,13 @@ export type LeaseState =
   | { name: 'open'; lease: string; nextNumber: number }
   | { name: 'paused'; lease: string; nextNumber: number; why: string };
 
+/** The picture that input is aimed at: what is shown of which display. */
+export interface PictureAim {
+  readonly update: number;
+  readonly display: number;
+  readonly generation: number;
+}
+
 /** Doorstep gives a lease up when nothing renews it for this long. */
 export const LEASE_SILENCE_MS = 3_000;
 const RENEW_MS = 1_000;
@@ -20,16 +27,16 @@ const RENEW_MS = 1_000;
 export class InputLease {
   readonly listeners = new Listeners<{ state: LeaseState; dropped: string }>();
   readonly #connection: LiveConnection;
-  readonly #newestUpdate: () => { update: number; display: number; generation: number };
+  readonly #aim: () => PictureAim;
   readonly #offs: (() => void)[] = [];
   readonly #renewal: ReturnType<typeof setInterval>;
   #channel: { channel: PairwiseChannel; holderKey: string } | undefined;
   #state: LeaseState = { name: 'closed', why: 'not opened yet' };
   #pauseTimer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(connection: LiveConnection, newestUpdate: () => { update: number; display: number; generation: number }) {
+  constructor(connection: LiveConnection, aim: () => PictureAim) {
     this.#connection = connection;
-    this.#newestUpdate = newestUpdate;
+    this.#aim = aim;
     this.#offs.push(
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'input') this.#handleSealed(bytes);
@@ -57,7 +64,7 @@ export class InputLease {
   /** False when it could not be sent: no lease, or the person at the desktop is busy with their own mouse. */
   act(act: InputAct): boolean {
     if (this.#state.name !== 'open') return false;
-    const { update, display, generation } = this.#newestUpdate();
+    const { update, display, generation } = this.#aim();
     const { lease, nextNumber } = this.#state;
     this.#state = { name: 'open', lease, nextNumber: nextNumber + 1 };
     this.#send({ type: 'input', lease, number: nextNumber, aimedAtUpdate: update, act }, display, generation);

@@ -13,9 +13,15 @@ import { bytesToHex } from '@noble/hashes/utils.js';
 import {
   AppError,
   decodeFrame,
+  decodeHandled,
   decodeLedgerRow,
+  encodeFrame,
+  encodeHandled,
+  frameKinds,
+  HandledCount,
   HEARTBEAT_MS,
   isErrorCode,
+  PacedLine,
   PROTOCOL_VERSION,
   readLedgerRow,
   ServerMessage,
@@ -30,7 +36,7 @@ import {
   type ParticipantKeys,
 } from '@porch/wire';
 import type { z } from 'zod';
-import type { PresenceRow } from '@porch/wire';
+import type { PresenceRow, ViewerRow } from '@porch/wire';
 import { Listeners } from './listeners.ts';
 
 /** What a browser's WebSocket and the `ws` package have in common. */
@@ -60,8 +66,10 @@ export interface LiveEvents {
   entry: LedgerEntry;
   asides: readonly AsideMessage[];
   presence: readonly z.infer<typeof PresenceRow>[];
-  viewers: readonly number[];
+  viewers: readonly ViewerRow[];
   frame: { frame: Frame; bytes: Uint8Array };
+  /** The line can take more picture. */
+  room: undefined;
   welcome: { participantId: string; seat: number };
   caughtUp: undefined;
   /** It is over for good, and why. */
@@ -109,11 +117,14 @@ export class LiveConnection {
   #headHash = ZERO_HASH;
   #ownerEpoch = 0;
   #clockOffsetMs = 0;
+  #line: PacedLine | undefined;
+  #handledCount: HandledCount | undefined;
+  #pictureTaker: ((bytes: Uint8Array) => void) | undefined;
   state: SessionState = newSession;
   entries: LedgerEntry[] = [];
   asides: AsideMessage[] = [];
   presence: readonly z.infer<typeof PresenceRow>[] = [];
-  viewers: readonly number[] = [];
+  viewers: readonly ViewerRow[] = [];
   participantId = '';
   sessionId = '';
   seat = 0;
@@ -178,9 +189,41 @@ export class LiveConnection {
 
   /** Binary messages are fresh or worthless: without a line they are dropped. */
   sendFrame(bytes: Uint8Array): boolean {
-    if (this.#status !== 'live' || !this.#socket) return false;
-    this.#socket.send(bytes);
+    if (this.#status !== 'live' || !this.#line) return false;
+    this.#line.send(bytes);
     return true;
+  }
+
+  /** Files go after everything else, and wait here for their turn. */
+  sendBulk(bytes: Uint8Array): boolean {
+    return this.#status === 'live' && this.#line !== undefined && this.#line.offerBulk(bytes);
+  }
+
+  /** Whether the line can take more picture now; `room` says when it can again. */
+  get hasRoom(): boolean {
+    if (this.#status !== 'live' || !this.#line) return false;
+    if (this.#line.hasRoom) return true;
+    this.#line.noteStarved();
+    return false;
+  }
+  /** How large the next message may be, so that nothing waits long behind it. */
+  get messageBytes(): number {
+    return this.#line?.messageBytes ?? 0;
+  }
+  get bytesPerSecond(): number {
+    return this.#line?.bytesPerSecond ?? 0;
+  }
+
+  /**
+   * Takes the screen and cursor messages from now on. Whoever takes them says `handled` once they are painted: that is
+   * what the sender measures the line by. Undefined gives them up again.
+   */
+  setPictureTaker(taker: ((bytes: Uint8Array) => void) | undefined): void {
+    this.#pictureTaker = taker;
+  }
+
+  handled(bytes: number): void {
+    this.#handledCount?.add(bytes);
   }
 
   close(): void {
@@ -230,9 +273,37 @@ export class LiveConnection {
       return;
     }
     if (this.#status === 'closed') return;
-    const socket = this.#options.openSocket(ticket.liveUrl);
+    let socket: SocketLike;
+    try {
+      socket = this.#options.openSocket(ticket.liveUrl);
+    } catch {
+      // A browser or a firewall may refuse at once; that is a line that is down, and tried again like one.
+      this.#retryLater();
+      return;
+    }
     socket.binaryType = 'arraybuffer';
     this.#socket = socket;
+    this.#handledCount?.close();
+    this.#handledCount = new HandledCount((total) => {
+      if (socket !== this.#socket || this.#status !== 'live') return;
+      socket.send(
+        encodeFrame({
+          channel: 'line',
+          kind: frameKinds.line.handled,
+          display: 0,
+          senderSeat: this.seat,
+          receiverSeat: 0,
+          epoch: 0,
+          displayGeneration: 0,
+          counter: 0n,
+          payload: encodeHandled(total),
+        }),
+      );
+    });
+    this.#line = new PacedLine({
+      send: (bytes) => socket.send(bytes),
+      onRoom: () => this.listeners.emit('room', undefined),
+    });
     this.#heardAtMs = Date.now();
     socket.onopen = () => {
       const { keys, computer } = this.#options;
@@ -295,13 +366,28 @@ export class LiveConnection {
     try {
       if (typeof data === 'string') this.#handleMessage(ServerMessage.parse(JSON.parse(data)));
       else {
-        const bytes = new Uint8Array(data as ArrayBuffer);
-        this.listeners.emit('frame', { frame: decodeFrame(bytes), bytes });
+        this.#handleBinary(new Uint8Array(data as ArrayBuffer));
       }
     } catch (error) {
       if (error instanceof LedgerForked) this.#fail(new AppError('OUT_OF_ORDER', { why: error.message }));
       else this.#socket?.close(errorCatalogue.MESSAGE_INVALID.closeCode, 'MESSAGE_INVALID');
     }
+  }
+
+  #handleBinary(bytes: Uint8Array): void {
+    const frame = decodeFrame(bytes);
+    if (frame.channel === 'line') {
+      const total = decodeHandled(frame.payload);
+      if (total !== undefined) this.#line?.handled(total);
+      return;
+    }
+    const isPicture = (frame.channel === 'screen' || frame.channel === 'cursor') && frame.senderSeat !== 0;
+    if (isPicture && this.#pictureTaker) {
+      this.#pictureTaker(bytes);
+      return;
+    }
+    this.handled(bytes.byteLength);
+    this.listeners.emit('frame', { frame, bytes });
   }
 
   #handleMessage(message: ServerMessage): void {
@@ -341,7 +427,7 @@ export class LiveConnection {
         this.listeners.emit('presence', this.presence);
         break;
       case 'viewers':
-        this.viewers = message.seats;
+        this.viewers = message.viewers;
         this.listeners.emit('viewers', this.viewers);
         break;
       case 'beat':

@@ -18,12 +18,14 @@ export type RefusalCode =
   | 'NOT_PRESENT'
   | 'NOT_THE_CONSENT_HOLDER'
   | 'NOT_THE_LEAD'
+  | 'NEEDS_DOORSTEP'
   | 'NO_CONSENT_HOLDER'
   | 'OUTCOME_LOGGED'
   | 'PERMISSION_NEEDS_OTHER'
   | 'SESSION_ENDED'
   | 'SESSION_NOT_ENDED'
   | 'SESSION_FULL'
+  | 'WORDS_NOT_COMPARED'
   | 'WRONG_ROLE';
 
 export interface Refusal {

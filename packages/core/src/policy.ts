@@ -8,6 +8,8 @@ export interface Policy {
   readonly grantLifetimeMs: number;
   readonly handoverAnswerMs: number;
   readonly maxFileBytes: number;
+  /** Whether the verification words must have been compared before mouse and keyboard are asked for. */
+  readonly controlNeedsComparedWords: boolean;
   readonly noticeVersion: string;
   readonly deskName: string;
   readonly deskPhone: string;
@@ -23,6 +25,7 @@ export const defaultPolicy: Policy = {
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,
   maxFileBytes: 256 * 1024 * 1024,
+  controlNeedsComparedWords: false,
   noticeVersion: '2026-11',
   deskName: 'The desk',
   deskPhone: '',

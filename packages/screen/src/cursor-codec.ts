@@ -1,4 +1,4 @@
-import { PictureError } from './update-codec.ts';
+import { PictureError } from './picture-error.ts';
 
 /*
  * The cursor is a small picture of its own, drawn by the viewer and never part of a tile.
@@ -44,18 +44,6 @@ export function decodePoint(payload: Uint8Array): { x: number; y: number } {
   if (payload.byteLength !== 4) throw new PictureError('a position is cut short');
   const view = new DataView(payload.buffer, payload.byteOffset, 4);
   return { x: view.getUint16(0), y: view.getUint16(2) };
-}
-
-/** Bytes painted, by a viewer; bytes taken over, by the relay. */
-export function encodeAck(bytes: number): Uint8Array {
-  const out = new Uint8Array(4);
-  new DataView(out.buffer).setUint32(0, bytes);
-  return out;
-}
-
-export function decodeAck(payload: Uint8Array): number {
-  if (payload.byteLength !== 4) throw new PictureError('an acknowledgement is cut short');
-  return new DataView(payload.buffer, payload.byteOffset, 4).getUint32(0);
 }
 
 /** Tile numbers the relay wants again; an empty list means every tile. */

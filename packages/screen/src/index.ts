@@ -1,7 +1,14 @@
+export * from './byte-io.ts';
 export * from './cursor-codec.ts';
 export * from './grid.ts';
-export * from './inflate.ts';
+export * from './plain-deflate.ts';
+export * from './photo-watch.ts';
+export * from './plane-watch.ts';
+export * from './picture-error.ts';
 export * from './relay-store.ts';
 export * from './tile-source.ts';
-export * from './update-codec.ts';
+export * from './unit-body.ts';
+export * from './unit-clear.ts';
+export * from './version-table.ts';
 export * from './viewer-picture.ts';
+export { Kernel, type KernelKind } from './kernel/kernel.ts';

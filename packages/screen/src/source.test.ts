@@ -4,22 +4,21 @@ import { expect, it } from 'vitest';
 import { runs } from '@porch/testkit/seeds';
 import {
   clip,
-  decodeAck,
-  decodeClearPart,
+  decodeClear,
   decodeCursorShape,
   decodePoint,
+  decodeVersionTable,
   decodeWanted,
-  encodeAck,
   encodeCursorShape,
   encodePoint,
   encodeWanted,
   gridFor,
   MAX_SIDE_PX,
-  MAX_TILES_PER_UPDATE,
   PictureError,
   tileAt,
   tileRect,
   TileSource,
+  type SourceUnit,
 } from './index.ts';
 
 const deflate = (bytes: Uint8Array) => deflateRawSync(bytes, { level: 1 });
@@ -48,41 +47,72 @@ it('covers every pixel of any display with exactly one tile', () => {
   expect(clip({ x: -5, y: -5, width: 5, height: 50 }, gridFor(10, 10))).toBeUndefined();
 });
 
-it('sends what changed and nothing else: the same pixels again are no news', () => {
-  const source = new TileSource(200, 200, deflate);
+const newSource = (width: number, height: number) => new TileSource(width, height, { deflate, now: () => 0 });
+const tilesOf = (unit: SourceUnit | undefined) => {
+  const clear = unit && decodeClear(unit.kind === 'whole' ? 'whole' : 'change', unit.clear, unit.number);
+  return (clear?.kind === 'whole' ? clear.tiles : (clear?.boxes ?? [])).map(({ tile }) => tile);
+};
+
+it('sends what changed and nothing else, as the smallest box: the same pixels again are no news', () => {
+  const source = newSource(200, 200);
   const whole = { x: 0, y: 0, width: 200, height: 200 };
   const pixels = new Uint32Array(200 * 200).fill(5);
   source.put(whole, pixels);
-  source.markKnown();
-  while (source.nextUpdate());
+  while (source.next(50_000));
   source.put(whole, pixels);
-  expect(source.nextUpdate()).toBeUndefined();
+  expect(source.next(50_000)).toBeUndefined();
   pixels[70 * 200 + 130] = 6;
   source.put(whole, pixels);
-  const update = source.nextUpdate();
-  expect(update && decodeClearPart(update.payload).tiles).toEqual([
-    { tile: tileAt(source.grid, 130, 70), version: update?.number },
-  ]);
+  const unit = source.next(50_000);
+  expect([unit?.kind, tilesOf(unit)]).toEqual(['change', [tileAt(source.grid, 130, 70)]]);
+  expect(unit?.body.length, 'one pixel costs a few bytes').toBeLessThan(16);
 });
 
-it('sends what is near the pointer first, and at most so many tiles at once', () => {
-  const source = new TileSource(64 * 8, 64 * 8, deflate);
-  source.markAllWanted();
-  const first = source.nextUpdate({ x: 500, y: 500 });
-  const tiles = first ? decodeClearPart(first.payload).tiles.map((t) => t.tile) : [];
-  expect([tiles.length, tiles[0]]).toEqual([MAX_TILES_PER_UPDATE, 63]);
-  expect(source.changedTiles).toBe(64 - MAX_TILES_PER_UPDATE);
+it('sends what is near the pointer first, and no more at once than was asked for', () => {
+  const source = newSource(64 * 8, 64 * 8);
+  source.put(
+    { x: 0, y: 0, width: 512, height: 512 },
+    Uint32Array.from({ length: 512 * 512 }, (_, i) => Math.imul(i, 2_654_435_761) >>> 8),
+  );
+  const unit = source.next(30_000, { x: 500, y: 500 });
+  const tiles = tilesOf(unit);
+  expect(tiles).toContain(63);
+  expect(tiles.length).toBeLessThanOrEqual(32);
+});
+
+it('scrolls with a move and a strip, and drags with a move, for a fraction of the bytes', () => {
+  const text = Uint32Array.from({ length: 640 * 900 }, (_, i) =>
+    Math.imul(i, 2_654_435_761) >>> 24 < 60 ? 0x202020 : 0xffffff,
+  );
+  const bytesOf = (source: TileSource) => {
+    let bytes = 0;
+    for (let unit = source.next(500_000); unit; unit = source.next(500_000))
+      bytes += unit.body.length + unit.clear.length;
+    return bytes;
+  };
+  const source = newSource(640, 640);
+  const whole = { x: 0, y: 0, width: 640, height: 640 };
+  source.put(whole, text.subarray(0, 640 * 640));
+  const first = bytesOf(source);
+  source.put(whole, text.subarray(640 * 11, 640 * 651));
+  expect(bytesOf(source)).toBeLessThan(first / 15);
+  const window = new Uint32Array(300 * 300);
+  for (let row = 0; row < 300; row++)
+    window.set(text.subarray(640 * (row + 100) + 7, 640 * (row + 100) + 307), row * 300);
+  source.put({ x: 33, y: 21, width: 300, height: 300 }, window);
+  bytesOf(source);
+  source.put({ x: 47, y: 30, width: 300, height: 300 }, window);
+  expect(bytesOf(source)).toBeLessThan(first / 4);
 });
 
 it('reads back cursors, points, acknowledgements and wishes, and nothing that is cut', () => {
   const shape = { width: 2, height: 1, hotX: 1, hotY: 0, rgba: new Uint8ClampedArray([1, 2, 3, 4, 5, 6, 7, 8]) };
   expect(decodeCursorShape(encodeCursorShape(shape))).toEqual(shape);
   expect(decodePoint(encodePoint(1919, 1079))).toEqual({ x: 1919, y: 1079 });
-  expect(decodeAck(encodeAck(400_000))).toBe(400_000);
   expect(decodeWanted(encodeWanted([1, 300, 65_535]))).toEqual([1, 300, 65_535]);
   fc.assert(
     fc.property(fc.uint8Array({ maxLength: 40 }), (bytes) => {
-      for (const read of [decodeCursorShape, decodePoint, decodeAck])
+      for (const read of [decodeCursorShape, decodePoint, decodeVersionTable])
         try {
           read(bytes);
         } catch (error) {

@@ -62,6 +62,8 @@ export default async function setup(project: TestProject): Promise<() => Promise
     args: [
       '--no-sandbox',
       '--disable-gpu',
+      // There is nobody to choose in a dialog: a page that captures gets its own tab.
+      '--auto-accept-this-tab-capture',
       '--disable-quic',
       '--no-first-run',
       '--disable-background-networking',

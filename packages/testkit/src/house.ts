@@ -34,6 +34,7 @@ export class House {
   readonly #env: NodeJS.ProcessEnv;
   readonly #ticketsPort: number;
   readonly #connections: LiveConnection[] = [];
+  readonly #sockets = new Map<LiveConnection, WebSocket>();
   readonly #closers: (() => Promise<void> | void)[] = [];
   #service: ChildProcess | undefined;
   #tickets: ChildProcess | undefined;
@@ -133,8 +134,8 @@ export class House {
   }
 
   /** A technician's live connection, ready. */
-  technician(rest: RestClient, sessionId: string): Promise<LiveConnection> {
-    return this.#live(() => rest.liveTicket(sessionId));
+  technician(rest: RestClient, sessionId: string, line?: (url: string) => string): Promise<LiveConnection> {
+    return this.#live(() => rest.liveTicket(sessionId), line);
   }
 
   /** A customer's page that has come in, with its cookie, ready. */
@@ -145,18 +146,21 @@ export class House {
   }
 
   /** A Doorstep's connection without a desktop: what it says is up to the test. */
-  async bareDoorstep(invitation: { code: string } | { link: string }): Promise<LiveConnection> {
+  async bareDoorstep(
+    invitation: { code: string } | { link: string },
+    line?: (url: string) => string,
+  ): Promise<LiveConnection> {
     const rest = new RestClient(fetchExchange(this.url));
     rest.token = (await rest.join({ ...invitation, as: 'doorstep' })).token;
-    return this.#live(() => rest.doorLive());
+    return this.#live(() => rest.doorLive(), line);
   }
 
   /** A session under way: technician and customer's page are in, the customer has accepted. */
-  async sessionUnderWay(name = 'Pim Aldersey', ticketRef?: string) {
+  async sessionUnderWay(name = 'Pim Aldersey', ticketRef?: string, line?: (url: string) => string) {
     const rest = await this.signedIn(name);
     const started = await rest.start(ticketRef ? { ticketRef } : {});
     const link = started.link.split('/').at(-1) ?? '';
-    const technician = await this.technician(rest, started.session.id);
+    const technician = await this.technician(rest, started.session.id, line);
     const customer = await this.customer({ link });
     await customer.live.command({
       type: 'introduceCustomer',
@@ -239,10 +243,22 @@ export class House {
     await this.processes.stop();
   }
 
-  async #live(ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> {
-    const connection = new LiveConnection({
+  /** Cuts a participant's line without a word; it comes back by itself. */
+  cut(connection: LiveConnection): void {
+    this.#sockets.get(connection)?.terminate();
+  }
+
+  async #live(
+    ticket: () => ReturnType<RestClient['liveTicket']>,
+    line?: (url: string) => string,
+  ): Promise<LiveConnection> {
+    const connection: LiveConnection = new LiveConnection({
       ticket,
-      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      openSocket: (url) => {
+        const socket = new WebSocket(line?.(url) ?? url);
+        this.#sockets.set(connection, socket);
+        return socket as unknown as SocketLike;
+      },
       keys: makeKeys(),
     });
     this.#connections.push(connection);

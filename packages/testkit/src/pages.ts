@@ -1,8 +1,8 @@
 import { emailOf, PASSWORD } from '@porch/demo';
-import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
+import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { inject } from 'vitest';
+import { expect, inject } from 'vitest';
 import type { House } from './house.ts';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -48,7 +48,7 @@ export class Pages {
 }
 
 /** What WCAG 2.2 AA finds wrong with a page as it stands now, one line each. */
-export async function accessibilityProblems(page: Page): Promise<string[]> {
+async function accessibilityProblems(page: Page): Promise<string[]> {
   await page.evaluate(axeSource);
   return page.evaluate(async () => {
     const { axe } = window as unknown as {
@@ -69,5 +69,30 @@ export async function accessibilityProblems(page: Page): Promise<string[]> {
 }
 
 /** Nothing sticks out to the right: a page that scrolls sideways is broken on a telephone. */
-export const sticksOut = (page: Page): Promise<boolean> =>
+const sticksOut = (page: Page): Promise<boolean> =>
   page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth + 1);
+
+/** A page as it should always be: nothing that axe finds, and nothing that sticks out. */
+export async function clean(page: Page, what: string): Promise<void> {
+  expect(await accessibilityProblems(page), `accessibility of ${what}`).toEqual([]);
+  expect(await sticksOut(page), `${what} sticks out`).toBe(false);
+}
+
+/** What a canvas shows, also one that belongs to a worker: words 0xRRGGBB. */
+export async function canvasPixels(canvas: Locator): Promise<{ width: number; height: number; pixels: Uint32Array }> {
+  const { width, height, text } = await canvas.evaluate((element) => {
+    const { width, height } = element as HTMLCanvasElement;
+    const copy = new OffscreenCanvas(width, height).getContext('2d', { alpha: false });
+    copy?.drawImage(element as HTMLCanvasElement, 0, 0);
+    const data = copy?.getImageData(0, 0, width, height).data ?? [];
+    let text = '';
+    for (let i = 0; i < data.length; i += 4)
+      text += String.fromCharCode(data[i] ?? 0, data[i + 1] ?? 0, data[i + 2] ?? 0);
+    return { width, height, text: btoa(text) };
+  });
+  const bytes = Buffer.from(text, 'base64');
+  return { width, height, pixels: Uint32Array.from({ length: width * height }, (_, i) => bytes.readUIntBE(i * 3, 3)) };
+}
+/** Whether two pictures are the same, pixel for pixel. */
+export const samePixels = (a: Uint32Array, b: Uint32Array): boolean =>
+  a.length === b.length && a.every((p, i) => p === b[i]);

@@ -26,14 +26,22 @@ export const errorCatalogue = {
   NOT_ALLOWED_BY_DESK: spec(403, 'The desk does not allow you to ask for this'),
   NOT_GRANTED: spec(403, 'The customer has not allowed this; ask for it first'),
   NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session'),
-  NOT_THE_CONSENT_HOLDER: spec(403, "Only Doorstep on the customer's computer can allow this"),
+  NOT_THE_CONSENT_HOLDER: spec(403, "Only the program that shows the customer's screen can allow this"),
   NOT_THE_LEAD: spec(403, 'Only the technician who leads the session can do this'),
+  NEEDS_DOORSTEP: spec(
+    409,
+    'The customer shows from a browser, which can only be looked at; ask them to open Doorstep',
+  ),
   NO_CONSENT_HOLDER: spec(409, "Doorstep is not running on the customer's computer yet"),
   OUTCOME_LOGGED: spec(409, 'The outcome of this session is logged already'),
   PERMISSION_NEEDS_OTHER: spec(409, 'This permission needs another one first: ask to see before asking to work'),
   SESSION_ENDED: spec(409, 'This session has ended'),
   SESSION_NOT_ENDED: spec(409, 'The session is still open; end it first'),
   SESSION_FULL: spec(409, 'The session has all the participants it can hold'),
+  WORDS_NOT_COMPARED: spec(
+    409,
+    'This desk works mouse and keyboard only after the four words were compared: ask to see, then ask to compare',
+  ),
   WRONG_ROLE: spec(403, 'Your side of the session cannot do this'),
   // What the edges refuse.
   CODE_MISTYPED: spec(422, 'One of the digits is wrong; look at the code once more'),

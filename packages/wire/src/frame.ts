@@ -1,7 +1,7 @@
 import { AppError } from './errors.ts';
 
 /*
- * Binary message, protocol version 1. Big-endian; the payload runs to the end of the message.
+ * Binary message, protocol version 2. Big-endian; the payload runs to the end of the message.
  *
  *   0         1         2         3         4               6               8
  *   | version | channel | kind    | display | sender seat   | receiver seat | …
@@ -9,22 +9,28 @@ import { AppError } from './errors.ts';
  *   | epoch             | display generation| counter (64 bit)              | payload …
  *
  * Receiver seat 0 means every viewer. The counter belongs to (sender start, epoch, channel, display, direction): it
- * numbers updates on the screen channel and is the nonce of sealed messages. The relay reads headers only.
+ * numbers messages on the screen channel and is the nonce of sealed ones. The relay reads headers and clear parts only.
  */
 export const FRAME_HEADER_BYTES = 24;
-export const FRAME_VERSION = 1;
+export const FRAME_VERSION = 2;
 export const EVERY_VIEWER = 0;
+/** The whole desktop as one display, whatever monitors it has. */
+export const ALL_MONITORS = 100;
+/** A thumbnail of display n is display n + 128: a picture of its own, small and seldom. */
+export const THUMBNAIL_FROM = 128;
 
-export const channels = { screen: 1, cursor: 2, input: 3, file: 4 } as const;
+export const channels = { screen: 1, cursor: 2, input: 3, file: 4, look: 5, line: 6 } as const;
 export type Channel = keyof typeof channels;
 const channelNames = new Map<number, Channel>(Object.entries(channels).map(([name, n]) => [n, name as Channel]));
 
 /** What a message is, within its channel. The registry is in docs/protocol.md; an unknown kind is refused. */
 export const frameKinds = {
-  screen: { update: 1, paintedAck: 2, want: 3 },
+  screen: { change: 1, whole: 2, photo: 3, checkpoint: 4, want: 5, holds: 6 },
   cursor: { shape: 1, position: 2 },
   input: { sealed: 1 },
   file: { sealed: 1 },
+  look: { sealed: 1 },
+  line: { handled: 1 },
 } as const satisfies Record<Channel, Record<string, number>>;
 
 /** What a participant may send in one message; the socket is closed at a larger one. */
@@ -67,14 +73,17 @@ export function encodeFrame(frame: Frame): Uint8Array {
   return bytes;
 }
 
+const knownKinds = new Map(
+  Object.entries(frameKinds).map(([channel, kinds]) => [channel as Channel, new Set<number>(Object.values(kinds))]),
+);
+
 /** The payload is a view on `bytes`, not a copy: keep it only as long as the message. Throws MESSAGE_INVALID. */
 export function decodeFrame(bytes: Uint8Array): Frame {
   if (bytes.byteLength < FRAME_HEADER_BYTES || bytes[0] !== FRAME_VERSION) throw new AppError('MESSAGE_INVALID');
   const view = new DataView(bytes.buffer, bytes.byteOffset, FRAME_HEADER_BYTES);
   const channel = channelNames.get(view.getUint8(1));
   const kind = view.getUint8(2);
-  if (!channel || !(Object.values(frameKinds[channel]) as number[]).includes(kind))
-    throw new AppError('MESSAGE_INVALID');
+  if (!channel || !knownKinds.get(channel)?.has(kind)) throw new AppError('MESSAGE_INVALID');
   return {
     channel,
     kind,
@@ -84,6 +93,7 @@ export function decodeFrame(bytes: Uint8Array): Frame {
     epoch: view.getUint32(8),
     displayGeneration: view.getUint32(12),
     counter: view.getBigUint64(16),
-    payload: bytes.subarray(FRAME_HEADER_BYTES),
+    // Not `subarray`: of Node's own buffers it makes another such buffer, which costs as much as all the rest here.
+    payload: new Uint8Array(bytes.buffer, bytes.byteOffset + FRAME_HEADER_BYTES, bytes.byteLength - FRAME_HEADER_BYTES),
   };
 }

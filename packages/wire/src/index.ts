@@ -7,3 +7,7 @@ export * from './trust/grant.ts';
 export * from './trust/keys.ts';
 export * from './trust/pairwise.ts';
 export * from './trust/sealed-messages.ts';
+export * from './line/paced-line.ts';
+export * from './trust/checkpoint.ts';
+export * from './trust/content.ts';
+export * from './trust/words.ts';

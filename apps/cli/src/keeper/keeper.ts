@@ -1,12 +1,22 @@
-import { FileTransfers, InputLease, LiveConnection, RestClient, type SocketLike, type LeaseState } from '@porch/client';
+import {
+  FileTransfers,
+  InputLease,
+  LiveConnection,
+  LocalPicture,
+  OLD_MS,
+  RestClient,
+  TechnicianLook,
+  type LeaseState,
+  type SocketLike,
+} from '@porch/client';
 import { isEffective, isOver, permissionCatalogue, standingOf, tellLedger, type Permission } from '@porch/core';
-import { encodeAck, inflateInPlainCode, ViewerPicture } from '@porch/screen';
-import { AppError, encodeFrame, frameKinds, makeKeys } from '@porch/wire';
+import { AppError, makeKeys } from '@porch/wire';
 import { createWriteStream } from 'node:fs';
 import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
 import { createServer, type Socket } from 'node:net';
 import { basename, join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { inflateRawSync } from 'node:zlib';
 import { PNG } from 'pngjs';
 import { WebSocket } from 'ws';
 import { nodeExchange } from '../http-exchange.ts';
@@ -26,42 +36,28 @@ type Tell = (value: unknown) => void;
  */
 export class Keeper {
   readonly #connection: LiveConnection;
-  readonly #picture = new ViewerPicture(inflateInPlainCode);
+  readonly #look: TechnicianLook;
+  readonly #picture: LocalPicture;
   readonly #lease: InputLease;
   readonly #files: FileTransfers;
-  #rgba = new Uint8ClampedArray(0);
   #step = '';
   #painted = new Set<() => void>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
-    this.#lease = new InputLease(connection, () => ({
-      update: this.#picture.newestUpdate,
-      display: 0,
-      generation: Math.max(0, this.#picture.generation),
-    }));
+    this.#look = new TechnicianLook(connection);
+    this.#picture = new LocalPicture(connection, 0, { inflate, decodePhoto });
+    this.#look.open(this.#picture);
+    for (const name of ['painted', 'checked'] as const)
+      this.#picture.listeners.on(name, () => this.#painted.forEach((look) => look()));
+    this.#lease = new InputLease(connection, () => this.#picture.aim);
     this.#files = new FileTransfers(connection);
-    connection.on('frame', ({ frame, bytes }) => {
-      if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.update) return;
-      this.#paint(frame.payload, frame.displayGeneration);
-      connection.sendFrame(
-        encodeFrame({
-          ...frame,
-          kind: frameKinds.screen.paintedAck,
-          senderSeat: connection.seat,
-          receiverSeat: 0,
-          counter: 0n,
-          payload: encodeAck(bytes.byteLength),
-        }),
-      );
-    });
-    connection.on('caughtUp', () => connection.watch(0, true));
     connection.on('presence', (rows) => {
       this.#step = rows.find((row) => row.step)?.step ?? '';
     });
     connection.on('entry', () => {
       keepHead(connection.sessionId, connection.head);
-      if (!this.#may('view-screen')) this.#picture.forget();
+      if (!this.#may('view-screen')) this.#look.forget();
     });
   }
 
@@ -118,6 +114,7 @@ export class Keeper {
 
   close(): void {
     this.#lease.close();
+    this.#look.close();
     this.#files.close();
     this.#connection.close();
   }
@@ -131,6 +128,8 @@ export class Keeper {
 
   #status() {
     const { state, participantId, presence, status, entries } = this.#connection;
+    const holder = state.holderId ? state.participants[state.holderId] : undefined;
+    const isHolderThere = presence.some((p) => p.participantId === holder?.id && p.isConnected);
     return {
       sessionId: this.#connection.sessionId,
       line: status,
@@ -139,8 +138,9 @@ export class Keeper {
       purpose: state.purpose,
       customerName: state.customerName,
       step: this.#step,
-      isDoorstepThere:
-        state.holderId !== undefined && presence.some((p) => p.participantId === state.holderId && p.isConnected),
+      isDoorstepThere: isHolderThere && holder?.role === 'doorstep',
+      /** The customer's page can show something: it can be looked at only. */
+      isBrowserThere: isHolderThere && holder?.role === 'customer-page',
       isLead: state.leadId === participantId,
       permissions: Object.keys(permissionCatalogue).map((permission) => ({
         permission,
@@ -148,9 +148,9 @@ export class Keeper {
       })),
       files: Object.values(state.files),
       handover: state.handover,
-      picture: this.#picture.grid
-        ? { width: this.#picture.grid.width, height: this.#picture.grid.height, isComplete: this.#picture.isComplete }
-        : undefined,
+      picture: this.#pictureNow,
+      words: this.#look.words,
+      areWordsCompared: state.comparedWords[participantId],
       entries: entries.length,
     };
   }
@@ -197,27 +197,22 @@ export class Keeper {
     if (stateName() !== 'open') throw new AppError('NOT_GRANTED');
   }
 
-  #paint(payload: Uint8Array, generation: number): void {
-    const { tiles, isNewSize } = this.#picture.take(payload, generation);
-    const grid = this.#picture.grid;
-    if (!grid) return;
-    if (isNewSize) this.#rgba = new Uint8ClampedArray(grid.width * grid.height * 4);
-    for (const { rect, rgba } of tiles)
-      for (let row = 0; row < rect.height; row++)
-        this.#rgba.set(
-          rgba.subarray(row * rect.width * 4, (row + 1) * rect.width * 4),
-          ((rect.y + row) * grid.width + rect.x) * 4,
-        );
-    this.#painted.forEach((look) => look());
+  get #pictureNow() {
+    const { grid, isComplete } = this.#picture.viewer.picture;
+    const { ageMs } = this.#picture.standing;
+    return grid && { width: grid.width, height: grid.height, isComplete, ageMs };
   }
 
   async #savePicture(file: string, waitMs: number) {
     if (!this.#may('view-screen')) throw new AppError('NOT_GRANTED');
-    const isComplete = await this.#until(() => this.#picture.isComplete, waitMs);
-    const grid = this.#picture.grid;
-    if (!grid || !isComplete) throw new AppError('NOT_PRESENT');
+    // Complete, and vouched for by the source just now: a frozen picture is not saved as if it were today's.
+    const isFresh = () =>
+      (this.#picture.standing.ageMs ?? Infinity) < OLD_MS && this.#picture.viewer.picture.isComplete;
+    const isGood = await this.#until(isFresh, waitMs);
+    const { grid, rgba } = this.#picture.viewer.picture;
+    if (!grid || !isGood) throw new AppError('NOT_PRESENT');
     const png = new PNG({ width: grid.width, height: grid.height });
-    png.data = Buffer.from(this.#rgba);
+    png.data = Buffer.from(rgba);
     await writeFile(file, PNG.sync.write(png));
     return { file, width: grid.width, height: grid.height };
   }
@@ -330,6 +325,14 @@ export class Keeper {
       if (this.#connection.state.phase.name === 'logged') finish();
     });
   }
+}
+
+const inflate = (bytes: Uint8Array, sizeBytes: number) => inflateRawSync(bytes, { maxOutputLength: sizeBytes });
+
+async function decodePhoto(jpeg: Uint8Array) {
+  const { decode } = await import('jpeg-js');
+  const { width, height, data } = decode(jpeg, { useTArray: true, maxMemoryUsageInMB: 64, maxResolutionInMP: 70 });
+  return { width, height, rgba: data };
 }
 
 /** Doorstep said no to a file, in its own words. */

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { useRouter } from 'vue-router';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import { useDesk } from '../desk.ts';
+import OpenSession from './OpenSession.vue';
 
 const { rest, me, sessions } = useDesk();
 const router = useRouter();
-const phases = {
-  prepared: 'waits for the customer',
-  joining: 'at the door',
-  live: 'under way',
-  ended: 'ended',
-  logged: 'logged',
-};
+const route = useRoute();
+const hasPictures = ref(false);
+/** Small pictures are of sessions that are not on the stage already. */
+const canHavePictures = computed(() =>
+  sessions.list.value.some((s) => (s.state.value, s.may('view-screen')) && route.path !== `/session/${s.id}`),
+);
 
 async function signOut(): Promise<void> {
   sessions.closeAll();
@@ -35,11 +36,20 @@ async function signOut(): Promise<void> {
     </header>
     <div class="place"><RouterView :key="$route.fullPath" /></div>
     <footer v-if="sessions.list.value.length" class="open" aria-label="Open sessions">
-      <RouterLink v-for="s in sessions.list.value" :key="s.id" :to="`/session/${s.id}`">
-        {{ s.state.value.customerName ?? 'Nobody yet' }} ·
-        {{ s.failed.value ? 'not yours any longer' : phases[s.state.value.phase.name] }}
-        <b v-if="s.unread.value" class="tabular">{{ s.unread.value }} new</b>
-      </RouterLink>
+      <OpenSession
+        v-for="s in sessions.list.value"
+        :key="s.id"
+        :session="s"
+        :has-picture="hasPictures && route.path !== `/session/${s.id}`"
+      />
+      <NButton
+        v-if="canHavePictures"
+        size="tiny"
+        :aria-pressed="hasPictures"
+        data-test="small-pictures"
+        @click="hasPictures = !hasPictures"
+        >{{ hasPictures ? 'Hide the pictures' : 'Show the pictures' }}</NButton
+      >
     </footer>
   </div>
 </template>
@@ -91,24 +101,11 @@ async function signOut(): Promise<void> {
 }
 .open {
   display: flex;
+  align-items: end;
   gap: 0.5rem;
   padding: 0.35rem 0.8rem;
   background: var(--card);
   border-top: 1px solid var(--line);
   overflow-x: auto;
-}
-.open a {
-  padding: 0.15rem 0.7rem;
-  border: 1px solid var(--quiet);
-  border-radius: 8px 8px 0 0;
-  color: inherit;
-  text-decoration: none;
-  white-space: nowrap;
-}
-.open a.router-link-exact-active {
-  border: 2px solid var(--accent);
-}
-.open b {
-  color: var(--amber);
 }
 </style>

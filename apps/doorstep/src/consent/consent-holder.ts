@@ -9,23 +9,27 @@ import {
   type Permission,
   type SessionCommand,
 } from '@porch/core';
-import type { LiveConnection } from '@porch/client';
+import { GRANT_MS, type LiveConnection } from '@porch/client';
 import { AppError } from '@porch/wire';
 import type { Logger } from 'pino';
 import type { Desktop } from '../desktop/desktop.ts';
 import type { FactJournal } from './fact-journal.ts';
-import type { GrantBook } from './grant-book.ts';
+import type { GrantBook } from '@porch/client';
 import { acceptQuestion, callQuestion, questionForAsk } from './questions.ts';
-
-/** A grant ends with the session, and by itself after this long. */
-const GRANT_MS = 8 * 60 * 60 * 1000;
 
 export interface HolderParts {
   readonly connection: LiveConnection;
   readonly desktop: Desktop;
   readonly grants: GrantBook;
   readonly journal: FactJournal;
-  readonly desk: { deskName: string; deskPhone: string; noticeVersion: string };
+  readonly desk: {
+    deskName: string;
+    deskPhone: string;
+    noticeVersion: string;
+    controlNeedsComparedWords: boolean;
+  };
+  /** Whether the person here said that this technician reads the same words. */
+  areWordsCompared(participantId: string): boolean;
   readonly personName: string;
   readonly log: Logger;
   /** Something that was allowed may not be allowed any longer, or the other way round. */
@@ -150,13 +154,7 @@ export class ConsentHolder {
   #follow(): void {
     const { connection, grants } = this.#parts;
     const { state } = connection;
-    if (isOver(state)) grants.dropAll();
-    for (const participant of Object.values(state.participants)) {
-      if (participant.role !== 'technician') continue;
-      if (participant.isGone) grants.dropKey(participant.signKey);
-      for (const [permission, standing] of Object.entries(state.standings[participant.id] ?? {}))
-        if (standing.name === 'takenBack') grants.drop(permission as Permission, participant.signKey);
-    }
+    grants.follow(state);
     for (const [askId, prompt] of this.#prompts) if (!state.asks[askId]) prompt.abort();
     if (connection.status === 'live' && state.holderId === connection.participantId && !this.#isStopped)
       for (const ask of Object.values(state.asks)) if (!this.#prompts.has(ask.id)) this.#queueAsk(ask);
@@ -170,6 +168,12 @@ export class ConsentHolder {
       .then(async () => {
         const { connection, desk } = this.#parts;
         if (abort.signal.aborted || !connection.state.asks[ask.id]) return;
+        const isControl = ask.permissions.includes('control-input');
+        if (isControl && desk.controlNeedsComparedWords && !this.#parts.areWordsCompared(ask.participantId)) {
+          // The service should not even have passed it on.
+          this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+          return;
+        }
         const lapse = setTimeout(() => abort.abort(), Math.max(0, ask.expiresAtMs - connection.serviceNowMs));
         try {
           const answer = await this.#ask(questionForAsk(connection.state, ask, desk.deskName), abort.signal);

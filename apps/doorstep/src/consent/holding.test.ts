@@ -7,7 +7,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { layoutPrompt } from '../x11/prompt-layout.ts';
 import { wrapText, escapeXml } from '../x11/svg-text.ts';
 import { FactJournal } from './fact-journal.ts';
-import { GrantBook } from './grant-book.ts';
+import { GrantBook } from '@porch/client';
 import { acceptQuestion, bannerWords, callQuestion, questionForAsk, questionForFile } from './questions.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
@@ -144,13 +144,17 @@ describe('the words on the screen', () => {
       (...keys: string[]) =>
       (permission: string, key: string) =>
         keys.includes(`${permission} ${key}`);
-    expect(bannerWords(state, false, may())).toBeUndefined();
-    expect(bannerWords(state, false, may('view-screen p'))).toEqual({ who: 'Pim Aldersey', what: 'sees your screen' });
-    expect(bannerWords(state, true, may('view-screen p', 'control-input p'))?.what).toMatch(
+    const isSame = (participantId: string) => participantId === 'p';
+    expect(bannerWords(state, false, may(), isSame)).toBeUndefined();
+    expect(bannerWords(state, false, may('view-screen p'), isSame)).toEqual({
+      who: 'Pim Aldersey',
+      what: 'sees your screen',
+    });
+    expect(bannerWords(state, true, may('view-screen p', 'control-input p'), isSame)?.what).toMatch(
       /is using mouse and keyboard/,
     );
-    expect(bannerWords(state, false, may('view-screen p', 'view-screen r'))?.who).toBe(
-      'Pim Aldersey and Rune Takahashi',
+    expect(bannerWords(state, false, may('view-screen p', 'view-screen r'), isSame)?.who).toBe(
+      'Pim Aldersey and Rune Takahashi (words not compared)',
     );
   });
   it('keep both answers the same size and inside the window, whatever the text', () => {

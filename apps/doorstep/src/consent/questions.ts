@@ -60,22 +60,36 @@ export const acceptQuestion = (state: SessionState, deskName: string): Question 
   no: 'Do not begin',
 });
 
+export const compareQuestion = (technicianName: string, words: readonly string[]): Question => ({
+  title: `Does ${firstName(technicianName)} say the same words?`,
+  lines: [
+    words.join(' · '),
+    `Ask ${firstName(technicianName)} to read their words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session.`,
+  ],
+  yes: 'The same words',
+  no: 'Other words',
+});
+
 /** What the banner says just now; undefined when nobody may do anything. */
 export function bannerWords(
   state: SessionState,
   isControlled: boolean,
   may: (permission: 'view-screen' | 'control-input', signKey: string) => boolean,
+  areWordsCompared: (participantId: string) => boolean,
+  isWallpaperHidden = false,
 ): BannerWords | undefined {
   const lookers = Object.values(state.participants).filter(
     (p) => p.role === 'technician' && !p.isGone && may('view-screen', p.signKey),
   );
   if (!lookers.length) return undefined;
   const workers = lookers.filter((p) => may('control-input', p.signKey));
-  const who = list(lookers.map((p) => p.name ?? 'A technician'));
+  const who = list(
+    lookers.map((p) => `${p.name ?? 'A technician'}${areWordsCompared(p.id) ? '' : ' (words not compared)'}`),
+  );
   const what = workers.length
     ? isControlled
       ? 'sees your screen and is using mouse and keyboard'
       : 'sees your screen and may use mouse and keyboard'
     : 'sees your screen';
-  return { who, what };
+  return { who, what: isWallpaperHidden ? `${what}; your wallpaper is hidden meanwhile` : what };
 }

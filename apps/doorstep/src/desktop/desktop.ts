@@ -1,4 +1,4 @@
-import type { CursorShape, Rect } from '@porch/screen';
+import type { ScreenSource } from '@porch/client';
 
 /** One thing asked of the person at the desktop. Both answers are the same size, and neither is chosen beforehand. */
 export interface Question {
@@ -13,20 +13,11 @@ export interface BannerWords {
   readonly what: string;
 }
 
-export interface ScreenWatcher {
-  /** Fresh pixels of some rectangles, 32-bit words 0xXXRRGGBB; all of the display in the first call. */
-  onPixels(pieces: readonly { rect: Rect; pixels: Uint32Array }[], isWhole: boolean): void;
-  onSize(width: number, height: number): void;
-  onCursorShape(shape: CursorShape): void;
-  onCursorPosition(x: number, y: number): void;
-}
-
 /** What Doorstep needs of a desktop. Adapters: real X11; others say what they cannot do. */
-export interface Desktop {
+export interface Desktop extends ScreenSource {
   readonly name: string;
-  size(): { width: number; height: number };
-  /** Watches the screen until the returned function is called. Changes are gathered while `mayGrab` says no. */
-  watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean): Promise<() => void>;
+  /** Never shows windows of programs with such a title, from now on; answers how many were found. */
+  hideTitled(words: string): Promise<number>;
   movePointer(x: number, y: number): void;
   button(button: 'left' | 'middle' | 'right', isDown: boolean): void;
   wheel(stepsX: number, stepsY: number): void;

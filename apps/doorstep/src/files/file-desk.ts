@@ -2,7 +2,7 @@ import { FileTransfers, type LiveConnection } from '@porch/client';
 import { AppError } from '@porch/wire';
 import type { Logger } from 'pino';
 import type { ConsentHolder } from '../consent/consent-holder.ts';
-import type { GrantBook } from '../consent/grant-book.ts';
+import type { GrantBook } from '@porch/client';
 import { questionForFile } from '../consent/questions.ts';
 import { fileSink, fileToSend, pathWithin } from './disk-files.ts';
 

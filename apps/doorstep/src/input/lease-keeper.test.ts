@@ -12,7 +12,7 @@ import {
 import { pino } from 'pino';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { ConsentHolder } from '../consent/consent-holder.ts';
-import { GrantBook } from '../consent/grant-book.ts';
+import { GrantBook } from '@porch/client';
 import type { Desktop } from '../desktop/desktop.ts';
 import { LeaseKeeper, LOCAL_PAUSE_MS } from './lease-keeper.ts';
 
@@ -78,8 +78,11 @@ function setUp() {
     grants,
     holder: holder as unknown as ConsentHolder,
     log: pino({ level: 'silent' }),
-    replacedAtMs: () => world.replacedAtMs,
-    displayGeneration: () => world.generation,
+    aim: () => ({
+      generation: world.generation,
+      monitor: { x: 0, y: 0, width: 100, height: 100 },
+      replacedAtMs: () => world.replacedAtMs,
+    }),
     onChanged: () => undefined,
   });
   const send = (message: InputMessage, generation = 1, channel = technician) => {

@@ -1,11 +1,12 @@
 import type { LiveConnection } from '@porch/client';
 import { LEASE_SILENCE_MS, unlessUnreadable } from '@porch/client';
 import type { Participant } from '@porch/core';
+import type { Rect } from '@porch/screen';
 import { decodeInputMessage, encodeSealedJson, PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { ConsentHolder } from '../consent/consent-holder.ts';
-import type { GrantBook } from '../consent/grant-book.ts';
+import type { GrantBook } from '@porch/client';
 import type { Desktop } from '../desktop/desktop.ts';
 
 /** The person at the desktop always wins: after their own input the technician's waits this long. */
@@ -33,9 +34,13 @@ export interface LeaseParts {
   readonly grants: GrantBook;
   readonly holder: ConsentHolder;
   readonly log: Logger;
-  /** When the picture of `update` was replaced by a newer one, by this computer's clock; undefined while it is the newest. */
-  replacedAtMs(update: number): number | undefined;
-  displayGeneration(): number;
+  /**
+   * A display that is shared: where it lies, its generation, and when the picture of an update was replaced by a newer
+   * one, by this computer's clock (undefined while it is the newest).
+   */
+  aim(
+    display: number,
+  ): { generation: number; monitor: Rect; replacedAtMs(update: number): number | undefined } | undefined;
   onChanged(): void;
 }
 
@@ -147,7 +152,7 @@ export class LeaseKeeper {
     else if (this.#lease && 'lease' in message && message.lease === this.#lease.id && this.#lease.seat === seat) {
       this.#lease.heardAtMs = Date.now();
       if (message.type === 'closeLease') this.end('the technician let go');
-      else if (message.type === 'input') this.#takeInput(this.#lease, message, frame.displayGeneration);
+      else if (message.type === 'input') this.#takeInput(this.#lease, message, frame.display, frame.displayGeneration);
     }
   }
 
@@ -171,7 +176,12 @@ export class LeaseKeeper {
     this.#parts.onChanged();
   }
 
-  #takeInput(lease: Lease, message: Extract<InputMessage, { type: 'input' }>, generation: number): void {
+  #takeInput(
+    lease: Lease,
+    message: Extract<InputMessage, { type: 'input' }>,
+    display: number,
+    generation: number,
+  ): void {
     if (message.number !== lease.lastNumber + 1) {
       this.end('messages are missing');
       return;
@@ -180,18 +190,21 @@ export class LeaseKeeper {
     const { act } = message;
     // Letting go is never dropped: what is down must come up, whatever else is true.
     if ('isDown' in act && !act.isDown) {
-      this.#enqueue(lease, act);
+      const monitor = this.#parts.aim(display)?.monitor;
+      this.#enqueue(lease, 'x' in act && monitor ? within(act, monitor) : act);
       return;
     }
     const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
     const nowMs = Date.now();
     if (this.#parts.holder.isPromptOpen) return drop('a question is open on their screen');
     if (nowMs < this.#pausedUntilMs) return this.#tellPaused(lease.seat);
-    if (generation !== this.#parts.displayGeneration()) return drop('the screen has another size now');
-    const replacedAtMs = this.#parts.replacedAtMs(message.aimedAtUpdate);
+    const aim = this.#parts.aim(display);
+    if (!aim) return drop('that screen is not shown any longer');
+    if (generation !== aim.generation) return drop('the screen has another size now');
+    const replacedAtMs = aim.replacedAtMs(message.aimedAtUpdate);
     if (replacedAtMs !== undefined && nowMs - replacedAtMs > STALE_PICTURE_MS) return drop('your picture was too old');
     if (lease.waiting >= MAX_WAITING_ACTS) return drop('more input waits than can be done');
-    this.#enqueue(lease, act);
+    this.#enqueue(lease, 'x' in act ? within(act, aim.monitor) : act);
   }
 
   #enqueue(lease: Lease, act: InputAct): void {
@@ -209,9 +222,7 @@ export class LeaseKeeper {
     const isRelease = 'isDown' in act && !act.isDown;
     const isHeldBack = holder.isPromptOpen || Date.now() < this.#pausedUntilMs;
     if (isHeldBack && !isRelease) return;
-    const size = desktop.size();
-    if ('x' in act && !isHeldBack)
-      desktop.movePointer(Math.min(act.x, size.width - 1), Math.min(act.y, size.height - 1));
+    if ('x' in act && !isHeldBack) desktop.movePointer(act.x, act.y);
     switch (act.act) {
       case 'move':
         break;
@@ -252,4 +263,11 @@ export class LeaseKeeper {
       this.#tellPaused(this.#lease.seat);
     }
   }
+}
+
+/** From pixels of a display to pixels of the desktop, never beside it. */
+function within<A extends { x: number; y: number }>(act: A, monitor: Rect): A {
+  const x = monitor.x + Math.min(act.x, monitor.width - 1);
+  const y = monitor.y + Math.min(act.y, monitor.height - 1);
+  return { ...act, x, y };
 }

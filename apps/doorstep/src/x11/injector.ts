@@ -40,6 +40,8 @@ export class Injector {
   #spares: number[] = [];
   #perKeycode = 2;
   #loans: Loan[] = [];
+  #restX = 0;
+  #restY = 0;
   #isMapStale = true;
   #ownChanges = 0;
   #work: Promise<void> = Promise.resolve();
@@ -73,16 +75,21 @@ export class Injector {
     if (isDown || this.#buttonsDown.has(number)) this.#button(number, isDown);
   }
 
-  /** X has a button for each direction of the wheel, and one press for each step. */
+  /** X has a button for each direction of the wheel, and one press for each step; parts of a step are kept. */
   wheel(stepsX: number, stepsY: number): void {
+    this.#restX += stepsX;
+    this.#restY += stepsY;
+    const [wholeX, wholeY] = [Math.trunc(this.#restX), Math.trunc(this.#restY)];
+    this.#restX -= wholeX;
+    this.#restY -= wholeY;
     const turn = (steps: number, [less, more]: [number, number]) => {
       for (let i = 0; i < Math.abs(steps); i++) {
         this.#button(steps < 0 ? less : more, true);
         this.#button(steps < 0 ? less : more, false);
       }
     };
-    turn(stepsY, [4, 5]);
-    turn(stepsX, [6, 7]);
+    turn(wholeY, [4, 5]);
+    turn(wholeX, [6, 7]);
   }
 
   key(key: string, isDown: boolean): Promise<void> {

@@ -1,11 +1,15 @@
 import type { CursorShape, Rect } from '@porch/screen';
-import x11, { type ShmSegment, type XEvent } from 'x11';
-import type { ScreenWatcher } from '../desktop/desktop.ts';
+import type { ShmSegment, XEvent } from 'x11';
+import type { ScreenWatcher } from '@porch/client';
+import { ROOT_EVENTS, type HiddenWindows } from './hidden-windows.ts';
+import { followMonitors } from './monitors.ts';
 import type { XConnection, XExtensions } from './x-connection.ts';
 
-/** Grabs are at least this far apart: as fast as eyes need, and no faster. */
-const GRAB_MS = 25;
-const POINTER_MS = 16;
+/** Grabs are at least this far apart: as fast as screens are drawn, and no faster. */
+const GRAB_MS = 12;
+const POINTER_MS = 12;
+/** While nobody may grab, it is looked at again this often. */
+const WAIT_MS = 8;
 /** With more pieces than this, one grab of what bounds them all is cheaper. */
 const MAX_PIECES = 48;
 const DAMAGE_NON_EMPTY = 3;
@@ -21,7 +25,9 @@ export async function watchScreen(
   extensions: XExtensions,
   watcher: ScreenWatcher,
   mayGrab: () => boolean,
-): Promise<() => void> {
+  leastGapMs: () => number,
+  hidden: HiddenWindows,
+): Promise<{ stop: () => void; captureAll: () => void }> {
   const { damage, fixes, shm, xinput } = extensions;
   const { client, root } = x;
   let size = await x.size();
@@ -33,20 +39,26 @@ export async function watchScreen(
   let isWholeDue = true;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let pointerTimer: ReturnType<typeof setTimeout> | undefined;
-  let grabbedAtMs = 0;
+  let grabbedAtMs = -Infinity;
 
   function openSegment(): Promise<ShmSegment> {
     return x.ask<ShmSegment>((cb) => shm.createSegment(size.width * size.height * 4, cb));
   }
-  const grabSoon = () => {
+  const grabSoon = (leastMs = 0) => {
     if (isStopped || timer) return;
+    const waitMs = Math.max(leastMs, grabbedAtMs + Math.max(GRAB_MS, leastGapMs()) - performance.now());
+    // Nothing was grabbed for long: a key was pressed, and somebody waits to see it.
+    if (waitMs <= 0 && !isBusy && mayGrab()) {
+      void grab().catch(ignoreOnceGone);
+      return;
+    }
     timer = setTimeout(
       () => {
         timer = undefined;
-        if (!mayGrab()) grabSoon();
+        if (isBusy || !mayGrab()) grabSoon(WAIT_MS);
         else void grab().catch(ignoreOnceGone);
       },
-      Math.max(1, grabbedAtMs + GRAB_MS - Date.now()),
+      Math.max(1, waitMs),
     );
   };
   const ignoreOnceGone = (error: unknown) => {
@@ -59,13 +71,8 @@ export async function watchScreen(
   };
   async function grab(): Promise<void> {
     if (isStopped) return;
-    if (isBusy) {
-      // The server says only once that something changed: forget that now, and the picture would stand still.
-      grabSoon();
-      return;
-    }
     isBusy = true;
-    grabbedAtMs = Date.now();
+    grabbedAtMs = performance.now();
     try {
       damage.Subtract(damageId, 0, region);
       const changed = (await x.ask<{ rectangles: Rect[] }>((cb) => fixes.FetchRegion(region, cb))).rectangles;
@@ -77,16 +84,32 @@ export async function watchScreen(
         rects.map(async (rect) => {
           const at = offset;
           offset += rect.width * rect.height * 4;
-          await x.ask((cb) =>
-            segment.getImage(root, rect.x, rect.y, rect.width, rect.height, ALL_PLANES, Z_PIXMAP, at, cb),
+          let covered: readonly Rect[] = [];
+          await x.ask<unknown>((cb) =>
+            segment.getImage(
+              root,
+              rect.x,
+              rect.y,
+              rect.width,
+              rect.height,
+              ALL_PLANES,
+              Z_PIXMAP,
+              at,
+              (error, result) => {
+                // Now, and not later: this is how windows lay when these pixels were taken.
+                covered = hidden.rects;
+                return cb(error, result);
+              },
+            ),
           );
           return {
             rect,
+            covered,
             pixels: new Uint32Array(segment.buffer.buffer, segment.buffer.byteOffset + at, rect.width * rect.height),
           };
         }),
       );
-      if (!isStopped && pieces.length) watcher.onPixels(pieces, isWhole);
+      if (!isStopped && pieces.length) watcher.onPixels(pieces);
     } finally {
       isBusy = false;
     }
@@ -128,13 +151,17 @@ export async function watchScreen(
     size = { width, height };
     segment = await openSegment();
     isWholeDue = true;
-    watcher.onSize(width, height);
     grabSoon();
   }
+  const captureAll = () => {
+    isWholeDue = true;
+    grabSoon();
+  };
   const listener = (event: XEvent) => {
-    if (event.name === 'DamageNotify') grabSoon();
-    else if (event.name === 'CursorNotify') void tellCursor().catch(ignoreOnceGone);
-    else if (event.name === 'ConfigureNotify' && (event.wid === root || event.window === root))
+    if (event.name === 'DamageNotify') {
+      if (event['damage'] === damageId) grabSoon();
+    } else if (event.name === 'CursorNotify') void tellCursor().catch(ignoreOnceGone);
+    else if (event.name === 'ConfigureNotify' && event['wid1'] === root)
       void takeSize(event.width ?? size.width, event.height ?? size.height).catch(ignoreOnceGone);
     else if (event.name === 'XIRawMotion')
       pointerTimer ??= setTimeout(() => {
@@ -142,18 +169,24 @@ export async function watchScreen(
         void tellPointer().catch(ignoreOnceGone);
       }, POINTER_MS);
   };
+  hidden.onUncovered = captureAll;
   client.on('event', listener);
-  client.ChangeWindowAttributes(root, { eventMask: x11.eventMask['StructureNotify'] ?? 0 });
+  client.ChangeWindowAttributes(root, { eventMask: ROOT_EVENTS });
   damage.Create(damageId, root, DAMAGE_NON_EMPTY);
   fixes.CreateRegion(region, []);
   fixes.SelectCursorInput(root, 1);
   xinput.XISelectEvents(root, [{ deviceId: 1, mask: rawMask(extensions) }]);
-  watcher.onSize(size.width, size.height);
+  const stopMonitors = await followMonitors(x, extensions, (monitors) => {
+    if (isStopped) return;
+    watcher.onMonitors(monitors);
+    captureAll();
+  });
   await tellCursor();
   await tellPointer();
   grabSoon();
-  return () => {
+  const stop = () => {
     isStopped = true;
+    stopMonitors();
     clearTimeout(timer);
     clearTimeout(pointerTimer);
     client.removeListener('event', listener);
@@ -161,6 +194,7 @@ export async function watchScreen(
     damage.Destroy(damageId);
     fixes.DestroyRegion(region);
   };
+  return { stop, captureAll };
 }
 
 /** Raw events of every device: where the pointer goes, and whether a person moved it. One mask for both listeners. */

@@ -1,4 +1,13 @@
-import x11, { type Damage, type Fixes, type Shape, type Shm, type XClient, type XInput, type XTest } from 'x11';
+import x11, {
+  type Damage,
+  type Fixes,
+  type Randr,
+  type Shape,
+  type Shm,
+  type XClient,
+  type XInput,
+  type XTest,
+} from 'x11';
 
 /** A call that gets no answer within this belongs to a server that is gone: its callbacks never fire. */
 const ANSWER_MS = 5_000;
@@ -19,6 +28,8 @@ export class XConnection {
   private constructor(client: XClient, root: number) {
     this.client = client;
     this.root = root;
+    // One listener for each thing that follows the server's events; they end with the connection.
+    client.setMaxListeners(50);
     const end = () => this.#end(new DisplayGone('the X server has closed the connection'));
     client.on('end', end);
     client.stream.on('close', end);
@@ -39,6 +50,8 @@ export class XConnection {
     });
     const [screen] = answer.screen;
     if (!screen) throw new DisplayGone(`the X server ${display} has no screen`);
+    // The library keeps what it learned of atoms for all servers together; each server numbers its own.
+    answer.client.atoms = { ...answer.client.atoms };
     return new XConnection(answer.client, screen.root);
   }
 
@@ -66,7 +79,7 @@ export class XConnection {
     });
   }
 
-  extension<T>(name: 'shm' | 'damage' | 'fixes' | 'xtest' | 'xinput' | 'shape'): Promise<T> {
+  extension<T>(name: 'shm' | 'damage' | 'fixes' | 'xtest' | 'xinput' | 'shape' | 'randr'): Promise<T> {
     return this.ask<unknown>((cb) => this.client.require(name, cb)) as Promise<T>;
   }
 
@@ -102,6 +115,7 @@ export interface XExtensions {
   readonly xtest: XTest;
   readonly xinput: XInput;
   readonly shape: Shape;
+  readonly randr: Randr;
 }
 
 /** All that Doorstep needs of an X server; says which one is missing. */
@@ -115,6 +129,8 @@ export async function loadExtensions(x: XConnection): Promise<XExtensions> {
   };
   const xinput = await load<XInput>('xinput');
   await x.ask((cb) => xinput.XIQueryVersion(2, 2, cb));
+  const randr = await load<Randr>('randr');
+  await x.ask((cb) => randr.QueryVersion(1, 5, cb));
   return {
     shm: await load<Shm>('shm'),
     damage: await load<Damage>('damage'),
@@ -122,5 +138,6 @@ export async function loadExtensions(x: XConnection): Promise<XExtensions> {
     xtest: await load<XTest>('xtest'),
     xinput,
     shape: await load<Shape>('shape'),
+    randr,
   };
 }

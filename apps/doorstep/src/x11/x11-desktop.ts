@@ -1,4 +1,7 @@
-import type { BannerWords, Desktop, Question, ScreenWatcher } from '../desktop/desktop.ts';
+import type { ScreenWatcher } from '@porch/client';
+import type { BannerWords, Desktop, Question } from '../desktop/desktop.ts';
+import { Backdrop } from './backdrop.ts';
+import { HiddenWindows } from './hidden-windows.ts';
 import { Injector, type DownReporter } from './injector.ts';
 import { rawMask, watchScreen } from './screen-watch.ts';
 import { askOnScreen, Banner, syntheticDevices } from './windows.ts';
@@ -17,7 +20,10 @@ export class X11Desktop implements Desktop {
   readonly #banner: Banner;
   readonly #localListeners = new Set<() => void>();
   readonly #stopListeners = new Set<() => void>();
+  readonly #backdrop: Backdrop;
+  readonly #hidden: HiddenWindows;
   #size: { width: number; height: number };
+  #captureAll: () => void = () => undefined;
 
   private constructor(
     name: string,
@@ -31,6 +37,8 @@ export class X11Desktop implements Desktop {
     this.#extensions = extensions;
     this.#injector = injector;
     this.#size = size;
+    this.#hidden = new HiddenWindows(x, extensions);
+    this.#backdrop = new Backdrop(x, extensions.shape);
     this.#banner = new Banner(x, extensions.shape, () => this.#stopListeners.forEach((listener) => listener()));
   }
 
@@ -45,12 +53,43 @@ export class X11Desktop implements Desktop {
 
   size = () => this.#size;
 
-  watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean): Promise<() => void> {
-    const onSize = (width: number, height: number) => {
-      this.#size = { width, height };
-      watcher.onSize(width, height);
+  async watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean, leastGapMs: () => number): Promise<() => void> {
+    const onMonitors: ScreenWatcher['onMonitors'] = (monitors) => {
+      this.#size = {
+        width: Math.max(...monitors.map(({ rect }) => rect.x + rect.width)),
+        height: Math.max(...monitors.map(({ rect }) => rect.y + rect.height)),
+      };
+      watcher.onMonitors(monitors);
     };
-    return watchScreen(this.#x, this.#extensions, { ...watcher, onSize }, mayGrab);
+    const watch = await watchScreen(
+      this.#x,
+      this.#extensions,
+      { ...watcher, onMonitors },
+      mayGrab,
+      leastGapMs,
+      this.#hidden,
+    );
+    this.#captureAll = watch.captureAll;
+    return () => {
+      this.#captureAll = () => undefined;
+      watch.stop();
+    };
+  }
+
+  captureAll(): void {
+    this.#captureAll();
+  }
+
+  hideTitled(words: string): Promise<number> {
+    return this.#hidden.hideTitled(words);
+  }
+
+  get isWallpaperHidden(): boolean {
+    return this.#backdrop.isShown;
+  }
+
+  hideWallpaper(isHidden: boolean): Promise<void> {
+    return isHidden ? this.#backdrop.show() : this.#backdrop.hide();
   }
 
   movePointer(x: number, y: number): void {

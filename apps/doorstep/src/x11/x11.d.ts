@@ -23,6 +23,7 @@ declare module 'x11' {
     on(name: 'event', listener: (event: XEvent) => void): void;
     on(name: 'error', listener: (error: Error) => void): void;
     on(name: 'end', listener: () => void): void;
+    setMaxListeners(count: number): void;
     removeListener(name: string, listener: (...args: never[]) => void): void;
     AllocID(): number;
     require(name: string, callback: Reply<unknown>): void;
@@ -48,6 +49,7 @@ declare module 'x11' {
     ChangeWindowAttributes(id: number, values: Record<string, number>): void;
     ChangeProperty(mode: number, window: number, property: number, type: number, format: number, data: Buffer): void;
     DeleteProperty(window: number, property: number): void;
+    atoms: Readonly<Record<string, number>>;
     GetProperty(
       remove: number,
       window: number,
@@ -93,6 +95,13 @@ declare module 'x11' {
     sync(): Promise<void>;
     terminate(): void;
     seq_num: number;
+    replies: Record<number, [(reply: Buffer) => unknown, Reply<never>]>;
+    GetAtomName(atom: number, callback: Reply<string>): void;
+    ConfigureWindow(id: number, values: Record<string, number>): void;
+    GetWindowAttributes(
+      id: number,
+      callback: Reply<{ mapState: number; overrideRedirect: number; klass: number }>,
+    ): void;
     pack_stream: { put(data: Buffer): void; submit(hasReply?: boolean): void };
   }
   export interface XScreen {
@@ -105,6 +114,7 @@ declare module 'x11' {
     client: XClient;
     screen: XScreen[];
     min_keycode: number;
+    resource_mask: number;
     max_keycode: number;
   }
   export interface ShmSegment {
@@ -154,6 +164,12 @@ declare module 'x11' {
     XIQueryVersion(major: number, minor: number, callback: Reply<unknown>): void;
     XIQueryDevice(device: number, callback: Reply<{ deviceId: number; name: string }[]>): void;
     XISelectEvents(window: number, masks: { deviceId: number; mask: number }[]): void;
+  }
+  export interface Randr {
+    majorOpcode: number;
+    firstEvent: number;
+    SelectInput(window: number, mask: number): void;
+    QueryVersion(major: number, minor: number, callback: Reply<unknown>): void;
   }
   export interface Shape {
     Op: Record<string, number>;

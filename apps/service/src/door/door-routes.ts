@@ -171,6 +171,7 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     customerAddress: state.customerAddress ?? '',
     phase: state.phase.name,
     noticeVersion: policy.noticeVersion,
+    controlNeedsComparedWords: policy.controlNeedsComparedWords,
   };
 }
 

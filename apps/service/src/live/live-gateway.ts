@@ -187,7 +187,8 @@ export class LiveGateway {
     });
     const participant = sameStart(session.state, hello);
     if (!participant) throw new AppError('NOT_PRESENT');
-    const peer = new Peer(socket, participant);
+    const onRoom = (from: Peer) => this.#rooms.get(session.id)?.handleRoom(from);
+    const peer: Peer = new Peer(socket, participant, onRoom);
     peer.send({
       type: 'welcome',
       version: PROTOCOL_VERSION,

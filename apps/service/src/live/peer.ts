@@ -1,4 +1,17 @@
-import { AppError, errorCatalogue, type ErrorCode, type ServerMessage } from '@porch/wire';
+import type { VersionTable } from '@porch/screen';
+import {
+  AppError,
+  decodeHandled,
+  encodeFrame,
+  encodeHandled,
+  errorCatalogue,
+  frameKinds,
+  HandledCount,
+  PacedLine,
+  type ErrorCode,
+  type Frame,
+  type ServerMessage,
+} from '@porch/wire';
 import type { WebSocket } from 'ws';
 import { TokenBucket } from './token-bucket.ts';
 
@@ -12,6 +25,20 @@ const MAX_UNSENT_BYTES = 4 * 1024 * 1024;
 /** Control messages must arrive in order; a participant that cannot even take those is cut and resumes. */
 const MAX_UNSENT_CONTROL_BYTES = 16 * 1024 * 1024;
 
+function handledFrame(seat: number, total: number): Uint8Array {
+  return encodeFrame({
+    channel: 'line',
+    kind: frameKinds.line.handled,
+    display: 0,
+    senderSeat: 0,
+    receiverSeat: seat,
+    epoch: 0,
+    displayGeneration: 0,
+    counter: 0n,
+    payload: encodeHandled(total),
+  });
+}
+
 /** One participant's socket, once they have said who they are. */
 export class Peer {
   readonly socket: WebSocket;
@@ -24,11 +51,25 @@ export class Peer {
   sentSeq = 0;
   sentAsideSeq = 0;
   watched = new Set<number>();
+  /** What they said they hold of each display when they came back. */
+  readonly held = new Map<number, VersionTable>();
+  readonly #line: PacedLine;
+  readonly #handled: HandledCount;
   /** Back after their place was given up: they may still deliver what they had decided, and nothing else. */
   readonly isLate: boolean;
 
-  constructor(socket: WebSocket, participant: { id: string; seat: number; role: Peer['role']; isGone: boolean }) {
+  /** `onRoom`: their line can take more picture. */
+  constructor(
+    socket: WebSocket,
+    participant: { id: string; seat: number; role: Peer['role']; isGone: boolean },
+    onRoom: (peer: Peer) => void,
+  ) {
     this.socket = socket;
+    this.#line = new PacedLine({ send: (bytes) => socket.send(bytes), onRoom: () => onRoom(this) });
+    this.#handled = new HandledCount((total) => {
+      if (socket.readyState === socket.OPEN) socket.send(handledFrame(participant.seat, total));
+    });
+    socket.once('close', () => this.#handled.close());
     this.participantId = participant.id;
     this.seat = participant.seat;
     this.role = participant.role;
@@ -48,8 +89,32 @@ export class Peer {
   /** False when it was dropped, because the line does not carry more just now. */
   sendFrame(bytes: Uint8Array): boolean {
     if (this.socket.readyState !== this.socket.OPEN || this.socket.bufferedAmount > MAX_UNSENT_BYTES) return false;
-    this.socket.send(bytes);
+    this.#line.send(bytes);
     return true;
+  }
+
+  /** Files go after everything else. False when too much waits already. */
+  sendBulk(bytes: Uint8Array): boolean {
+    return this.socket.readyState === this.socket.OPEN && this.#line.offerBulk(bytes);
+  }
+
+  /** Whether their line can take more picture now. */
+  get hasRoom(): boolean {
+    if (this.#line.hasRoom) return true;
+    this.#line.noteStarved();
+    return false;
+  }
+
+  /** Counts what came in, and says that it was taken over; true when it was such a word itself. */
+  takeLine(frame: Frame, sizeBytes: number): boolean {
+    if (frame.channel === 'line') {
+      const total = decodeHandled(frame.payload);
+      if (total === undefined) throw new AppError('MESSAGE_INVALID');
+      this.#line.handled(total);
+      return true;
+    }
+    this.#handled.add(sizeBytes);
+    return false;
   }
 
   close(code: ErrorCode): void {

@@ -11,7 +11,7 @@ import {
 import type { FastifyBaseLogger } from 'fastify';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import type { Peer } from './peer.ts';
-import { PictureRelay } from './picture-relay.ts';
+import { PictureRelay, rowsOf } from './picture-relay.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
@@ -29,7 +29,8 @@ export class Room {
   readonly #relay = new PictureRelay();
   #session: OpenSession;
   #lapse: ReturnType<typeof setTimeout> | undefined;
-  #viewerSeats = '';
+  #viewerKey = '';
+  #toldSource: Peer | undefined;
   #isClosed = false;
   readonly #graceMs: number;
   readonly #onChanged: () => void;
@@ -67,7 +68,7 @@ export class Room {
     if (this.#peers.get(peer.participantId) !== peer) return;
     this.#peers.delete(peer.participantId);
     this.#steps.delete(peer.participantId);
-    if (peer.role === 'doorstep') this.#relay.forgetAll();
+    if (this.#session.state.holderId === peer.participantId) this.#relay.sourceLost();
     const participant = this.#session.state.participants[peer.participantId];
     if (participant && !participant.isGone && !isOver(this.#session.state)) this.#startGrace(peer.participantId);
     this.#tellPresence();
@@ -134,12 +135,17 @@ export class Room {
   handleFrame(peer: Peer, bytes: Uint8Array): void {
     const frame = decodeFrame(bytes);
     if (frame.senderSeat !== peer.seat) throw new AppError('MESSAGE_INVALID');
+    if (peer.takeLine(frame, bytes.byteLength)) return;
     if (frame.channel === 'screen' || frame.channel === 'cursor') {
-      if (peer.role === 'doorstep') {
-        if (this.#session.state.holderId === peer.participantId) this.#relay.takeFromSource(frame, bytes, peer);
-      } else if (peer.role === 'technician') this.#relay.takeFromViewer(frame, peer);
-      else throw new AppError('MESSAGE_INVALID');
+      if (peer.role === 'technician') this.#relay.takeFromViewer(frame, peer);
+      // What a page still had on its way when Doorstep came is nobody's any longer.
+      else if (this.#session.state.holderId === peer.participantId) this.#relay.takeFromSource(frame, bytes);
     } else this.#passSealed(frame, bytes, peer);
+  }
+
+  /** A participant's line can take more picture. */
+  handleRoom(peer: Peer): void {
+    if (peer.role === 'technician') this.#relay.pump(peer);
   }
 
   close(): void {
@@ -171,8 +177,11 @@ export class Room {
     if (frame.channel === 'input') {
       const customerSide = from.role === 'technician' ? to : from;
       if (customerSide.role !== 'doorstep' || (from.role === 'technician' && !may('control-input'))) return;
+    } else if (frame.channel === 'look') {
+      if (!may('view-screen')) return;
     } else if (!may('give-files') && !may('fetch-files')) return;
-    to.sendFrame(bytes);
+    if (frame.channel === 'file') to.sendBulk(bytes.slice());
+    else to.sendFrame(bytes);
   }
 
   #catchUp(peer: Peer): void {
@@ -204,17 +213,21 @@ export class Room {
   #updateViewers(): void {
     const { state } = this.#session;
     const nowMs = Date.now();
-    const viewers = [...this.#peers.values()].filter(
-      (p) =>
-        p.role === 'technician' &&
-        p.watched.size > 0 &&
-        isEffective(standingOf(state, p.participantId, 'view-screen'), nowMs),
-    );
+    const viewers = [...this.#peers.values()]
+      .filter(
+        (p) =>
+          p.role === 'technician' &&
+          p.watched.size > 0 &&
+          isEffective(standingOf(state, p.participantId, 'view-screen'), nowMs),
+      )
+      .map((peer) => ({ peer, displays: [...peer.watched].sort((a, b) => a - b) }));
     const source = state.holderId ? this.#peers.get(state.holderId) : undefined;
-    const seats = viewers.map((v) => v.seat).sort((a, b) => a - b);
-    const key = `${source?.seat}:${seats.join()}`;
-    if (source && key !== this.#viewerSeats) source.send({ type: 'viewers', seats });
-    this.#viewerSeats = key;
+    const rows = rowsOf(viewers);
+    const key = JSON.stringify(rows);
+    if (source && (key !== this.#viewerKey || source !== this.#toldSource))
+      source.send({ type: 'viewers', viewers: rows });
+    this.#viewerKey = key;
+    this.#toldSource = source;
     this.#relay.setViewers(viewers, source);
   }
 

@@ -77,6 +77,10 @@ const tellers: Teller = {
     e.answer === 'i-called'
       ? `${personName(s, e.by)} called us themselves`
       : `${personName(s, e.by)} was called by somebody`,
+  ownPictureOffered: (e, s, to) =>
+    to === 'customer'
+      ? 'You can show something from this page'
+      : `${personName(s, e.by)} can show something from their browser`,
   customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (notice ${e.noticeVersion})`,
   permissionsAsked: (e, s, to) =>
     `${personName(s, e.participantId)} asked to ${to === 'customer' ? '' : 'be allowed: '}${permissionList(e.permissions, to)}`,
@@ -95,6 +99,8 @@ const tellers: Teller = {
   controlStopped: (e, s) =>
     `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key')})`,
   screenLost: (e) => `The screen is gone: ${e.why}`,
+  wordsCompared: (e, s) =>
+    `${personName(s, e.by)} compared the words with ${personName(s, e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
   chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
   fileOffered: (e, s) =>
     `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,

@@ -7,18 +7,21 @@ export const permissionCatalogue = {
     customerLabel: 'see your screen',
     needs: undefined,
     isSensitive: false,
+    worksInBrowser: true,
   },
   'control-input': {
     label: 'Work mouse and keyboard',
     customerLabel: 'use your mouse and keyboard',
     needs: 'view-screen',
     isSensitive: false,
+    worksInBrowser: false,
   },
   'give-files': {
     label: 'Give files',
     customerLabel: 'give you files',
     needs: undefined,
     isSensitive: false,
+    worksInBrowser: false,
   },
   'fetch-files': {
     label: 'Fetch files',
@@ -26,10 +29,18 @@ export const permissionCatalogue = {
     needs: undefined,
     // A fetched file leaves the computer for good, so it is always asked alone.
     isSensitive: true,
+    worksInBrowser: false,
   },
 } as const satisfies Record<
   string,
-  { label: string; customerLabel: string; needs: string | undefined; isSensitive: boolean }
+  {
+    label: string;
+    customerLabel: string;
+    needs: string | undefined;
+    isSensitive: boolean;
+    /** Whether the customer's page can hold it, or only Doorstep. */
+    worksInBrowser: boolean;
+  }
 >;
 
 export const Permission = z.enum(['view-screen', 'control-input', 'give-files', 'fetch-files']);

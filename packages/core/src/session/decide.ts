@@ -44,6 +44,10 @@ type Decider<T extends SessionCommand['type']> = (
 const isCustomer = (me: Participant) => isCustomerRole(me.role);
 const isTechnician = (me: Participant) => me.role === 'technician';
 
+/** A page can show, and nothing else: it cannot keep anybody from pressing keys, since it presses none. */
+const canHold = (holder: Participant, permission: Permission) =>
+  holder.role === 'doorstep' || permissionCatalogue[permission].worksInBrowser;
+
 /** The signed grant and the ask have to say the same, for the key the technician really has. */
 function grantEvents(
   s: SessionState,
@@ -68,6 +72,7 @@ function grantEvents(
       grant.technicianAgreeKey === technician.agreeKey &&
       grant.number > lastNumber &&
       grant.endsAtMs > x.nowMs &&
+      canHold(me, grant.permission) &&
       grant.endsAtMs <= neededUntilMs(s, ask.participantId, grant.permission, events);
     if (!fits) return refuse('GRANT_INVALID');
     lastNumber = grant.number;
@@ -137,8 +142,12 @@ function askEvents(
   const isTakingOver = s.handover?.stage === 'accepted' && s.handover.toTechnicianId === me.technicianId;
   if (s.leadId !== me.id && !isTakingOver) return refuse('NOT_THE_LEAD');
   if (s.phase.name !== 'live') return refuse('ACCEPTANCE_MISSING');
-  if (!s.holderId) return refuse('NO_CONSENT_HOLDER');
+  const holder = s.holderId ? s.participants[s.holderId] : undefined;
+  if (!holder) return refuse('NO_CONSENT_HOLDER');
   const wanted = [...new Set(c.permissions)];
+  if (!wanted.every((permission) => canHold(holder, permission))) return refuse('NEEDS_DOORSTEP');
+  if (wanted.includes('control-input') && x.policy.controlNeedsComparedWords && !s.comparedWords[me.id])
+    return refuse('WORDS_NOT_COMPARED');
   for (const permission of wanted) {
     const rules = permissionCatalogue[permission];
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
@@ -222,6 +231,12 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     if (s.hasAccepted) return [];
     return [{ type: 'customerAccepted', by: me.id, noticeVersion: c.noticeVersion }];
   },
+  offerOwnPicture: (s, _c, me) => {
+    if (me.role !== 'customer-page') return refuse('WRONG_ROLE');
+    if (isOver(s)) return refuse('SESSION_ENDED');
+    // Doorstep, once there, can do all that a page can.
+    return s.holderId ? [] : [{ type: 'ownPictureOffered', by: me.id }];
+  },
   askPermissions: askEvents,
   takeBackAsk: (s, c, me) => {
     const ask = s.asks[c.askId];
@@ -275,6 +290,10 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
   loseScreen: (_s, c, me) => {
     if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
     return [{ type: 'screenLost', by: me.id, why: c.why, ...factOf(c) }];
+  },
+  compareWords: (_s, c, me) => {
+    if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
+    return [{ type: 'wordsCompared', by: me.id, participantId: c.participantId, isSame: c.isSame, ...factOf(c) }];
   },
   sendChat: (s, c, me) => {
     if (s.phase.name === 'logged') return refuse('SESSION_ENDED');

@@ -35,6 +35,15 @@ function takeBackAll(s: SessionState, participantIds: readonly string[], atMs: n
   return next;
 }
 
+/** Takes back what is allowed, and leaves what is only asked. */
+function takeBackHeld(s: SessionState, atMs: number): SessionState {
+  let next = s;
+  for (const [id, standings] of Object.entries(s.standings))
+    for (const [permission, standing] of Object.entries(standings))
+      if (standing.name === 'allowed') next = takeBack(next, id, permission as Permission, atMs);
+  return next;
+}
+
 function withFile(s: SessionState, fileId: string, stage: FileTransfer['stage']): SessionState {
   const file = s.files[fileId];
   return file ? { ...s, files: { ...s.files, [fileId]: { ...file, stage } } } : s;
@@ -80,7 +89,7 @@ const evolvers: Evolver = {
   codeIssued: (s) => s,
   codeWithdrawn: (s) => s,
   invitationIssued: (s) => s,
-  participantJoined: (s, e) => {
+  participantJoined: (s, e, atMs) => {
     const participant: Participant = {
       id: e.participantId,
       seat: e.seat,
@@ -92,8 +101,10 @@ const evolvers: Evolver = {
       name: e.personal?.name,
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
+    // What the page held was for its own picture only; what is still asked, Doorstep asks now.
+    const before = e.role === 'doorstep' && s.holderId !== undefined ? takeBackHeld(s, atMs) : s;
     return {
-      ...s,
+      ...before,
       participants: { ...s.participants, [e.participantId]: participant },
       leadId: isLead ? e.participantId : s.leadId,
       holderId: e.role === 'doorstep' ? e.participantId : s.holderId,
@@ -110,6 +121,7 @@ const evolvers: Evolver = {
     customerAddress: e.personal?.address,
   }),
   callAnswered: (s, e) => ({ ...s, callAnswer: e.answer }),
+  ownPictureOffered: (s, e) => ({ ...s, holderId: e.by }),
   customerAccepted: (s, _e, atMs) => ({
     ...s,
     hasAccepted: true,
@@ -229,6 +241,7 @@ const evolvers: Evolver = {
   },
   outcomeLogged: (s, e) =>
     s.phase.name === 'ended' ? { ...s, phase: { ...s.phase, name: 'logged', outcome: e.outcome } } : s,
+  wordsCompared: (s, e) => ({ ...s, comparedWords: { ...s.comparedWords, [e.participantId]: e.isSame } }),
   factNoted: (s) => s,
   personErased: (s) => s,
 };

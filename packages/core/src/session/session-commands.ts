@@ -18,6 +18,8 @@ export const SessionCommand = z.discriminatedUnion('type', [
     address: z.string().trim().max(200),
   }),
   z.strictObject({ type: z.literal('answerCall'), answer: CallAnswer }),
+  /** The page can show something itself, as long as Doorstep is not there. */
+  z.strictObject({ type: z.literal('offerOwnPicture') }),
   z.strictObject({ type: z.literal('acceptSession'), noticeVersion: z.string().max(20) }),
   z.strictObject({ type: z.literal('askPermissions'), askId: id, permissions: z.array(Permission).min(1).max(4) }),
   z.strictObject({ type: z.literal('takeBackAsk'), askId: id }),
@@ -41,6 +43,8 @@ export const SessionCommand = z.discriminatedUnion('type', [
     fact,
   }),
   z.strictObject({ type: z.literal('loseScreen'), why, fact }),
+  /** The person at the desktop compared the verification words with what the technician read to them. */
+  z.strictObject({ type: z.literal('compareWords'), participantId: id, isSame: z.boolean(), fact }),
   z.strictObject({
     type: z.literal('sendChat'),
     messageId: id,

@@ -70,6 +70,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
     personal: z.strictObject({ name: z.string(), address: z.string() }).optional(),
   }),
   event('callAnswered', { answer: CallAnswer }),
+  /** The page, and no program on the computer, shows a picture and holds the consent to it. */
+  event('ownPictureOffered', {}),
   event('customerAccepted', { noticeVersion: z.string().max(20) }),
   event('permissionsAsked', {
     askId: id,
@@ -102,6 +104,7 @@ export const SessionEvent = z.discriminatedUnion('type', [
     fact: z.int().optional(),
   }),
   event('screenLost', { why: z.string().max(60), fact: z.int().optional() }),
+  event('wordsCompared', { participantId: id, isSame: z.boolean(), fact: z.int().optional() }),
   event('chatSent', { messageId: id, personal: z.strictObject({ text: z.string().max(4000) }).optional() }),
   event('fileOffered', {
     fileId: id,

@@ -80,6 +80,8 @@ export interface SessionState {
   readonly isTryAsked: boolean;
   readonly tryAnswer: 'works' | 'does-not' | 'cannot-tell' | undefined;
   readonly controllerId: string | undefined;
+  /** By technician's participant: whether the words were the same. Absent: not compared. */
+  readonly comparedWords: Readonly<Record<string, boolean>>;
 }
 
 export const newSession: SessionState = {
@@ -106,6 +108,7 @@ export const newSession: SessionState = {
   isTryAsked: false,
   tryAnswer: undefined,
   controllerId: undefined,
+  comparedWords: {},
 };
 
 export const isOver = (state: SessionState): boolean => state.phase.name === 'ended' || state.phase.name === 'logged';

@@ -87,12 +87,12 @@ class Played {
     this.apply(decision);
     return 'ok';
   }
-  /** Doorstep's own signature on what the open ask asks, unless `by` is somebody else. */
-  grant(askId: string, by: Who = 'doorstep', change: Partial<GrantStatement> = {}): string {
+  /** A holder's own signature on what the open ask asks, unless `by` is somebody else. */
+  grant(askId: string, by: Who = 'doorstep', change: Partial<GrantStatement> = {}, from: Who = 'doorstep'): string {
     const ask = this.state.asks[askId];
     const technician = ask && this.state.participants[ask.participantId];
     if (!ask || !technician)
-      return this.send('doorstep', { type: 'grantAsk', askId, grants: [{ statement: '{}', signature: 'none' }] });
+      return this.send(from, { type: 'grantAsk', askId, grants: [{ statement: '{}', signature: 'none' }] });
     const inOrder = allPermissions.filter((one) => ask.permissions.includes(one));
     const grants = inOrder.map((permission, i) =>
       sign(by, {
@@ -105,18 +105,18 @@ class Played {
         ...change,
       }),
     );
-    return this.send('doorstep', { type: 'grantAsk', askId, grants });
+    return this.send(from, { type: 'grantAsk', askId, grants });
   }
 }
 
-function underWay(): Played {
+function underWay(hasDoorstep = true): Played {
   const p = new Played();
   p.join('pim');
   p.join('page');
   p.send('page', { type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
   p.send('page', { type: 'answerCall', answer: 'i-called' });
   p.send('page', { type: 'acceptSession', noticeVersion: '1' });
-  p.join('doorstep');
+  if (hasDoorstep) p.join('doorstep');
   return p;
 }
 const effective = (state: SessionState, who: Who, permission: Permission, nowMs: number) =>
@@ -147,6 +147,14 @@ const step = fc.oneof(
       do: fc.constant('grant' as const),
       n: fc.nat(1),
       by: fc.constantFrom<Who>('doorstep', 'doorstep', 'page', 'pim'),
+      from: fc.constantFrom<Who>('doorstep', 'doorstep', 'page'),
+    }),
+  },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      do: fc.constant('offerOwn' as const),
+      who: fc.constantFrom<Who>('page', 'page', 'doorstep', 'pim'),
     }),
   },
   {
@@ -193,7 +201,9 @@ function take(p: Played, s: Step): void {
     case 'ask':
       return void p.send(s.who, { type: 'askPermissions', askId: ask, permissions: s.permissions });
     case 'grant':
-      return void p.grant(ask, s.by);
+      return void p.grant(ask, s.by, {}, s.from);
+    case 'offerOwn':
+      return void p.send(s.who, { type: 'offerOwnPicture' });
     case 'refuse':
       return void p.send(s.who, { type: 'refuseAsk', askId: ask });
     case 'withdraw':
@@ -237,8 +247,8 @@ describe('whatever happens, in whatever order', () => {
 
   it('a permission is effective only by a grant that the consent holder signed, and never after its end', () => {
     fc.assert(
-      fc.property(schedule, (steps) => {
-        const p = underWay();
+      fc.property(schedule, fc.boolean(), (steps, hasDoorstep) => {
+        const p = underWay(hasDoorstep);
         for (const s of steps) {
           const before = p.state;
           take(p, s);
@@ -246,9 +256,11 @@ describe('whatever happens, in whatever order', () => {
             for (const permission of allPermissions) {
               if (!effective(p.state, who, permission, p.nowMs)) continue;
               const isNew = !effective(before, who, permission, p.nowMs);
-              if (isNew) expect(s).toMatchObject({ do: 'grant', by: 'doorstep' });
+              const holder = (['page', 'doorstep'] as const).find((h) => people[h].id === p.state.holderId);
+              if (isNew) expect(s).toMatchObject({ do: 'grant', by: holder, from: holder });
+              if (holder === 'page') expect(permissionCatalogue[permission].worksInBrowser).toBe(true);
               expect(isOver(p.state), 'nothing is allowed after the end').toBe(false);
-              expect(p.state.holderId, 'nothing is allowed without a holder').toBe(people.doorstep.id);
+              expect(p.state.holderId, 'nothing is allowed without a holder').toBeDefined();
               expect(p.state.participants[people[who].id]?.isGone).toBe(false);
               const { needs } = permissionCatalogue[permission];
               if (needs) expect(effective(p.state, who, needs, p.nowMs), `${permission} needs ${needs}`).toBe(true);
@@ -314,6 +326,42 @@ describe('whatever happens, in whatever order', () => {
       }),
       runs(),
     );
+  });
+});
+
+describe('a page that shows by itself', () => {
+  const fromPage = () => {
+    const p = underWay(false);
+    expect(p.send('page', { type: 'offerOwnPicture' })).toBe('ok');
+    return p;
+  };
+  const ask = (p: Played, ...permissions: Permission[]) =>
+    p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions });
+
+  it('can be looked at, and holds nothing else', () => {
+    const p = fromPage();
+    expect(ask(p, 'view-screen', 'control-input')).toBe('NEEDS_DOORSTEP');
+    expect(ask(p, 'give-files')).toBe('NEEDS_DOORSTEP');
+    expect(ask(p, 'view-screen')).toBe('ok');
+    expect(p.grant(uuid(100), 'page', { permission: 'control-input' }, 'page')).toBe('GRANT_INVALID');
+    expect(p.grant(uuid(100), 'page', {}, 'page')).toBe('ok');
+    expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(true);
+  });
+
+  it('makes way for Doorstep: what it held ends, what is asked stays asked, and it cannot come before again', () => {
+    const held = fromPage();
+    ask(held, 'view-screen');
+    held.grant(uuid(100), 'page', {}, 'page');
+    held.join('doorstep');
+    expect(effective(held.state, 'pim', 'view-screen', held.nowMs)).toBe(false);
+    held.send('page', { type: 'offerOwnPicture' });
+    expect(held.state.holderId).toBe(people.doorstep.id);
+
+    const asked = fromPage();
+    ask(asked, 'view-screen');
+    asked.join('doorstep');
+    expect(asked.grant(uuid(100), 'page', {}, 'page')).toBe('NOT_THE_CONSENT_HOLDER');
+    expect(asked.grant(uuid(100))).toBe('ok');
   });
 });
 

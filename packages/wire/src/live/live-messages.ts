@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
 
 /** Raised when either side could misread the other. Met in `hello`; another one is refused with PROTOCOL_VERSION. */
-export const PROTOCOL_VERSION = 1;
+export const PROTOCOL_VERSION = 2;
 
 /** How often each side says that it is there, and after how long a silence the other is given up. */
 export const HEARTBEAT_MS = 2_000;
@@ -73,6 +73,10 @@ export const PresenceRow = z.strictObject({
   step: CustomerStep.optional(),
 });
 
+/** A technician who may look, and what they look at. */
+export const ViewerRow = z.strictObject({ seat: z.int(), displays: z.array(z.int().min(0).max(255)) });
+export type ViewerRow = z.infer<typeof ViewerRow>;
+
 const errorCode = z.custom<ErrorCode>(isErrorCode);
 
 export const ServerMessage = z.discriminatedUnion('type', [
@@ -94,7 +98,7 @@ export const ServerMessage = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('accepted'), id }),
   z.strictObject({ type: z.literal('refused'), id, code: errorCode, message: z.string() }),
   z.strictObject({ type: z.literal('presence'), participants: z.array(PresenceRow) }),
-  z.strictObject({ type: z.literal('viewers'), seats: z.array(z.int()) }),
+  z.strictObject({ type: z.literal('viewers'), viewers: z.array(ViewerRow) }),
   z.strictObject({ type: z.literal('beat'), sentAtMs: z.number() }),
 ]);
 export type ServerMessage = z.infer<typeof ServerMessage>;

@@ -136,6 +136,7 @@ export const DoorView = z.object({
   customerAddress: z.string(),
   phase: SessionView.shape.phase,
   noticeVersion: z.string(),
+  controlNeedsComparedWords: z.boolean(),
   doorstepLink: z.string(),
 });
 export type DoorView = z.infer<typeof DoorView>;

@@ -11,7 +11,7 @@ import type { ParticipantKeys } from './keys.ts';
  * Sealed messages between two participants, which the relay passes on unread. For each direction and channel there is
  * a key of its own:
  *
- *   key = HKDF-SHA-256( X25519(mine, theirs), salt = session id, info = "porch pairwise 1|channel|from key|to key" )
+ *   key = HKDF-SHA-256( X25519(mine, theirs), salt = session id, info = "porch pairwise 2|channel|from key|to key" )
  *
  * AES-256-GCM (NIST SP 800-38D) with the header's 64-bit counter as nonce, four zero bytes before it, and the whole
  * header as additional data. Keys are fresh with every start of a program, so a counter never meets a key twice.
@@ -22,7 +22,7 @@ export interface PairwiseSetup {
   readonly mySeat: number;
   readonly theirAgreeKey: string;
   readonly theirSeat: number;
-  readonly channel: Extract<Channel, 'input' | 'file'>;
+  readonly channel: Extract<Channel, 'input' | 'file' | 'look'>;
 }
 
 /** Counters never wrap: a sender that gets here has to start again with new keys. */
@@ -40,7 +40,7 @@ export class PairwiseChannel {
     const { mine, theirAgreeKey, sessionId, channel } = setup;
     const shared = x25519.getSharedSecret(mine.agreeSecret, hexToBytes(theirAgreeKey));
     const keyFor = (from: string, to: string) =>
-      hkdf(sha256, shared, utf8ToBytes(sessionId), utf8ToBytes(`porch pairwise 1|${channel}|${from}|${to}`), 32);
+      hkdf(sha256, shared, utf8ToBytes(sessionId), utf8ToBytes(`porch pairwise 2|${channel}|${from}|${to}`), 32);
     this.#sendKey = keyFor(mine.agreeKey, theirAgreeKey);
     this.#receiveKey = keyFor(theirAgreeKey, mine.agreeKey);
   }
@@ -85,7 +85,7 @@ export class PairwiseChannel {
   }
 }
 
-function nonceFor(counter: bigint): Uint8Array {
+export function nonceFor(counter: bigint): Uint8Array {
   const nonce = new Uint8Array(12);
   new DataView(nonce.buffer).setBigUint64(4, counter);
   return nonce;

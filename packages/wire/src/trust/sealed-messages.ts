@@ -14,8 +14,9 @@ export const InputAct = z.discriminatedUnion('act', [
   z.strictObject({
     act: z.literal('wheel'),
     ...at,
-    stepsX: z.int().min(-20).max(20),
-    stepsY: z.int().min(-20).max(20),
+    /** Steps of a wheel; smooth ones are parts of a step. */
+    stepsX: z.number().min(-20).max(20),
+    stepsY: z.number().min(-20).max(20),
   }),
   z.strictObject({ act: z.literal('key'), key: keyName, isDown: z.boolean() }),
   z.strictObject({ act: z.literal('text'), text: z.string().min(1).max(2000) }),
@@ -53,10 +54,66 @@ export const FileMessage = z.discriminatedUnion('type', [
 ]);
 export type FileMessage = z.infer<typeof FileMessage>;
 
+const hex = (digits: number) => z.string().regex(new RegExp(`^[0-9a-f]{${digits}}$`));
+/** What the technician prefers, as far as the line allows. */
+export const PicturePreference = z.enum(['automatic', 'text-first', 'movement-first', 'least-data']);
+export type PicturePreference = z.infer<typeof PicturePreference>;
+export const PictureBounds = z.strictObject({
+  preference: PicturePreference,
+  isGrey: z.boolean(),
+  mostFramesPerSecond: z.int().min(1).max(60),
+  hidesWallpaper: z.boolean(),
+});
+export type PictureBounds = z.infer<typeof PictureBounds>;
+export const defaultBounds: PictureBounds = {
+  preference: 'automatic',
+  isGrey: false,
+  mostFramesPerSecond: 60,
+  hidesWallpaper: false,
+};
+
+export const DisplayRow = z.strictObject({
+  display: z.int().min(0).max(127),
+  name: z.string().max(80),
+  x: z.int(),
+  y: z.int(),
+  width: z.int().min(1),
+  height: z.int().min(1),
+});
+export type DisplayRow = z.infer<typeof DisplayRow>;
+
+/** What limits the picture just now, at the source. */
+export const SourceLimit = z.enum(['nothing', 'their-line', 'their-computer', 'chosen']);
+export type SourceLimit = z.infer<typeof SourceLimit>;
+
+/** Technician ↔ source, on the look channel: keys, proofs of freshness, wishes. */
+export const LookMessage = z.discriminatedUnion('type', [
+  /** The key of an epoch, from the source to one who may look. */
+  z.strictObject({ type: z.literal('epochKey'), epoch: z.int().min(1), secret: hex(64) }),
+  z.strictObject({ type: z.literal('epochTaken'), epoch: z.int().min(1) }),
+  z.strictObject({ type: z.literal('challenge'), nonce: hex(16), display: z.int(), needsTable: z.boolean() }),
+  z.strictObject({ type: z.literal('needKey') }),
+  z.strictObject({ type: z.literal('bounds'), bounds: PictureBounds }),
+  z.strictObject({ type: z.literal('displays'), displays: z.array(DisplayRow).max(16) }),
+  z.strictObject({
+    type: z.literal('sourceNow'),
+    limit: SourceLimit,
+    lineBytesPerSecond: z.number().min(0),
+    capturesPerSecond: z.number().min(0),
+    hasWallpaperHidden: z.boolean(),
+  }),
+  /** The exchange behind the verification words: commit, then reveal. */
+  z.strictObject({ type: z.literal('commit'), commitment: hex(64) }),
+  z.strictObject({ type: z.literal('nonce'), nonce: hex(64) }),
+  z.strictObject({ type: z.literal('reveal'), nonce: hex(64) }),
+  z.strictObject({ type: z.literal('askCompare') }),
+]);
+export type LookMessage = z.infer<typeof LookMessage>;
+
 const MESSAGE_TAG = 0;
 const CHUNK_TAG = 1;
 
-export function encodeSealedJson(message: InputMessage | FileMessage): Uint8Array {
+export function encodeSealedJson(message: InputMessage | FileMessage | LookMessage): Uint8Array {
   const text = new TextEncoder().encode(JSON.stringify(message));
   const bytes = new Uint8Array(text.length + 1);
   bytes[0] = MESSAGE_TAG;
@@ -91,6 +148,11 @@ function parseJson<T>(schema: z.ZodType<T>, plain: Uint8Array): T {
 export function decodeInputMessage(plain: Uint8Array): InputMessage {
   if (plain[0] !== MESSAGE_TAG) throw new AppError('MESSAGE_INVALID');
   return parseJson(InputMessage, plain);
+}
+
+export function decodeLookMessage(plain: Uint8Array): LookMessage {
+  if (plain[0] !== MESSAGE_TAG) throw new AppError('MESSAGE_INVALID');
+  return parseJson(LookMessage, plain);
 }
 
 export function decodeFilePart(plain: Uint8Array): { message: FileMessage } | { chunk: FileChunk } {

@@ -48,6 +48,8 @@ const chips = computed(() =>
     };
   }),
 );
+const mayAsk = (permission: Permission) =>
+  props.session.isHolderThere.value && (permissionCatalogue[permission].worksInBrowser || !props.session.isFromBrowser);
 const isLive = computed(() => props.session.state.value.phase.name === 'live');
 </script>
 
@@ -75,11 +77,14 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
         v-else-if="isLive && chip.standing !== 'waiting'"
         size="tiny"
         type="primary"
-        :disabled="!session.isHolderThere.value"
+        :disabled="!mayAsk(chip.permission)"
         :aria-label="`Ask: ${chip.label}`"
         @click="emit('ask', chip.permission)"
         >Ask</NButton
       >
+    </li>
+    <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
+      They show from their browser: for more than looking, ask them to open Doorstep.
     </li>
   </ul>
 </template>
@@ -102,6 +107,10 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
   padding: 0.15rem 0.6rem;
   border: 1px solid var(--quiet);
   border-radius: 8px;
+  font-size: 0.9rem;
+}
+.note {
+  align-self: center;
   font-size: 0.9rem;
 }
 .chip.on {

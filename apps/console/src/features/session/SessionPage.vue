@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { isOver, type Permission } from '@porch/core';
+import { ALL_MONITORS, AppError } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -9,9 +10,13 @@ import SessionEnding from './SessionEnding.vue';
 import SessionFiles from './SessionFiles.vue';
 import SessionHandover from './SessionHandover.vue';
 import SessionLedger from './SessionLedger.vue';
+import SessionPicture from './SessionPicture.vue';
+import SessionPictureNow from './SessionPictureNow.vue';
 import SessionStage from './SessionStage.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
+import type { StageScale } from './stage-geometry.ts';
+import { openStageWindow } from './stage-window.ts';
 
 const props = defineProps<{ id: string }>();
 const { sessions } = useDesk();
@@ -20,8 +25,10 @@ const session = sessions.open(props.id);
 const hide = session.show();
 onBeforeUnmount(hide);
 
-const mode = ref<'fit' | 'original'>('fit');
-const shelf = ref<'none' | 'files' | 'handover'>('none');
+const scale = ref<StageScale>('fit');
+const display = ref(0);
+const stageBox = ref<HTMLElement>();
+const shelf = ref<'none' | 'picture' | 'files' | 'handover'>('none');
 const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
@@ -58,7 +65,7 @@ watch(
     const held = Object.entries(standings[handover.fromParticipantId] ?? {})
       .filter(([, s]) => s.name === 'allowed')
       .map(([p]) => p as Permission);
-    void ask(...(held.length ? held : (['view-screen'] as const)));
+    void takeOver(held.length ? held : ['view-screen']);
   },
   { immediate: true },
 );
@@ -69,6 +76,16 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 }
 const ask = (...permissions: Permission[]) =>
   attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
+/** Where words must be compared before mouse and keyboard, a colleague asks for those later. */
+const takeOver = (held: readonly Permission[]) =>
+  attempt(async () => {
+    const askFor = (permissions: Permission[]) =>
+      session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+    await askFor([...held]).catch((error: unknown) => {
+      if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
+      return askFor(held.filter((permission) => permission !== 'control-input'));
+    });
+  });
 const giveBack = (permission: Permission) =>
   attempt(() =>
     session.connection.command({
@@ -92,6 +109,23 @@ const end = () =>
 function closeHere(): void {
   sessions.close(props.id);
   void router.push('/');
+}
+/** A monitor that went away leaves the first one. */
+watch(session.displays, (rows) => {
+  if (display.value < ALL_MONITORS && !rows.some((row) => row.display === display.value)) display.value = 0;
+});
+function openWindow(number: number): void {
+  const row = session.displays.value.find((r) => r.display === number);
+  if (!openStageWindow(session, number, row?.name ?? 'Screen'))
+    trouble.value = 'Your browser does not open windows for this page; allow them and try again.';
+}
+/** Full screen takes every key that the browser can give. */
+async function fullScreen(): Promise<void> {
+  await attempt(async () => {
+    await stageBox.value?.requestFullscreen();
+    const { keyboard } = navigator as Navigator & { keyboard?: { lock(): Promise<void> } };
+    await keyboard?.lock();
+  });
 }
 const tried = {
   works: 'They tried it: it works.',
@@ -133,9 +167,10 @@ const tried = {
         <template v-if="maySee && !over">
           <NButton
             size="small"
-            :aria-pressed="mode === 'original'"
-            @click="mode = mode === 'fit' ? 'original' : 'fit'"
-            >{{ mode === 'fit' ? 'Original size' : 'Fit' }}</NButton
+            :aria-expanded="shelf === 'picture'"
+            data-test="shelf-picture"
+            @click="shelf = shelf === 'picture' ? 'none' : 'picture'"
+            >Picture</NButton
           >
           <NButton
             v-if="mayWork"
@@ -166,14 +201,33 @@ const tried = {
         <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">Ledger</NButton>
       </nav>
       <aside v-if="shelf !== 'none' && !over" class="drawer">
-        <SessionFiles v-if="shelf === 'files'" :session="session" />
+        <SessionPicture
+          v-if="shelf === 'picture'"
+          :session="session"
+          :display="display"
+          :scale="scale"
+          :is-working="isWorking"
+          @display="display = $event"
+          @scale="scale = $event"
+          @window="openWindow"
+          @full-screen="fullScreen"
+        />
+        <SessionFiles v-else-if="shelf === 'files'" :session="session" />
         <SessionHandover v-else :session="session" />
       </aside>
-      <div class="stage">
+      <div ref="stageBox" class="stage">
         <NSpin v-if="session.status.value === 'connecting'" description="Opening the session" />
         <SessionEnding v-else-if="over" :session="session" />
         <template v-else>
-          <SessionStage v-if="maySee" :session="session" :mode="mode" @ask-to-work="ask('control-input')" />
+          <SessionStage
+            v-if="maySee"
+            :key="display"
+            :session="session"
+            :display="display"
+            :scale="scale"
+            @ask-to-work="ask('control-input')"
+          />
+          <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />
           <p v-if="maySee && !session.hasPicture.value" class="soon" role="status">The picture is on its way …</p>
           <SessionWaiting v-if="!maySee" :session="session" />
         </template>
@@ -230,6 +284,7 @@ h1 {
   min-width: 0;
   min-height: 0;
   display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
 }
 .soon {
   position: absolute;

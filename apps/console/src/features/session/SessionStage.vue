@@ -1,26 +1,38 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
-import { canvasSize, displayPoint, WheelSteps } from './stage-geometry.ts';
+import { oldWords } from './picture-words.ts';
+import { canvasSize, displayPoint, wheelSteps, type StageScale } from './stage-geometry.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
-const props = defineProps<{ session: TechnicianSession; mode: 'fit' | 'original' }>();
+const props = defineProps<{ session: TechnicianSession; display: number; scale: StageScale }>();
 const emit = defineEmits<{ askToWork: [] }>();
 
 const canvas = ref<HTMLCanvasElement>();
 const room = ref<HTMLDivElement>();
 const keys = ref<HTMLTextAreaElement>();
-const display = shallowRef({ width: 0, height: 0 });
+const size = shallowRef({ width: 0, height: 0 });
 const roomSize = shallowRef({ width: 800, height: 500 });
 const cursor = shallowRef<{ url: string; width: number; height: number; hotX: number; hotY: number }>();
 const cursorAt = shallowRef({ x: 0, y: 0 });
-const wheel = new WheelSteps();
-const size = computed(() => canvasSize(display.value, roomSize.value, props.mode, window.devicePixelRatio));
-const scale = computed(() => (display.value.width ? size.value.width / display.value.width : 1));
+const isPointerHere = ref(false);
+const shown = computed(() => canvasSize(size.value, roomSize.value, props.scale, window.devicePixelRatio));
+const factor = computed(() => (size.value.width ? shown.value.width / size.value.width : 1));
 const lease = computed(() => props.session.leaseState.value);
 const isWorking = computed(() => lease.value.name === 'open' || lease.value.name === 'paused');
+/** Their pointer follows ours: ours is drawn where it is now, in their shape, without waiting for the picture. */
+const isOwnPointer = computed(() => isPointerHere.value && lease.value.name === 'open');
+const ownCursor = computed(() => {
+  const c = cursor.value;
+  if (!isOwnPointer.value) return undefined;
+  return c && c.width <= 128 && c.height <= 128 ? `url(${c.url}) ${c.hotX} ${c.hotY}, default` : 'default';
+});
+/** Whole pixels stay whole; what is made smaller is smoothed. */
+const rendering = computed(() => (factor.value * window.devicePixelRatio >= 1 ? 'pixelated' : 'auto'));
+const ageMs = computed(() => props.session.pictureNow.value?.ageMs);
+const old = computed(() => oldWords(ageMs.value));
 const offersWork = ref(false);
-let context: CanvasRenderingContext2D | undefined;
+let stop: (() => void) | undefined;
 let pendingMove: { x: number; y: number } | undefined;
 
 const observer = new ResizeObserver(([entry]) => {
@@ -28,35 +40,28 @@ const observer = new ResizeObserver(([entry]) => {
 });
 onMounted(() => {
   if (room.value) observer.observe(room.value);
-  context = canvas.value?.getContext('2d', { alpha: false }) ?? undefined;
-  props.session.setPainter({
-    resize: (width, height) => {
-      display.value = { width, height };
-      if (canvas.value) Object.assign(canvas.value, { width, height });
-    },
-    paint: (tiles) => {
-      for (const { rect, rgba } of tiles)
-        context?.putImageData(new ImageData(rgba, rect.width, rect.height), rect.x, rect.y);
-    },
-    cursorShape: ({ width, height, hotX, hotY, rgba }) => {
+  if (!canvas.value) return;
+  stop = props.session.showDisplay(props.display, canvas.value, {
+    onSize: (width, height) => (size.value = { width, height }),
+    onCursorShape: ({ width, height, hotX, hotY, rgba }) => {
       const picture = document.createElement('canvas');
       Object.assign(picture, { width, height });
       picture.getContext('2d')?.putImageData(new ImageData(rgba, width, height), 0, 0);
       cursor.value = { url: picture.toDataURL(), width, height, hotX, hotY };
     },
-    cursorAt: (x, y) => (cursorAt.value = { x, y }),
-    forget: () => context?.clearRect(0, 0, display.value.width, display.value.height),
+    onCursorAt: (x, y) => (cursorAt.value = { x, y }),
   });
 });
 onBeforeUnmount(() => {
   observer.disconnect();
-  props.session.setPainter(undefined);
+  stop?.();
 });
 
+const act = (what: Parameters<TechnicianSession['act']>[1]) => props.session.act(props.display, what);
 function pointOf(event: MouseEvent): { x: number; y: number } | undefined {
   return (
     canvas.value &&
-    displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), display.value)
+    displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), size.value)
   );
 }
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
@@ -73,9 +78,10 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
   }
   flushMove();
   if (isDown) canvas.value?.setPointerCapture(event.pointerId);
-  props.session.lease.act({ act: 'button', ...at, button, isDown });
+  act({ act: 'button', ...at, button, isDown });
 }
 function handleMove(event: PointerEvent): void {
+  isPointerHere.value = true;
   const at = pointOf(event);
   if (!at || lease.value.name !== 'open') return;
   // One move for each picture the browser draws is as fine as anybody can see.
@@ -83,17 +89,18 @@ function handleMove(event: PointerEvent): void {
   pendingMove = at;
 }
 function flushMove(): void {
-  if (pendingMove) props.session.lease.act({ act: 'move', ...pendingMove });
+  if (pendingMove) act({ act: 'move', ...pendingMove });
   pendingMove = undefined;
 }
 function handleWheel(event: WheelEvent): void {
   const at = pointOf(event);
   if (!at || lease.value.name !== 'open') return;
   event.preventDefault();
-  const steps = wheel.take(event.deltaX, event.deltaY, event.deltaMode);
-  if (steps.stepsX || steps.stepsY) props.session.lease.act({ act: 'wheel', ...at, ...steps });
+  const steps = wheelSteps(event.deltaX, event.deltaY, event.deltaMode);
+  if (steps.stepsX || steps.stepsY) act({ act: 'wheel', ...at, ...steps });
 }
 function handleKey(event: KeyboardEvent, isDown: boolean): void {
+  // A dead key or a character being composed comes as text once it is whole.
   if (lease.value.name !== 'open' || event.isComposing || event.key === 'Dead' || event.key === 'Process') return;
   // The way out for people who have only a keyboard.
   if (event.key === 'Escape' && event.shiftKey) {
@@ -104,39 +111,55 @@ function handleKey(event: KeyboardEvent, isDown: boolean): void {
     return;
   }
   event.preventDefault();
-  props.session.lease.act({ act: 'key', key: event.key, isDown });
+  act({ act: 'key', key: event.key, isDown });
 }
 function handleComposed(event: CompositionEvent): void {
-  if (event.data) props.session.lease.act({ act: 'text', text: event.data });
+  if (event.data) act({ act: 'text', text: event.data });
   if (keys.value) keys.value.value = '';
+}
+/** What a dead key made arrives in the field without a key of its own. */
+function handleTyped(event: Event): void {
+  const { inputType, data, isComposing } = event as InputEvent;
+  if (!isComposing && inputType === 'insertText' && data) act({ act: 'text', text: data });
+  if (!isComposing && keys.value) keys.value.value = '';
 }
 function handlePaste(event: ClipboardEvent): void {
   event.preventDefault();
 }
+/** Whatever was down when the window lost its keyboard must not stay down over there. */
+function handleBlur(): void {
+  if (lease.value.name === 'open')
+    for (const key of ['Control', 'Shift', 'Alt', 'Meta']) act({ act: 'key', key, isDown: false });
+}
 </script>
 
 <template>
-  <div ref="room" class="room" :class="mode">
+  <div ref="room" class="room" :class="{ scrolls: scale !== 'fit' }">
     <div
       class="screen"
-      :class="{ working: isWorking }"
-      :style="{ width: `${size.width}px`, height: `${size.height}px` }"
+      :class="{ working: isWorking, old: old }"
+      :style="{ width: `${shown.width}px`, height: `${shown.height}px`, cursor: ownCursor }"
       @pointerdown.prevent="handleButton($event, true)"
       @pointerup.prevent="handleButton($event, false)"
       @pointermove="handleMove"
+      @pointerleave="isPointerHere = false"
       @wheel="handleWheel"
       @contextmenu.prevent
     >
-      <canvas ref="canvas" data-test="stage-canvas" :style="{ width: `${size.width}px`, height: `${size.height}px` }" />
+      <canvas
+        ref="canvas"
+        data-test="stage-canvas"
+        :style="{ width: `${shown.width}px`, height: `${shown.height}px`, imageRendering: rendering }"
+      />
       <img
-        v-if="cursor && display.width"
+        v-if="cursor && size.width && !isOwnPointer"
         class="cursor"
         alt=""
         :src="cursor.url"
         :style="{
-          left: `${(cursorAt.x - cursor.hotX) * scale}px`,
-          top: `${(cursorAt.y - cursor.hotY) * scale}px`,
-          width: `${cursor.width * scale}px`,
+          left: `${(cursorAt.x - cursor.hotX) * factor}px`,
+          top: `${(cursorAt.y - cursor.hotY) * factor}px`,
+          width: `${cursor.width * factor}px`,
         }"
       />
     </div>
@@ -151,9 +174,12 @@ function handlePaste(event: ClipboardEvent): void {
       @keydown="handleKey($event, true)"
       @keyup="handleKey($event, false)"
       @compositionend="handleComposed"
+      @input="handleTyped"
       @paste="handlePaste"
+      @blur="handleBlur"
     />
-    <p v-if="lease.name === 'paused'" class="word" role="status">{{ lease.why }}: your input waits a moment</p>
+    <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>
+    <p v-else-if="lease.name === 'paused'" class="word" role="status">{{ lease.why }}: your input waits a moment</p>
     <p v-else-if="isWorking && session.dropped.value" class="word" role="status" data-test="dropped">
       Not done: {{ session.dropped.value }}
     </p>
@@ -175,7 +201,7 @@ function handlePaste(event: ClipboardEvent): void {
   background: var(--stage);
   isolation: isolate;
 }
-.room.original {
+.room.scrolls {
   overflow: auto;
   place-items: start;
 }
@@ -186,6 +212,9 @@ function handlePaste(event: ClipboardEvent): void {
 }
 .screen.working {
   outline: 3px solid #f2b84b;
+}
+.screen.old canvas {
+  filter: saturate(0.2) brightness(0.8);
 }
 .cursor {
   position: absolute;

@@ -61,6 +61,10 @@ const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The
       <p v-if="customers.length && !session.isHolderThere.value" class="quiet">
         Doorstep is not running there yet. Until it is, you can only write to each other.
       </p>
+      <p v-else-if="session.isFromBrowser" class="quiet">
+        They can show a tab, a window or their screen from the browser as soon as you ask to see it. To work with mouse,
+        keyboard or files, ask them to open Doorstep.
+      </p>
     </section>
     <section v-if="!customers.length" class="card">
       <template v-if="code && !isExpired">

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { canvasSize, displayPoint, WheelSteps } from './stage-geometry.ts';
+import { canvasSize, displayPoint, wheelSteps } from './stage-geometry.ts';
 
 it('maps every corner of the stage to the same corner of the display, and nothing outside of it', () => {
   const canvas = { left: 10, top: 20, width: 640, height: 400 };
@@ -17,14 +17,16 @@ it('fits a display into its room without ever enlarging it, and shows one pixel 
     width: 100,
     height: 50,
   });
-  expect(canvasSize({ width: 1280, height: 800 }, { width: 64, height: 80 }, 'original', 2)).toEqual({
+  expect(canvasSize({ width: 1280, height: 800 }, { width: 64, height: 80 }, 1, 2)).toEqual({
     width: 640,
     height: 400,
   });
 });
-it('keeps what is less than a step of the wheel for the next', () => {
-  const wheel = new WheelSteps();
-  expect(
-    [wheel.take(0, 60, 0), wheel.take(0, 60, 0), wheel.take(0, -120, 0), wheel.take(0, 6, 1)].map((s) => s.stepsY),
-  ).toEqual([0, 1, -1, 2]);
+it('turns any wheel into steps, with the parts of a step that a smooth wheel has', () => {
+  expect([wheelSteps(0, 60, 0), wheelSteps(0, -120, 0), wheelSteps(0, 6, 1), wheelSteps(0, 9_999, 2)]).toEqual([
+    { stepsX: 0, stepsY: 0.6 },
+    { stepsX: 0, stepsY: -1.2 },
+    { stepsX: 0, stepsY: 2 },
+    { stepsX: 0, stepsY: 20 },
+  ]);
 });

@@ -10,32 +10,25 @@ export function displayPoint(
   return { x: Math.floor(x), y: Math.floor(y) };
 }
 
-/** CSS size of the canvas: fitted into the room, never larger than its pixels; or one display pixel per device pixel. */
+/** 'fit', or how many device pixels a display pixel is wide. */
+export type StageScale = 'fit' | number;
+export const zoomSteps: readonly StageScale[] = ['fit', 0.5, 1, 1.5, 2, 3];
+
+/** CSS size of the canvas: fitted into the room, never larger than its pixels; or so many device pixels a pixel. */
 export function canvasSize(
   display: { width: number; height: number },
   room: { width: number; height: number },
-  mode: 'fit' | 'original',
+  scale: StageScale,
   pixelRatio: number,
 ): { width: number; height: number } {
   const original = { width: display.width / pixelRatio, height: display.height / pixelRatio };
-  if (mode === 'original') return original;
-  const scale = Math.min(1, room.width / original.width, room.height / original.height);
-  return { width: original.width * scale, height: original.height * scale };
+  const factor = scale === 'fit' ? Math.min(1, room.width / original.width, room.height / original.height) : scale;
+  return { width: original.width * factor, height: original.height * factor };
 }
 
-/** A wheel turns in steps; browsers tell pixels, lines or pages. What is less than a step is kept for the next. */
-export class WheelSteps {
-  #restX = 0;
-  #restY = 0;
-
-  take(deltaX: number, deltaY: number, deltaMode: number): { stepsX: number; stepsY: number } {
-    const perStep = deltaMode === 0 ? 100 : deltaMode === 1 ? 3 : 1;
-    this.#restX += deltaX / perStep;
-    this.#restY += deltaY / perStep;
-    const stepsX = Math.max(-20, Math.min(20, Math.trunc(this.#restX)));
-    const stepsY = Math.max(-20, Math.min(20, Math.trunc(this.#restY)));
-    this.#restX -= Math.trunc(this.#restX);
-    this.#restY -= Math.trunc(this.#restY);
-    return { stepsX, stepsY };
-  }
+/** A wheel's steps: browsers tell pixels, lines or pages. Parts of a step are kept, for programs that scroll smoothly. */
+export function wheelSteps(deltaX: number, deltaY: number, deltaMode: number): { stepsX: number; stepsY: number } {
+  const perStep = deltaMode === 0 ? 100 : deltaMode === 1 ? 3 : 1;
+  const steps = (delta: number) => Math.max(-20, Math.min(20, Math.round((delta / perStep) * 1000) / 1000));
+  return { stepsX: steps(deltaX), stepsY: steps(deltaY) };
 }

@@ -2,7 +2,10 @@ import {
   FileTransfers,
   InputLease,
   LiveConnection,
+  OLD_MS,
+  TechnicianLook,
   type LeaseState,
+  type PictureAim,
   type LiveStatus,
   type RestClient,
   type SocketLike,
@@ -17,29 +20,38 @@ import {
   type ToldEntry,
 } from '@porch/core';
 import {
-  decodeCursorShape,
-  decodePoint,
-  encodeAck,
-  inflateInPlainCode,
-  PictureError,
-  ViewerPicture,
-  type CursorShape,
-  type PaintedTile,
-} from '@porch/screen';
-import { encodeFrame, frameKinds, makeKeys, type AsideMessage, type CustomerStep, type Frame } from '@porch/wire';
+  defaultBounds,
+  makeKeys,
+  THUMBNAIL_FROM,
+  type InputAct,
+  type AsideMessage,
+  type CustomerStep,
+  type DisplayRow,
+  type LookMessage,
+  type PictureBounds,
+} from '@porch/wire';
 import { shallowRef, type ShallowRef } from 'vue';
+import { StagePort, type StageEvents } from './stage-port.ts';
 
 /** How long the stage says that input was not done. */
 const DROPPED_WORD_MS = 4_000;
 
-export interface Painter {
-  resize(width: number, height: number): void;
-  paint(tiles: readonly PaintedTile[]): void;
-  cursorShape(shape: CursorShape): void;
-  cursorAt(x: number, y: number): void;
-  forget(): void;
+/** What the picture is like just now, in numbers that mean something to a person. */
+export interface PictureNow {
+  readonly bitsPerSecond: number;
+  readonly framesPerSecond: number;
+  /** From an act of ours to the next change of the picture; undefined while nobody works. */
+  readonly inputDelayMs: number | undefined;
+  /** Since everything shown was surely the newest; undefined before that was ever so. */
+  readonly ageMs: number | undefined;
+  readonly refused: number;
 }
+/** What a stage needs to be called with when something is to be painted. */
+export type StageHandlers = Pick<StageEvents, 'onSize' | 'onCursorShape' | 'onCursorAt'>;
 
+const NOW_MS = 1_000;
+/** A change that comes this long after an act has another cause. */
+const LONGEST_DELAY_MS = 2_000;
 /** One session as its technician has it open: connection, lease, files, picture. Lives until closed, on whatever page. */
 export class TechnicianSession {
   readonly id: string;
@@ -58,12 +70,23 @@ export class TechnicianSession {
   readonly hasPicture: ShallowRef<boolean> = shallowRef(false);
   readonly dropped: ShallowRef<string> = shallowRef('');
   readonly unread: ShallowRef<number> = shallowRef(0);
-  readonly #picture = new ViewerPicture(inflateInPlainCode);
-  #painter: Painter | undefined;
+  readonly displays: ShallowRef<readonly DisplayRow[]> = shallowRef([]);
+  readonly sourceNow: ShallowRef<Extract<LookMessage, { type: 'sourceNow' }> | undefined> = shallowRef();
+  readonly pictureNow: ShallowRef<PictureNow | undefined> = shallowRef();
+  readonly bounds: ShallowRef<PictureBounds> = shallowRef(defaultBounds);
+  readonly words: ShallowRef<readonly string[]> = shallowRef([]);
+  readonly look: TechnicianLook;
+  readonly #stages = new Map<number, StagePort>();
+  readonly #nowTimer: ReturnType<typeof setInterval>;
+  #workedDisplay = 0;
+  #bytes = 0;
+  #painted = 0;
+  #actedAtMs: number | undefined;
+  #inputDelayMs: number | undefined;
+  #standing: { ageMs: number | undefined; refused: number } = { ageMs: undefined, refused: 0 };
   #droppedTimer: ReturnType<typeof setTimeout> | undefined;
   #isShown = false;
   #isTellDue = false;
-  #cursor: CursorShape | undefined;
 
   constructor(rest: RestClient, id: string) {
     this.id = id;
@@ -72,27 +95,21 @@ export class TechnicianSession {
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
       keys: makeKeys(),
     });
-    this.lease = new InputLease(this.connection, () => ({
-      update: this.#picture.newestUpdate,
-      display: 0,
-      generation: Math.max(0, this.#picture.generation),
-    }));
+    this.lease = new InputLease(this.connection, () => this.#aim);
+    this.look = new TechnicianLook(this.connection);
+    this.look.listeners.on('displays', (displays) => (this.displays.value = displays));
+    this.look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
+    this.look.listeners.on('words', (words) => (this.words.value = words));
+    this.#nowTimer = setInterval(() => this.#tellNow(), NOW_MS);
     this.files = new FileTransfers(this.connection);
     this.connection.on('entry', (entry) => {
       if (entry.event.type === 'chatSent' && !this.#isShown && entry.event.by !== this.connection.participantId)
         this.unread.value++;
-      if (
-        entry.event.type === 'permissionGranted' ||
-        entry.event.type === 'permissionWithdrawn' ||
-        entry.event.type === 'sessionEnded' ||
-        entry.event.type === 'screenLost'
-      )
-        this.#followPermissions();
+      this.#followPermissions();
       this.#tellSoon();
     });
     this.connection.on('status', (status) => {
       this.status.value = status;
-      if (status === 'live') this.#watch();
     });
     this.connection.on('presence', (rows) => {
       this.step.value = rows.find((row) => row.step)?.step;
@@ -101,7 +118,6 @@ export class TechnicianSession {
       );
     });
     this.connection.on('asides', (asides) => (this.asides.value = asides));
-    this.connection.on('frame', ({ frame, bytes }) => this.#takeFrame(frame, bytes.byteLength));
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.lease.listeners.on('state', (state) => (this.leaseState.value = state));
     this.lease.listeners.on('dropped', (why) => {
@@ -114,6 +130,12 @@ export class TechnicianSession {
       ({ fileId, movedBytes, sizeBytes }) =>
         (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
     );
+  }
+
+  /** Whether the customer's page shows the picture: it can be looked at only. */
+  get isFromBrowser(): boolean {
+    const { holderId, participants } = this.state.value;
+    return holderId !== undefined && participants[holderId]?.role === 'customer-page';
   }
 
   may(permission: Permission): boolean {
@@ -133,27 +155,88 @@ export class TechnicianSession {
     };
   }
 
-  /** Frames go straight to the canvas: they must not pass through reactivity. */
-  setPainter(painter: Painter | undefined): void {
-    this.#painter = painter;
-    if (!painter) return;
-    // A new canvas is empty, and the relay thinks we have everything: ask from the start.
-    this.#picture.forget();
-    this.hasPicture.value = false;
-    if (this.#cursor) painter.cursorShape(this.#cursor);
-    this.connection.watch(0, false);
-    this.connection.watch(0, true);
+  /** Shows one display on a canvas, which is the worker's from then on. Hands back the stop. */
+  showDisplay(display: number, canvas: HTMLCanvasElement, handlers: StageHandlers): () => void {
+    this.#stages.get(display)?.close();
+    const port: StagePort = new StagePort(display, canvas, {
+      ...handlers,
+      onPainted: () => {
+        if (display >= THUMBNAIL_FROM) return;
+        this.#painted++;
+        if (!this.hasPicture.value) this.hasPicture.value = true;
+        if (this.#actedAtMs === undefined) return;
+        const delayMs = performance.now() - this.#actedAtMs;
+        this.#actedAtMs = undefined;
+        if (delayMs < LONGEST_DELAY_MS)
+          this.#inputDelayMs = this.#inputDelayMs === undefined ? delayMs : this.#inputDelayMs * 0.7 + delayMs * 0.3;
+      },
+      onStanding: (standing) => {
+        if (display >= THUMBNAIL_FROM) return;
+        const wasOld = this.isOld;
+        this.#standing = standing;
+        // An old picture is not worked with: what is hit might not be there any longer.
+        if (this.isOld && !wasOld) this.lease.release();
+        if (this.isOld !== wasOld) this.#tellNow();
+      },
+      onHandled: (bytes) => {
+        this.#bytes += bytes;
+        this.connection.handled(bytes);
+      },
+      onNeedKey: () => this.look.needKey(),
+    });
+    this.#stages.set(display, port);
+    const close = this.look.open(port);
+    return () => {
+      if (this.#stages.get(display) === port) this.#stages.delete(display);
+      close();
+      port.close();
+      if (![...this.#stages.keys()].some((d) => d < THUMBNAIL_FROM)) this.hasPicture.value = false;
+    };
+  }
+
+  /** Works one display; what is aimed at is what its stage shows. */
+  act(display: number, act: InputAct): boolean {
+    const port = this.#stages.get(display);
+    if (this.isOld || !port) return false;
+    this.#workedDisplay = display;
+    const isSent = this.lease.act(act);
+    if (isSent && (!('isDown' in act) || act.isDown) && act.act !== 'move') this.#actedAtMs ??= performance.now();
+    return isSent;
+  }
+
+  /** Whether nobody has vouched for the picture lately. */
+  get isOld(): boolean {
+    return this.#standing.ageMs !== undefined && this.#standing.ageMs > OLD_MS;
+  }
+
+  setBounds(bounds: PictureBounds): void {
+    this.bounds.value = bounds;
+    this.look.setBounds(bounds);
   }
 
   close(): void {
+    clearInterval(this.#nowTimer);
     this.lease.close();
+    this.look.close();
     this.files.close();
+    for (const port of this.#stages.values()) port.close();
+    this.#stages.clear();
     this.connection.close();
   }
 
-  #watch(): void {
-    this.#picture.forget();
-    this.connection.watch(0, this.#painter !== undefined);
+  get #aim(): PictureAim {
+    return this.#stages.get(this.#workedDisplay)?.aim ?? { update: 0, display: this.#workedDisplay, generation: 0 };
+  }
+
+  #tellNow(): void {
+    this.pictureNow.value = {
+      bitsPerSecond: this.#bytes * 8,
+      framesPerSecond: this.#painted,
+      inputDelayMs: this.lease.state.name === 'open' ? this.#inputDelayMs : undefined,
+      ...this.#standing,
+    };
+    this.#bytes = 0;
+    this.#painted = 0;
   }
 
   #tellSoon(): void {
@@ -169,40 +252,8 @@ export class TechnicianSession {
   #followPermissions(): void {
     const { state, participantId, serviceNowMs } = this.connection;
     if (isEffective(standingOf(state, participantId, 'view-screen'), serviceNowMs)) return;
-    this.#picture.forget();
-    this.#painter?.forget();
+    this.look.forget();
+    this.#standing = { ageMs: undefined, refused: 0 };
     this.hasPicture.value = false;
-  }
-
-  #takeFrame(frame: Frame, sizeBytes: number): void {
-    try {
-      if (frame.channel === 'screen' && frame.kind === frameKinds.screen.update) this.#takeUpdate(frame, sizeBytes);
-      else if (frame.channel === 'cursor' && frame.kind === frameKinds.cursor.shape)
-        this.#painter?.cursorShape((this.#cursor = decodeCursorShape(frame.payload)));
-      else if (frame.channel === 'cursor') {
-        const { x, y } = decodePoint(frame.payload);
-        this.#painter?.cursorAt(x, y);
-      }
-    } catch (error) {
-      if (!(error instanceof PictureError)) throw error;
-    }
-  }
-
-  #takeUpdate(frame: Frame, sizeBytes: number): void {
-    const { tiles, isNewSize } = this.#picture.take(frame.payload, frame.displayGeneration);
-    const grid = this.#picture.grid;
-    if (isNewSize && grid) this.#painter?.resize(grid.width, grid.height);
-    this.#painter?.paint(tiles);
-    if (tiles.length && !this.hasPicture.value) this.hasPicture.value = true;
-    this.connection.sendFrame(
-      encodeFrame({
-        ...frame,
-        kind: frameKinds.screen.paintedAck,
-        senderSeat: this.connection.seat,
-        receiverSeat: 0,
-        counter: 0n,
-        payload: encodeAck(sizeBytes),
-      }),
-    );
   }
 }

@@ -1,5 +1,8 @@
-import { dependants, type Permission } from '@porch/core';
+import { dependants, isOver, type Permission, type SessionState } from '@porch/core';
 import { signGrant, type ParticipantKeys, type SignedGrant } from '@porch/wire';
+
+/** A grant ends with the session, and by itself after this long. */
+export const GRANT_MS = 8 * 60 * 60 * 1000;
 
 interface HeldGrant {
   readonly number: number;
@@ -55,6 +58,22 @@ export class GrantBook {
 
   dropKey(signKey: string): void {
     this.#held.delete(signKey);
+  }
+
+  /** Brings what is held down to what the session still says: it can only ever take away. */
+  follow(state: SessionState): void {
+    if (isOver(state)) this.dropAll();
+    for (const participant of Object.values(state.participants)) {
+      if (participant.role !== 'technician') continue;
+      if (participant.isGone) this.dropKey(participant.signKey);
+      for (const [permission, standing] of Object.entries(state.standings[participant.id] ?? {}))
+        if (standing.name === 'takenBack') this.drop(permission as Permission, participant.signKey);
+    }
+  }
+
+  /** Whether nobody holds anything. */
+  get isEmpty(): boolean {
+    return [...this.#held.values()].every((held) => held.size === 0);
   }
 
   dropAll(): void {

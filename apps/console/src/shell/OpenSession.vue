@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { THUMBNAIL_FROM } from '@porch/wire';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import type { TechnicianSession } from '../features/session/technician-session.ts';
+
+/* One session at the bottom edge: whose it is, how it stands, what was not read, and on demand a small picture. */
+const props = defineProps<{ session: TechnicianSession; hasPicture: boolean }>();
+const phases = {
+  prepared: 'waits for the customer',
+  joining: 'at the door',
+  live: 'under way',
+  ended: 'ended',
+  logged: 'logged',
+};
+const state = computed(() => props.session.state.value);
+const mayShow = computed(() => (state.value, props.hasPicture && props.session.may('view-screen')));
+const size = ref({ width: 16, height: 9 });
+const canvas = ref<HTMLCanvasElement>();
+let close: (() => void) | undefined;
+
+watch(canvas, (element) => {
+  close?.();
+  close = element
+    ? props.session.showDisplay(THUMBNAIL_FROM, element, {
+        onSize: (width, height) => (size.value = { width, height }),
+        onCursorShape: () => undefined,
+        onCursorAt: () => undefined,
+      })
+    : undefined;
+});
+onBeforeUnmount(() => close?.());
+</script>
+
+<template>
+  <RouterLink :to="`/session/${session.id}`">
+    <canvas
+      v-if="mayShow"
+      ref="canvas"
+      class="small"
+      data-test="thumbnail"
+      :style="{ aspectRatio: `${size.width} / ${size.height}` }"
+      aria-hidden="true"
+    />
+    <span>
+      {{ state.customerName ?? 'Nobody yet' }} ·
+      {{ session.failed.value ? 'not yours any longer' : phases[state.phase.name] }}
+      <b v-if="session.unread.value" class="tabular">{{ session.unread.value }} new</b>
+    </span>
+  </RouterLink>
+</template>
+
+<style scoped>
+a {
+  display: grid;
+  gap: 0.2rem;
+  padding: 0.15rem 0.7rem;
+  border: 1px solid var(--quiet);
+  border-radius: 8px 8px 0 0;
+  color: inherit;
+  text-decoration: none;
+  white-space: nowrap;
+  align-content: end;
+}
+a.router-link-exact-active {
+  border: 2px solid var(--accent);
+}
+.small {
+  height: 5.5rem;
+  background: #1d2b2e;
+  justify-self: center;
+}
+b {
+  color: var(--amber);
+}
+</style>

@@ -1,0 +1,255 @@
+import type { Rect } from '@porch/screen';
+import x11, { type XEvent } from 'x11';
+import type { XConnection, XExtensions } from './x-connection.ts';
+
+const DAMAGE_RAW_RECTANGLES = 0;
+const VIEWABLE = 2;
+const INPUT_OUTPUT = 1;
+/** Areas that nothing was drawn over for this long are drawn anew, by having everything there exposed once. */
+const REDRAW_MS = 400;
+/** After areas were freed, the whole picture is taken once more: what was covered is fetched again. */
+const UNCOVER_MS = 150;
+/** More pieces than this are covered by what bounds them all. */
+const MAX_PIECES = 300;
+/** What the root window tells us: its own size, and everything about its children, in the order in which it happens. */
+export const ROOT_EVENTS = (x11.eventMask['StructureNotify'] ?? 0) | (x11.eventMask['SubstructureNotify'] ?? 0);
+
+interface TopWindow {
+  rect: Rect;
+  isMapped: boolean;
+  isHidden: boolean;
+}
+
+/**
+ * Where windows lie that must never leave this computer: mirrored from the server's events on the very connection that
+ * fetches the pixels, so that at the moment a picture's answer comes in, this is how things stood when it was taken. All
+ * windows of a program count, pop-ups and dialogs too. An area that a hidden window has left stays covered until
+ * something has been drawn over all of it: until then it may still show what was hidden. Shapes and what lies above are
+ * not looked at; the whole rectangle is covered.
+ */
+export class HiddenWindows {
+  readonly #x: XConnection;
+  readonly #extensions: XExtensions;
+  readonly #programs = new Set<number>();
+  readonly #windows = new Map<number, TopWindow>();
+  /** Areas that were left, as pieces that nothing was drawn over yet. */
+  #left: Rect[] = [];
+  #damage: number | undefined;
+  readonly #resourceMask: number;
+  #redrawTimer: ReturnType<typeof setTimeout> | undefined;
+  #uncoverTimer: ReturnType<typeof setTimeout> | undefined;
+  /** Set by whoever takes pictures: something is not covered any longer. */
+  onUncovered: () => void = () => undefined;
+
+  constructor(x: XConnection, extensions: XExtensions) {
+    this.#x = x;
+    this.#extensions = extensions;
+    this.#resourceMask = x.client.display.resource_mask;
+    x.client.on('event', (event) => this.#follow(event));
+    x.client.ChangeWindowAttributes(x.root, { eventMask: ROOT_EVENTS });
+  }
+
+  /** What must be covered in a picture taken at this point of the server's stream. */
+  get rects(): Rect[] {
+    if (!this.#programs.size) return [];
+    const shown = [...this.#windows.values()].filter((w) => w.isHidden && w.isMapped).map((w) => w.rect);
+    return [...shown, ...this.#left];
+  }
+
+  /** Hides every window of the program that made this one, now and those to come. */
+  async hideProgramOf(window: number): Promise<void> {
+    const { client, root } = this.#x;
+    this.#programs.add(this.#programOf(window));
+    if (this.#damage === undefined) {
+      this.#damage = client.AllocID();
+      this.#extensions.damage.Create(this.#damage, root, DAMAGE_RAW_RECTANGLES);
+    }
+    const { children } = await this.#x.ask<{ children: number[] }>((cb) => client.QueryTree(root, cb));
+    await Promise.all(children.map((child) => this.#learn(child)));
+  }
+
+  /** The titles of windows, for choosing. */
+  async hideTitled(words: string): Promise<number> {
+    const { client, root } = this.#x;
+    const name = await this.#x.atom('WM_NAME');
+    let found = 0;
+    const visit = async (window: number, depth: number): Promise<void> => {
+      const title = await this.#x
+        .ask<{ data: Buffer }>((cb) => client.GetProperty(0, window, name, 0, 0, 256, cb))
+        .then(({ data }) => data.toString('utf8'))
+        .catch(() => '');
+      if (title.toLowerCase().includes(words.toLowerCase())) {
+        found++;
+        await this.hideProgramOf(window);
+      }
+      const children = await this.#childrenOf(window);
+      if (depth > 0) for (const child of children) await visit(child, depth - 1);
+    };
+    await visit(root, 3);
+    return found;
+  }
+
+  #programOf = (window: number): number => (window & ~this.#resourceMask) >>> 0;
+  #isHiddenProgram = (window: number): boolean => this.#programs.has(this.#programOf(window));
+
+  #childrenOf(window: number): Promise<number[]> {
+    return (
+      this.#x
+        .ask<{ children: number[] }>((cb) => this.#x.client.QueryTree(window, cb))
+        .then(({ children }) => children)
+        // Gone meanwhile: it shows nothing any longer.
+        .catch(() => [])
+    );
+  }
+
+  /** A window that was there before: its place, and whether a frame around it holds a hidden program. */
+  async #learn(window: number): Promise<void> {
+    const { client } = this.#x;
+    try {
+      const [at, how, inside] = await Promise.all([
+        this.#x.ask<{ xPos: number; yPos: number; width: number; height: number; borderWidth?: number }>((cb) =>
+          client.GetGeometry(window, cb),
+        ),
+        this.#x.ask<{ mapState: number }>((cb) => client.GetWindowAttributes(window, cb)),
+        this.#childrenOf(window),
+      ]);
+      const isHidden = this.#isHiddenProgram(window) || inside.some((child) => this.#isHiddenProgram(child));
+      const known = this.#windows.get(window);
+      // What events have said meanwhile is newer than this answer's place, but not its kind.
+      if (known) known.isHidden ||= isHidden;
+      else this.#windows.set(window, { rect: rectOf(at), isMapped: how.mapState === VIEWABLE, isHidden });
+    } catch (error) {
+      if (this.#x.isGone) throw error;
+      // Gone meanwhile.
+    }
+  }
+
+  #follow(event: XEvent): void {
+    if (!this.#programs.size) return;
+    const { root } = this.#x;
+    switch (event.name) {
+      case 'CreateNotify':
+        if (event['parent'] === root && event.wid !== undefined)
+          this.#windows.set(event.wid, {
+            rect: rectOfEvent(event),
+            isMapped: false,
+            isHidden: this.#isHiddenProgram(event.wid),
+          });
+        break;
+      case 'ConfigureNotify':
+        this.#change(event['wid1'] as number, (w) => (w.rect = rectOfEvent(event)));
+        break;
+      case 'MapNotify':
+        this.#change(event.wid, (w) => (w.isMapped = true));
+        break;
+      case 'UnmapNotify':
+        this.#change(event.wid, (w) => (w.isMapped = false));
+        break;
+      case 'DestroyNotify':
+        this.#change(event.wid, (w) => (w.isMapped = false));
+        if (event.wid !== undefined) this.#windows.delete(event.wid);
+        break;
+      case 'ReparentNotify': {
+        // Into a frame of the window manager: the frame shows it from now on.
+        const parent = event['parent'] as number;
+        if (event.wid === undefined) break;
+        if (parent === root)
+          this.#windows.set(event.wid, {
+            rect: { x: event.x ?? 0, y: event.y ?? 0, width: 0, height: 0 },
+            isMapped: false,
+            isHidden: this.#isHiddenProgram(event.wid),
+          });
+        else {
+          this.#change(event.wid, (w) => (w.isMapped = false));
+          this.#windows.delete(event.wid);
+          const frame = this.#windows.get(parent);
+          if (frame && this.#isHiddenProgram(event.wid)) frame.isHidden = true;
+        }
+        break;
+      }
+      case 'DamageNotify':
+        if (event['damage'] === this.#damage)
+          this.#drawn(event['area'] as { x: number; y: number; w: number; h: number });
+        break;
+    }
+  }
+
+  /** A hidden window that changes leaves an area behind. */
+  #change(window: number | undefined, change: (window: TopWindow) => void): void {
+    const known = window === undefined ? undefined : this.#windows.get(window);
+    if (!known) return;
+    const before = { ...known };
+    change(known);
+    const isSame = before.isMapped === known.isMapped && JSON.stringify(before.rect) === JSON.stringify(known.rect);
+    if (!before.isHidden || !before.isMapped || isSame) return;
+    this.#left.push(before.rect);
+    if (this.#left.length > MAX_PIECES) this.#left = [boundsOf(this.#left)];
+    this.#redrawSoon();
+  }
+
+  #redrawSoon(): void {
+    clearTimeout(this.#redrawTimer);
+    this.#redrawTimer = setTimeout(() => {
+      if (this.#x.isGone || !this.#left.length) return;
+      // A window without a background, put there and taken away: it shows nothing, and all beneath it is exposed.
+      const { client, root } = this.#x;
+      const { x, y, width, height } = boundsOf(this.#left);
+      const window = client.AllocID();
+      client.CreateWindow(window, root, x, y, width, height, 0, 0, INPUT_OUTPUT, 0, { overrideRedirect: 1 });
+      client.MapWindow(window);
+      client.DestroyWindow(window);
+      this.#redrawSoon();
+    }, REDRAW_MS);
+  }
+
+  #drawn({ x, y, w, h }: { x: number; y: number; w: number; h: number }): void {
+    if (!this.#left.length) return;
+    this.#left = this.#left.flatMap((rect) => without(rect, { x, y, width: w, height: h }));
+    this.#uncoverTimer ??= setTimeout(() => {
+      this.#uncoverTimer = undefined;
+      this.onUncovered();
+    }, UNCOVER_MS);
+  }
+}
+
+function rectOf(at: { xPos: number; yPos: number; width: number; height: number; borderWidth?: number }): Rect {
+  const border = 2 * (at.borderWidth ?? 0);
+  return { x: at.xPos, y: at.yPos, width: at.width + border, height: at.height + border };
+}
+
+function rectOfEvent(event: XEvent): Rect {
+  const border = 2 * ((event['borderWidth'] as number | undefined) ?? 0);
+  return {
+    x: event.x ?? 0,
+    y: event.y ?? 0,
+    width: (event.width ?? 0) + border,
+    height: (event.height ?? 0) + border,
+  };
+}
+
+function boundsOf(rects: readonly Rect[]): Rect {
+  const x = Math.min(...rects.map((r) => r.x));
+  const y = Math.min(...rects.map((r) => r.y));
+  return {
+    x,
+    y,
+    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
+    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
+  };
+}
+
+/** What of a rectangle lies outside of another: at most four pieces. */
+export function without(rect: Rect, hole: Rect): Rect[] {
+  const x0 = Math.max(rect.x, hole.x);
+  const y0 = Math.max(rect.y, hole.y);
+  const x1 = Math.min(rect.x + rect.width, hole.x + hole.width);
+  const y1 = Math.min(rect.y + rect.height, hole.y + hole.height);
+  if (x0 >= x1 || y0 >= y1) return [rect];
+  const pieces: Rect[] = [
+    { x: rect.x, y: rect.y, width: rect.width, height: y0 - rect.y },
+    { x: rect.x, y: y1, width: rect.width, height: rect.y + rect.height - y1 },
+    { x: rect.x, y: y0, width: x0 - rect.x, height: y1 - y0 },
+    { x: x1, y: y0, width: rect.x + rect.width - x1, height: y1 - y0 },
+  ];
+  return pieces.filter((piece) => piece.width > 0 && piece.height > 0);
+}

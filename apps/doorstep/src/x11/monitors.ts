@@ -1,0 +1,92 @@
+import type { XEvent } from 'x11';
+import type { Monitor } from '@porch/client';
+import type { XConnection, XExtensions } from './x-connection.ts';
+
+/** Requests of RandR 1.5 that the client library lacks. */
+const GET_MONITORS = 42;
+/** RRScreenChangeNotify, RRCrtcChangeNotify, RROutputChangeNotify. */
+const CHANGES_MASK = 0b111;
+
+/**
+ * Tells the monitors, and again at every change. Events do not say that a monitor was only renamed or cut anew, so the
+ * list is also looked at now and then.
+ */
+const LOOK_AGAIN_MS = 2_000;
+
+export async function followMonitors(
+  x: XConnection,
+  { randr }: XExtensions,
+  tell: (monitors: readonly Monitor[]) => void,
+): Promise<() => void> {
+  let told = '';
+  let isStopped = false;
+  const look = async () => {
+    const monitors = await readMonitors(x, randr.majorOpcode);
+    const key = JSON.stringify(monitors);
+    if (isStopped || key === told) return;
+    told = key;
+    tell(monitors);
+  };
+  const lookSoon = () =>
+    void look().catch((error: unknown) => {
+      // A server that is gone is told elsewhere.
+      if (!x.isGone && !isStopped) throw error;
+    });
+  const listener = (event: XEvent) => {
+    const isScreenChange = event.type === randr.firstEvent || event.type === randr.firstEvent + 1;
+    if (isScreenChange || (event.name === 'ConfigureNotify' && event['wid1'] === x.root)) lookSoon();
+  };
+  x.client.on('event', listener);
+  randr.SelectInput(x.root, CHANGES_MASK);
+  await look();
+  const timer = setInterval(lookSoon, LOOK_AGAIN_MS);
+  return () => {
+    isStopped = true;
+    clearInterval(timer);
+    x.client.removeListener('event', listener);
+  };
+}
+
+/** From left to right, then from top to bottom; the whole screen when the server names none. */
+async function readMonitors(x: XConnection, opcode: number): Promise<Monitor[]> {
+  const size = await x.size();
+  const rows = await x.ask<{ atom: number; rect: Monitor['rect'] }[]>((callback) => {
+    const { client } = x;
+    const request = Buffer.alloc(12);
+    request[0] = opcode;
+    request[1] = GET_MONITORS;
+    request.writeUInt16LE(3, 2);
+    request.writeUInt32LE(x.root, 4);
+    request[8] = 1;
+    client.seq_num++;
+    client.pack_stream.put(request);
+    client.replies[client.seq_num] = [parseMonitors, callback];
+    client.pack_stream.submit(true);
+  });
+  const seen = rows.filter(({ rect }) => rect.width > 0 && rect.height > 0);
+  const named = await Promise.all(
+    seen.map(async ({ atom, rect }) => ({ name: await x.ask<string>((cb) => x.client.GetAtomName(atom, cb)), rect })),
+  );
+  if (!named.length) return [{ name: 'Screen', rect: { x: 0, y: 0, width: size.width, height: size.height } }];
+  return named.sort((a, b) => a.rect.x - b.rect.x || a.rect.y - b.rect.y || a.name.localeCompare(b.name));
+}
+
+function parseMonitors(reply: Buffer): { atom: number; rect: Monitor['rect'] }[] {
+  const count = reply.readUInt32LE(4);
+  const monitors: { atom: number; rect: Monitor['rect'] }[] = [];
+  let at = 24;
+  for (let i = 0; i < count; i++) {
+    const outputs = reply.readUInt16LE(at + 6);
+    monitors.push({
+      atom: reply.readUInt32LE(at),
+      rect: {
+        x: reply.readInt16LE(at + 8),
+        y: reply.readInt16LE(at + 10),
+        width: reply.readUInt16LE(at + 12),
+        height: reply.readUInt16LE(at + 14),
+      },
+    });
+    at += 24 + 4 * outputs;
+  }
+  return monitors;
+}

@@ -1,0 +1,219 @@
+import { GRANT_MS, GrantBook, LookChannel, type LiveConnection, type Watcher } from '@porch/client';
+import { isOver, presentParticipants, type OpenAsk } from '@porch/core';
+import { shallowRef } from 'vue';
+import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
+
+const MOST_FRAMES_PER_SECOND = 30;
+
+/** What W3C Insertable Streams for media adds, as far as it is used here. */
+declare const MediaStreamTrackProcessor: new (init: { track: MediaStreamTrack }) => {
+  readable: ReadableStream<VideoFrame>;
+};
+
+/** What a person calls the things that a browser can capture. */
+const surfaces: Readonly<Record<string, string>> = {
+  browser: 'one tab of your browser',
+  window: 'one window',
+  monitor: 'your whole screen',
+};
+
+/**
+ * Shows a tab, a window or a screen from this page, with nothing installed. This page holds the consent to its own
+ * picture: it asks, signs, and stops at once, whatever the service says. It can be looked at only.
+ */
+export class BrowserShare {
+  /** What is shown just now, in the customer's words; empty while nothing is. */
+  readonly showing = shallowRef('');
+  readonly trouble = shallowRef('');
+  readonly #connection: LiveConnection;
+  readonly #look: LookChannel;
+  readonly #offs: (() => void)[];
+  #grants: GrantBook | undefined;
+  #stream: MediaStream | undefined;
+  #worker: Worker | undefined;
+  #isOffering = false;
+
+  /** Telephones and some browsers capture no screen, and none does on a page that came unencrypted over a network. */
+  static readonly isPossible =
+    'MediaStreamTrackProcessor' in globalThis &&
+    'mediaDevices' in navigator &&
+    'getDisplayMedia' in navigator.mediaDevices;
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#look = new LookChannel(connection);
+    this.#offs = [
+      connection.on('entry', () => this.#follow()),
+      connection.on('caughtUp', () => this.#follow()),
+      connection.on('viewers', () => this.#tellWatchers()),
+      connection.on('room', () => this.#tellRoom()),
+      connection.on('status', (status) => {
+        // Without the service nobody watches; what was allowed stays, for the line may come back.
+        if (status !== 'live') connection.viewers = [];
+        this.#tellWatchers();
+      }),
+      connection.on('frame', ({ frame, bytes }) => {
+        if (frame.channel === 'screen' && frame.senderSeat === 0) this.#post({ type: 'relay', bytes: bytes.slice() });
+        else if (frame.channel === 'look' && this.#mayLook(frame.senderSeat)) {
+          const message = this.#look.open(frame.senderSeat, bytes);
+          if (message) this.#post({ type: 'look', seat: frame.senderSeat, message });
+        }
+      }),
+    ];
+  }
+
+  /** Lets the person choose what is seen, and allows exactly that. A press of theirs must have led here. */
+  async allow(ask: OpenAsk): Promise<void> {
+    const connection = this.#connection;
+    this.trouble.value = '';
+    if (!this.#stream && !(await this.#choose())) return;
+    const technician = connection.state.participants[ask.participantId];
+    if (!technician || technician.isGone || !connection.state.asks[ask.id]) {
+      this.#follow();
+      return;
+    }
+    this.#grants ??= new GrantBook(connection.keys, connection.sessionId, connection.state.lastGrantNumber);
+    const grant = this.#grants.grant('view-screen', technician, connection.serviceNowMs + GRANT_MS);
+    try {
+      await connection.command({ type: 'grantAsk', askId: ask.id, grants: [grant] });
+    } catch (error) {
+      this.#grants.drop('view-screen', technician.signKey);
+      this.#follow();
+      throw error;
+    }
+    this.#tellWatchers();
+  }
+
+  /** Nobody sees anything from now on; the service hears of it when it can. */
+  stop(why: string): void {
+    this.#endCapture();
+    for (const technician of presentParticipants(this.#connection.state, 'technician'))
+      this.#connection
+        .command({
+          type: 'withdrawPermission',
+          participantId: technician.id,
+          permission: 'view-screen',
+          why,
+          fact: undefined,
+        })
+        .catch((error: unknown) => (this.trouble.value = String(error)));
+  }
+
+  close(): void {
+    this.#offs.forEach((off) => off());
+    this.#endCapture();
+  }
+
+  async #choose(): Promise<boolean> {
+    let stream: MediaStream;
+    try {
+      stream = await navigator.mediaDevices.getDisplayMedia({
+        video: { frameRate: MOST_FRAMES_PER_SECOND },
+        audio: false,
+      });
+    } catch (error) {
+      this.trouble.value =
+        error instanceof DOMException && error.name === 'NotAllowedError'
+          ? 'Nothing was chosen, so nothing is shown. Choose again, or say no.'
+          : 'Your browser could not show anything. Please open Doorstep instead.';
+      return false;
+    }
+    const [track] = stream.getVideoTracks();
+    if (!track) return false;
+    const name = surfaces[track.getSettings().displaySurface ?? ''] ?? 'what you chose';
+    this.#stream = stream;
+    this.showing.value = name;
+    // The browser has a stop of its own, too.
+    track.addEventListener('ended', () => {
+      if (this.#stream === stream) this.stop('stopped in the browser');
+    });
+    this.#begin(track, name);
+    return true;
+  }
+
+  #begin(track: MediaStreamTrack, name: string): void {
+    const connection = this.#connection;
+    const worker = new Worker(new URL('./share-worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = ({ data }: MessageEvent<FromShareWorker>) => {
+      if (this.#worker === worker) this.#handle(data);
+    };
+    worker.onerror = (event) => (this.trouble.value = `The picture stopped: ${event.message}`);
+    this.#worker = worker;
+    const frames = new MediaStreamTrackProcessor({ track }).readable;
+    const { sessionId, seat, keys } = connection;
+    this.#post(
+      { type: 'begin', sessionId, seat, sourceSignKey: keys.signKey, name: `From the browser: ${name}`, frames },
+      [frames as unknown as Transferable],
+    );
+    this.#tellRoom();
+    this.#tellWatchers();
+  }
+
+  #endCapture(): void {
+    this.#grants = undefined;
+    this.#worker?.terminate();
+    this.#worker = undefined;
+    const stream = this.#stream;
+    this.#stream = undefined;
+    for (const track of stream?.getTracks() ?? []) track.stop();
+    this.showing.value = '';
+  }
+
+  #handle(message: FromShareWorker): void {
+    if (message.type === 'frame') {
+      this.#connection.sendFrame(message.bytes);
+      this.#tellRoom();
+    } else if (message.type === 'tell') this.#look.send(message.seat, message.message);
+    else this.trouble.value = message.what;
+  }
+
+  /** Follows what the session says. It can only ever take away, or let this page be asked. */
+  #follow(): void {
+    const { state, status, participantId } = this.#connection;
+    const isHolder = state.holderId === participantId;
+    if (isOver(state) || (status === 'live' && !isHolder)) this.#endCapture();
+    this.#grants?.follow(state);
+    // What nobody may see is not captured either.
+    if (!this.#grants || this.#grants.isEmpty) this.#endCapture();
+    this.#tellWatchers();
+    if (!state.hasAccepted || isOver(state) || state.holderId || status !== 'live') return;
+    if (this.#isOffering || !BrowserShare.isPossible) return;
+    this.#isOffering = true;
+    this.#connection
+      .command({ type: 'offerOwnPicture' })
+      .catch((error: unknown) => (this.trouble.value = String(error)))
+      .finally(() => (this.#isOffering = false));
+  }
+
+  #mayLook(seat: number): boolean {
+    return this.#signKeyOfViewer(seat) !== undefined;
+  }
+
+  /** The grant decides, not the service's list. */
+  #signKeyOfViewer(seat: number): string | undefined {
+    const { state, serviceNowMs } = this.#connection;
+    const technician = Object.values(state.participants).find((p) => p.seat === seat && !p.isGone);
+    return technician && this.#grants?.holds('view-screen', technician.signKey, serviceNowMs)
+      ? technician.signKey
+      : undefined;
+  }
+
+  #tellWatchers(): void {
+    const watchers: Watcher[] = this.#connection.viewers.flatMap(({ seat, displays }) => {
+      const signKey = this.#signKeyOfViewer(seat);
+      return signKey ? [{ seat, displays, signKey }] : [];
+    });
+    this.#tellRoom();
+    this.#post({ type: 'watchers', watchers });
+  }
+
+  #tellRoom(): void {
+    if (!this.#worker) return;
+    const { hasRoom, messageBytes, bytesPerSecond } = this.#connection;
+    this.#post({ type: 'room', room: { hasRoom, messageBytes, bytesPerSecond } });
+  }
+
+  #post(message: ToShareWorker, transfer: Transferable[] = []): void {
+    this.#worker?.postMessage(message, transfer);
+  }
+}

@@ -1,0 +1,58 @@
+import { LookChannel, ScreenShare, type LiveConnection } from '@porch/client';
+import type { Permission } from '@porch/core';
+import { livePort, nodeCodecs } from '@porch/doorstep';
+import { PaintedDesktop, until } from '@porch/testkit';
+import { signGrant } from '@porch/wire';
+
+const platform = await nodeCodecs();
+
+/** Doorstep's side without a desktop: agrees to whatever is open, with its own signature. */
+export async function agree(doorstep: LiveConnection): Promise<void> {
+  const ask = await until('an ask', () => Object.values(doorstep.state.asks)[0]);
+  const technician = doorstep.state.participants[ask.participantId];
+  const endsAtMs = Date.now() + 60_000;
+  const grants = ask.permissions.map((permission, i) =>
+    signGrant(doorstep.keys, {
+      sessionId: doorstep.sessionId,
+      permission,
+      technicianSignKey: technician?.signKey ?? '',
+      technicianAgreeKey: technician?.agreeKey ?? '',
+      number: doorstep.state.lastGrantNumber + 1 + i,
+      endsAtMs,
+    }),
+  );
+  await doorstep.command({ type: 'grantAsk', askId: ask.id, grants });
+}
+export async function allowed(
+  technician: LiveConnection,
+  doorstep: LiveConnection,
+  ...permissions: Permission[]
+): Promise<void> {
+  const asking = technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+  await agree(doorstep);
+  await asking;
+  await until('it to be allowed', () =>
+    permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'),
+  );
+}
+/** Doorstep's picture without its consent: it lets look whoever the service says, since the relay is what is tested. */
+export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
+  const painted = new PaintedDesktop(width, height);
+  const look = new LookChannel(doorstep);
+  const share = new ScreenShare(livePort(doorstep, look), painted.desktop, platform, fail);
+  const technicianAt = (seat: number) => Object.values(doorstep.state.participants).find((p) => p.seat === seat);
+  doorstep.on('viewers', (viewers) => {
+    const watchers = viewers.map((v) => ({ ...v, signKey: technicianAt(v.seat)?.signKey ?? '' }));
+    void share.setWatchers(watchers);
+  });
+  doorstep.on('frame', ({ frame, bytes }) => {
+    if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
+    const message = frame.channel === 'look' ? look.open(frame.senderSeat, bytes) : undefined;
+    if (message) share.take(frame.senderSeat, message);
+  });
+  doorstep.on('room', () => share.pump());
+  return { painted, share };
+}
+function fail(error: unknown): never {
+  throw error;
+}

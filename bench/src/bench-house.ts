@@ -1,0 +1,151 @@
+import { fetchExchange, LiveConnection, RestClient, type SocketLike } from '@porch/client';
+import {
+  createDatabase,
+  deskSettings,
+  emailOf,
+  loadTechnicians,
+  PASSWORD,
+  PersonAtDesk,
+  Processes,
+  startDesktop,
+  startPostgres,
+  type RunningPostgres,
+  type XDesktop,
+} from '@porch/demo';
+import { makeKeys } from '@porch/wire';
+import { randomBytes } from 'node:crypto';
+import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { WebSocket } from 'ws';
+
+const CLOCK_TICKS = 100;
+const PAGE_BYTES = 4096;
+export const dist = dirname(fileURLToPath(import.meta.url));
+export const sleep = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+/** Waits for what a bench needs before it can measure. */
+export async function until<T>(what: string, look: () => T | undefined | false, forMs = 30_000): Promise<T> {
+  for (const untilMs = performance.now() + forMs; performance.now() < untilMs; await sleep(20)) {
+    const found = look();
+    if (found) return found;
+  }
+  throw new Error(`waited in vain for ${what}`);
+}
+
+/** Processor milliseconds that a process has used, in user and kernel mode. */
+export function processorMs(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? [];
+  return ((Number(fields[11]) + Number(fields[12])) * 1000) / CLOCK_TICKS;
+}
+export function residentBytes(pid: number): number {
+  return Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * PAGE_BYTES;
+}
+
+/** A service of its own with a throw-away PostgreSQL, for one bench. */
+export class BenchHouse {
+  readonly folder: string;
+  readonly processes: Processes;
+  readonly url: string;
+  readonly servicePid: number;
+  readonly #postgres: RunningPostgres;
+
+  private constructor(
+    folder: string,
+    processes: Processes,
+    postgres: RunningPostgres,
+    service: { url: string; pid: number },
+  ) {
+    this.folder = folder;
+    this.processes = processes;
+    this.#postgres = postgres;
+    this.url = service.url;
+    this.servicePid = service.pid;
+  }
+
+  static async open(more: Readonly<Record<string, string>> = {}): Promise<BenchHouse> {
+    const folder = mkdtempSync('/var/tmp/zesty-porch-bench-');
+    chmodSync(folder, 0o711);
+    const processes = new Processes(randomBytes(6).toString('hex'));
+    const postgres = await startPostgres({ folder: join(folder, 'postgres'), isThrowaway: true });
+    const databaseUrl = await createDatabase(postgres, 'porch');
+    const secret = join(folder, 'secret');
+    writeFileSync(secret, randomBytes(32).toString('hex'), { mode: 0o600 });
+    const env = {
+      ...deskSettings,
+      PORCH_DATABASE_URL: databaseUrl,
+      PORCH_SECRET_FILE: secret,
+      PORCH_PORT: '0',
+      PORCH_LOG_LEVEL: 'error',
+      PORCH_WEB_DIR: join(dist, 'web'),
+      ...more,
+    };
+    const first = await processes.startReady('service', join(dist, 'service.mjs'), env);
+    const ended = new Promise((resolve) => first.child.once('exit', resolve));
+    first.child.kill('SIGTERM');
+    await ended;
+    await loadTechnicians(databaseUrl);
+    const { child, url } = await processes.startReady('service', join(dist, 'service.mjs'), env);
+    return new BenchHouse(folder, processes, postgres, { url, pid: child.pid ?? 0 });
+  }
+
+  async signedIn(name = 'Pim Aldersey'): Promise<RestClient> {
+    const rest = new RestClient(fetchExchange(this.url));
+    rest.token = (await rest.signIn(emailOf(name), PASSWORD, 'token')).token;
+    return rest;
+  }
+
+  technician(rest: RestClient, sessionId: string): Promise<LiveConnection> {
+    return live(() => rest.liveTicket(sessionId));
+  }
+
+  /** A Doorstep's connection without a desktop. */
+  async bareDoorstep(link: string): Promise<LiveConnection> {
+    const rest = new RestClient(fetchExchange(this.url));
+    rest.token = (await rest.join({ link: link.split('/').at(-1) ?? '', as: 'doorstep' })).token;
+    return live(() => rest.doorLive());
+  }
+
+  /** A real desktop of this size with its person, and a real Doorstep in the session. */
+  async withDoorstep(link: string, width: number, height: number, programs: 'all' | 'none' = 'all') {
+    const desktop = await startDesktop(this.processes, {
+      name: 'the bench',
+      home: join(this.folder, 'home'),
+      width,
+      height,
+      programs,
+    });
+    const person = await PersonAtDesk.at(desktop.display);
+    const doorstep = this.#startDoorstep(link, desktop);
+    // The questions of a customer who came without a page.
+    for (let i = 0; i < 2; i++) await person.answer(true, 1_200);
+    return { desktop, person, doorstepPid: doorstep.pid ?? 0 };
+  }
+
+  async close(): Promise<void> {
+    await this.processes.stop();
+    await this.#postgres.stop();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  #startDoorstep(link: string, desktop: XDesktop) {
+    return this.processes.start(
+      'Doorstep',
+      process.execPath,
+      [
+        join(dist, 'doorstep.mjs'),
+        'join',
+        ...['--link', link, '--display', desktop.display, '--home', desktop.home],
+        ...['--state', join(this.folder, 'state')],
+      ],
+      { stdio: ['ignore', 'ignore', 'inherit'] },
+    );
+  }
+}
+
+const live = (ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> =>
+  new LiveConnection({
+    ticket,
+    openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+    keys: makeKeys(),
+  }).ready();

@@ -1,0 +1,43 @@
+import { Peer } from '@porch/service/peer';
+import { PictureRelay } from '@porch/service/picture-relay';
+import { decodeFrame } from '@porch/wire';
+import type { AddressInfo } from 'node:net';
+import { WebSocketServer } from 'ws';
+
+/*
+ * A process of its own with the service's relay and peers and nothing else, so that its processor time is theirs. The
+ * path says who comes: /source, or /viewer. Prints its port.
+ */
+const relay = new PictureRelay();
+const viewers = new Set<Peer>();
+let source: Peer | undefined;
+let seats = 0;
+const server = new WebSocketServer({ port: 0, host: '127.0.0.1', perMessageDeflate: false });
+const follow = () =>
+  relay.setViewers(
+    [...viewers].map((peer) => ({ peer, displays: [0] })),
+    source,
+  );
+server.on('connection', (socket, request) => {
+  const role = request.url === '/source' ? 'doorstep' : 'technician';
+  const onRoom = (from: Peer) => {
+    if (from.role === 'technician') relay.pump(from);
+  };
+  const who = { id: request.url ?? '', seat: ++seats, role, isGone: false } as const;
+  const peer = new Peer(socket, who, onRoom);
+  if (role === 'technician') viewers.add(peer);
+  else source = peer;
+  follow();
+  socket.on('message', (data: Buffer) => {
+    const frame = decodeFrame(data);
+    if (peer.takeLine(frame, data.byteLength)) return;
+    if (role === 'technician') relay.takeFromViewer(frame, peer);
+    else relay.takeFromSource(frame, data);
+  });
+  socket.on('close', () => {
+    viewers.delete(peer);
+    if (peer === source) source = undefined;
+    follow();
+  });
+});
+server.on('listening', () => process.stdout.write(`${(server.address() as AddressInfo).port}\n`));

@@ -1,0 +1,57 @@
+import type { CursorShape, Inflate, PhotoPixels, Rect } from '@porch/screen';
+import type { PictureAim } from './input-lease.ts';
+import { Listeners } from './listeners.ts';
+import type { LiveConnection } from './live-connection.ts';
+import { PictureViewer, type PictureStanding } from './picture-viewer.ts';
+import type { PicturePort } from './technician-look.ts';
+
+interface LocalPictureEvents {
+  painted: { rects: readonly Rect[]; isNewSize: boolean };
+  cursorShape: CursorShape;
+  cursorAt: { x: number; y: number };
+  checked: undefined;
+  refused: undefined;
+}
+
+/** A display's picture in this very process, as the command line and tests have it. Pages have it in a worker. */
+export class LocalPicture implements PicturePort {
+  readonly display: number;
+  readonly viewer: PictureViewer;
+  readonly listeners = new Listeners<LocalPictureEvents>();
+  onResync: () => void = () => undefined;
+
+  constructor(
+    connection: LiveConnection,
+    display: number,
+    codecs: { inflate: Inflate; decodePhoto(jpeg: Uint8Array): Promise<PhotoPixels> },
+  ) {
+    this.display = display;
+    this.viewer = new PictureViewer({
+      display,
+      ...codecs,
+      onPainted: (rects, isNewSize) => this.listeners.emit('painted', { rects, isNewSize }),
+      onCursorShape: (shape) => this.listeners.emit('cursorShape', shape),
+      onCursorAt: (x, y) => this.listeners.emit('cursorAt', { x, y }),
+      onHandled: (bytes) => connection.handled(bytes),
+      onResync: () => this.onResync(),
+      onChecked: () => this.listeners.emit('checked', undefined),
+      onTrouble: (trouble) => {
+        if (trouble === 'refused') this.listeners.emit('refused', undefined);
+      },
+    });
+  }
+
+  setKey: PictureViewer['setKey'] = (key) => this.viewer.setKey(key);
+  take = (bytes: Uint8Array): void => this.viewer.take(bytes);
+  challenge = () => Promise.resolve(this.viewer.makeChallenge());
+  holds = () => Promise.resolve(this.viewer.holds);
+  forget = (): void => this.viewer.forget();
+
+  get standing(): PictureStanding {
+    return this.viewer.standing;
+  }
+  get aim(): PictureAim {
+    const { picture } = this.viewer;
+    return { update: picture.newestNumber, display: this.display, generation: Math.max(0, picture.generation) };
+  }
+}

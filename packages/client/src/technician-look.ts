@@ -1,0 +1,208 @@
+import { commitmentOf, encodeFrame, frameKinds, verificationWords } from '@porch/wire';
+import type { DisplayRow, LookMessage, PictureBounds } from '@porch/wire';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import { Listeners } from './listeners.ts';
+import type { LiveConnection } from './live-connection.ts';
+import { LookChannel } from './look-channel.ts';
+
+/** How often a viewer asks the source to show that it is there. */
+export const CHALLENGE_MS = 1_000;
+
+/** What a picture's worker, or a picture in this process, needs to be told and is asked. */
+export interface PicturePort {
+  readonly display: number;
+  setKey(key: { epoch: number; secret: string; sessionId: string; sourceSignKey: string; mySeat: number }): void;
+  take(bytes: Uint8Array): void;
+  challenge(): Promise<{ nonce: string; needsTable: boolean }>;
+  holds(): Promise<Uint8Array>;
+  /** Called when the relay has to hear what is held; set by whoever opens the port. */
+  onResync: () => void;
+  forget(): void;
+}
+
+interface LookEvents {
+  displays: readonly DisplayRow[];
+  sourceNow: Extract<LookMessage, { type: 'sourceNow' }>;
+  words: readonly string[];
+}
+
+/**
+ * The technician's side of looking: hands the source's keys to the pictures that are open, asks for proofs of freshness,
+ * tells wishes, and makes the verification words with the holder.
+ */
+export class TechnicianLook {
+  readonly listeners = new Listeners<LookEvents>();
+  readonly #connection: LiveConnection;
+  readonly #channel: LookChannel;
+  readonly #ports = new Map<number, PicturePort>();
+  readonly #offs: (() => void)[];
+  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #nonce = bytesToHex(crypto.getRandomValues(new Uint8Array(32)));
+  #keys = new Map<number, { epoch: number; secret: string; sourceSignKey: string }>();
+  #holderKey = '';
+  #commitment: string | undefined;
+  #bounds: PictureBounds | undefined;
+  displays: readonly DisplayRow[] = [];
+  words: readonly string[] = [];
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#channel = new LookChannel(connection);
+    this.#offs = [
+      connection.on('frame', ({ frame, bytes }) => {
+        if (frame.channel === 'look') this.#take(frame.senderSeat, bytes);
+      }),
+      connection.on('caughtUp', () => this.#resume()),
+    ];
+    connection.setPictureTaker((bytes) => {
+      const port = this.#ports.get(bytes[3] ?? 0);
+      if (port) port.take(bytes);
+      else connection.handled(bytes.byteLength);
+    });
+    this.#timer = setInterval(() => void this.#challenge(), CHALLENGE_MS);
+  }
+
+  /** Shows one display through this port until the returned function is called. */
+  open(port: PicturePort): () => void {
+    this.#ports.set(port.display, port);
+    port.onResync = () => void port.holds().then((table) => this.#sendHolds(port.display, table));
+    this.#giveKeys(port);
+    this.#connection.watch(port.display, true);
+    void this.#challenge();
+    return () => {
+      if (this.#ports.get(port.display) !== port) return;
+      this.#ports.delete(port.display);
+      this.#connection.watch(port.display, false);
+      port.forget();
+    };
+  }
+
+  setBounds(bounds: PictureBounds): void {
+    this.#bounds = bounds;
+    this.#tellHolder({ type: 'bounds', bounds });
+  }
+
+  /** A port could not read what came: the source tells its key again. */
+  needKey(): void {
+    this.#tellHolder({ type: 'needKey' });
+  }
+
+  /** Asks the customer, at their own computer, whether they hear the same words. */
+  askCompare(): void {
+    this.#tellHolder({ type: 'askCompare' });
+  }
+
+  /** The right to look has ended. */
+  forget(): void {
+    this.#keys.clear();
+    for (const port of this.#ports.values()) port.forget();
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+    this.#offs.forEach((off) => off());
+    this.#connection.setPictureTaker(undefined);
+    for (const port of this.#ports.values()) port.forget();
+    this.#ports.clear();
+    this.listeners.clear();
+  }
+
+  get #holder() {
+    const { state } = this.#connection;
+    return state.holderId ? state.participants[state.holderId] : undefined;
+  }
+
+  #tellHolder(message: LookMessage): void {
+    const holder = this.#holder;
+    if (holder) this.#channel.send(holder.seat, message);
+  }
+
+  #giveKeys(port: PicturePort): void {
+    const { sessionId, seat } = this.#connection;
+    for (const key of this.#keys.values()) port.setKey({ ...key, sessionId, mySeat: seat });
+  }
+
+  /** After a lost line the relay hears what is held, so that only the rest comes. */
+  #resume(): void {
+    if (this.#bounds) this.#tellHolder({ type: 'bounds', bounds: this.#bounds });
+    for (const port of this.#ports.values()) {
+      void port.holds().then((table) => {
+        this.#sendHolds(port.display, table);
+        if (this.#ports.get(port.display) === port) this.#connection.watch(port.display, true);
+      });
+    }
+  }
+
+  #sendHolds(display: number, table: Uint8Array): void {
+    this.#connection.sendFrame(
+      encodeFrame({
+        channel: 'screen',
+        kind: frameKinds.screen.holds,
+        display,
+        senderSeat: this.#connection.seat,
+        receiverSeat: 0,
+        epoch: 0,
+        displayGeneration: 0,
+        counter: 0n,
+        payload: table,
+      }),
+    );
+  }
+
+  async #challenge(): Promise<void> {
+    for (const port of this.#ports.values()) {
+      const { nonce, needsTable } = await port.challenge();
+      this.#tellHolder({ type: 'challenge', nonce, display: port.display, needsTable });
+    }
+  }
+
+  #take(seat: number, bytes: Uint8Array): void {
+    const holder = this.#holder;
+    if (holder?.seat !== seat) return;
+    const message = this.#channel.open(seat, bytes);
+    if (!message) return;
+    if (holder.signKey !== this.#holderKey) {
+      this.#holderKey = holder.signKey;
+      this.#keys.clear();
+      this.#commitment = undefined;
+    }
+    switch (message.type) {
+      case 'epochKey':
+        this.#keys.set(message.epoch, { epoch: message.epoch, secret: message.secret, sourceSignKey: holder.signKey });
+        this.#keys = new Map([...this.#keys].slice(-3));
+        for (const port of this.#ports.values()) this.#giveKeys(port);
+        this.#tellHolder({ type: 'epochTaken', epoch: message.epoch });
+        break;
+      case 'displays':
+        this.displays = message.displays;
+        this.listeners.emit('displays', message.displays);
+        break;
+      case 'sourceNow':
+        this.listeners.emit('sourceNow', message);
+        break;
+      case 'commit':
+        // The first counts: a holder that could change its mind could search for words that fit.
+        this.#commitment ??= message.commitment;
+        this.#tellHolder({ type: 'nonce', nonce: this.#nonce });
+        break;
+      case 'reveal':
+        this.#reveal(holder, message.nonce);
+        break;
+      default:
+        break;
+    }
+  }
+
+  #reveal(holder: { id: string; signKey: string; agreeKey: string }, nonce: string): void {
+    if (this.#commitment === undefined || commitmentOf(holder, nonce) !== this.#commitment) return;
+    const { keys, participantId, sessionId } = this.#connection;
+    this.words = verificationWords({
+      sessionId,
+      holder,
+      technician: { id: participantId, signKey: keys.signKey, agreeKey: keys.agreeKey },
+      holderNonce: nonce,
+      technicianNonce: this.#nonce,
+    });
+    this.listeners.emit('words', this.words);
+  }
+}

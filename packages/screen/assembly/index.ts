@@ -1,0 +1,3 @@
+export * from './pixels';
+export * from './boxes';
+export * from './moves';

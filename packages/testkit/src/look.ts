@@ -1,0 +1,35 @@
+import { InputLease, LocalPicture, OLD_MS, TechnicianLook, type LiveConnection } from '@porch/client';
+import jpeg from 'jpeg-js';
+import { inflateRawSync } from 'node:zlib';
+
+/** How Node inflates and decodes photos, for pictures in tests. */
+export const codecs = {
+  inflate: (bytes: Uint8Array, sizeBytes: number) => inflateRawSync(bytes, { maxOutputLength: Math.max(1, sizeBytes) }),
+  decodePhoto: (bytes: Uint8Array) => {
+    const { width, height, data } = jpeg.decode(bytes, { useTArray: true });
+    return Promise.resolve({ width, height, rgba: data });
+  },
+};
+
+/** What a technician's page does with one display's picture, without the page. */
+export function lookAt(technician: LiveConnection, display = 0) {
+  const look = new TechnicianLook(technician);
+  const picture = new LocalPicture(technician, display, codecs);
+  const stop = look.open(picture);
+  const lease = new InputLease(technician, () => picture.aim);
+  return {
+    look,
+    picture,
+    lease,
+    stop,
+    isComplete: () => picture.viewer.picture.isComplete,
+    /** Complete, and vouched for just now. */
+    isFresh: () => picture.viewer.picture.isComplete && (picture.standing.ageMs ?? Infinity) < OLD_MS,
+    /** Words 0x00RRGGBB. */
+    pixels: () => {
+      const { rgba } = picture.viewer.picture;
+      const words = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length / 4);
+      return words.map((p) => ((p & 255) << 16) | (p & 0xff00) | ((p >> 16) & 255));
+    },
+  };
+}
