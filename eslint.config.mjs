@@ -2,7 +2,18 @@ import vue from 'eslint-plugin-vue';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/built/**', 'packages/screen/assembly/', 'dist/', 'node_modules/', '.cache/', '**/*.d.ts', '*.cjs', 'scripts/'] },
+  {
+    ignores: [
+      '**/built/**',
+      'packages/screen/assembly/',
+      'dist/',
+      'node_modules/',
+      '.cache/',
+      '**/*.d.ts',
+      '*.cjs',
+      'scripts/',
+    ],
+  },
   ...tseslint.configs.strict,
   ...vue.configs['flat/recommended'],
   {

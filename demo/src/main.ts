@@ -1,5 +1,5 @@
 import { emailOf, PASSWORD } from './marrowick.ts';
-import { watchTickets } from './post-room.ts';
+import { watchPost } from './post-room.ts';
 import { readTicketsKey, setStage } from './stage.ts';
 import { buildTelephone } from './telephone.ts';
 import { RestClient, fetchExchange } from '@porch/client';
@@ -14,7 +14,7 @@ const telephone = buildTelephone(stage.customers, say);
 const telephoneUrl = await telephone
   .listen({ host: '127.0.0.1', port: 8422 })
   .catch(() => telephone.listen({ host: '127.0.0.1', port: 0 }));
-const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, say);
+const stopWatching = watchPost({ ...stage, ticketsKey: readTicketsKey(stage.folder), tell: say });
 
 async function stop(code: number): Promise<void> {
   if (isStopping) return;
@@ -48,7 +48,8 @@ Zesty Porch is ready (${((Date.now() - startedAt) / 1000).toFixed(1)} s).
   Front door     ${stage.serviceUrl}/              a code to try: ${formatCode(code.digits)}
   Telephone      ${telephoneUrl}/              read a code to Bettina or Samir (simulated)
   Ticket system  ${stage.ticketsUrl}/              simulated, with its own data
+  Post           ${stage.postUrl}/              mailboxes and telephones (simulated); make them fail here
 
-First: sign in to the console, type MF-201 and press Enter. Then press "Post the link into the ticket":
+First: sign in to the console, type MF-201 and press Enter. Then press "Comment in the ticket" or "Mail":
 Bettina reads it there, comes in, and answers what you ask her. Ctrl-C stops everything.
 `);

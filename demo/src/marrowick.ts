@@ -13,11 +13,23 @@ export const technicians = [
   { id: 'noor', name: 'Noor Castellane', team: 'Pier Systems', role: 'trainee' },
 ] as const;
 
+/** Customers of the desk: who has a mailbox and a telephone in the demo's world. */
+export const customers = [
+  { name: 'Bettina Crole', address: 'bettina.crole@marrowick.example', telephone: '555-0161' },
+  { name: 'Samir Oduya', address: 'samir.oduya@marrowick.example', telephone: '555-0162' },
+  { name: 'Greta Moss', address: 'greta.moss@marrowick.example', telephone: '555-0163' },
+  { name: 'Tomasz Wren', address: 'tomasz.wren@marrowick.example', telephone: '555-0164' },
+  { name: 'Ada Quillfeather', address: 'ada.quillfeather@marrowick.example', telephone: '555-0165' },
+  { name: 'Jonas Ferreday', address: 'jonas.ferreday@marrowick.example', telephone: '555-0166' },
+] as const;
+
 export const emailOf = (name: string): string => `${name.toLowerCase().replace(' ', '.')}@marrowick.example`;
 
 export const deskSettings = {
   PORCH_DESK_NAME: 'Marrowick Ferries',
   PORCH_DESK_PHONE: '555-0142',
+  PORCH_TIME_ZONE: 'Europe/Oslo',
+  PORCH_MAIL_FROM: 'Marrowick Ferries <desk@marrowick.example>',
   PORCH_TOPICS: 'Printing,Kiosks and boards,Signing in,Timetable and sheets,On board,Something else',
 };
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { customers as people } from './marrowick.ts';
 import type { ScriptedCustomer } from './scripted-customer.ts';
 
 const Tickets = z.array(
@@ -8,33 +9,55 @@ const Tickets = z.array(
     comments: z.array(z.object({ atMs: z.number(), text: z.string() })),
   }),
 );
+const Messages = z.array(z.object({ to: z.string(), atMs: z.number(), text: z.string() }));
 const LOOK_MS = 700;
 
-/** Customers read what is written into their tickets: a join link there is followed. Hands back its stop. */
-export function watchTickets(
-  ticketsUrl: string,
-  key: string,
-  customers: readonly ScriptedCustomer[],
-  tell: (line: string) => void,
-): () => void {
+interface Read {
+  /** The mail address of who reads it. */
+  readonly address: string;
+  readonly what: string;
+  readonly atMs: number;
+  readonly text: string;
+}
+export interface PostRoomOptions {
+  readonly ticketsUrl: string;
+  readonly ticketsKey: string;
+  readonly postUrl: string;
+  readonly customers: readonly ScriptedCustomer[];
+  tell(line: string): void;
+}
+
+/** Customers read their tickets, their mail and their telephones: a join link there is followed. Hands back its stop. */
+export function watchPost({ ticketsUrl, ticketsKey, postUrl, customers, tell }: PostRoomOptions): () => void {
   const startedAtMs = Date.now();
   const followed = new Set<string>();
   let isLooking = false;
+  const fetched = async (url: string, headers: Record<string, string> = {}): Promise<unknown> =>
+    (await fetch(url, { headers })).json();
+  const everything = async (): Promise<Read[]> => [
+    ...Tickets.parse(await fetched(`${ticketsUrl}/tickets`, { authorization: `Bearer ${ticketsKey}` })).flatMap((t) =>
+      t.comments.map((c) => ({ address: t.requester.address, what: t.ref, ...c })),
+    ),
+    ...Messages.parse(await fetched(`${postUrl}/mails`)).map((m) => ({ ...m, address: m.to, what: 'a mail' })),
+    ...Messages.parse(await fetched(`${postUrl}/texts`)).map((m) => ({
+      ...m,
+      address: people.find((p) => p.telephone.replace(/\D/g, '') === m.to)?.address ?? '',
+      what: 'a text message',
+    })),
+  ];
   const look = async () => {
-    const answer = await fetch(`${ticketsUrl}/tickets`, { headers: { authorization: `Bearer ${key}` } });
-    for (const ticket of Tickets.parse(await answer.json()))
-      for (const comment of ticket.comments) {
-        const link = /\/join\/([\w-]+)/.exec(comment.text)?.[1];
-        const customer = customers.find((c) => c.character.address === ticket.requester.address);
-        if (!link || !customer || comment.atMs < startedAtMs || followed.has(link) || customer.isBusy) continue;
-        followed.add(link);
-        tell(`  ${customer.character.name} reads ${ticket.ref} and follows the link`);
-        await customer
-          .join({ link })
-          .catch((error: unknown) =>
-            tell(`  ${customer.character.name} cannot come in: ${String((error as Error).message)}`),
-          );
-      }
+    for (const { address, what, atMs, text } of await everything()) {
+      const link = /\/join\/([\w-]+)/.exec(text)?.[1];
+      const customer = customers.find((c) => c.character.address === address);
+      if (!link || !customer || atMs < startedAtMs || followed.has(link) || customer.isBusy) continue;
+      followed.add(link);
+      tell(`  ${customer.character.name} reads ${what} and follows the link`);
+      await customer
+        .join({ link })
+        .catch((error: unknown) =>
+          tell(`  ${customer.character.name} cannot come in: ${String((error as Error).message)}`),
+        );
+    }
   };
   const timer = setInterval(() => {
     if (isLooking) return;

@@ -7,6 +7,7 @@ import pg from 'pg';
 import { deskSettings, loadTechnicians } from './marrowick.ts';
 import { createDatabase, freePort, startPostgres, type RunningPostgres } from './postgres.ts';
 import { Processes } from './processes.ts';
+import { postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { startDesktop, type XDesktop } from './x-desktop.ts';
 
@@ -17,6 +18,7 @@ const fileOf = (name: string) => join(dist, name);
 export interface Stage {
   readonly serviceUrl: string;
   readonly ticketsUrl: string;
+  readonly postUrl: string;
   readonly processes: Processes;
   readonly customers: readonly ScriptedCustomer[];
   readonly folder: string;
@@ -65,6 +67,14 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       TICKETS_KEY_FILE: ticketsKeyFile,
       TICKETS_WEBHOOK_URL: `http://127.0.0.1:${servicePort}/api/webhooks/tickets`,
     });
+    tell('The stand-in mail server and text gateway');
+    const postPorts = { http: await portNear(8423), smtp: await freePort(), reports: await freePort() };
+    const textsKeyFile = secretFile(folder, 'texts-key');
+    const post = await processes.startReady(
+      'post office',
+      fileOf('post.mjs'),
+      postOfficeSettings(postPorts, textsKeyFile, servicePort),
+    );
     tell('The service');
     const env = {
       ...deskSettings,
@@ -73,6 +83,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       PORCH_SECRET_FILE: secretFile(folder, 'secret'),
       PORCH_TICKETS_URL: tickets.url,
       PORCH_TICKETS_KEY_FILE: ticketsKeyFile,
+      ...postSettings(postPorts, textsKeyFile),
       PORCH_WEB_DIR: fileOf('web'),
       PORCH_LOG_LEVEL: 'warn',
     };
@@ -97,6 +108,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     return {
       serviceUrl: service.url,
       ticketsUrl: tickets.url,
+      postUrl: post.url,
       processes,
       customers,
       folder,

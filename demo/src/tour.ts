@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
-import { watchTickets } from './post-room.ts';
+import { watchPost } from './post-room.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
 const startedAt = Date.now();
@@ -76,7 +76,7 @@ async function tour(stage: Stage): Promise<void> {
   step('A session from ticket MF-201; the join link goes into the ticket, where Bettina reads it');
   await porch(pim, ['tickets']);
   await porch(pim, ['start', 'MF-201']);
-  await porch(pim, ['post-link']);
+  await porch(pim, ['invite', 'ticket']);
   await until(
     'Bettina has come in and Doorstep runs at her desktop',
     async () => (await quietStatus()).isDoorstepThere,
@@ -178,9 +178,11 @@ try {
   say('The tour of Zesty Porch: everything goes through the real interfaces.');
   const folder = await setStage((line) => say(line.startsWith('  ') ? `    ${line}` : `• ${line}`), 'tour');
   stage = folder;
-  const stopWatching = watchTickets(stage.ticketsUrl, readTicketsKey(stage.folder), stage.customers, (line) =>
-    say(`    ${line}`),
-  );
+  const stopWatching = watchPost({
+    ...folder,
+    ticketsKey: readTicketsKey(folder.folder),
+    tell: (line) => say(`    ${line}`),
+  });
   const readyAt = Date.now();
   try {
     await tour(stage);

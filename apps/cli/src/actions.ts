@@ -1,22 +1,26 @@
 import { RestClient } from '@porch/client';
 import {
+  carriedWays,
   formatBytes,
   formatCode,
   permissionCatalogue,
   Permission,
+  readAloud,
   replay,
   tellLedger,
   verifyChain,
+  type InvitationWay,
+  type Language,
   type Outcome,
   type SessionCommand,
 } from '@porch/core';
 import { AppError, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { createInterface } from 'node:readline';
 import { CliError, exitCodes } from './exit-codes.ts';
 import { forgetCredentials, keepHead, readCredentials, readHeads, writeCredentials } from './home.ts';
-import { nodeExchange } from './http-exchange.ts';
+import { fetchBytes, nodeExchange } from './http-exchange.ts';
 import { callKeeper, startKeeper } from './keeper/call-keeper.ts';
 import { ago, clock, countDown, printJson, printLine, printTable } from './print.ts';
 
@@ -175,6 +179,7 @@ export async function start(ticketRef: string | undefined, options: CommonOption
     printLine(
       `Code     ${formatCode(started.code.digits)}   (${countDown(started.code.remainingMs)} left${started.isNew ? '' : ', unused so far'})`,
     );
+    printLine(`Aloud    ${readAloud(started.code.digits, 'en')}`);
     printLine(`Link     ${started.link}`);
     printLine('Say:     “Please open the front door in your browser and type the code I read to you.”');
   });
@@ -195,12 +200,112 @@ export async function code(options: CommonOptions & { new?: boolean; withdraw?: 
   }
   const view = options.new ? await rest().newCode(id) : (await rest().session(id)).code;
   if (!view) throw new CliError('This session has no unused code. Make one: porch code --new', exitCodes.refused);
-  show(view, options, () => printLine(`${formatCode(view.digits)}   (${countDown(view.remainingMs)} left)`));
+  show(view, options, () => {
+    printLine(`${formatCode(view.digits)}   (${countDown(view.remainingMs)} left)`);
+    printLine(readAloud(view.digits, 'en'));
+  });
 }
 
-export async function postLink(options: CommonOptions): Promise<void> {
-  await rest().postLink(await findSession(options.session));
-  show({ posted: true }, options, () => printLine('A join link is on its way into the ticket.'));
+const wayOf: Readonly<Record<string, InvitationWay>> = {
+  link: 'link',
+  ticket: 'ticket-comment',
+  mail: 'mail',
+  text: 'text-message',
+  qr: 'qr',
+  calendar: 'calendar',
+  file: 'join-file',
+};
+const fileOf: Partial<Record<InvitationWay, { file: 'qr.png' | 'calendar' | 'join-file'; name: string }>> = {
+  qr: { file: 'qr.png', name: 'help.png' },
+  calendar: { file: 'calendar', name: 'session.ics' },
+  'join-file': { file: 'join-file', name: 'help.html' },
+};
+
+export async function invite(
+  wayName: string,
+  address: string | undefined,
+  options: CommonOptions & {
+    language: Language;
+    minutes?: string;
+    uses?: string;
+    remark: string;
+    preview?: boolean;
+    output?: string;
+  },
+): Promise<void> {
+  const id = await findSession(options.session);
+  const way = wayOf[wayName] ?? 'link';
+  const count = (text: string, what: string) => {
+    const n = Number(text);
+    if (!Number.isInteger(n) || n < 1) throw new CliError(`${what} must be a whole number.`, exitCodes.wrongCall);
+    return n;
+  };
+  const body = {
+    way,
+    language: options.language,
+    remark: options.remark,
+    ...(address ? { address } : {}),
+    ...(options.minutes ? { minutes: count(options.minutes, '--minutes') } : {}),
+    ...(options.uses ? { uses: count(options.uses, '--uses') } : {}),
+  };
+  const client = rest();
+  if (options.preview) {
+    const message = await client.previewInvitation(id, body);
+    show(message, options, () => {
+      if (message.subject) printLine(`${message.subject}\n`);
+      printLine(message.text);
+    });
+    return;
+  }
+  const invited = await client.invite(id, body);
+  const carried = fileOf[way];
+  let file: string | undefined;
+  if (carried && (options.output ?? way !== 'qr')) {
+    const { url, token } = readCredentials();
+    const bytes = await fetchBytes(url + client.invitationFilePath(id, invited.invitation.id, carried.file), token);
+    file = resolve(options.output ?? carried.name);
+    writeFileSync(file, bytes);
+  }
+  const drawn =
+    way === 'qr' && !options.output && !options.json
+      ? await (await import('qrcode')).toString(invited.link, { type: 'utf8' })
+      : '';
+  show({ ...invited, ...(file ? { file } : {}) }, options, () => {
+    if (drawn) printLine(drawn);
+    printLine(
+      file
+        ? `Saved to ${file}`
+        : carriedWays.includes(way)
+          ? `On its way${invited.invitation.address ? ` to ${invited.invitation.address}` : ''}. See: porch invitations`
+          : `Link     ${invited.link}`,
+    );
+  });
+}
+
+export async function invitations(options: CommonOptions): Promise<void> {
+  const found = await rest().invitations(await findSession(options.session));
+  show(found, options, () =>
+    printTable(
+      ['INVITATION', 'WAY', 'STATE', 'USES', 'TO', 'WHY'],
+      found.map((i) => [
+        i.id.slice(0, 8),
+        i.way,
+        i.delivery,
+        `${i.uses}${i.usesAllowed ? `/${i.usesAllowed}` : ''}`,
+        i.address ?? '',
+        i.why ?? '',
+      ]),
+    ),
+  );
+}
+
+export async function uninvite(given: string, options: CommonOptions): Promise<void> {
+  const id = await findSession(options.session);
+  const found = (await rest().invitations(id)).find((i) => i.id.startsWith(given.toLowerCase()));
+  if (!found)
+    throw new CliError(`This session has no invitation ${given}. See: porch invitations`, exitCodes.noSession);
+  await rest().withdrawInvitation(id, found.id);
+  show({ withdrawn: found.id }, options, () => printLine('The invitation is withdrawn.'));
 }
 
 const stepSentences: Record<string, string> = {

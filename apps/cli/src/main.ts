@@ -62,9 +62,26 @@ inSession('code', "the session's one-time code")
   .option('--new', 'make a new one; the old one is withdrawn')
   .option('--withdraw', 'withdraw it')
   .action(async (options) => (await actions()).code(options));
-inSession('post-link', 'put a join link into the ticket').action(async (options) =>
-  (await actions()).postLink(options),
+inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar, file')
+  .addArgument(new Argument('<way>').choices(['link', 'ticket', 'mail', 'text', 'qr', 'calendar', 'file']))
+  .argument('[address]', "for mail and text; a ticket's requester has a mail address already")
+  .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
+  .option('--minutes <n>', 'how long it works')
+  .option('--uses <n>', 'how often it works; default: until the session closes')
+  .option('--remark <words>', 'a line of your own', '')
+  .option('--preview', 'print what would be sent, and send nothing')
+  .option('-o, --output <file>', 'where to put the picture, the calendar entry or the join file')
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch invite mail\n  porch invite text 555-0161 --language no --uses 1\n  porch invite qr              draws it in the terminal\n  porch invite calendar -o help.ics',
+  )
+  .action(async (way, address, options) => (await actions()).invite(way, address, options));
+inSession('invitations', 'which ways in there are, and how far each has come').action(async (options) =>
+  (await actions()).invitations(options),
 );
+inSession('uninvite', 'withdraw an invitation')
+  .argument('<invitation>', 'by the start of its id')
+  .action(async (given, options) => (await actions()).uninvite(given, options));
 inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) =>
   (await actions()).status(options),
 );

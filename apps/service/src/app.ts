@@ -13,6 +13,7 @@ import type { DataSource } from 'typeorm';
 import { Attempts } from './auth/attempts.ts';
 import { SignIns } from './auth/sign-in.ts';
 import { CodeSecrets } from './auth/tokens.ts';
+import { CodeRotation } from './codes/code-rotation.ts';
 import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { makeDataSource } from './db/data-source.ts';
@@ -21,7 +22,12 @@ import { doorRoutes } from './door/door-routes.ts';
 import { addErrorReplies } from './http/error-replies.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
 import { ConnectionTickets } from './live/connection-tickets.ts';
+import type { InvitationDesk } from './invitations/invitation-desk.ts';
+import { invitationRoutes } from './invitations/invitation-routes.ts';
 import { LiveGateway } from './live/live-gateway.ts';
+import { BounceDoor } from './messages/bounce-door.ts';
+import { makeGateway } from './messages/outside-gateway.ts';
+import { textReportRoutes } from './messages/text-report-routes.ts';
 import { DeskFeed } from './porch/desk-feed.ts';
 import { QueueDesk } from './queue/queue-desk.ts';
 import { readRows } from './sessions/ledger-store.ts';
@@ -43,7 +49,11 @@ export interface Parts {
   readonly ticketLists: TicketLists;
   readonly outbox: Outbox;
   readonly feed: DeskFeed;
-  readonly gateway: LiveGateway;
+  readonly live: LiveGateway;
+  readonly invitations: InvitationDesk;
+  readonly mailFrom: string;
+  /** What the desk can send with. */
+  readonly ways: { readonly hasMail: boolean; readonly hasTexts: boolean };
   readonly policy: Policy;
   readonly topics: readonly string[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
@@ -87,6 +97,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const policy: Policy = {
     ...defaultPolicy,
     codeLifetimeMs: config.codeLifetimeMs,
+    codeRotateMs: config.codeRotateMs,
+    isCodeSingleUse: config.isCodeSingleUse,
+    invitationLifetimeMs: config.invitationLifetimeMs,
+    timeZone: config.timeZone,
     handoverAnswerMs: config.handoverAnswerMs,
     askOpenMs: config.askOpenMs,
     askAgainAfterMs: config.askAgainAfterMs,
@@ -103,12 +117,22 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const feed = new DeskFeed((error) => {
     if (!(error instanceof AppError)) app.log.warn({ err: error }, 'the porch could not be told');
   });
-  const outbox = new Outbox(records, ticketSystem, app.log, feed.changed);
+  const outbox = new Outbox(records, app.log, feed.changed);
+  const gateway = makeGateway(config);
+  const secrets = new CodeSecrets(config.secret);
   const attempts = new Attempts(records);
-  const codes = new CodeDesk(new CodeSecrets(config.secret), policy.codeLifetimeMs);
-  const desk = new SessionDesk({ records, codes, tickets: ticketLists, outbox, policy, technicians, publicUrl });
+  const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
+  const desk = new SessionDesk({
+    records,
+    codes,
+    tickets: ticketLists,
+    outbox,
+    policy,
+    technicians,
+    invitations: { secrets, gateway, ticketSystem, onChanged: feed.changed, publicUrl },
+  });
   const tickets = new ConnectionTickets();
-  const gateway = new LiveGateway({
+  const live = new LiveGateway({
     book: desk.book,
     tickets,
     log: app.log,
@@ -117,6 +141,12 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     graceMs: config.graceMs,
   });
   desk.book.onAppended(feed.changed);
+
+  const rotation = new CodeRotation(() => desk.rotateCodes(), app.log);
+  const bounceDoor =
+    config.bouncePort !== undefined && config.bounceDomain
+      ? new BounceDoor(config.host, config.bouncePort, app.log, (ref, report) => desk.invitations.report(ref, report))
+      : undefined;
 
   const parts: Parts = {
     records,
@@ -129,7 +159,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     ticketLists,
     outbox,
     feed,
-    gateway,
+    live,
+    invitations: desk.invitations,
+    mailFrom: config.mailFrom,
+    ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
     policy,
     topics: config.topics,
     technicians,
@@ -169,8 +202,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(cookie);
   await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
   await app.register(technicianRoutes, { ...parts, prefix: '/api' });
+  await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
   if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });
+  if (config.textsKey) await app.register(textReportRoutes, { ...parts, textsKey: config.textsKey, prefix: '/api' });
   app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
   app.get('/api/health', { schema: { hide: true } }, async () => {
     await records.query('SELECT 1');
@@ -178,18 +213,26 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   await servePages(app, config.webDir);
 
-  gateway.attach(app.server);
+  live.attach(app.server);
   app.addHook('onReady', async () => {
     const underWay = await records
       .getRepository(SessionEntity)
       .find({ select: { id: true }, where: [{ phase: 'joining' }, { phase: 'live' }], take: 1_000 });
-    await gateway.reopen(underWay.map((s) => s.id));
-    outbox.start();
+    await live.reopen(underWay.map((s) => s.id));
+    outbox.start({
+      outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },
+      invitation: desk.invitations.carrier,
+    });
+    await bounceDoor?.listen();
+    if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
     feed.close();
-    await gateway.close();
+    await live.close();
     await outbox.close();
+    await bounceDoor?.close();
+    await rotation.close();
+    gateway.close();
   });
   app.addHook('onClose', () => records.destroy());
   return app;

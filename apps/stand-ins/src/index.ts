@@ -1,2 +1,4 @@
 export * from './tickets/ticket-app.ts';
 export * from './tickets/ticket-data.ts';
+export type { KeptMail, MailMode } from './post/mail-server.ts';
+export type { KeptText, TextMode } from './post/text-gateway.ts';

@@ -4,9 +4,13 @@ import {
   DoorView,
   EntryStatus,
   ErrorBody,
+  InvitationView,
+  type InviteBody,
+  Invited,
   isErrorCode,
   Joined,
   LedgerView,
+  MessagePreview,
   PorchView,
   QueueEntryView,
   ReceiptView,
@@ -96,7 +100,19 @@ export class RestClient {
     this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
   newCode = (id: string) => this.#call(CodeView, 'POST', `/sessions/${id}/code`, {});
   withdrawCode = (id: string) => this.#call(none, 'POST', `/sessions/${id}/code/withdraw`, {});
-  postLink = (id: string) => this.#call(none, 'POST', `/sessions/${id}/post-link`, {});
+  invitations = (id: string) => this.#call(z.array(InvitationView), 'GET', `/sessions/${id}/invitations`);
+  invite = (id: string, body: z.input<typeof InviteBody>) =>
+    this.#call(Invited, 'POST', `/sessions/${id}/invitations`, body);
+  previewInvitation = (id: string, body: z.input<typeof InviteBody>) =>
+    this.#call(MessagePreview, 'POST', `/sessions/${id}/invitations/preview`, body);
+  withdrawInvitation = (id: string, invitationId: string) =>
+    this.#call(none, 'POST', `/sessions/${id}/invitations/${invitationId}/withdraw`, {});
+  invitationLink = (id: string, invitationId: string) =>
+    this.#call(z.object({ link: z.string() }), 'GET', `/sessions/${id}/invitations/${invitationId}/link`);
+  /** What a browser or a program fetches as it is: the QR picture, the calendar entry, the join file. */
+  invitationFilePath = (id: string, invitationId: string, file: 'qr.png' | 'calendar' | 'join-file') =>
+    `/api/sessions/${id}/invitations/${invitationId}/${file}`;
+  postLink = (id: string) => this.invite(id, { way: 'ticket-comment' });
   liveTicket = (id: string) => this.#call(ConnectionTicket, 'POST', `/sessions/${id}/live`, {});
   answerHandover = (id: string, answer: 'accept' | 'decline') =>
     this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});

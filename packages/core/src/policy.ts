@@ -1,6 +1,10 @@
 /** What the desk allows, and how long things take. */
 export interface Policy {
   readonly codeLifetimeMs: number;
+  /** A code that nobody used is changed for a new one after this; 0: never. */
+  readonly codeRotateMs: number;
+  /** Whether a code is gone with the first who comes in by it; otherwise the customer's page and Doorstep may each use it. */
+  readonly isCodeSingleUse: boolean;
   readonly invitationLifetimeMs: number;
   readonly askOpenMs: number;
   /** No nagging: how long a no stands before the same may be asked again. */
@@ -13,12 +17,16 @@ export interface Policy {
   readonly noticeVersion: string;
   readonly deskName: string;
   readonly deskPhone: string;
+  /** Where the desk is: what it says of days and hours is meant there (an IANA name). */
+  readonly timeZone: string;
 }
 
 const MINUTE_MS = 60_000;
 
 export const defaultPolicy: Policy = {
   codeLifetimeMs: 30 * MINUTE_MS,
+  codeRotateMs: 0,
+  isCodeSingleUse: false,
   invitationLifetimeMs: 24 * 60 * MINUTE_MS,
   askOpenMs: 90_000,
   askAgainAfterMs: 10_000,
@@ -29,4 +37,5 @@ export const defaultPolicy: Policy = {
   noticeVersion: '2026-11',
   deskName: 'The desk',
   deskPhone: '',
+  timeZone: 'UTC',
 };

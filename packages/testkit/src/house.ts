@@ -6,10 +6,13 @@ import {
   Processes,
   startDesktop,
   PersonAtDesk,
+  postOfficeSettings,
+  postSettings,
   freePort,
   type XDesktop,
 } from '@porch/demo';
 import type { Permission } from '@porch/core';
+import type { KeptMail, KeptText, MailMode, TextMode } from '@porch/stand-ins';
 import { makeKeys } from '@porch/wire';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
@@ -24,6 +27,8 @@ import { until } from './until.ts';
 export interface HouseOptions {
   readonly env?: Readonly<Record<string, string>>;
   readonly hasTickets?: boolean;
+  /** A mail server and a text gateway with everybody's mailboxes. */
+  readonly hasPost?: boolean;
 }
 
 /** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
@@ -39,6 +44,7 @@ export class House {
   #service: ChildProcess | undefined;
   #tickets: ChildProcess | undefined;
   url = '';
+  postUrl = '';
 
   private constructor(
     processes: Processes,
@@ -54,7 +60,7 @@ export class House {
     this.#ticketsPort = ticketsPort;
   }
 
-  static async open({ env = {}, hasTickets = false }: HouseOptions = {}): Promise<House> {
+  static async open({ env = {}, hasTickets = false, hasPost = false }: HouseOptions = {}): Promise<House> {
     const mark = randomBytes(6).toString('hex');
     const folder = join(inject('folder'), mark);
     mkdirSync(folder, { mode: 0o711 });
@@ -64,6 +70,9 @@ export class House {
     await admin.end();
     const databaseUrl = inject('postgresUrl').replace(/\/postgres$/, `/${mark}`);
     const [servicePort, ticketsPort] = [await freePort(), await freePort()];
+    const postPorts = { http: await freePort(), smtp: await freePort(), reports: await freePort() };
+    secretFor(folder, 'texts-key');
+    const textsKeyFile = join(folder, 'texts-key');
     const key = secretFor(folder, 'tickets-key');
     const house = new House(
       new Processes(mark),
@@ -77,12 +86,21 @@ export class House {
         PORCH_WEB_DIR: join(inject('root'), 'dist', 'web'),
         PORCH_LOG_LEVEL: 'error',
         PORCH_ASK_AGAIN_SECONDS: '0',
+        ...(hasPost ? postSettings(postPorts, textsKeyFile) : {}),
         ...(hasTickets ? { PORCH_TICKETS_URL: `http://127.0.0.1:${ticketsPort}`, PORCH_TICKETS_KEY_FILE: key } : {}),
         ...env,
       },
       ticketsPort,
     );
     if (hasTickets) await house.startTickets();
+    if (hasPost) {
+      const post = await house.processes.startReady(
+        'post office',
+        join(inject('root'), 'dist', 'post.mjs'),
+        postOfficeSettings(postPorts, textsKeyFile, servicePort),
+      );
+      house.postUrl = post.url;
+    }
     await house.startService();
     return house;
   }
@@ -93,6 +111,8 @@ export class House {
   get ticketsKey(): string {
     return readFileSync(join(this.folder, 'tickets-key'), 'utf8').trim();
   }
+  /** What the service was started with. */
+  settings = (): NodeJS.ProcessEnv => this.#env;
   get liveUrl(): string {
     return `${this.url.replace('http', 'ws')}/live`;
   }
@@ -113,6 +133,21 @@ export class House {
       TICKETS_WEBHOOK_URL: `http://127.0.0.1:${this.#env['PORCH_PORT']}/api/webhooks/tickets`,
     });
     this.#tickets = child;
+  }
+  /** Everything that lies in somebody's mailbox, newest first. */
+  async mailsTo(address: string): Promise<KeptMail[]> {
+    return (await (await fetch(`${this.postUrl}/mails?to=${encodeURIComponent(address)}`)).json()) as KeptMail[];
+  }
+  async textsTo(number: string): Promise<KeptText[]> {
+    return (await (await fetch(`${this.postUrl}/texts?to=${encodeURIComponent(number)}`)).json()) as KeptText[];
+  }
+  async setPost(modes: { mail?: MailMode; texts?: TextMode }): Promise<void> {
+    const answer = await fetch(`${this.postUrl}/modes`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(modes),
+    });
+    if (!answer.ok) throw new Error(await answer.text());
   }
   killService = (signal: NodeJS.Signals = 'SIGKILL'): Promise<void> => kill(this.#service, signal);
   stopTickets = (): Promise<void> => kill(this.#tickets, 'SIGTERM');

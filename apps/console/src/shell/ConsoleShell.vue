@@ -3,9 +3,11 @@ import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useDesk } from '../desk.ts';
+import { followPorch } from '../features/porch/usePorch.ts';
 import OpenSession from './OpenSession.vue';
 
 const { rest, me, sessions } = useDesk();
+followPorch();
 const router = useRouter();
 const route = useRoute();
 const hasPictures = ref(false);

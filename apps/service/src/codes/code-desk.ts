@@ -10,13 +10,14 @@ import {
   type SessionEvent,
 } from '@porch/core';
 import { AppError, type CodeView } from '@porch/wire';
-import type { EntityManager } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { CodeEntity, type CodeRow } from '../db/entities.ts';
 import type { CodeSecrets } from '../auth/tokens.ts';
 import { databaseNowMs } from '../db/data-source.ts';
 
 /** With ten million codes and a few hundred open ones, more tries than this means something is broken. */
 const MAX_DRAWS = 50;
+const MAX_ROTATED_AT_ONCE = 50;
 
 const stateOf = (row: CodeRow): CodeState =>
   row.state === 'withdrawn'
@@ -49,6 +50,7 @@ export class CodeDesk {
     sessionId: string,
     technicianId: string,
     nowMs: number,
+    expiresAt = new Date(nowMs + this.#lifetimeMs),
   ): Promise<{ row: CodeRow; event: SessionEvent }> {
     const codes = tx.getRepository(CodeEntity);
     for (let draw = 0; draw < MAX_DRAWS; draw++) {
@@ -67,7 +69,8 @@ export class CodeDesk {
         sealedDigits: this.#secrets.seal(digits),
         state: 'free',
         seats: [],
-        expiresAt: new Date(nowMs + this.#lifetimeMs),
+        issuedAt: new Date(nowMs),
+        expiresAt,
       };
       await codes.insert(row);
       return {
@@ -118,6 +121,20 @@ export class CodeDesk {
       decision.reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state),
     );
     return row;
+  }
+
+  /** Sessions whose code nobody used for so long. */
+  async stale(records: DataSource, afterMs: number): Promise<string[]> {
+    const rows = await records
+      .getRepository(CodeEntity)
+      .createQueryBuilder('c')
+      .where(
+        `c.state = 'free' AND c."expires_at" > clock_timestamp() AND c."issued_at" <= clock_timestamp() - make_interval(secs => :seconds)`,
+        { seconds: afterMs / 1000 },
+      )
+      .take(MAX_ROTATED_AT_ONCE)
+      .getMany();
+    return rows.map((row) => row.sessionId);
   }
 
   async withdraw(tx: EntityManager, row: CodeRow): Promise<void> {

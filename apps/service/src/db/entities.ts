@@ -1,3 +1,4 @@
+import type { Delivery, InvitationWay, Language } from '@porch/core';
 import { EntitySchema } from 'typeorm';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
@@ -132,6 +133,7 @@ export interface CodeRow {
   sealedDigits: Buffer;
   state: 'free' | 'used' | 'withdrawn';
   seats: string[];
+  issuedAt: Date;
   expiresAt: Date;
 }
 export const CodeEntity = new EntitySchema<CodeRow>({
@@ -144,6 +146,7 @@ export const CodeEntity = new EntitySchema<CodeRow>({
     sealedDigits: { type: 'bytea', name: 'sealed_digits' },
     state: { type: 'text' },
     seats: { type: 'text', array: true },
+    issuedAt: { type: 'timestamptz', name: 'issued_at' },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
   },
   indices: [
@@ -158,6 +161,8 @@ export interface DoorPassRow {
   role: 'customer-page' | 'doorstep' | 'invitation';
   /** How its bearer came by it: told in the ledger when they come in. */
   way: string;
+  /** The invitation it belongs to, whose uses and withdrawal count. */
+  invitationId: string | null;
   expiresAt: Date;
 }
 export const DoorPassEntity = new EntitySchema<DoorPassRow>({
@@ -167,8 +172,53 @@ export const DoorPassEntity = new EntitySchema<DoorPassRow>({
     sessionId: { type: 'uuid', name: 'session_id' },
     role: { type: 'text' },
     way: { type: 'text' },
+    invitationId: { type: 'uuid', name: 'invitation_id', nullable: true },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
   },
+});
+
+export interface InvitationRow {
+  id: string;
+  sessionId: string;
+  way: InvitationWay;
+  /** The link's token, encrypted with the service's secret: to be copied, sent and drawn again. */
+  sealedToken: Buffer;
+  address: string | null;
+  language: Language;
+  remark: string | null;
+  delivery: Delivery['name'];
+  why: string | null;
+  uses: number;
+  usesAllowed: number | null;
+  /** What gateways say about their delivery report: who does not know it cannot report. */
+  reportRef: string;
+  issuedAt: Date;
+  changedAt: Date;
+  expiresAt: Date;
+}
+export const InvitationEntity = new EntitySchema<InvitationRow>({
+  name: 'invitation',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    sessionId: { type: 'uuid', name: 'session_id' },
+    way: { type: 'text' },
+    sealedToken: { type: 'bytea', name: 'sealed_token' },
+    address: { type: 'text', nullable: true },
+    language: { type: 'text' },
+    remark: { type: 'text', nullable: true },
+    delivery: { type: 'text' },
+    why: { type: 'text', nullable: true },
+    uses: { type: 'int' },
+    usesAllowed: { type: 'int', name: 'uses_allowed', nullable: true },
+    reportRef: { type: 'text', name: 'report_ref' },
+    issuedAt: { type: 'timestamptz', name: 'issued_at' },
+    changedAt: { type: 'timestamptz', name: 'changed_at' },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
+  indices: [
+    { name: 'invitation_session', columns: ['sessionId'] },
+    { name: 'invitation_report_ref', columns: ['reportRef'], unique: true },
+  ],
 });
 
 export interface QueueEntryRow {
@@ -177,7 +227,7 @@ export interface QueueEntryRow {
   name: string;
   address: string;
   topic: string;
-  language: 'en' | 'no' | 'de';
+  language: Language;
   description: string;
   ticketRef: string | null;
   state: 'waiting' | 'taken' | 'left';
@@ -224,11 +274,13 @@ export const AttemptEntity = new EntitySchema<AttemptRow>({
 export interface OutboxRow {
   id: string;
   sessionId: string;
-  kind: 'comment' | 'outcome';
+  kind: 'outcome' | 'invitation';
   payload: Record<string, unknown>;
   attempts: number;
   nextAt: Date;
   deliveredAt: Date | null;
+  /** When it was clear that it will never arrive. */
+  givenUpAt: Date | null;
   lastError: string | null;
 }
 export const OutboxEntity = new EntitySchema<OutboxRow>({
@@ -241,6 +293,7 @@ export const OutboxEntity = new EntitySchema<OutboxRow>({
     attempts: { type: 'int' },
     nextAt: { type: 'timestamptz', name: 'next_at' },
     deliveredAt: { type: 'timestamptz', name: 'delivered_at', nullable: true },
+    givenUpAt: { type: 'timestamptz', name: 'given_up_at', nullable: true },
     lastError: { type: 'text', name: 'last_error', nullable: true },
   },
   indices: [{ name: 'outbox_due', columns: ['nextAt'] }],
@@ -273,6 +326,7 @@ export const entities = [
   CommandAnswerEntity,
   CodeEntity,
   DoorPassEntity,
+  InvitationEntity,
   QueueEntryEntity,
   AttemptEntity,
   OutboxEntity,

@@ -50,11 +50,22 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     if (!pass) throw new AppError('INVITATION_UNKNOWN');
     return pass;
   }
+  async function isInAlready(request: FastifyRequest, sessionId: string, role: DoorPassRow['role']): Promise<boolean> {
+    const cookie = request.cookies[COOKIE];
+    if (!cookie) return false;
+    const pass = await records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(cookie) });
+    return pass?.sessionId === sessionId && pass.role === role && pass.expiresAt.getTime() > Date.now();
+  }
   async function newPass(sessionId: string, role: DoorPassRow['role'], way: string): Promise<string> {
     const token = makeToken();
-    await records
-      .getRepository(DoorPassEntity)
-      .insert({ tokenHash: hashToken(token), sessionId, role, way, expiresAt: new Date(Date.now() + PASS_MS) });
+    await records.getRepository(DoorPassEntity).insert({
+      tokenHash: hashToken(token),
+      sessionId,
+      role,
+      way,
+      invitationId: null,
+      expiresAt: new Date(Date.now() + PASS_MS),
+    });
     return token;
   }
   const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
@@ -82,7 +93,11 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       await attempts.check(attemptLimits.codePerAddress, request.ip);
       await attempts.check(attemptLimits.codePerService, 'everybody');
       try {
-        const row = await inTransaction(records, (tx) => codes.use(tx, reading.digits, as));
+        const row = await inTransaction(records, async (tx) => {
+          const used = await codes.use(tx, reading.digits, as);
+          if (policy.isCodeSingleUse) await codes.withdraw(tx, used);
+          return used;
+        });
         sessionId = row.sessionId;
         way = 'code';
       } catch (error) {
@@ -92,9 +107,14 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
         throw error;
       }
     } else if (link !== undefined) {
-      const pass = await passOf(link);
-      if (pass.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
+      const pass = await records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(link) });
+      if (pass?.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
+      if (pass.expiresAt.getTime() <= Date.now()) throw new AppError('INVITATION_EXPIRED');
       ({ sessionId, way } = pass);
+      const { invitationId } = pass;
+      // Who comes back to the session with the cookie they have is no new use of the link.
+      if (invitationId && !(await isInAlready(request, sessionId, role)))
+        await inTransaction(records, (tx) => desk.invitations.use(tx, invitationId));
     } else throw new AppError('INVALID_REQUEST');
     const session = await desk.book.open(sessionId);
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');

@@ -1,6 +1,5 @@
 import { draftNote, minutesSpent } from '@porch/core';
 import {
-  AppError,
   CodeView,
   ConnectionTicket,
   encodeLedgerRow,
@@ -15,14 +14,13 @@ import {
   TechnicianView,
   TicketView,
 } from '@porch/wire';
-import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
+import { CONSOLE_COOKIE, technicianOf, technicianToken } from '../auth/technician-of.ts';
 import { SIGN_IN_MS } from '../auth/sign-in.ts';
 import type { TechnicianRow } from '../db/entities.ts';
 import type { Parts } from '../app.ts';
 
-const COOKIE = 'porch_console';
 const OneSession = z.object({ id: z.uuid() });
 const Nothing = z.object({});
 
@@ -30,15 +28,7 @@ const Nothing = z.object({});
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians } = parts;
 
-  const tokenOf = (request: FastifyRequest): string | undefined => {
-    const header = request.headers.authorization;
-    if (header?.startsWith('Bearer ')) return header.slice(7);
-    const cookie = request.cookies[COOKIE];
-    // A cookie comes along by itself; only our own pages can add this header, so nobody else's can act with it.
-    if (cookie && request.method !== 'GET' && request.headers['x-porch'] !== '1') throw new AppError('SIGN_IN_NEEDED');
-    return cookie;
-  };
-  const me = (request: FastifyRequest): Promise<TechnicianRow> => signIns.whoHas(tokenOf(request));
+  const me = technicianOf(signIns);
   const viewOf = (t: TechnicianRow): z.infer<typeof TechnicianView> => ({
     id: t.id,
     name: t.name,
@@ -73,6 +63,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       ];
     });
     return {
+      ways: parts.ways,
       waiting,
       sessions,
       tickets: mine.tickets,
@@ -87,7 +78,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     const { email, password, keep } = request.body;
     const { technician, token, expiresAtMs } = await signIns.signIn(email, password, request.ip);
     if (keep === 'token') return { technician: viewOf(technician), token, expiresAtMs };
-    reply.setCookie(COOKIE, token, {
+    reply.setCookie(CONSOLE_COOKIE, token, {
       path: '/api',
       httpOnly: true,
       sameSite: 'strict',
@@ -97,8 +88,8 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     return { technician: viewOf(technician), expiresAtMs };
   });
   app.post('/sign-out', { schema: { response: { 200: Nothing } } }, async (request, reply) => {
-    await signIns.signOut(tokenOf(request));
-    reply.clearCookie(COOKIE, { path: '/api' });
+    await signIns.signOut(technicianToken(request));
+    reply.clearCookie(CONSOLE_COOKIE, { path: '/api' });
     return {};
   });
   app.get('/me', { schema: { response: { 200: TechnicianView } } }, async (request) => viewOf(await me(request)));
@@ -192,14 +183,6 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     { schema: { params: OneSession, response: { 200: Nothing } } },
     async (request) => {
       await desk.withdrawCode(await me(request), request.params.id);
-      return {};
-    },
-  );
-  app.post(
-    '/sessions/:id/post-link',
-    { schema: { params: OneSession, response: { 200: Nothing } } },
-    async (request) => {
-      await desk.postLink(await me(request), request.params.id);
       return {};
     },
   );

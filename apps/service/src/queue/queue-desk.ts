@@ -90,6 +90,7 @@ export class QueueDesk {
       sessionId,
       role: 'invitation',
       way: 'queue',
+      invitationId: null,
       expiresAt: new Date(Date.now() + PASS_MS),
     });
     return token;

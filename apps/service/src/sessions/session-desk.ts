@@ -16,12 +16,11 @@ import {
 } from '@porch/core';
 import { AppError, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
-import { hashToken, makeToken } from '../auth/tokens.ts';
 import type { CodeDesk } from '../codes/code-desk.ts';
-import { databaseNowMs, inTransaction } from '../db/data-source.ts';
+import { databaseNowMs } from '../db/data-source.ts';
 import {
   CodeEntity,
-  DoorPassEntity,
+  InvitationEntity,
   LedgerRowEntity,
   OutboxEntity,
   QueueEntryEntity,
@@ -31,6 +30,7 @@ import {
   type SessionRow,
   type TechnicianRow,
 } from '../db/entities.ts';
+import { InvitationDesk, invitationView, type InvitationDeskParts } from '../invitations/invitation-desk.ts';
 import type { Outbox } from '../tickets/outbox.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
@@ -44,7 +44,7 @@ export interface SessionDeskParts {
   readonly outbox: Outbox;
   readonly policy: Policy;
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
-  publicUrl(): string;
+  readonly invitations: Pick<InvitationDeskParts, 'secrets' | 'gateway' | 'ticketSystem' | 'onChanged' | 'publicUrl'>;
 }
 
 /** Which permissions a role may ask for. A trainee looks over a shoulder: seeing, and nothing that changes anything. */
@@ -58,10 +58,13 @@ const permissionsOfRole: Record<TechnicianRow['role'], readonly Permission[]> = 
 export class SessionDesk {
   readonly #parts: SessionDeskParts;
   readonly book: SessionBook;
+  readonly invitations: InvitationDesk;
 
   constructor(parts: SessionDeskParts) {
     this.#parts = parts;
     this.book = new SessionBook(parts.records, this.#contextFor, this.#alongside);
+    const { records, outbox, policy } = parts;
+    this.invitations = new InvitationDesk({ ...parts.invitations, records, outbox, policy, book: this.book });
   }
 
   /** The same unused code again until somebody joins with it; otherwise a new session. */
@@ -75,7 +78,6 @@ export class SessionDesk {
       if (unused) return this.#started(unused, false);
     }
     const id = randomUUID();
-    const link = makeToken();
     const entryRow = from.queueEntryId
       ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId })
       : null;
@@ -86,20 +88,10 @@ export class SessionDesk {
       if (from.queueEntryId) await this.#takeEntry(tx, from.queueEntryId, me.id, id);
       const prepared = preparedEvent(me, ticket, ref, entryRow);
       const code = await this.#parts.codes.issue(tx, id, me.id, nowMs);
-      await tx.getRepository(DoorPassEntity).insert({
-        tokenHash: hashToken(link),
-        sessionId: id,
-        role: 'invitation',
-        way: 'link',
-        expiresAt: new Date(nowMs + this.#parts.policy.invitationLifetimeMs),
-      });
-      return [
-        prepared,
-        code.event,
-        { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'link' },
-      ];
+      const link = await this.invitations.issue(tx, id, `technician:${me.id}`, { way: 'link' }, nowMs);
+      return [prepared, code.event, link.event];
     });
-    return this.#started(id, true, link);
+    return this.#started(id, true);
   }
 
   async newCode(me: TechnicianRow, id: string): Promise<{ row: CodeRow; nowMs: number }> {
@@ -115,30 +107,21 @@ export class SessionDesk {
     return made;
   }
 
-  async withdrawCode(me: TechnicianRow, id: string): Promise<void> {
-    await this.#actAsLead(me, id, (_session, _nowMs, tx) => this.#withdrawCodes(tx, me, id));
+  /** New digits for codes that stood too long; they end when the old ones would have. */
+  async rotateCodes(): Promise<void> {
+    const { records, codes, policy } = this.#parts;
+    for (const id of await codes.stale(records, policy.codeRotateMs))
+      await this.book.act(id, async ({ state }, nowMs, tx) => {
+        const old = await codes.current(tx, id);
+        if (isOver(state) || old?.state !== 'free' || nowMs - old.issuedAt.getTime() < policy.codeRotateMs) return [];
+        await codes.withdraw(tx, old);
+        const { event } = await codes.issue(tx, id, old.technicianId, nowMs, old.expiresAt);
+        return [{ type: 'codeWithdrawn', by: 'service', codeId: old.id }, event];
+      });
   }
 
-  /** Puts a join link into the ticket, by way of the outbox: a ticket system that is down gets it later. */
-  async postLink(me: TechnicianRow, id: string): Promise<void> {
-    const token = makeToken();
-    await this.#actAsLead(me, id, async (session, nowMs, tx) => {
-      const { ticketRef } = session.state;
-      if (isOver(session.state)) return refuse('SESSION_ENDED');
-      if (!ticketRef) throw new AppError('TICKET_NOT_FOUND');
-      await tx.getRepository(DoorPassEntity).insert({
-        tokenHash: hashToken(token),
-        sessionId: id,
-        role: 'invitation',
-        way: 'ticket-link',
-        expiresAt: new Date(nowMs + this.#parts.policy.invitationLifetimeMs),
-      });
-      const text = `${me.name} is ready to help you. Open this link on the computer that has the trouble: ${this.#parts.publicUrl()}/join/${token}`;
-      await this.#parts.outbox.put(tx, id, { kind: 'comment', payload: { ref: ticketRef, text } }, nowMs);
-      return [
-        { type: 'invitationIssued', by: `technician:${me.id}`, invitationId: randomUUID(), way: 'ticket-comment' },
-      ];
-    });
+  async withdrawCode(me: TechnicianRow, id: string): Promise<void> {
+    await this.#actAsLead(me, id, (_session, _nowMs, tx) => this.#withdrawCodes(tx, me, id));
   }
 
   /** The session as its technicians may see it. Throws SESSION_NOT_FOUND for those who have nothing to do with it. */
@@ -230,6 +213,7 @@ export class SessionDesk {
         .where('"session_id" = :id AND ("chain" = :aside OR "seq" IN (:...seqs))', { id, aside: 'aside', seqs })
         .execute();
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
+      await tx.getRepository(InvitationEntity).update({ sessionId: id }, { address: null, remark: null, why: null });
       return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
     });
     // What memory still knows must go too; read again, the session has no names and no words.
@@ -300,26 +284,14 @@ export class SessionDesk {
     return row?.sessionId;
   }
 
-  async #started(id: string, isNew: boolean, token?: string): Promise<Started> {
-    const link = token ?? makeToken();
-    const nowMs = await inTransaction(this.#parts.records, async (tx) => {
-      const now = await databaseNowMs(tx);
-      if (!token)
-        await tx.getRepository(DoorPassEntity).insert({
-          tokenHash: hashToken(link),
-          sessionId: id,
-          role: 'invitation',
-          way: 'link',
-          expiresAt: new Date(now + this.#parts.policy.invitationLifetimeMs),
-        });
-      return now;
-    });
+  async #started(id: string, isNew: boolean): Promise<Started> {
     const code = await this.#parts.codes.current(this.#parts.records.manager, id);
+    const link = (await this.invitations.ofSessions([id])).find((i) => i.way === 'link' && i.delivery !== 'withdrawn');
     if (!code) throw new AppError('CODE_EXPIRED');
     return {
       session: await this.view(id),
-      code: this.codeView(code, nowMs),
-      link: `${this.#parts.publicUrl()}/join/${link}`,
+      code: this.codeView(code, await databaseNowMs(this.#parts.records.manager)),
+      link: link ? this.invitations.linkOf(link) : '',
       isNew,
     };
   }
@@ -333,8 +305,9 @@ export class SessionDesk {
       .createQueryBuilder('c')
       .where(`c."session_id" IN (:...ids) AND c.state = 'free' AND c."expires_at" > clock_timestamp()`, { ids })
       .getMany();
+    const invitations = await this.invitations.ofSessions(ids);
     const undelivered = await records.query<{ id: string; n: string }[]>(
-      `SELECT "session_id" AS id, count(*) AS n FROM "outbox" WHERE "delivered_at" IS NULL AND "session_id" = ANY($1) GROUP BY 1`,
+      `SELECT "session_id" AS id, count(*) AS n FROM "outbox" WHERE "kind" = 'outcome' AND "delivered_at" IS NULL AND "given_up_at" IS NULL AND "session_id" = ANY($1) GROUP BY 1`,
       [ids],
     );
     return rows.map((row) => {
@@ -354,6 +327,7 @@ export class SessionDesk {
         changedAtMs: row.changedAt.getTime(),
         lastSeq: row.seq,
         ...(code ? { code: codes.view(code, Date.now()) } : {}),
+        invitations: invitations.filter((i) => i.sessionId === row.id).map(invitationView),
         undelivered: Number(undelivered.find((u) => u.id === row.id)?.n ?? 0),
       };
     });
@@ -392,12 +366,7 @@ export class SessionDesk {
         sessionId: session.id,
         ledgerHead: `${session.entries.length}:${session.entries.at(-1)?.hash ?? ''}`,
       };
-      await this.#parts.outbox.put(
-        tx,
-        session.id,
-        { kind: 'outcome', payload: { ref: session.state.ticketRef, outcome } },
-        nowMs,
-      );
+      await this.#parts.outbox.put(tx, session.id, 'outcome', { ref: session.state.ticketRef, outcome }, nowMs);
     }
   };
 }

@@ -1,59 +1,84 @@
-import { AppError } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
 import { IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { randomUUID } from 'node:crypto';
 import { OutboxEntity, type OutboxRow } from '../db/entities.ts';
-import type { TicketOutcome, TicketSystem } from './ticket-system.ts';
+import { NeverDeliverable } from '../messages/message-gateway.ts';
+import type { TicketOutcome } from './ticket-system.ts';
 
-const LOOK_MS = 1_000;
-const BATCH = 10;
+const LOOK_MS = 500;
+const BATCH = 30;
 const RETRY_FIRST_MS = 1_000;
 const RETRY_LAST_MS = 60_000;
 
-export type Parcel =
-  | { kind: 'comment'; payload: { ref: string; text: string } }
-  | { kind: 'outcome'; payload: { ref: string; outcome: TicketOutcome } };
+/** What must reach somebody outside. Links are secrets, so a parcel names its invitation and holds none. */
+export interface Parcels {
+  readonly outcome: { ref: string; outcome: TicketOutcome };
+  readonly invitation: { invitationId: string };
+}
+export type ParcelKind = keyof Parcels;
 
-/** What must reach the ticket system is written down with the events, and delivered until it has arrived. */
+/** Who carries one kind of parcel. `NeverDeliverable` ends the tries; any other failure is tried again. */
+export interface Carrier<P> {
+  carry(payload: P, id: string): Promise<void>;
+  heldUp?(payload: P, why: string): Promise<void>;
+  givenUp?(payload: P, why: string): Promise<void>;
+}
+export type Carriers = { readonly [K in ParcelKind]: Carrier<Parcels[K]> };
+
+/** What must leave is written down with the events, and tried until it has arrived, or never can. */
 export class Outbox {
   readonly #records: DataSource;
-  readonly #tickets: TicketSystem;
   readonly #log: FastifyBaseLogger;
   readonly #onChange: () => void;
+  #carriers: Carriers | undefined;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #isClosed = false;
-  #round: Promise<void> = Promise.resolve();
+  #round: Promise<unknown> = Promise.resolve();
 
-  constructor(records: DataSource, tickets: TicketSystem, log: FastifyBaseLogger, onChange: () => void) {
+  constructor(records: DataSource, log: FastifyBaseLogger, onChange: () => void) {
     this.#records = records;
-    this.#tickets = tickets;
     this.#log = log;
     this.#onChange = onChange;
   }
 
-  async put(tx: EntityManager, sessionId: string, parcel: Parcel, nowMs: number): Promise<void> {
+  async put<K extends ParcelKind>(
+    tx: EntityManager,
+    sessionId: string,
+    kind: K,
+    payload: Parcels[K],
+    nowMs: number,
+  ): Promise<void> {
     await tx.getRepository(OutboxEntity).insert({
       id: randomUUID(),
       sessionId,
-      kind: parcel.kind,
-      payload: parcel.payload as never,
+      kind,
+      payload: payload as never,
       attempts: 0,
       nextAt: new Date(nowMs),
       deliveredAt: null,
+      givenUpAt: null,
       lastError: null,
     });
   }
 
+  /** How much waits for the ticket system; invitations tell of themselves. */
   undelivered(): Promise<number> {
-    return this.#records.getRepository(OutboxEntity).countBy({ deliveredAt: IsNull() });
+    return this.#records
+      .getRepository(OutboxEntity)
+      .countBy({ kind: 'outcome', deliveredAt: IsNull(), givenUpAt: IsNull() });
   }
 
-  start(): void {
+  start(carriers: Carriers): void {
+    this.#carriers = carriers;
+    this.#lookLater();
+  }
+
+  #lookLater(): void {
     this.#timer = setTimeout(() => {
       this.#round = this.#deliverDue()
         .catch((error: unknown) => this.#log.warn({ err: error }, 'the outbox could not be read'))
         .finally(() => {
-          if (!this.#isClosed) this.start();
+          if (!this.#isClosed) this.#lookLater();
         });
     }, LOOK_MS);
   }
@@ -65,33 +90,48 @@ export class Outbox {
   }
 
   async #deliverDue(): Promise<void> {
-    const outbox = this.#records.getRepository(OutboxEntity);
-    const due = await outbox
+    const due = await this.#records
+      .getRepository(OutboxEntity)
       .createQueryBuilder('o')
-      .where('o."delivered_at" IS NULL AND o."next_at" <= clock_timestamp()')
+      .where('o."delivered_at" IS NULL AND o."given_up_at" IS NULL AND o."next_at" <= clock_timestamp()')
       .orderBy('o."next_at"')
       .limit(BATCH)
       .getMany();
-    for (const row of due) {
-      try {
-        await this.#deliver(row);
-        await outbox.update({ id: row.id }, { deliveredAt: new Date(), lastError: null, attempts: row.attempts + 1 });
-      } catch (error) {
-        const waitMs = Math.min(RETRY_LAST_MS, RETRY_FIRST_MS * 2 ** row.attempts);
-        const why = error instanceof AppError ? error.code : String(error);
-        await outbox.update(
-          { id: row.id },
-          { attempts: row.attempts + 1, nextAt: new Date(Date.now() + waitMs), lastError: why },
-        );
-        this.#log.warn({ parcel: row.id, why, waitMs }, 'a parcel for the ticket system has to wait');
-      }
-      this.#onChange();
-    }
+    // A receiver that hangs holds up its own kind only.
+    const kinds = [...new Set(due.map((row) => row.kind))];
+    await Promise.all(
+      kinds.map(async (kind) => {
+        for (const row of due.filter((r) => r.kind === kind)) await this.#try(row);
+      }),
+    );
   }
 
-  async #deliver(row: OutboxRow): Promise<void> {
-    const parcel = { kind: row.kind, payload: row.payload } as Parcel;
-    if (parcel.kind === 'comment') await this.#tickets.comment(parcel.payload.ref, parcel.payload.text, row.id);
-    else await this.#tickets.logOutcome(parcel.payload.ref, parcel.payload.outcome, row.id);
+  async #try(row: OutboxRow): Promise<void> {
+    const outbox = this.#records.getRepository(OutboxEntity);
+    const carrier = this.#carriers?.[row.kind] as Carrier<unknown> | undefined;
+    if (!carrier) return;
+    const attempts = row.attempts + 1;
+    try {
+      await carrier.carry(row.payload, row.id);
+      await outbox.update({ id: row.id }, { deliveredAt: new Date(), lastError: null, attempts });
+    } catch (error) {
+      const why = String((error as Error).message).slice(0, 300);
+      const isOver = error instanceof NeverDeliverable;
+      const waitMs = Math.min(RETRY_LAST_MS, RETRY_FIRST_MS * 2 ** row.attempts);
+      await outbox.update(
+        { id: row.id },
+        {
+          attempts,
+          lastError: why,
+          ...(isOver ? { givenUpAt: new Date() } : { nextAt: new Date(Date.now() + waitMs) }),
+        },
+      );
+      await (isOver ? carrier.givenUp?.(row.payload, why) : carrier.heldUp?.(row.payload, why));
+      this.#log.warn(
+        { parcel: row.id, kind: row.kind, why, waitMs: isOver ? undefined : waitMs },
+        'a parcel did not arrive',
+      );
+    }
+    this.#onChange();
   }
 }

@@ -1,3 +1,4 @@
+import type { InvitationWay } from '../invitation/invitation.ts';
 import { permissionCatalogue, type Permission } from '../permission/permission.ts';
 import { evolveSession } from '../session/evolve.ts';
 import type { EventOf, SessionEvent } from '../session/session-events.ts';
@@ -37,7 +38,21 @@ const wayWords: Readonly<Record<string, string>> = {
   link: 'by a link',
   'ticket-link': 'by the link in the ticket',
   'page-link': 'from their page',
+  'mail-link': 'by the link in a mail',
+  'text-link': 'by the link in a text message',
+  'qr-link': 'by a QR picture',
+  'calendar-link': 'by a calendar entry',
+  'file-link': 'by a join file',
   queue: 'from the queue',
+};
+const issuedWords: Record<InvitationWay, string> = {
+  link: 'made',
+  'ticket-comment': 'posted into the ticket',
+  mail: 'sent by mail',
+  'text-message': 'sent as a text message',
+  qr: 'made as a QR picture',
+  calendar: 'made as a calendar entry',
+  'join-file': 'made as a file',
 };
 const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
@@ -63,7 +78,9 @@ const tellers: Teller = {
     `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
   codeIssued: () => 'A one-time code was made',
   codeWithdrawn: () => 'The one-time code was withdrawn',
-  invitationIssued: (e) => (e.way === 'link' ? 'A join link was made' : 'A join link was posted into the ticket'),
+  invitationIssued: (e) => `A join link was ${issuedWords[e.way]}`,
+  invitationFailed: (e) => `The join link ${issuedWords[e.way]} did not arrive: ${e.personal?.why ?? '(erased)'}`,
+  invitationWithdrawn: (e) => `The join link ${issuedWords[e.way]} was withdrawn`,
   participantJoined: (e, s) => {
     if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
     const where =

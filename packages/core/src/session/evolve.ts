@@ -89,6 +89,8 @@ const evolvers: Evolver = {
   codeIssued: (s) => s,
   codeWithdrawn: (s) => s,
   invitationIssued: (s) => s,
+  invitationFailed: (s) => s,
+  invitationWithdrawn: (s) => s,
   participantJoined: (s, e, atMs) => {
     const participant: Participant = {
       id: e.participantId,

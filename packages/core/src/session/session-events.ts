@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { InvitationWay } from '../invitation/invitation.ts';
 import { Permission } from '../permission/permission.ts';
 
 /*
@@ -53,7 +54,13 @@ export const SessionEvent = z.discriminatedUnion('type', [
   }),
   event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
   event('codeWithdrawn', { codeId: id }),
-  event('invitationIssued', { invitationId: id, way: z.enum(['link', 'ticket-comment']) }),
+  event('invitationIssued', { invitationId: id, way: InvitationWay }),
+  event('invitationFailed', {
+    invitationId: id,
+    way: InvitationWay,
+    personal: z.strictObject({ why: z.string().max(300) }).optional(),
+  }),
+  event('invitationWithdrawn', { invitationId: id, way: InvitationWay }),
   event('participantJoined', {
     participantId: id,
     seat: z.int().min(1).max(65_535),

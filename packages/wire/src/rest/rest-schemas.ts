@@ -1,4 +1,12 @@
-import { Behind, Outcome } from '@porch/core';
+import {
+  Behind,
+  InvitationWay,
+  Language,
+  MAX_LIFETIME_MINUTES,
+  MAX_USES,
+  MIN_LIFETIME_MINUTES,
+  Outcome,
+} from '@porch/core';
 import { z } from 'zod';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
 
@@ -10,8 +18,6 @@ export const ErrorBody = z.object({
   message: z.string(),
   details: z.record(z.string(), z.unknown()).optional(),
 });
-
-export const Language = z.enum(['en', 'no', 'de']);
 
 export const TechnicianView = z.object({
   id: z.string(),
@@ -49,6 +55,38 @@ export const CodeView = z.object({
 });
 export type CodeView = z.infer<typeof CodeView>;
 
+export const InvitationView = z.object({
+  id: z.string(),
+  way: InvitationWay,
+  /** Where it was sent; missing when nobody carries it, or the person was erased. */
+  address: z.string().optional(),
+  language: Language,
+  delivery: z.enum(['ready', 'queued', 'handed-over', 'delivered', 'opened', 'failed', 'withdrawn']),
+  /** Why it waits or failed. */
+  why: z.string().optional(),
+  uses: z.number(),
+  /** Missing: until the session closes. */
+  usesAllowed: z.number().optional(),
+  issuedAtMs: z.number(),
+  changedAtMs: z.number(),
+  expiresAtMs: z.number(),
+});
+export type InvitationView = z.infer<typeof InvitationView>;
+
+export const InviteBody = z.strictObject({
+  way: InvitationWay,
+  address: text(200).optional(),
+  language: Language.default('en'),
+  minutes: z.int().min(MIN_LIFETIME_MINUTES).max(MAX_LIFETIME_MINUTES).optional(),
+  uses: z.int().min(1).max(MAX_USES).optional(),
+  remark: text(500).default(''),
+});
+export type InviteBody = z.infer<typeof InviteBody>;
+export const Invited = z.object({ invitation: InvitationView, link: z.string() });
+export type Invited = z.infer<typeof Invited>;
+export const MessagePreview = z.object({ subject: z.string(), text: z.string() });
+export type MessagePreview = z.infer<typeof MessagePreview>;
+
 export const SessionView = z.object({
   id: z.string(),
   phase: z.enum(['prepared', 'joining', 'live', 'ended', 'logged']),
@@ -64,6 +102,7 @@ export const SessionView = z.object({
   changedAtMs: z.number(),
   lastSeq: z.number(),
   code: CodeView.optional(),
+  invitations: z.array(InvitationView),
   /** What of this session has not reached the ticket system yet. */
   undelivered: z.number(),
 });
@@ -92,6 +131,8 @@ export type HandoverView = z.infer<typeof HandoverView>;
 
 /** The porch, whole: small enough to be sent anew at each change. */
 export const PorchView = z.object({
+  /** What the desk can send invitations with. */
+  ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),
   waiting: z.array(QueueEntryView),
   sessions: z.array(SessionView),
   tickets: z.array(TicketView),

@@ -39,7 +39,7 @@ async function start(from: { ticketRef?: string; queueEntryId?: string }): Promi
   trouble.value = '';
   try {
     const started = await rest.start(from);
-    await router.push({ path: `/session/${started.session.id}`, state: { link: started.link } });
+    await router.push(`/session/${started.session.id}`);
   } catch (error) {
     trouble.value = inWords(error);
   } finally {

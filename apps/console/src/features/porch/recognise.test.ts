@@ -11,6 +11,7 @@ const ticket = (ref: string, name: string, asset: string) => ({
   description: '',
 });
 const porch: PorchView = {
+  ways: { hasMail: true, hasTexts: true },
   waiting: [
     {
       id: 'e1',

@@ -1,9 +1,9 @@
 import type { PorchView } from '@porch/wire';
 import { PorchView as PorchSchema } from '@porch/wire';
-import { onScopeDispose, readonly, shallowRef } from 'vue';
+import { inject, onScopeDispose, provide, readonly, shallowRef, type InjectionKey } from 'vue';
 
-/** The porch, live: the service sends it anew after each change; the browser connects again by itself. */
-export function usePorch(openFeed: () => EventSource = () => new EventSource('/api/feed')) {
+/** Follows the porch: the service sends it anew after each change; the browser connects again by itself. */
+export function followPorch(openFeed: () => EventSource = () => new EventSource('/api/feed')) {
   const porch = shallowRef<PorchView>();
   const isOffline = shallowRef(false);
   const receivedAtMs = shallowRef(Date.now());
@@ -28,9 +28,20 @@ export function usePorch(openFeed: () => EventSource = () => new EventSource('/a
     clearTimeout(retry);
     feed.close();
   });
-  return {
+  const followed = {
     porch: readonly(porch) as typeof porch,
     isOffline: readonly(isOffline),
     receivedAtMs: readonly(receivedAtMs),
   };
+  provide(porchKey, followed);
+  return followed;
+}
+export type FollowedPorch = ReturnType<typeof followPorch>;
+const porchKey: InjectionKey<FollowedPorch> = Symbol('porch');
+
+/** The porch as the shell around every page follows it. */
+export function usePorch(): FollowedPorch {
+  const followed = inject(porchKey);
+  if (!followed) throw new Error('nobody follows the porch');
+  return followed;
 }

@@ -1,20 +1,33 @@
 <script setup lang="ts">
-import { formatCode } from '@porch/core';
+import { formatCode, languageNames, languages, readAloud, type Language } from '@porch/core';
 import type { CodeView } from '@porch/wire';
 import { NButton } from 'naive-ui';
-import { computed, onMounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { inWords, useDesk } from '../../desk.ts';
 import { countDown, useNow } from '../../times.ts';
 import { customerStep } from './customer-steps.ts';
+import { usePorch } from '../porch/usePorch.ts';
+import SessionInvite from './SessionInvite.vue';
 import type { TechnicianSession } from './technician-session.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest } = useDesk();
 const now = useNow();
-const code = ref<CodeView>();
-const codeEndsAtMs = ref(0);
-const link = ref('');
+const { porch, receivedAtMs } = usePorch();
+const made = ref<{ view: CodeView | undefined; atMs: number }>();
+/** The newest the service told of; what was just made here counts until it tells again. */
+const code = computed(() =>
+  made.value && made.value.atMs > receivedAtMs.value
+    ? made.value.view
+    : porch.value?.sessions.find((s) => s.id === props.session.id)?.code,
+);
+const codeEndsAtMs = computed(
+  () =>
+    (made.value && made.value.atMs > receivedAtMs.value ? made.value.atMs : receivedAtMs.value) +
+    (code.value?.remainingMs ?? 0),
+);
 const told = ref('');
+const inLanguage = ref<Language>('en');
 const state = computed(() => props.session.state.value);
 const customers = computed(() =>
   Object.values(state.value.participants).filter((p) => p.role !== 'technician' && !p.isGone),
@@ -24,10 +37,7 @@ const step = computed(() =>
 );
 const isExpired = computed(() => code.value !== undefined && codeEndsAtMs.value <= now.value);
 
-function takeCode(view: CodeView | undefined): void {
-  code.value = view;
-  codeEndsAtMs.value = Date.now() + (view?.remainingMs ?? 0);
-}
+const take = (view: CodeView | undefined) => (made.value = { view, atMs: Date.now() });
 async function attempt(work: () => Promise<unknown>, done: string): Promise<void> {
   try {
     await work();
@@ -36,21 +46,13 @@ async function attempt(work: () => Promise<unknown>, done: string): Promise<void
     told.value = inWords(error);
   }
 }
-onMounted(() =>
-  attempt(async () => {
-    takeCode((await rest.session(props.session.id)).code);
-    link.value = history.state?.link ?? '';
-  }, ''),
-);
 const newCode = () =>
-  attempt(async () => takeCode(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
+  attempt(async () => take(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
 const withdraw = () =>
   attempt(async () => {
     await rest.withdrawCode(props.session.id);
-    takeCode(undefined);
+    take(undefined);
   }, 'The code is withdrawn.');
-const post = () => attempt(() => rest.postLink(props.session.id), 'A join link is on its way into the ticket.');
-const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The link is copied.');
 </script>
 
 <template>
@@ -70,37 +72,66 @@ const copy = () => attempt(() => navigator.clipboard.writeText(link.value), 'The
       <template v-if="code && !isExpired">
         <h2>Read this code to them</h2>
         <p class="code" data-test="code">{{ formatCode(code.digits) }}</p>
-        <p class="quiet tabular">{{ countDown(codeEndsAtMs - now) }} left</p>
+        <p class="aloud" :lang="inLanguage" data-test="read-aloud">{{ readAloud(code.digits, inLanguage) }}</p>
+        <p class="quiet tabular">
+          {{ countDown(codeEndsAtMs - now) }} left · read in
+          <button
+            v-for="language in languages"
+            :key="language"
+            class="plain"
+            :aria-pressed="inLanguage === language"
+            @click="inLanguage = language"
+          >
+            {{ languageNames[language] }}
+          </button>
+        </p>
       </template>
       <h2 v-else>There is no open code</h2>
       <p class="buttons">
         <NButton size="small" @click="newCode">New code</NButton>
         <NButton v-if="code && !isExpired" size="small" @click="withdraw">Withdraw it</NButton>
-        <NButton v-if="link" size="small" @click="copy">Copy the join link</NButton>
-        <NButton v-if="state.ticketRef" size="small" type="primary" data-test="post-link" @click="post"
-          >Post the link into the ticket</NButton
-        >
       </p>
       <p v-if="told" role="status">{{ told }}</p>
     </section>
+    <SessionInvite v-if="!customers.length" :session="session" />
   </div>
 </template>
 
 <style scoped>
 .waiting {
   display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 32rem));
   gap: 1rem;
-  align-content: center;
+  align-content: start;
   justify-content: center;
   padding: 1rem;
   height: 100%;
   overflow: auto;
 }
 .card {
-  max-width: 32rem;
+  align-self: start;
+}
+[role='status'].card {
+  grid-column: 1 / -1;
 }
 .say {
   font-size: 1.15rem;
+}
+.aloud {
+  font-size: 1.05rem;
+}
+.plain {
+  font: inherit;
+  color: inherit;
+  background: none;
+  border: 0;
+  padding: 0.2rem 0.3rem;
+  text-decoration: underline;
+  cursor: pointer;
+}
+.plain[aria-pressed='true'] {
+  font-weight: 700;
+  text-decoration: none;
 }
 .buttons {
   display: flex;

@@ -1,0 +1,21 @@
+import { AppError } from '@porch/wire';
+import type { FastifyRequest } from 'fastify';
+import type { TechnicianRow } from '../db/entities.ts';
+import type { SignIns } from './sign-in.ts';
+
+export const CONSOLE_COOKIE = 'porch_console';
+
+/** What a technician's request carries to say who they are: a bearer token, or the console's cookie. */
+export function technicianToken(request: FastifyRequest): string | undefined {
+  const header = request.headers.authorization;
+  if (header?.startsWith('Bearer ')) return header.slice(7);
+  const cookie = request.cookies[CONSOLE_COOKIE];
+  // A cookie comes along by itself; only our own pages can add this header, so nobody else's can act with it.
+  if (cookie && request.method !== 'GET' && request.headers['x-porch'] !== '1') throw new AppError('SIGN_IN_NEEDED');
+  return cookie;
+}
+
+export const technicianOf =
+  (signIns: SignIns) =>
+  (request: FastifyRequest): Promise<TechnicianRow> =>
+    signIns.whoHas(technicianToken(request));
