@@ -85,6 +85,43 @@ describe('a one-time code', () => {
     await resetAttempts();
   });
 
+  it('stands against guessing from many addresses at the same moment as the arithmetic says', async () => {
+    const open = await House.open({ env: { PORCH_TRUST_PROXY: 'yes' } });
+    const guess = async (address: number): Promise<string> => {
+      const answer = await fetch(`${open.url}/api/door/join`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', 'x-forwarded-for': `198.51.100.${address}` },
+        body: JSON.stringify({ code: unused(), as: 'page' }),
+      });
+      return ((await answer.json()) as { code: string }).code;
+    };
+    const answers = await Promise.all(Array.from({ length: 200 }, (_, i) => guess(i % 100)));
+    const looked = answers.filter((code) => code !== 'TOO_MANY_ATTEMPTS');
+    // docs/security.md: 20 tries a minute for the whole service, whoever asks.
+    expect([looked.length, new Set(looked)]).toEqual([20, new Set(['CODE_UNKNOWN'])]);
+    const pim = await open.signedIn();
+    const { link } = await pim.start({});
+    await open.customer({ link: link.split('/').at(-1) ?? '' });
+    await open.close();
+  });
+
+  it('changes by itself when the desk wants that, within the same end, and the old digits are withdrawn', async () => {
+    const open = await House.open({ env: { PORCH_CODE_ROTATE_MINUTES: '0.02', PORCH_CODE_SINGLE_USE: 'yes' } });
+    const pim = await open.signedIn();
+    const { code, session } = await pim.start({ ticketRef: undefined as never });
+    const digits = async () => (await pim.session(session.id)).code?.digits;
+    await until('new digits', async () => (await open.query(`SELECT 1 FROM "one_time_code"`)).length > 1);
+    const next = await digits();
+    expect(next).not.toBe(code.digits);
+    expect(await failure(pim.join({ code: code.digits, as: 'page' }))).toBe('CODE_WITHDRAWN');
+    // Single use: the page's way in takes the code along, and Doorstep comes by the link of the page.
+    const current = (await pim.newCode(session.id)).digits;
+    const joined = await pim.join({ code: current, as: 'page' });
+    expect(await failure(pim.join({ code: current, as: 'doorstep' }))).toBe('CODE_WITHDRAWN');
+    await open.bareDoorstep({ link: joined.door.doorstepLink.split('/').at(-1) ?? '' });
+    await open.close();
+  });
+
   it('lies in the records neither readable nor as a plain hash', async () => {
     const pim = await house.signedIn();
     const { code, link } = await pim.start({});

@@ -18,6 +18,8 @@ export const attemptLimits = {
   signInPerAddress: { name: 'sign-in-address', most: 30, windowSeconds: 300 },
 } as const satisfies Record<string, AttemptLimit>;
 
+export type Try = readonly [limit: AttemptLimit, who: string];
+
 export class Attempts {
   readonly #records: DataSource;
 
@@ -25,25 +27,35 @@ export class Attempts {
     this.#records = records;
   }
 
-  /** Throws TOO_MANY_ATTEMPTS when the limit was reached within its window. */
-  async check(limit: AttemptLimit, who: string): Promise<void> {
-    const rows = await this.#records.query<{ count: number; left: string }[]>(
-      `SELECT "count", extract(epoch FROM "window_start" + make_interval(secs => $2) - clock_timestamp()) AS left
-         FROM "attempt" WHERE "bucket" = $1 AND "window_start" > clock_timestamp() - make_interval(secs => $2)`,
-      [`${limit.name}:${who}`, limit.windowSeconds],
-    );
-    const row = rows[0];
-    if (row && row.count >= limit.most)
-      throw new AppError('TOO_MANY_ATTEMPTS', { retryAfterSeconds: Math.max(1, Math.ceil(Number(row.left))) });
+  /**
+   * Takes one try of each, before anything is looked up: tries that come at the same moment are counted one by one.
+   * Throws TOO_MANY_ATTEMPTS, with nothing taken, when one of them has none left within its window.
+   */
+  async take(tries: readonly Try[]): Promise<void> {
+    const taken: Try[] = [];
+    for (const one of tries) {
+      const [limit, who] = one;
+      const [row] = await this.#records.query<{ count: number; left: string }[]>(
+        `INSERT INTO "attempt" ("bucket", "window_start", "count") VALUES ($1, clock_timestamp(), 1)
+         ON CONFLICT ("bucket") DO UPDATE SET
+           "count" = CASE WHEN "attempt"."window_start" > clock_timestamp() - make_interval(secs => $2) THEN "attempt"."count" + 1 ELSE 1 END,
+           "window_start" = CASE WHEN "attempt"."window_start" > clock_timestamp() - make_interval(secs => $2) THEN "attempt"."window_start" ELSE clock_timestamp() END
+         RETURNING "count", extract(epoch FROM "window_start" + make_interval(secs => $2) - clock_timestamp()) AS left`,
+        [`${limit.name}:${who}`, limit.windowSeconds],
+      );
+      taken.push(one);
+      if (row && row.count > limit.most) {
+        await this.giveBack(taken);
+        throw new AppError('TOO_MANY_ATTEMPTS', { retryAfterSeconds: Math.max(1, Math.ceil(Number(row.left))) });
+      }
+    }
   }
 
-  async count(limit: AttemptLimit, who: string): Promise<void> {
-    await this.#records.query(
-      `INSERT INTO "attempt" ("bucket", "window_start", "count") VALUES ($1, clock_timestamp(), 1)
-       ON CONFLICT ("bucket") DO UPDATE SET
-         "count" = CASE WHEN "attempt"."window_start" > clock_timestamp() - make_interval(secs => $2) THEN "attempt"."count" + 1 ELSE 1 END,
-         "window_start" = CASE WHEN "attempt"."window_start" > clock_timestamp() - make_interval(secs => $2) THEN "attempt"."window_start" ELSE clock_timestamp() END`,
-      [`${limit.name}:${who}`, limit.windowSeconds],
-    );
+  /** A try that was right costs nothing. */
+  async giveBack(tries: readonly Try[]): Promise<void> {
+    for (const [limit, who] of tries)
+      await this.#records.query(`UPDATE "attempt" SET "count" = greatest("count" - 1, 0) WHERE "bucket" = $1`, [
+        `${limit.name}:${who}`,
+      ]);
   }
 }

@@ -26,15 +26,15 @@ export class SignIns {
     address: string,
   ): Promise<{ technician: TechnicianRow; token: string; expiresAtMs: number }> {
     const person = email.toLowerCase();
-    await this.#attempts.check(attemptLimits.signInPerAddress, address);
-    await this.#attempts.check(attemptLimits.signInPerPerson, person);
+    const tries = [
+      [attemptLimits.signInPerAddress, address],
+      [attemptLimits.signInPerPerson, person],
+    ] as const;
+    await this.#attempts.take(tries);
     const technician = await this.#records.getRepository(TechnicianEntity).findOneBy({ email: person });
     const isRight = await verify(technician?.passwordHash ?? (await this.#decoy), password);
-    if (!technician || !isRight) {
-      await this.#attempts.count(attemptLimits.signInPerAddress, address);
-      await this.#attempts.count(attemptLimits.signInPerPerson, person);
-      throw new AppError('SIGN_IN_FAILED');
-    }
+    if (!technician || !isRight) throw new AppError('SIGN_IN_FAILED');
+    await this.#attempts.giveBack(tries);
     const token = makeToken();
     const expiresAtMs = Date.now() + SIGN_IN_MS;
     await this.#records

@@ -90,8 +90,11 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
       if (reading.kind !== 'code')
         throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
-      await attempts.check(attemptLimits.codePerAddress, request.ip);
-      await attempts.check(attemptLimits.codePerService, 'everybody');
+      const tries = [
+        [attemptLimits.codePerAddress, request.ip],
+        [attemptLimits.codePerService, 'everybody'],
+      ] as const;
+      await attempts.take(tries);
       try {
         const row = await inTransaction(records, async (tx) => {
           const used = await codes.use(tx, reading.digits, as);
@@ -100,9 +103,8 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
         });
         sessionId = row.sessionId;
         way = 'code';
+        await attempts.giveBack(tries);
       } catch (error) {
-        await attempts.count(attemptLimits.codePerAddress, request.ip);
-        await attempts.count(attemptLimits.codePerService, 'everybody');
         await new Promise((resolve) => setTimeout(resolve, Math.max(0, REFUSAL_MS - (performance.now() - startedAt))));
         throw error;
       }
