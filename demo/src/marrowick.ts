@@ -5,12 +5,40 @@ export const PASSWORD = 'harbour-lamp-41';
 
 /** Who works at the desk of Marrowick Ferries. All made up; the password is the demo's alone. */
 export const technicians = [
-  { id: 'odalys', name: 'Odalys Brandt', team: 'Desk', role: 'lead' },
-  { id: 'pim', name: 'Pim Aldersey', team: 'Pier Systems', role: 'technician' },
-  { id: 'rune', name: 'Rune Takahashi', team: 'Pier Systems', role: 'technician' },
-  { id: 'wanjiru', name: 'Wanjiru Holt', team: 'Ship Systems', role: 'technician' },
-  { id: 'ilse', name: 'Ilse Marchetti', team: 'Back Office', role: 'technician' },
-  { id: 'noor', name: 'Noor Castellane', team: 'Pier Systems', role: 'trainee' },
+  { id: 'odalys', name: 'Odalys Brandt', team: 'Desk', role: 'lead', languages: ['en', 'no', 'de'], topics: [] },
+  {
+    id: 'pim',
+    name: 'Pim Aldersey',
+    team: 'Pier Systems',
+    role: 'technician',
+    languages: ['en'],
+    topics: ['Printing', 'Kiosks and boards'],
+  },
+  {
+    id: 'rune',
+    name: 'Rune Takahashi',
+    team: 'Pier Systems',
+    role: 'technician',
+    languages: ['en', 'no'],
+    topics: ['Printing', 'Kiosks and boards', 'Signing in'],
+  },
+  {
+    id: 'wanjiru',
+    name: 'Wanjiru Holt',
+    team: 'Ship Systems',
+    role: 'technician',
+    languages: ['en'],
+    topics: ['On board'],
+  },
+  {
+    id: 'ilse',
+    name: 'Ilse Marchetti',
+    team: 'Back Office',
+    role: 'technician',
+    languages: ['en', 'de'],
+    topics: ['Timetable and sheets', 'Signing in'],
+  },
+  { id: 'noor', name: 'Noor Castellane', team: 'Pier Systems', role: 'trainee', languages: ['en'], topics: [] },
 ] as const;
 
 /** Customers of the desk: who has a mailbox and a telephone in the demo's world. */
@@ -43,8 +71,8 @@ export async function loadTechnicians(databaseUrl: string): Promise<void> {
     const hash = await hashPassword(PASSWORD);
     for (const t of technicians)
       await client.query(
-        `INSERT INTO "technician" ("id", "name", "email", "team", "role", "password_hash") VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT DO NOTHING`,
-        [t.id, t.name, emailOf(t.name), t.team, t.role, hash],
+        `INSERT INTO "technician" ("id", "name", "email", "team", "role", "languages", "topics", "password_hash") VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT DO NOTHING`,
+        [t.id, t.name, emailOf(t.name), t.team, t.role, t.languages, t.topics, hash],
       );
   } finally {
     await client.end();

@@ -66,6 +66,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       TICKETS_DATA_FILE: join(folder, 'tickets.json'),
       TICKETS_KEY_FILE: ticketsKeyFile,
       TICKETS_WEBHOOK_URL: `http://127.0.0.1:${servicePort}/api/webhooks/tickets`,
+      TICKETS_HELP_URL: `http://127.0.0.1:${servicePort}/api/webhooks/help-wanted`,
     });
     tell('The stand-in mail server and text gateway');
     const postPorts = { http: await portNear(8423), smtp: await freePort(), reports: await freePort() };

@@ -69,6 +69,7 @@ class LyingService {
         deskPhone: '',
         purpose: 'x',
         behind: 'ticket',
+        language: 'en',
         customerName: 'Bettina Crole',
         customerAddress: '',
         phase: 'live',
@@ -145,6 +146,7 @@ class LyingService {
           by: 'technician:pim',
           technicianId: 'pim',
           behind: 'ticket',
+          language: 'en',
           personal: { technicianName: 'Pim Aldersey', purpose: 'x', customerName: 'Bettina Crole' },
         },
         {

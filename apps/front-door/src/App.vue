@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import CodePage from './CodePage.vue';
 import HelpPage from './HelpPage.vue';
+import LanguageChoice from './LanguageChoice.vue';
 import LinkPage from './LinkPage.vue';
 import ReceiptPage from './ReceiptPage.vue';
 import SessionPage from './SessionPage.vue';
@@ -8,6 +9,7 @@ import { place } from './door.ts';
 </script>
 
 <template>
+  <LanguageChoice />
   <CodePage v-if="place.name === 'code'" />
   <LinkPage v-else-if="place.name === 'link'" :token="place.token" />
   <SessionPage v-else-if="place.name === 'session'" />

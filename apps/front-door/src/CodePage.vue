@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { formatCode, readCode } from '@porch/core';
 import { computed, onMounted, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
 
+const { t } = useI18n();
 const typed = ref('');
 const trouble = ref('');
 const isBusy = ref(false);
@@ -10,8 +12,8 @@ const deskName = ref('');
 const phone = ref('');
 const reading = computed(() => readCode(typed.value));
 const hint = computed(() => {
-  if (reading.value.kind === 'mistyped') return 'One of the digits is wrong. Please look at the code once more.';
-  if (reading.value.kind === 'notDigits') return 'A code has eight digits and nothing else.';
+  if (reading.value.kind === 'mistyped') return t('code.mistyped');
+  if (reading.value.kind === 'notDigits') return t('code.notDigits');
   return '';
 });
 onMounted(async () => {
@@ -40,9 +42,9 @@ async function join(): Promise<void> {
 <template>
   <main>
     <p v-if="deskName" class="quiet">{{ deskName }}</p>
-    <h1>Type the code you were told</h1>
+    <h1>{{ t('code.title') }}</h1>
     <form @submit.prevent="join">
-      <label for="code">Code, eight digits</label>
+      <label for="code">{{ t('code.label') }}</label>
       <input
         id="code"
         v-model="typed"
@@ -57,11 +59,15 @@ async function join(): Promise<void> {
         @input="group"
       />
       <p id="code-hint" class="trouble" aria-live="polite">{{ hint || trouble }}</p>
-      <button class="first" :disabled="reading.kind !== 'code' || isBusy">Go on</button>
+      <button class="first" :disabled="reading.kind !== 'code' || isBusy">{{ t('code.go') }}</button>
     </form>
     <section class="card">
-      <h2>No code?</h2>
-      <p><a href="/help" @click.prevent="goTo('/help')">Ask for help</a>{{ phone ? `, or call ${phone}.` : '.' }}</p>
+      <h2>{{ t('code.none') }}</h2>
+      <p>
+        <a href="/help" @click.prevent="goTo('/help')">{{ t('code.ask') }}</a>{{
+          phone ? t('code.orCall', { phone }) : '.'
+        }}
+      </p>
     </section>
   </main>
 </template>

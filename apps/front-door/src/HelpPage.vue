@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import type { EntryStatus } from '@porch/wire';
-import { AppError } from '@porch/wire';
-import type { z } from 'zod';
-import { onMounted, onUnmounted, reactive, ref } from 'vue';
+import { AppError, type DeskView, type EntryStatus } from '@porch/wire';
+import { computed, onMounted, onUnmounted, reactive, ref, shallowRef } from 'vue';
+import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
+import HelpWaiting from './HelpWaiting.vue';
+import { inMinutes, language, speak, when } from './words/index.ts';
 
+const { t } = useI18n();
 /** Kept in the browser, so that closing it does not lose the place. */
 const KEPT = 'porch-queue-place';
 const LOOK_MS = 2_000;
@@ -13,24 +15,45 @@ const form = reactive({
   name: '',
   address: '',
   topic: '',
-  language: 'en' as 'en' | 'no' | 'de',
+  language: language(),
   description: '',
   ticketRef: '',
+  wants: 'screen' as 'screen' | 'chat',
+  callBack: '',
 });
-const topics = ref<string[]>([]);
-const status = ref<z.infer<typeof EntryStatus>>();
+const desk = shallowRef<DeskView>();
+const status = shallowRef<EntryStatus>();
 const trouble = ref('');
+const told = ref('');
 const isBusy = ref(false);
 let timer: ReturnType<typeof setInterval> | undefined;
+const notices = computed(() => desk.value?.notices.filter((n) => n.topic === form.topic) ?? []);
+const isShut = computed(() => desk.value !== undefined && (!desk.value.isOpen || desk.value.isFull));
+const wait = computed(() => {
+  const estimate = desk.value?.estimate;
+  if (!estimate) return t('help.nobodyHere');
+  if (estimate.toMs < 60_000) return t('help.waitNone');
+  return t('help.wait', {
+    about: inMinutes(estimate.aboutMs),
+    from: inMinutes(estimate.fromMs),
+    to: inMinutes(estimate.toMs),
+  });
+});
 
 onMounted(async () => {
+  // A place that somebody got for us, at the ticket system for one, comes in the address and goes from there at once.
+  const given = /^#place=([\w-]+)$/.exec(location.hash)?.[1];
+  if (given) {
+    localStorage.setItem(KEPT, given);
+    history.replaceState(undefined, '', location.pathname);
+  }
   try {
-    topics.value = (await rest.desk()).topics;
-    form.topic = topics.value[0] ?? '';
+    desk.value = await rest.desk();
+    form.topic = desk.value.topics[0] ?? '';
   } catch (error) {
     trouble.value = inWords(error);
   }
-  if (localStorage.getItem(KEPT)) await look();
+  await look();
   timer = setInterval(() => void look(), LOOK_MS);
 });
 onUnmounted(() => clearInterval(timer));
@@ -54,20 +77,34 @@ async function look(): Promise<void> {
     } else trouble.value = inWords(error);
   }
 }
-async function send(): Promise<void> {
+async function attempt(work: () => Promise<unknown>): Promise<void> {
   isBusy.value = true;
   trouble.value = '';
-  try {
-    const { ticketRef, ...rest_ } = form;
-    const made = await rest.request({ ...rest_, ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}) });
+  await work().catch((error: unknown) => (trouble.value = inWords(error)));
+  isBusy.value = false;
+}
+const send = () =>
+  attempt(async () => {
+    speak(form.language, true);
+    const { ticketRef, callBack, ...rest_ } = form;
+    const made = await rest.request({
+      ...rest_,
+      ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}),
+      ...(callBack.trim() ? { callBack: callBack.trim() } : {}),
+    });
     localStorage.setItem(KEPT, made.token ?? '');
     status.value = made;
-  } catch (error) {
-    trouble.value = inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
+  });
+const meToo = (id: string) =>
+  attempt(async () => {
+    await rest.meToo(id, { name: form.name, address: form.address });
+    told.value = t('help.meTooDone');
+  });
+const say = (text: string) =>
+  attempt(async () => {
+    const token = localStorage.getItem(KEPT);
+    if (token) status.value = await rest.sayInQueue(token, text);
+  });
 async function leave(): Promise<void> {
   const token = localStorage.getItem(KEPT);
   localStorage.removeItem(KEPT);
@@ -78,40 +115,72 @@ async function leave(): Promise<void> {
 
 <template>
   <main>
-    <template v-if="status">
-      <h1>You are in the queue</h1>
-      <section class="card asks" role="status">
-        <p>
-          Your place: <b class="tabular" data-test="place">{{ status.place }}</b>
-        </p>
-        <p>Keep this page open, or come back to it: your place stays yours.</p>
-      </section>
-      <p class="quiet">{{ status.entry.topic }}: {{ status.entry.description }}</p>
-      <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <button @click="leave">Leave the queue</button>
-    </template>
+    <HelpWaiting v-if="status" :status="status" :trouble="trouble" @say="say" @leave="leave" />
     <form v-else @submit.prevent="send">
-      <h1>Ask for help</h1>
-      <label for="name">Your name</label>
-      <input id="name" v-model="form.name" required maxlength="120" autocomplete="name" />
-      <label for="address">Mail address or telephone</label>
-      <input id="address" v-model="form.address" required maxlength="200" autocomplete="email" />
-      <label for="topic">What is it about?</label>
-      <select id="topic" v-model="form.topic">
-        <option v-for="topic in topics" :key="topic">{{ topic }}</option>
-      </select>
-      <label for="language">Language</label>
-      <select id="language" v-model="form.language">
-        <option value="en">English</option>
-        <option value="no">Norsk</option>
-        <option value="de">Deutsch</option>
-      </select>
-      <label for="description">What happens?</label>
-      <textarea id="description" v-model="form.description" required maxlength="2000" rows="4" />
-      <label for="ticket">Ticket, if you have one</label>
-      <input id="ticket" v-model="form.ticketRef" maxlength="40" placeholder="MF-201" />
+      <h1>{{ t('help.title') }}</h1>
+      <section v-if="desk" class="card" :class="{ asks: isShut }" role="status" data-test="desk-now">
+        <p v-if="!desk.isOpen">{{ t('help.closed', { when: when(desk.opensAtMs ?? 0) }) }}</p>
+        <p v-else-if="desk.isFull">{{ t('help.full') }}</p>
+        <p v-else>{{ wait }}</p>
+        <p v-if="isShut && desk.deskPhone">{{ t('help.call', { phone: desk.deskPhone }) }}</p>
+      </section>
+      <template v-if="desk && !isShut">
+        <label for="topic">{{ t('help.topic') }}</label>
+        <select id="topic" v-model="form.topic">
+          <option v-for="topic in desk.topics" :key="topic">{{ topic }}</option>
+        </select>
+        <label for="name">{{ t('help.name') }}</label>
+        <input id="name" v-model="form.name" required maxlength="120" autocomplete="name" />
+        <label for="address">{{ t('help.address') }}</label>
+        <input id="address" v-model="form.address" required maxlength="200" autocomplete="email" />
+        <section v-for="notice in notices" :key="notice.id" class="card asks" data-test="known">
+          <h2>{{ t('help.known') }}</h2>
+          <p>{{ notice.text }}</p>
+          <button type="button" :disabled="isBusy || !form.name || !form.address" @click="meToo(notice.id)">
+            {{ t('help.meToo') }}
+          </button>
+        </section>
+        <p v-if="told" role="status">{{ told }}</p>
+        <label for="language">{{ t('help.language') }}</label>
+        <select id="language" v-model="form.language">
+          <option value="en">English</option>
+          <option value="no">Norsk</option>
+          <option value="de">Deutsch</option>
+        </select>
+        <label for="description">{{ t('help.what') }}</label>
+        <textarea id="description" v-model="form.description" required maxlength="2000" rows="4" />
+        <fieldset>
+          <legend>{{ t('help.wants') }}</legend>
+          <label><input v-model="form.wants" type="radio" value="screen" /> {{ t('help.screen') }}</label>
+          <label><input v-model="form.wants" type="radio" value="chat" /> {{ t('help.chat') }}</label>
+        </fieldset>
+        <label for="call-back">{{ t('help.callBack') }}</label>
+        <input id="call-back" v-model="form.callBack" maxlength="40" autocomplete="tel" type="tel" />
+        <label for="ticket">{{ t('help.ticket') }}</label>
+        <input id="ticket" v-model="form.ticketRef" maxlength="40" placeholder="MF-201" />
+      </template>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <p><button class="first" :disabled="isBusy">Send</button></p>
+      <p v-if="desk && !isShut">
+        <button class="first" :disabled="isBusy">{{ t('help.send') }}</button>
+      </p>
     </form>
   </main>
 </template>
+
+<style scoped>
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0.8rem 0 0;
+}
+legend {
+  font-weight: 600;
+}
+fieldset label {
+  font-weight: 400;
+  margin-top: 0.3rem;
+}
+input[type='radio'] {
+  width: auto;
+}
+</style>

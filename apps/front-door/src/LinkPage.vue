@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { ref } from 'vue';
+import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ token: string }>();
 const trouble = ref('');
 const isBusy = ref(false);
@@ -22,9 +24,9 @@ async function go(): Promise<void> {
 
 <template>
   <main>
-    <h1>Somebody is ready to help you</h1>
-    <p>On the next page you see who it is, and decide whether you want it.</p>
+    <h1>{{ t('link.title') }}</h1>
+    <p>{{ t('link.next') }}</p>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <button class="first" :disabled="isBusy" @click="go">Continue</button>
+    <button class="first" :disabled="isBusy" @click="go">{{ t('link.go') }}</button>
   </main>
 </template>

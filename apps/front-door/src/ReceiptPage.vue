@@ -1,62 +1,116 @@
 <script setup lang="ts">
+import { customerPermissionWords, formatBytes } from '@porch/core';
 import type { ReceiptView } from '@porch/wire';
-import { onMounted, shallowRef, ref } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
+import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
+import { clock, dayAndTime, language } from './words/index.ts';
 
+const { t, locale } = useI18n();
 const receipt = shallowRef<ReceiptView>();
 const trouble = ref('');
-const time = (ms: number) => new Date(ms).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' });
+const paper = ref<HTMLElement>();
 
-onMounted(async () => {
-  try {
-    receipt.value = await rest.receipt();
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
-});
+watch(
+  locale,
+  async () => {
+    try {
+      receipt.value = await rest.receipt(language());
+    } catch (error) {
+      trouble.value = inWords(error);
+    }
+  },
+  { immediate: true },
+);
+
+/** The receipt as one file that needs nothing else: what stands on the page, with its few rules of looks. */
+function keep(): void {
+  const { deskName, sessionId } = receipt.value ?? { deskName: '', sessionId: '' };
+  const page = document.implementation.createHTMLDocument(deskName);
+  page.documentElement.lang = language();
+  const meta = page.createElement('meta');
+  meta.setAttribute('charset', 'utf-8');
+  page.head.prepend(meta);
+  const style = page.createElement('style');
+  style.textContent =
+    'body{font:16px/1.5 sans-serif;max-width:44rem;margin:2rem auto;padding:0 1rem;color:#1d2b2c}section{border-top:1px solid #d8cfbb;padding:.3rem 0}.head{overflow-wrap:anywhere;font-size:.85rem}';
+  page.head.append(style);
+  page.body.innerHTML = paper.value?.innerHTML ?? '';
+  const file = new Blob([`<!doctype html>\n${page.documentElement.outerHTML}`], { type: 'text/html' });
+  const a = document.createElement('a');
+  a.href = URL.createObjectURL(file);
+  a.download = `${t('receipt.fileName')}-${sessionId.slice(0, 8)}.html`;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(a.href), 10_000);
+}
 </script>
 
 <template>
   <main>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="!receipt" role="status">Writing your receipt …</p>
+    <p v-else-if="!receipt" role="status">{{ t('receipt.writing') }}</p>
     <template v-else>
       <h1>
-        {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? 'The session has ended' : 'The session so far' }}
+        {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? t('receipt.ended') : t('receipt.soFar') }}
       </h1>
-      <p>Nobody sees your computer any longer. This is your receipt; print it or keep the page.</p>
+      <p>{{ t('receipt.nobodySees') }}</p>
       <section v-if="receipt.isSuspect" class="card asks">
-        <h2>You did well to stop</h2>
-        <p>The desk has been told. If somebody is on the telephone with you now, hang up.</p>
+        <h2>{{ t('receipt.suspect') }}</h2>
+        <p>{{ t('receipt.told') }}</p>
         <p v-if="receipt.deskPhone">
-          The number of {{ receipt.deskName }} is <b>{{ receipt.deskPhone }}</b>. Call it yourself if you need help.
+          {{ t('receipt.number', { desk: receipt.deskName, phone: receipt.deskPhone }) }}
         </p>
       </section>
-      <section class="card">
+      <p>
+        <button class="first" data-test="keep-receipt" @click="keep">{{ t('receipt.keep') }}</button>
+      </p>
+      <section ref="paper" class="card">
         <p>
           <b>{{ receipt.deskName }}</b>: {{ receipt.technicians.join(', ')
-          }}<template v-if="receipt.ticketRef">, ticket {{ receipt.ticketRef }}</template>
+          }}<template v-if="receipt.ticketRef">, {{ t('receipt.ticket', { ref: receipt.ticketRef }) }}</template>
         </p>
         <p v-if="receipt.startedAtMs">
-          {{ new Date(receipt.startedAtMs).toLocaleString() }}, {{ receipt.minutes }} min
+          {{ dayAndTime(receipt.startedAtMs) }}, {{ t('receipt.minutes', { minutes: receipt.minutes }) }}
         </p>
+        <template v-if="receipt.allowed.length">
+          <h2>{{ t('receipt.allowed') }}</h2>
+          <ul data-test="allowed">
+            <li v-for="(a, i) in receipt.allowed" :key="i">
+              {{ t('session.may', { name: a.name, what: customerPermissionWords[language()][a.permission] }) }}:
+              {{ t('receipt.from', { from: clock(a.fromMs), to: a.toMs ? clock(a.toMs) : '…' }) }}
+            </li>
+          </ul>
+        </template>
+        <template v-if="receipt.files.length">
+          <h2>{{ t('receipt.files') }}</h2>
+          <ul>
+            <li v-for="(f, i) in receipt.files" :key="i">
+              {{ f.isToCustomer ? '→' : '←' }} {{ f.name }} ({{ formatBytes(f.sizeBytes) }}),
+              {{ t(`files.${f.stage}`, { percent: 0 }) }}
+            </li>
+          </ul>
+        </template>
+        <p>{{ t('receipt.recorded') }}</p>
+        <h2>{{ t('receipt.happened') }}</h2>
         <ol data-test="receipt">
           <li v-for="(line, i) in receipt.lines" :key="i">
-            <span class="quiet tabular">{{ time(line.atMs) }}</span> {{ line.sentence }}
+            <span class="quiet tabular">{{ clock(line.atMs) }}</span> {{ line.sentence }}
           </li>
         </ol>
         <p class="quiet head">
-          Ledger head {{ receipt.head.seq }}:{{ receipt.head.hash }}<br />With it anybody can check later that nothing
-          of this was changed.
+          {{ t('receipt.head', { head: `${receipt.head.seq}:${receipt.head.hash}` }) }}<br />{{ t('receipt.headNote') }}
         </p>
       </section>
-      <p><a href="/help" @click.prevent="goTo('/help')">Ask for help again</a></p>
+      <p>
+        <a href="/help" @click.prevent="goTo('/help')">{{ t('receipt.again') }}</a>
+      </p>
     </template>
   </main>
 </template>
 
 <style scoped>
-ol {
+ol,
+ul {
   padding-left: 1.2rem;
 }
 .head {

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { permissionCatalogue, type OpenAsk } from '@porch/core';
+import { customerPermissionWords, type OpenAsk } from '@porch/core';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { language } from './words/index.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession; ask: OpenAsk }>();
 const emit = defineEmits<{ trouble: [why: string] }>();
 
@@ -16,9 +19,9 @@ onUnmounted(() => clearTimeout(timer));
 
 const state = computed(() => props.session.state.value);
 const first = computed(
-  () => (state.value.participants[props.ask.participantId]?.name ?? 'The technician').split(' ')[0],
+  () => (state.value.participants[props.ask.participantId]?.name ?? t('session.technician')).split(' ')[0],
 );
-const wanted = computed(() => props.ask.permissions.map((p) => permissionCatalogue[p].customerLabel).join(', '));
+const wanted = computed(() => props.ask.permissions.map((p) => customerPermissionWords[language()][p]).join(', '));
 const { showing } = props.session.share;
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
@@ -33,21 +36,21 @@ const allow = () => attempt(() => props.session.share.allow(props.ask));
 <template>
   <section class="card asks" role="status" data-test="ask">
     <template v-if="session.isDoorstepThere.value">
-      <h2>Look at your screen</h2>
-      <p>{{ first }} asks to {{ wanted }}. You say yes in the window there; you can say no here, too.</p>
-      <button @click="refuse">No</button>
+      <h2>{{ t('ask.look') }}</h2>
+      <p>{{ t('ask.there', { name: first, what: wanted }) }}</p>
+      <button @click="refuse">{{ t('ask.no') }}</button>
     </template>
     <template v-else>
-      <h2>May {{ first }} {{ wanted }}?</h2>
-      <p v-if="showing">They would see what you show already: {{ showing }}.</p>
+      <h2>{{ t('ask.may', { name: first, what: wanted }) }}</h2>
+      <p v-if="showing">{{ t('ask.already', { what: showing }) }}</p>
       <p v-else>
-        You choose what: one tab, one window or the whole screen. {{ first }} can look at it, and cannot press anything.
+        {{ t('ask.choose', { name: first }) }}
       </p>
       <div class="pair">
         <button data-test="allow" :disabled="!isRead" @click="allow">
-          {{ showing ? 'Yes' : 'Yes, let me choose' }}
+          {{ showing ? t('ask.yes') : t('ask.yesChoose') }}
         </button>
-        <button :disabled="!isRead" @click="refuse">No</button>
+        <button :disabled="!isRead" @click="refuse">{{ t('ask.no') }}</button>
       </div>
     </template>
   </section>

@@ -2,9 +2,12 @@
 import { needsCallAnswer } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { language } from './words/index.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const state = computed(() => props.session.state.value);
 const name = ref(props.door.customerName);
@@ -23,7 +26,12 @@ const answer = (a: 'i-called' | 'they-called') =>
   attempt(() => props.session.connection.command({ type: 'answerCall', answer: a }));
 const begin = () =>
   attempt(async () => {
-    await props.session.connection.command({ type: 'introduceCustomer', name: name.value, address: address.value });
+    await props.session.connection.command({
+      type: 'introduceCustomer',
+      name: name.value,
+      address: address.value,
+      language: language(),
+    });
     await props.session.connection.command({ type: 'acceptSession', noticeVersion: props.door.noticeVersion });
   });
 const refuse = () =>
@@ -40,34 +48,33 @@ const refuse = () =>
 <template>
   <main>
     <template v-if="needsCallAnswer(state)">
-      <h1>Did you call us, or did somebody call you?</h1>
-      <p>People who pretend to be a help desk call by themselves. We do not.</p>
+      <h1>{{ t('begin.called') }}</h1>
+      <p>{{ t('begin.pretenders') }}</p>
       <div class="pair">
-        <button :disabled="isBusy" @click="answer('i-called')">I called them</button>
-        <button :disabled="isBusy" @click="answer('they-called')">They called me</button>
+        <button :disabled="isBusy" @click="answer('i-called')">{{ t('begin.iCalled') }}</button>
+        <button :disabled="isBusy" @click="answer('they-called')">{{ t('begin.theyCalled') }}</button>
       </div>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     </template>
     <form v-else @submit.prevent="begin">
-      <h1>{{ door.technicianName }} of {{ door.deskName }} wants to help you</h1>
+      <h1>{{ t('begin.wants', { name: door.technicianName, desk: door.deskName }) }}</h1>
       <section class="card">
         <p v-if="door.ticketRef">
-          <b>Ticket {{ door.ticketRef }}</b>
+          <b>{{ t('begin.ticket', { ref: door.ticketRef }) }}</b>
         </p>
         <p>{{ door.purpose }}</p>
       </section>
-      <label for="name">Your name</label>
+      <label for="name">{{ t('help.name') }}</label>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />
-      <label for="address">Mail address or telephone</label>
+      <label for="address">{{ t('help.address') }}</label>
       <input id="address" v-model="address" maxlength="200" autocomplete="email" />
       <p class="quiet">
-        Nothing is shown yet: you are asked for each thing by itself, and can say no. What is said and done is written
-        down, and you get a copy. (Notice {{ door.noticeVersion }})
+        {{ t('begin.notice', { version: door.noticeVersion }) }}
       </p>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <div class="pair">
-        <button type="button" :disabled="isBusy" @click="refuse">Do not begin</button>
-        <button type="submit" :disabled="isBusy">Begin</button>
+        <button type="button" :disabled="isBusy" @click="refuse">{{ t('begin.no') }}</button>
+        <button type="submit" :disabled="isBusy">{{ t('begin.yes') }}</button>
       </div>
     </form>
   </main>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { formatBytes, isEffective, presentParticipants, standingOf } from '@porch/core';
 import { computed, ref } from 'vue';
+import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession }>();
 const trouble = ref('');
 const picker = ref<HTMLInputElement>();
@@ -14,14 +16,6 @@ const taker = computed(() =>
   ),
 );
 const files = computed(() => Object.values(state.value.files).reverse());
-const stages = {
-  offered: 'waits to be taken',
-  moving: 'on its way',
-  arrived: 'arrived whole',
-  refused: 'refused',
-  cancelled: 'cancelled',
-  failed: 'did not arrive',
-};
 
 function give(event: Event): void {
   const to = taker.value;
@@ -47,9 +41,9 @@ const cancel = (fileId: string) =>
 
 <template>
   <section v-if="taker || files.length" class="card" aria-labelledby="files">
-    <h2 id="files">Files</h2>
+    <h2 id="files">{{ t('files.title') }}</h2>
     <template v-if="taker">
-      <label for="give">Give {{ taker.name?.split(' ')[0] }} files</label>
+      <label for="give">{{ t('files.give', { name: taker.name?.split(' ')[0] }) }}</label>
       <input id="give" ref="picker" type="file" multiple data-test="give-files" @change="give" />
     </template>
     <ul>
@@ -57,14 +51,10 @@ const cancel = (fileId: string) =>
         {{ file.name }}
         <span class="quiet"
           >({{ formatBytes(file.sizeBytes) }},
-          {{
-            file.stage === 'moving'
-              ? `${Math.round((session.progress.value[file.id] ?? 0) * 100)} %`
-              : stages[file.stage]
-          }})</span
+          {{ t(`files.${file.stage}`, { percent: Math.round((session.progress.value[file.id] ?? 0) * 100) }) }})</span
         >
         <button v-if="file.stage === 'offered' || file.stage === 'moving'" class="small" @click="cancel(file.id)">
-          Cancel
+          {{ t('files.cancel') }}
         </button>
       </li>
     </ul>

@@ -1,19 +1,22 @@
 <script setup lang="ts">
-import { allPermissions, permissionCatalogue, presentParticipants, standingOf, type Permission } from '@porch/core';
+import { allPermissions, customerPermissionWords, presentParticipants, standingOf, type Permission } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref, watch } from 'vue';
+import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
 import SessionAsk from './SessionAsk.vue';
 import SessionFiles from './SessionFiles.vue';
 import SessionTalk from './SessionTalk.vue';
+import { language } from './words/index.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const trouble = ref('');
 const state = computed(() => props.session.state.value);
 const technicians = computed(() => presentParticipants(state.value, 'technician'));
-const first = (name: string | undefined) => (name ?? 'The technician').split(' ')[0];
+const first = (name: string | undefined) => (name ?? t('session.technician')).split(' ')[0];
 const lines = computed(() =>
   props.session.told.value
     .filter((e) => e.event.type !== 'chatSent')
@@ -87,78 +90,81 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
     <header class="top">
       <h1>{{ technicians.length ? technicians.map((t) => t.name).join(' and ') : door.technicianName }}</h1>
       <div class="pair">
-        <button class="stop" data-test="stop" @click="stop('stop')">Stop</button>
-        <button @click="stop('fraud')">This feels wrong</button>
+        <button class="stop" data-test="stop" @click="stop('stop')">{{ t('session.stop') }}</button>
+        <button @click="stop('fraud')">{{ t('session.wrong') }}</button>
       </div>
     </header>
     <p v-if="session.status.value !== 'live'" class="trouble" role="status">
-      Your line to the help desk is gone; trying again. What Doorstep was allowed, it still asks you about at your own
-      screen.
+      {{ t('session.lineGone') }}
     </p>
     <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
 
     <SessionAsk v-for="ask in asks" :key="ask.id" :session="session" :ask="ask" @trouble="trouble = $event" />
     <section v-if="showing" class="card asks" aria-labelledby="showing" data-test="showing">
-      <h2 id="showing">You are showing {{ showing }}</h2>
-      <p>Whatever is in it can be seen until you stop. Nobody can press anything.</p>
-      <button data-test="stop-showing" @click="session.share.stop('stopped showing on the page')">Stop showing</button>
+      <h2 id="showing">{{ t('session.showing', { what: showing }) }}</h2>
+      <p>{{ t('session.showingNote') }}</p>
+      <button data-test="stop-showing" @click="session.share.stop('stopped showing on the page')">
+        {{ t('session.stopShowing') }}
+      </button>
     </section>
 
     <section v-if="!session.isDoorstepThere.value" class="card" aria-labelledby="get">
-      <h2 id="get">Open Doorstep</h2>
+      <h2 id="get">{{ t('session.open') }}</h2>
       <p>
-        Doorstep is the small program on your computer that asks you before anything is shown. It already knows this
-        session.
+        {{ t('session.doorstep') }}
         <template v-if="BrowserShare.isPossible">
-          Without it you can still show a tab, a window or your screen from this page, to be looked at only.
+          {{ t('session.withoutIt') }}
         </template>
       </p>
-      <p><a class="button first" :href="doorstepUrl">Open Doorstep</a></p>
+      <p>
+        <a class="button first" :href="doorstepUrl">{{ t('session.open') }}</a>
+      </p>
       <p class="quiet">
-        Or run it by hand: <code>doorstep join --link …</code>
-        <button class="small" @click="copy">Copy the command</button>
+        {{ t('session.byHand') }} <code>doorstep join --link …</code>
+        <button class="small" @click="copy">{{ t('session.copy') }}</button>
       </p>
     </section>
 
     <section v-if="state.isTryAsked" class="card asks" role="status">
-      <h2>Please try it now</h2>
-      <p>Mouse and keyboard are yours alone. Does it work?</p>
+      <h2>{{ t('session.tryNow') }}</h2>
+      <p>{{ t('session.tryNote') }}</p>
       <p class="answers">
-        <button data-test="works" @click="tried('works')">It works</button>
-        <button @click="tried('does-not')">It does not</button>
-        <button @click="tried('cannot-tell')">I cannot tell yet</button>
+        <button data-test="works" @click="tried('works')">{{ t('session.works') }}</button>
+        <button @click="tried('does-not')">{{ t('session.doesNot') }}</button>
+        <button @click="tried('cannot-tell')">{{ t('session.cannotTell') }}</button>
       </p>
     </section>
 
     <section class="card" aria-labelledby="now">
-      <h2 id="now">What they may do now</h2>
-      <p v-if="!allowed.length">Nothing. They see nothing of your computer.</p>
+      <h2 id="now">{{ t('session.now') }}</h2>
+      <p v-if="!allowed.length">{{ t('session.nothing') }}</p>
       <ul class="strip">
         <li v-for="chip in chips" :key="`${chip.technician.id} ${chip.permission}`">
-          <span
-            >{{ first(chip.technician.name) }} {{ chip.standing.name === 'allowed' ? 'may' : 'asks to' }}
-            {{ permissionCatalogue[chip.permission].customerLabel }}</span
-          >
+          <span>{{
+            t(chip.standing.name === 'allowed' ? 'session.may' : 'session.asksTo', {
+              name: first(chip.technician.name),
+              what: customerPermissionWords[language()][chip.permission],
+            })
+          }}</span>
           <button
             v-if="chip.standing.name === 'allowed'"
             class="small"
             @click="takeBack(chip.technician.id, chip.permission)"
           >
-            Take back
+            {{ t('session.takeBack') }}
           </button>
         </li>
       </ul>
     </section>
 
     <p v-for="name in notCompared" :key="name" class="quiet" data-test="not-compared">
-      You and {{ name }} have not compared your four words yet. When you do, on the telephone, you know that nobody sits
-      between you.
+      {{ t('session.notCompared', { name }) }}
     </p>
     <SessionTalk :session="session" />
     <SessionFiles :session="session" />
 
     <section class="card" aria-labelledby="line">
-      <h2 id="line">What happened</h2>
+      <h2 id="line">{{ t('session.happened') }}</h2>
       <ul class="quiet" aria-live="polite">
         <li v-for="e in lines" :key="e.seq">{{ e.sentence }}</li>
       </ul>

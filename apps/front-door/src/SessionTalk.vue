@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
+import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 
+const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession }>();
 const words = ref('');
 const trouble = ref('');
@@ -39,17 +41,17 @@ async function send(): Promise<void> {
 
 <template>
   <section class="card" aria-labelledby="talk">
-    <h2 id="talk">Conversation</h2>
-    <ul ref="list" aria-live="polite" tabindex="0" aria-label="Messages" data-test="chat">
+    <h2 id="talk">{{ t('talk.title') }}</h2>
+    <ul ref="list" aria-live="polite" tabindex="0" :aria-label="t('talk.messages')" data-test="chat">
       <li v-for="chat in chats" :key="chat.seq" :class="{ mine: chat.isMine }">
-        <b>{{ chat.isMine ? 'You' : chat.who }}</b><br />{{ chat.text }}
+        <b>{{ chat.isMine ? t('talk.you') : chat.who }}</b><br />{{ chat.text }}
       </li>
-      <li v-if="!chats.length" class="quiet">Nothing has been said yet.</li>
+      <li v-if="!chats.length" class="quiet">{{ t('talk.none') }}</li>
     </ul>
     <form @submit.prevent="send">
-      <label class="only-heard" for="words">Your message</label>
+      <label class="only-heard" for="words">{{ t('talk.yours') }}</label>
       <input id="words" v-model="words" maxlength="4000" autocomplete="off" />
-      <button class="first">Send</button>
+      <button class="first">{{ t('talk.send') }}</button>
     </form>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   </section>

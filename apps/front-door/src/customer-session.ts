@@ -1,7 +1,8 @@
 import { FileTransfers, LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
 import { newSession, tellLedger, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
-import { shallowRef } from 'vue';
+import { shallowRef, watch } from 'vue';
+import { i18n, language } from './words/index.ts';
 import { BrowserShare } from './share/browser-share.ts';
 
 /** The customer's page of one session: what is true now, in refs. */
@@ -18,6 +19,7 @@ export class CustomerSession {
   readonly progress = shallowRef<Readonly<Record<string, number>>>({});
   #step: CustomerStep = 'page-open';
   #isTellDue = false;
+  readonly #stopFollowing: () => void;
 
   constructor(rest: RestClient) {
     this.connection = new LiveConnection({
@@ -33,7 +35,7 @@ export class CustomerSession {
       queueMicrotask(() => {
         this.#isTellDue = false;
         this.state.value = this.connection.state;
-        this.told.value = tellLedger(this.connection.entries, 'customer');
+        this.#tell();
       });
     });
     this.connection.on('status', (status) => {
@@ -47,6 +49,7 @@ export class CustomerSession {
       this.isDoorstepThere.value = holder?.isConnected ?? false;
       this.isPromptOpen.value = holder?.step === 'prompt-open';
     });
+    this.#stopFollowing = watch(i18n.global.locale, () => this.#tell());
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.files.listeners.on(
       'progress',
@@ -55,12 +58,17 @@ export class CustomerSession {
     );
   }
 
+  #tell(): void {
+    this.told.value = tellLedger(this.connection.entries, language());
+  }
+
   tellStep(step: CustomerStep): void {
     this.#step = step;
     this.connection.tellStep(step);
   }
 
   close(): void {
+    this.#stopFollowing();
     this.files.close();
     this.share.close();
     this.connection.close();

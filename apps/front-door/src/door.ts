@@ -1,6 +1,7 @@
 import { fetchExchange, RestClient, Unreachable } from '@porch/client';
 import { AppError } from '@porch/wire';
 import { shallowRef } from 'vue';
+import { i18n, t } from './words/index.ts';
 
 /** One thing a page: which one, by the path. */
 export type Place =
@@ -25,9 +26,11 @@ export function goTo(path: string): void {
 }
 window.addEventListener('popstate', () => (place.value = placeOf(location.pathname)));
 
+/** In the customer's language where the pages know the failure; the rest are a technician's business, in English. */
 export function inWords(error: unknown): string {
-  if (error instanceof AppError) return `${error.message}.`;
-  if (error instanceof Unreachable)
-    return 'The help desk cannot be reached just now. Please look whether you are online, and try again.';
-  return 'Something went wrong on this page. Please load it again.';
+  if (error instanceof AppError) {
+    const known = `trouble.${error.code}`;
+    return i18n.global.te(known, 'en') ? t(known) : `${error.message}.`;
+  }
+  return t(error instanceof Unreachable ? 'trouble.offline' : 'trouble.page');
 }

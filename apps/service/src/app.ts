@@ -13,7 +13,6 @@ import type { DataSource } from 'typeorm';
 import { Attempts } from './auth/attempts.ts';
 import { SignIns } from './auth/sign-in.ts';
 import { CodeSecrets } from './auth/tokens.ts';
-import { CodeRotation } from './codes/code-rotation.ts';
 import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { makeDataSource } from './db/data-source.ts';
@@ -29,7 +28,11 @@ import { BounceDoor } from './messages/bounce-door.ts';
 import { makeGateway } from './messages/outside-gateway.ts';
 import { textReportRoutes } from './messages/text-report-routes.ts';
 import { DeskFeed } from './porch/desk-feed.ts';
+import { NoticeDesk } from './queue/notice-desk.ts';
+import { queueRoutes } from './queue/queue-routes.ts';
 import { QueueDesk } from './queue/queue-desk.ts';
+import { TechnicianStates } from './queue/technician-states.ts';
+import { RepeatedWork } from './repeated-work.ts';
 import { readRows } from './sessions/ledger-store.ts';
 import { readTechnicians, SessionDesk } from './sessions/session-desk.ts';
 import { Outbox } from './tickets/outbox.ts';
@@ -57,8 +60,8 @@ export interface Parts {
   readonly policy: Policy;
   readonly topics: readonly string[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
-  /** How many consoles each technician has open. */
-  readonly presentTechnicians: Map<string, number>;
+  readonly states: TechnicianStates;
+  readonly notices: NoticeDesk;
   publicUrl(): string;
   liveUrl(request: FastifyRequest): string;
   readLedger(id: string): Promise<{ rows: LedgerRow[]; asideRows: LedgerRow[] }>;
@@ -66,6 +69,9 @@ export interface Parts {
 
 const MAX_BODY_BYTES = 64 * 1024;
 const REQUESTS_PER_MINUTE = 1_200;
+const ROTATION_LOOK_MS = 1_000;
+/** Who waits is looked at so often; an offer is there within it. */
+const ROUTING_PAUSE_MS = 400;
 
 /** The whole service, wired in one place. Listening is the caller's business. */
 export async function buildApp(config: Config): Promise<FastifyInstance> {
@@ -101,6 +107,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     isCodeSingleUse: config.isCodeSingleUse,
     invitationLifetimeMs: config.invitationLifetimeMs,
     timeZone: config.timeZone,
+    limits: config.limits,
+    wrapUpMs: config.wrapUpMs,
+    routing: { ...defaultPolicy.routing, offerMs: config.offerMs },
+    officeHours: config.officeHours,
+    maxWaiting: config.maxWaiting,
     handoverAnswerMs: config.handoverAnswerMs,
     askOpenMs: config.askOpenMs,
     askAgainAfterMs: config.askAgainAfterMs,
@@ -122,12 +133,16 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const secrets = new CodeSecrets(config.secret);
   const attempts = new Attempts(records);
   const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
+  const states = new TechnicianStates(records, policy, technicians);
+  const queue = new QueueDesk({ records, policy, states, technicians });
   const desk = new SessionDesk({
     records,
     codes,
     tickets: ticketLists,
     outbox,
     policy,
+    queue,
+    states,
     technicians,
     invitations: { secrets, gateway, ticketSystem, onChanged: feed.changed, publicUrl },
   });
@@ -142,7 +157,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   desk.book.onAppended(feed.changed);
 
-  const rotation = new CodeRotation(() => desk.rotateCodes(), app.log);
+  const rotation = new RepeatedWork('changing codes', ROTATION_LOOK_MS, app.log, () => desk.rotateCodes());
+  const routing = new RepeatedWork('routing the queue', ROUTING_PAUSE_MS, app.log, async () => {
+    if (await queue.route()) feed.changed();
+  });
   const bounceDoor =
     config.bouncePort !== undefined && config.bounceDomain
       ? new BounceDoor(config.host, config.bouncePort, app.log, (ref, report) => desk.invitations.report(ref, report))
@@ -154,7 +172,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     attempts,
     codes,
     desk,
-    queue: new QueueDesk(records),
+    queue,
+    states,
+    notices: new NoticeDesk(records, outbox),
     tickets,
     ticketLists,
     outbox,
@@ -166,7 +186,6 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     policy,
     topics: config.topics,
     technicians,
-    presentTechnicians: new Map(),
     publicUrl,
     liveUrl: (request) => `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
     readLedger: async (id) => ({
@@ -202,6 +221,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(cookie);
   await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
   await app.register(technicianRoutes, { ...parts, prefix: '/api' });
+  await app.register(queueRoutes, { ...parts, prefix: '/api' });
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
   if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });
@@ -222,8 +242,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     outbox.start({
       outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },
       invitation: desk.invitations.carrier,
+      remark: { carry: ({ ref, text }, id) => ticketSystem.comment(ref, text, id) },
     });
     await bounceDoor?.listen();
+    routing.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
@@ -232,6 +254,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await outbox.close();
     await bounceDoor?.close();
     await rotation.close();
+    await routing.close();
     gateway.close();
   });
   app.addHook('onClose', () => records.destroy());

@@ -1,3 +1,4 @@
+import { readOfficeHours, type OfficeHours, type Policy } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { z } from 'zod';
 
@@ -41,6 +42,13 @@ const Config = z.object({
   PORCH_BOUNCE_PORT: z.coerce.number().int().min(1).max(65_535).optional(),
   PORCH_TEXTS_URL: z.url().optional(),
   PORCH_TEXTS_KEY_FILE: z.string().optional(),
+  PORCH_MAX_SCREENS: z.coerce.number().int().min(1).max(20).default(3),
+  PORCH_MAX_CHATS: z.coerce.number().int().min(1).max(50).default(5),
+  PORCH_WRAP_UP_SECONDS: z.coerce.number().min(0).max(3600).default(60),
+  PORCH_OFFER_SECONDS: z.coerce.number().min(1).max(300).default(20),
+  /** "Mon-Fri 07:00-17:00; Sat 09:00-13:00", in the desk's time zone; empty: always open. */
+  PORCH_OFFICE_HOURS: z.string().default(''),
+  PORCH_MAX_WAITING: z.coerce.number().int().min(1).max(5_000).default(200),
   PORCH_HANDOVER_SECONDS: z.coerce.number().min(1).max(600).default(60),
   PORCH_ASK_SECONDS: z.coerce.number().min(1).max(600).default(90),
   PORCH_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(10),
@@ -64,6 +72,11 @@ export interface Config {
   readonly deskName: string;
   readonly deskPhone: string;
   readonly topics: readonly string[];
+  readonly limits: Policy['limits'];
+  readonly wrapUpMs: number;
+  readonly offerMs: number;
+  readonly officeHours: OfficeHours;
+  readonly maxWaiting: number;
   readonly codeLifetimeMs: number;
   readonly codeRotateMs: number;
   readonly isCodeSingleUse: boolean;
@@ -108,6 +121,11 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     deskName: c.PORCH_DESK_NAME,
     deskPhone: c.PORCH_DESK_PHONE,
     topics: c.PORCH_TOPICS.split(',').map((t) => t.trim()),
+    limits: { screens: c.PORCH_MAX_SCREENS, chats: c.PORCH_MAX_CHATS },
+    wrapUpMs: c.PORCH_WRAP_UP_SECONDS * 1000,
+    offerMs: c.PORCH_OFFER_SECONDS * 1000,
+    officeHours: readHours(c.PORCH_OFFICE_HOURS),
+    maxWaiting: c.PORCH_MAX_WAITING,
     codeLifetimeMs: c.PORCH_CODE_MINUTES * 60_000,
     codeRotateMs: c.PORCH_CODE_ROTATE_MINUTES * 60_000,
     isCodeSingleUse: c.PORCH_CODE_SINGLE_USE === 'yes',
@@ -127,6 +145,14 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',
     trustProxy: c.PORCH_TRUST_PROXY === 'yes',
   };
+}
+
+function readHours(text: string): OfficeHours {
+  try {
+    return readOfficeHours(text);
+  } catch (cause) {
+    throw new ConfigError(`PORCH_OFFICE_HOURS: ${String((cause as Error).message)}`, { cause });
+  }
 }
 
 function readSecret(file: string): string {

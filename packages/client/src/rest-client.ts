@@ -1,3 +1,4 @@
+import type { Language } from '@porch/core';
 import {
   AppError,
   ConnectionTicket,
@@ -11,6 +12,10 @@ import {
   Joined,
   LedgerView,
   MessagePreview,
+  MyState,
+  type MyStateBody,
+  type NoticeBody,
+  NoticeView,
   PorchView,
   QueueEntryView,
   ReceiptView,
@@ -117,14 +122,24 @@ export class RestClient {
   answerHandover = (id: string, answer: 'accept' | 'decline') =>
     this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});
 
+  setMyState = (body: z.input<typeof MyStateBody>) => this.#call(MyState, 'POST', '/me/state', body);
+  notNow = (entryId: string) => this.#call(none, 'POST', `/queue/${entryId}/not-now`, {});
+  sayToEntry = (entryId: string, text: string) => this.#call(none, 'POST', `/queue/${entryId}/say`, { text });
+  putNotice = (body: z.input<typeof NoticeBody>) => this.#call(NoticeView, 'POST', '/notices', body);
+  endNotice = (id: string) => this.#call(none, 'POST', `/notices/${id}/end`, {});
+
   desk = () => this.#call(DeskView, 'GET', '/door');
   join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>
     this.#call(Joined, 'POST', '/door/join', body);
   door = () => this.#call(DoorView, 'GET', '/door/session');
   doorLive = () => this.#call(ConnectionTicket, 'POST', '/door/live', {});
-  receipt = () => this.#call(ReceiptView, 'GET', '/door/receipt');
+  receipt = (language?: Language) =>
+    this.#call(ReceiptView, 'GET', `/door/receipt${language ? `?language=${language}` : ''}`);
   request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
   entry = (token: string) => this.#call(EntryStatus, 'GET', `/door/requests/mine?token=${encodeURIComponent(token)}`);
+  sayInQueue = (token: string, text: string) => this.#call(EntryStatus, 'POST', '/door/requests/say', { token, text });
+  meToo = (noticeId: string, who: { name: string; address: string }) =>
+    this.#call(NoticeView, 'POST', `/door/notices/${noticeId}/me-too`, who);
   leaveQueue = (token: string) =>
     this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
 }

@@ -8,6 +8,7 @@ export type RefusalCode =
   | 'CODE_USED'
   | 'CODE_WITHDRAWN'
   | 'ENTRY_NOT_WAITING'
+  | 'ENTRY_OFFERED'
   | 'FILE_NOT_OPEN'
   | 'FILE_TOO_LARGE'
   | 'GRANT_INVALID'

@@ -1,3 +1,6 @@
+import type { OfficeHours } from './queue/office-hours.ts';
+import { defaultRoutingRules, type RoutingRules } from './queue/routing.ts';
+
 /** What the desk allows, and how long things take. */
 export interface Policy {
   readonly codeLifetimeMs: number;
@@ -12,6 +15,12 @@ export interface Policy {
   readonly grantLifetimeMs: number;
   readonly handoverAnswerMs: number;
   readonly maxFileBytes: number;
+  /** Technicians' limits, and how long they are left alone after a session. */
+  readonly limits: { readonly screens: number; readonly chats: number };
+  readonly wrapUpMs: number;
+  readonly routing: RoutingRules;
+  readonly officeHours: OfficeHours;
+  readonly maxWaiting: number;
   /** Whether the verification words must have been compared before mouse and keyboard are asked for. */
   readonly controlNeedsComparedWords: boolean;
   readonly noticeVersion: string;
@@ -33,6 +42,11 @@ export const defaultPolicy: Policy = {
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,
   maxFileBytes: 256 * 1024 * 1024,
+  limits: { screens: 3, chats: 5 },
+  wrapUpMs: 60_000,
+  routing: defaultRoutingRules,
+  officeHours: [],
+  maxWaiting: 200,
   controlNeedsComparedWords: false,
   noticeVersion: '2026-11',
   deskName: 'The desk',

@@ -131,6 +131,7 @@ export class House {
       TICKETS_DATA_FILE: join(this.folder, 'tickets.json'),
       TICKETS_KEY_FILE: join(this.folder, 'tickets-key'),
       TICKETS_WEBHOOK_URL: `http://127.0.0.1:${this.#env['PORCH_PORT']}/api/webhooks/tickets`,
+      TICKETS_HELP_URL: `http://127.0.0.1:${this.#env['PORCH_PORT']}/api/webhooks/help-wanted`,
     });
     this.#tickets = child;
   }

@@ -18,6 +18,7 @@ export const errorCatalogue = {
   CODE_USED: spec(409, 'This code has been used already; ask the technician for a new one'),
   CODE_WITHDRAWN: spec(410, 'This code was withdrawn; ask the technician for a new one'),
   ENTRY_NOT_WAITING: spec(409, 'This queue entry is not waiting any longer'),
+  ENTRY_OFFERED: spec(409, 'Somebody else is being offered this person just now; wait a moment'),
   FILE_NOT_OPEN: spec(409, 'This file transfer is not open'),
   FILE_TOO_LARGE: spec(413, 'This file is larger than the desk allows'),
   GRANT_INVALID: spec(400, 'The grant does not fit the ask or its signature does not fit the consent holder'),
@@ -49,6 +50,9 @@ export const errorCatalogue = {
   // What the edges refuse.
   CODE_MISTYPED: spec(422, 'One of the digits is wrong; look at the code once more'),
   CODE_UNKNOWN: spec(404, 'No open session has this code; ask the technician to read it again'),
+  DESK_CLOSED: spec(409, 'The desk is closed now; the page says when it opens'),
+  QUEUE_FULL: spec(409, 'So many wait already that the desk takes no more requests just now; please call instead'),
+  NOTICE_NOT_FOUND: spec(404, 'There is no such notice any longer'),
   ENTRY_NOT_FOUND: spec(404, 'There is no such queue entry'),
   HANDOVER_NOT_FOUND: spec(404, 'There is no such handover for you'),
   ADDRESS_INVALID: spec(422, 'This is no address for that way: a mail address or a telephone number is needed'),

@@ -81,7 +81,10 @@ export class ConsentHolder {
     const { state } = connection;
     if (state.hasAccepted || isOver(state) || presentParticipants(state, 'customer-page').length) return;
     if (needsCallAnswer(state)) {
-      const called = await this.#ask(callQuestion(desk.deskName, desk.deskPhone), new AbortController().signal);
+      const called = await this.#ask(
+        callQuestion(desk.deskName, desk.deskPhone, state.language),
+        new AbortController().signal,
+      );
       if (called === undefined) return;
       await connection.command({ type: 'answerCall', answer: called ? 'i-called' : 'they-called' });
       if (!called) return;

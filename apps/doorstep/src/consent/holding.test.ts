@@ -149,6 +149,7 @@ describe('the words on the screen', () => {
     expect(bannerWords(state, false, may('view-screen p'), isSame)).toEqual({
       who: 'Pim Aldersey',
       what: 'sees your screen',
+      stop: 'Stop',
     });
     expect(bannerWords(state, true, may('view-screen p', 'control-input p'), isSame)?.what).toMatch(
       /is using mouse and keyboard/,
@@ -159,10 +160,10 @@ describe('the words on the screen', () => {
   });
   it('keep both answers the same size and inside the window, whatever the text', () => {
     const texts = [
-      callQuestion('Marrowick Ferries', '555-0142'),
+      callQuestion('Marrowick Ferries', '555-0142', 'en'),
       acceptQuestion(state, 'Marrowick Ferries'),
-      questionForFile('Pim', 'x'.repeat(300), 5),
-      { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No' },
+      questionForFile('Pim', 'x'.repeat(300), 5, 'de'),
+      { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No', readFirst: '', onlyYou: '' },
     ];
     for (const layout of texts.map(layoutPrompt)) {
       expect([layout.yes.width, layout.yes.height, layout.yes.y]).toEqual([

@@ -66,7 +66,9 @@ export class WordsDesk {
   }
 
   async #ask(participantId: string, name: string, words: readonly string[]): Promise<void> {
-    const isSame = await this.#parts.holder.askInTurn(compareQuestion(name, words));
+    const isSame = await this.#parts.holder.askInTurn(
+      compareQuestion(name, words, this.#parts.connection.state.language),
+    );
     if (isSame === undefined) return;
     if (isSame) this.#same.add(participantId);
     this.#parts.holder.report((fact) => ({ type: 'compareWords', participantId, isSame, fact }));

@@ -6,11 +6,15 @@ export interface Question {
   readonly lines: readonly string[];
   readonly yes: string;
   readonly no: string;
+  /** Said while nothing counts yet, and once it does. */
+  readonly readFirst: string;
+  readonly onlyYou: string;
 }
 
 export interface BannerWords {
   readonly who: string;
   readonly what: string;
+  readonly stop: string;
 }
 
 /** What Doorstep needs of a desktop. Adapters: real X11; others say what they cannot do. */

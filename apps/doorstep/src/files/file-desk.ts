@@ -63,7 +63,12 @@ export class FileDesk {
     const answer =
       isAllowed() &&
       (await holder.askInTurn(
-        questionForFile(technician.name ?? 'The technician', file.name ?? 'a file', file.sizeBytes),
+        questionForFile(
+          technician.name ?? 'The technician',
+          file.name ?? 'a file',
+          file.sizeBytes,
+          connection.state.language,
+        ),
       ));
     if (connection.state.files[fileId]?.stage !== 'offered') return;
     if (!answer || !isAllowed()) return this.#transfers.refuse(fileId);

@@ -56,6 +56,6 @@ export function drawPrompt(
     ${layout.title.map((line, i) => `<text x="${MARGIN}" y="${56 + i * 32}" font-size="24" font-weight="bold" fill="#0f3d44">${escapeXml(line)}</text>`).join('')}
     ${layout.lines.map((line, i) => `<text x="${MARGIN}" y="${40 + layout.title.length * 32 + 30 + i * LINE_PX}" font-size="17" fill="#22302f">${escapeXml(line)}</text>`).join('')}
     ${button(layout.no, question.no, chosen === 'no')}${button(layout.yes, question.yes, chosen === 'yes')}
-    <text x="${layout.width / 2}" y="${layout.height - 20}" text-anchor="middle" font-size="13" fill="#5a5648">${isArmed ? 'Only you can answer, with your own mouse or keyboard (Tab and Enter).' : 'Please read first …'}</text>
+    <text x="${layout.width / 2}" y="${layout.height - 20}" text-anchor="middle" font-size="13" fill="#5a5648">${escapeXml(isArmed ? question.onlyYou : question.readFirst)}</text>
   </svg>`;
 }

@@ -274,12 +274,12 @@ export class Banner {
   }
 }
 
-function drawBanner({ who, what }: BannerWords): string {
+function drawBanner({ who, what, stop }: BannerWords): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${BANNER.width}" height="${BANNER.height}" font-family="DejaVu Sans">
     <rect width="100%" height="100%" fill="#0f3d44"/><circle cx="24" cy="24" r="8" fill="#f2b84b"/>
     <text x="44" y="21" font-size="16" font-weight="bold" fill="#ffffff">${escapeXml(who)}</text>
     <text x="44" y="39" font-size="13" fill="#e6efe9">${escapeXml(what)}</text>
     <rect x="${STOP.x}" y="${STOP.y}" width="${STOP.width}" height="${STOP.height}" rx="8" fill="#b3261e"/>
-    <text x="${STOP.x + STOP.width / 2}" y="${STOP.y + 25}" text-anchor="middle" font-size="18" font-weight="bold" fill="#ffffff">Stop</text>
+    <text x="${STOP.x + STOP.width / 2}" y="${STOP.y + 25}" text-anchor="middle" font-size="18" font-weight="bold" fill="#ffffff">${escapeXml(stop)}</text>
   </svg>`;
 }

@@ -1,6 +1,7 @@
 import { GRANT_MS, GrantBook, LookChannel, type LiveConnection, type Watcher } from '@porch/client';
 import { isOver, presentParticipants, type OpenAsk } from '@porch/core';
 import { shallowRef } from 'vue';
+import { t } from '../words/index.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
 const MOST_FRAMES_PER_SECOND = 30;
@@ -10,12 +11,8 @@ declare const MediaStreamTrackProcessor: new (init: { track: MediaStreamTrack })
   readable: ReadableStream<VideoFrame>;
 };
 
-/** What a person calls the things that a browser can capture. */
-const surfaces: Readonly<Record<string, string>> = {
-  browser: 'one tab of your browser',
-  window: 'one window',
-  monitor: 'your whole screen',
-};
+/** What a browser can capture, as the standard names it; the words for each are in `words/`. */
+const surfaces = ['browser', 'window', 'monitor'] as const;
 
 /**
  * Shows a tab, a window or a screen from this page, with nothing installed. This page holds the consent to its own
@@ -114,13 +111,14 @@ export class BrowserShare {
     } catch (error) {
       this.trouble.value =
         error instanceof DOMException && error.name === 'NotAllowedError'
-          ? 'Nothing was chosen, so nothing is shown. Choose again, or say no.'
-          : 'Your browser could not show anything. Please open Doorstep instead.';
+          ? t('share.nothingChosen')
+          : t('share.cannot');
       return false;
     }
     const [track] = stream.getVideoTracks();
     if (!track) return false;
-    const name = surfaces[track.getSettings().displaySurface ?? ''] ?? 'what you chose';
+    const surface = surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other';
+    const name = t(`share.${surface}`);
     this.#stream = stream;
     this.showing.value = name;
     // The browser has a stop of its own, too.

@@ -1,4 +1,4 @@
-import type { Delivery, InvitationWay, Language } from '@porch/core';
+import type { Delivery, InvitationWay, Language, Wanted } from '@porch/core';
 import { EntitySchema } from 'typeorm';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
@@ -9,6 +9,9 @@ export interface TechnicianRow {
   email: string;
   team: string;
   role: 'technician' | 'trainee' | 'lead';
+  languages: Language[];
+  /** Topics they know; none: all. */
+  topics: string[];
   passwordHash: string;
 }
 export const TechnicianEntity = new EntitySchema<TechnicianRow>({
@@ -19,7 +22,29 @@ export const TechnicianEntity = new EntitySchema<TechnicianRow>({
     email: { type: 'text', unique: true },
     team: { type: 'text' },
     role: { type: 'text' },
+    languages: { type: 'text', array: true },
+    topics: { type: 'text', array: true },
     passwordHash: { type: 'text', name: 'password_hash' },
+  },
+});
+
+/** What changes about a technician during a day. */
+export interface TechnicianStateRow {
+  technicianId: string;
+  isAway: boolean;
+  /** Without a console open they count as here until then: for those who work in a terminal. */
+  hereUntil: Date | null;
+  wrapUpUntil: Date | null;
+  lastGivenAt: Date | null;
+}
+export const TechnicianStateEntity = new EntitySchema<TechnicianStateRow>({
+  name: 'technician_state',
+  columns: {
+    technicianId: { type: 'text', primary: true, name: 'technician_id' },
+    isAway: { type: 'boolean', name: 'is_away' },
+    hereUntil: { type: 'timestamptz', name: 'here_until', nullable: true },
+    wrapUpUntil: { type: 'timestamptz', name: 'wrap_up_until', nullable: true },
+    lastGivenAt: { type: 'timestamptz', name: 'last_given_at', nullable: true },
   },
 });
 
@@ -232,8 +257,15 @@ export interface QueueEntryRow {
   ticketRef: string | null;
   state: 'waiting' | 'taken' | 'left';
   since: Date;
+  wants: Wanted;
+  /** Where to call back when it is their turn; they need not keep the page open. */
+  callBack: string | null;
+  passedBy: string[];
+  offeredTo: string | null;
+  offerEndsAt: Date | null;
   technicianId: string | null;
   sessionId: string | null;
+  closedAt: Date | null;
 }
 export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
   name: 'queue_entry',
@@ -248,6 +280,12 @@ export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
     ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
     state: { type: 'text' },
     since: { type: 'timestamptz' },
+    wants: { type: 'text' },
+    callBack: { type: 'text', name: 'call_back', nullable: true },
+    passedBy: { type: 'text', array: true, name: 'passed_by' },
+    offeredTo: { type: 'text', name: 'offered_to', nullable: true },
+    offerEndsAt: { type: 'timestamptz', name: 'offer_ends_at', nullable: true },
+    closedAt: { type: 'timestamptz', name: 'closed_at', nullable: true },
     technicianId: { type: 'text', name: 'technician_id', nullable: true },
     sessionId: { type: 'uuid', name: 'session_id', nullable: true },
   },
@@ -255,6 +293,52 @@ export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
     { name: 'queue_entry_state', columns: ['state'] },
     { name: 'queue_entry_token', columns: ['tokenHash'] },
   ],
+});
+
+/** What is said in the queue, before there is a session; it moves into the ledger with the session. */
+export interface QueueMessageRow {
+  id: string;
+  entryId: string;
+  at: Date;
+  /** Null: the customer. */
+  technicianId: string | null;
+  text: string;
+}
+export const QueueMessageEntity = new EntitySchema<QueueMessageRow>({
+  name: 'queue_message',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    entryId: { type: 'uuid', name: 'entry_id' },
+    at: { type: 'timestamptz' },
+    technicianId: { type: 'text', name: 'technician_id', nullable: true },
+    text: { type: 'text' },
+  },
+  indices: [{ name: 'queue_message_entry', columns: ['entryId'] }],
+});
+
+/** A known fault, said on the request page before anybody types. */
+export interface NoticeRow {
+  id: string;
+  topic: string;
+  text: string;
+  ticketRef: string | null;
+  technicianId: string;
+  meToo: number;
+  at: Date;
+  endedAt: Date | null;
+}
+export const NoticeEntity = new EntitySchema<NoticeRow>({
+  name: 'notice',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    topic: { type: 'text' },
+    text: { type: 'text' },
+    ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
+    technicianId: { type: 'text', name: 'technician_id' },
+    meToo: { type: 'int', name: 'me_too' },
+    at: { type: 'timestamptz' },
+    endedAt: { type: 'timestamptz', name: 'ended_at', nullable: true },
+  },
 });
 
 export interface AttemptRow {
@@ -274,7 +358,7 @@ export const AttemptEntity = new EntitySchema<AttemptRow>({
 export interface OutboxRow {
   id: string;
   sessionId: string;
-  kind: 'outcome' | 'invitation';
+  kind: 'outcome' | 'invitation' | 'remark';
   payload: Record<string, unknown>;
   attempts: number;
   nextAt: Date;
@@ -328,6 +412,9 @@ export const entities = [
   DoorPassEntity,
   InvitationEntity,
   QueueEntryEntity,
+  QueueMessageEntity,
+  NoticeEntity,
+  TechnicianStateEntity,
   AttemptEntity,
   OutboxEntity,
   WebhookEntity,

@@ -1,4 +1,4 @@
-import { isOver, readCode, tellLedger, type Policy } from '@porch/core';
+import { isOver, Language, readCode, type Policy } from '@porch/core';
 import {
   AppError,
   ConnectionTicket,
@@ -6,6 +6,8 @@ import {
   DoorView,
   EntryStatus,
   JoinBody,
+  NoticeView,
+  SayBody,
   Joined,
   QueueEntryView,
   ReceiptView,
@@ -18,6 +20,7 @@ import { attemptLimits } from '../auth/attempts.ts';
 import { hashToken, makeToken } from '../auth/tokens.ts';
 import { inTransaction } from '../db/data-source.ts';
 import { DoorPassEntity, type DoorPassRow } from '../db/entities.ts';
+import { receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
 
@@ -76,7 +79,10 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   app.get('/door', { schema: { response: { 200: DeskView } } }, async () => ({
     deskName: policy.deskName,
     deskPhone: policy.deskPhone,
+    timeZone: policy.timeZone,
     topics: [...parts.topics],
+    notices: await parts.notices.open(),
+    ...(await queue.now()),
   }));
 
   app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
@@ -144,10 +150,15 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       parts.liveUrl(request),
     );
   });
-  app.get('/door/receipt', { schema: { response: { 200: ReceiptView } } }, async (request) => {
-    const pass = await passOf(tokenOf(request));
-    return receiptOf(await desk.book.open(pass.sessionId), policy);
-  });
+  app.get(
+    '/door/receipt',
+    { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
+    async (request) => {
+      const pass = await passOf(tokenOf(request));
+      const session = await desk.book.open(pass.sessionId);
+      return receiptOf(session, policy, request.query.language ?? session.state.language);
+    },
+  );
 
   const limited = { rateLimit: { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 } };
   app.post(
@@ -163,6 +174,28 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     '/door/requests/mine',
     { schema: { querystring: z.object({ token: z.string().max(100) }), response: { 200: EntryStatus } } },
     async (request) => queue.status(request.query.token),
+  );
+  app.post('/door/requests/say', { schema: { body: SayBody, response: { 200: EntryStatus } } }, async (request) => {
+    const { token, text } = request.body;
+    await queue.sayAsCustomer(token, text);
+    feed.changed();
+    return queue.status(token);
+  });
+  app.post(
+    '/door/notices/:id/me-too',
+    {
+      config: limited,
+      schema: {
+        params: z.object({ id: z.uuid() }),
+        body: z.strictObject({ name: z.string().trim().min(1).max(120), address: z.string().trim().max(200) }),
+        response: { 200: NoticeView },
+      },
+    },
+    async (request) => {
+      const notice = await parts.notices.meToo(request.params.id, request.body);
+      feed.changed();
+      return notice;
+    },
   );
   app.post(
     '/door/requests/leave',
@@ -189,37 +222,11 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
     purpose: state.purpose ?? '',
     behind: state.behind,
+    language: state.language,
     customerName: state.customerName ?? '',
     customerAddress: state.customerAddress ?? '',
     phase: state.phase.name,
     noticeVersion: policy.noticeVersion,
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
-  };
-}
-
-/** The customer's copy of what was allowed and done. */
-function receiptOf({ id, state, entries }: OpenSession, policy: Policy): z.infer<typeof ReceiptView> {
-  const lines = tellLedger(entries, 'customer').filter(
-    (e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged',
-  );
-  const accepted = entries.find((e) => e.event.type === 'customerAccepted');
-  const last = entries.at(-1);
-  const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
-  const technicians = Object.values(state.participants)
-    .filter((p) => p.role === 'technician')
-    .map((p) => p.name ?? '(erased)');
-  return {
-    sessionId: id,
-    deskName: policy.deskName,
-    deskPhone: policy.deskPhone,
-    isSuspect: (state.phase.name === 'ended' || state.phase.name === 'logged') && state.phase.reason === 'fraud',
-    customerName: state.customerName ?? '',
-    technicians: [...new Set(technicians)],
-    ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
-    ...(accepted ? { startedAtMs: accepted.atMs } : {}),
-    minutes: Math.ceil(liveMs / 60_000),
-    lines: lines.map(({ atMs, sentence }) => ({ atMs, sentence })),
-    head: { seq: last?.seq ?? 0, hash: last?.hash ?? '' },
-    phase: state.phase.name,
   };
 }

@@ -26,7 +26,7 @@ const Nothing = z.object({});
 
 /** Everything a signed-in technician can do over REST. */
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians } = parts;
+  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians, states, notices } = parts;
 
   const me = technicianOf(signIns);
   const viewOf = (t: TechnicianRow): z.infer<typeof TechnicianView> => ({
@@ -35,19 +35,18 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     email: t.email,
     team: t.team,
     role: t.role,
-    isPresent: (parts.presentTechnicians.get(t.id) ?? 0) > 0,
+    isPresent: states.hasConsole(t.id),
   });
 
-  const countPresent = (id: string, by: 1 | -1) =>
-    parts.presentTechnicians.set(id, (parts.presentTechnicians.get(id) ?? 0) + by);
-
   async function porchFor(technician: TechnicianRow): Promise<z.infer<typeof PorchView>> {
-    const [waiting, sessions, mine, offered, undelivered] = await Promise.all([
-      queue.waiting(),
+    const [waiting, sessions, mine, offered, undelivered, state, known] = await Promise.all([
+      queue.waitingFor(technician),
       desk.openOf(technician),
       ticketLists.mine(technician.email),
       desk.handoversFor(technician),
       outbox.undelivered(),
+      states.mine(technician.id),
+      notices.open(),
     ]);
     const handovers = offered.flatMap(({ id, state, entries }) => {
       const request = entries.findLast((e) => e.event.type === 'handoverRequested')?.event;
@@ -64,6 +63,8 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     });
     return {
       ways: parts.ways,
+      me: state,
+      notices: known,
       waiting,
       sessions,
       tickets: mine.tickets,
@@ -107,10 +108,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       'cache-control': 'no-store',
       'x-accel-buffering': 'no',
     });
-    countPresent(technician.id, 1);
-    reply.raw.on('close', () => {
-      countPresent(technician.id, -1);
-    });
+    reply.raw.on('close', states.consoleOpened(technician.id));
     if (!feed.add(reply.raw, async () => porchFor(await me(request)))) reply.raw.end();
   });
   app.get(

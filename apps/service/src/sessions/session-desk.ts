@@ -3,10 +3,8 @@ import {
   actionsText,
   chatText,
   closeHandover,
-  decideTakeEntry,
   draftBrief,
   isOver,
-  isRefusal,
   refuse,
   replay,
   type DecideContext,
@@ -27,10 +25,13 @@ import {
   SessionEntity,
   TechnicianEntity,
   type CodeRow,
+  type QueueEntryRow,
   type SessionRow,
   type TechnicianRow,
 } from '../db/entities.ts';
 import { InvitationDesk, invitationView, type InvitationDeskParts } from '../invitations/invitation-desk.ts';
+import type { QueueDesk } from '../queue/queue-desk.ts';
+import type { TechnicianStates } from '../queue/technician-states.ts';
 import type { Outbox } from '../tickets/outbox.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
@@ -43,6 +44,8 @@ export interface SessionDeskParts {
   readonly tickets: TicketLists;
   readonly outbox: Outbox;
   readonly policy: Policy;
+  readonly queue: QueueDesk;
+  readonly states: TechnicianStates;
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
   readonly invitations: Pick<InvitationDeskParts, 'secrets' | 'gateway' | 'ticketSystem' | 'onChanged' | 'publicUrl'>;
 }
@@ -85,8 +88,10 @@ export class SessionDesk {
     const ref = from.ticketRef ?? entryRow?.ticketRef ?? undefined;
     const ticket = ref ? await this.#readTicket(ref, entryRow !== null) : undefined;
     await this.book.prepare(id, async (tx, nowMs) => {
-      if (from.queueEntryId) await this.#takeEntry(tx, from.queueEntryId, me.id, id);
-      const prepared = preparedEvent(me, ticket, ref, entryRow);
+      const taken = from.queueEntryId
+        ? await this.#parts.queue.take(tx, from.queueEntryId, me.id, id, nowMs)
+        : undefined;
+      const prepared = preparedEvent(me, ticket, ref, taken?.row ?? null, taken?.saidBefore ?? []);
       const code = await this.#parts.codes.issue(tx, id, me.id, nowMs);
       const link = await this.invitations.issue(tx, id, `technician:${me.id}`, { way: 'link' }, nowMs);
       return [prepared, code.event, link.event];
@@ -254,23 +259,6 @@ export class SessionDesk {
     }
   }
 
-  async #takeEntry(tx: EntityManager, entryId: string, technicianId: string, sessionId: string): Promise<void> {
-    const entries = tx.getRepository(QueueEntryEntity);
-    const row = await entries
-      .createQueryBuilder('q')
-      .setLock('pessimistic_write')
-      .where('q.id = :entryId', { entryId })
-      .getOne();
-    if (!row) throw new AppError('ENTRY_NOT_FOUND');
-    const state =
-      row.state === 'waiting'
-        ? ({ name: 'waiting', sinceMs: row.since.getTime() } as const)
-        : ({ name: 'left', sinceMs: 0 } as const);
-    const decision = decideTakeEntry(state, technicianId, sessionId);
-    if (isRefusal(decision)) throw new AppError(decision.refused);
-    await entries.update({ id: entryId }, { state: 'taken', technicianId, sessionId });
-  }
-
   async #unusedPlainSession(me: TechnicianRow): Promise<string | undefined> {
     const row = await this.#parts.records
       .getRepository(CodeEntity)
@@ -356,6 +344,8 @@ export class SessionDesk {
     nowMs: number,
   ): Promise<void> => {
     for (const event of events) {
+      if (event.type === 'sessionEnded' && session.state.technicianId)
+        await this.#parts.states.wrapUp(tx, session.state.technicianId, nowMs);
       if (event.type !== 'outcomeLogged' || !session.state.ticketRef) continue;
       const outcome = {
         outcome: event.outcome,
@@ -376,7 +366,8 @@ function preparedEvent(
   me: TechnicianRow,
   ticket: TicketView | undefined,
   ref: string | undefined,
-  entry: { name: string; address: string; topic: string; description: string } | null,
+  entry: QueueEntryRow | null,
+  saidBefore: { atMs: number; name: string; text: string }[],
 ): SessionEvent {
   // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
   const behind = entry ? 'queue-entry' : ticket ? 'ticket' : 'nothing';
@@ -387,6 +378,7 @@ function preparedEvent(
     by: `technician:${me.id}`,
     technicianId: me.id,
     behind,
+    ...(entry ? { language: entry.language } : {}),
     ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
     personal: {
       technicianName: me.name,
@@ -396,6 +388,7 @@ function preparedEvent(
       ...(ticket?.asset ? { asset: ticket.asset } : {}),
       ...(customerName ? { customerName } : {}),
       ...(customerAddress ? { customerAddress } : {}),
+      ...(saidBefore.length ? { saidBefore } : {}),
     },
   };
   return event;

@@ -1,8 +1,9 @@
 import type { FastifyBaseLogger } from 'fastify';
-import { IsNull, type DataSource, type EntityManager } from 'typeorm';
+import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { randomUUID } from 'node:crypto';
 import { OutboxEntity, type OutboxRow } from '../db/entities.ts';
 import { NeverDeliverable } from '../messages/message-gateway.ts';
+import { RepeatedWork } from '../repeated-work.ts';
 import type { TicketOutcome } from './ticket-system.ts';
 
 const LOOK_MS = 500;
@@ -14,6 +15,8 @@ const RETRY_LAST_MS = 60_000;
 export interface Parcels {
   readonly outcome: { ref: string; outcome: TicketOutcome };
   readonly invitation: { invitationId: string };
+  /** Plain words for a ticket, without a link. */
+  readonly remark: { ref: string; text: string };
 }
 export type ParcelKind = keyof Parcels;
 
@@ -31,14 +34,13 @@ export class Outbox {
   readonly #log: FastifyBaseLogger;
   readonly #onChange: () => void;
   #carriers: Carriers | undefined;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #isClosed = false;
-  #round: Promise<unknown> = Promise.resolve();
+  readonly #looking: RepeatedWork;
 
   constructor(records: DataSource, log: FastifyBaseLogger, onChange: () => void) {
     this.#records = records;
     this.#log = log;
     this.#onChange = onChange;
+    this.#looking = new RepeatedWork('reading the outbox', LOOK_MS, log, () => this.#deliverDue());
   }
 
   async put<K extends ParcelKind>(
@@ -65,29 +67,15 @@ export class Outbox {
   undelivered(): Promise<number> {
     return this.#records
       .getRepository(OutboxEntity)
-      .countBy({ kind: 'outcome', deliveredAt: IsNull(), givenUpAt: IsNull() });
+      .countBy({ kind: In(['outcome', 'remark']), deliveredAt: IsNull(), givenUpAt: IsNull() });
   }
 
   start(carriers: Carriers): void {
     this.#carriers = carriers;
-    this.#lookLater();
+    this.#looking.start();
   }
 
-  #lookLater(): void {
-    this.#timer = setTimeout(() => {
-      this.#round = this.#deliverDue()
-        .catch((error: unknown) => this.#log.warn({ err: error }, 'the outbox could not be read'))
-        .finally(() => {
-          if (!this.#isClosed) this.#lookLater();
-        });
-    }, LOOK_MS);
-  }
-
-  async close(): Promise<void> {
-    this.#isClosed = true;
-    clearTimeout(this.#timer);
-    await this.#round;
-  }
+  close = (): Promise<void> => this.#looking.close();
 
   async #deliverDue(): Promise<void> {
     const due = await this.#records

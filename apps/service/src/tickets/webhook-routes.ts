@@ -1,3 +1,5 @@
+import { Language } from '@porch/core';
+import { AppError } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { Parts } from '../app.ts';
@@ -9,12 +11,36 @@ const TicketNews = z.strictObject({
   ref: z.string().max(40),
 });
 
-/** The ticket system says that something changed. */
+/** The customer pressed "Get help now" on their own ticket, where they are signed in. */
+const HelpWanted = z.strictObject({
+  ...webhookBase,
+  ref: z.string().max(40),
+  requester: z.object({ name: z.string().min(1).max(120), address: z.string().max(200) }),
+  language: Language.default('en'),
+});
+
+/** The ticket system says that something changed, or that a ticket's requester wants help now. */
 export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }> = async (
   app,
-  { records, ticketLists, feed, ticketsKey },
+  { records, ticketLists, feed, queue, topics, publicUrl, ticketsKey },
 ) => {
   keepBodiesAsText(app);
+  app.post('/webhooks/help-wanted', { schema: { hide: true } }, async (request) => {
+    const { ref, requester, language } = await readWebhook(records, ticketsKey, HelpWanted, request);
+    const ticket = await ticketLists.read(ref);
+    if (!ticket) throw new AppError('TICKET_NOT_FOUND');
+    const { token } = await queue.ask({
+      ...requester,
+      language,
+      topic: topics.find((t) => ticket.title.toLowerCase().includes(t.toLowerCase())) ?? topics.at(-1) ?? '',
+      description: ticket.title,
+      ticketRef: ticket.ref,
+      wants: 'screen',
+    });
+    feed.changed();
+    // In the fragment: it reaches no log on the way.
+    return { url: `${publicUrl()}/help#place=${token ?? ''}` };
+  });
   app.post('/webhooks/tickets', { schema: { hide: true } }, async (request) => {
     await readWebhook(records, ticketsKey, TicketNews, request);
     ticketLists.expire();

@@ -1,7 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { buildTicketApp } from './ticket-app.ts';
 
-const { TICKETS_PORT = '8421', TICKETS_DATA_FILE, TICKETS_KEY_FILE, TICKETS_WEBHOOK_URL } = process.env;
+const {
+  TICKETS_PORT = '8421',
+  TICKETS_DATA_FILE,
+  TICKETS_KEY_FILE,
+  TICKETS_WEBHOOK_URL,
+  TICKETS_HELP_URL,
+} = process.env;
 if (!TICKETS_DATA_FILE || !TICKETS_KEY_FILE) {
   process.stderr.write('The stand-in ticket system needs TICKETS_DATA_FILE and TICKETS_KEY_FILE.\n');
   process.exit(2);
@@ -10,6 +16,7 @@ const app = buildTicketApp({
   key: readFileSync(TICKETS_KEY_FILE, 'utf8').trim(),
   dataFile: TICKETS_DATA_FILE,
   webhookUrl: TICKETS_WEBHOOK_URL,
+  helpUrl: TICKETS_HELP_URL,
 });
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => void app.close().then(() => process.exit(0)));

@@ -11,13 +11,15 @@ export interface TicketAppOptions {
   readonly dataFile: string;
   /** Where to say that something changed; tried a few times and then left. */
   readonly webhookUrl: string | undefined;
+  /** Where a requester who wants help now is announced; answers with the page that waits for them. */
+  readonly helpUrl?: string | undefined;
 }
 
 const WEBHOOK_TRIES = 5;
 const State = z.enum(['open', 'waiting', 'solved']);
 
 /** A small ticket system of its own, for demo and tests: REST, signed webhooks, a page, its data in a file. */
-export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions): FastifyInstance {
+export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketAppOptions): FastifyInstance {
   const app = Fastify({ logger: false, forceCloseConnections: true }).withTypeProvider<ZodTypeProvider>();
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
@@ -35,17 +37,20 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     save();
     void tell(ref);
   };
+  const signed = (body: string) => ({
+    method: 'POST',
+    body,
+    headers: {
+      'content-type': 'application/json',
+      'porch-signature': createHmac('sha256', key).update(body).digest('hex'),
+    },
+  });
   async function tell(ref: string): Promise<void> {
     if (!webhookUrl) return;
     const deliveryId = randomUUID();
     for (let attempt = 0; attempt < WEBHOOK_TRIES; attempt++) {
       const body = JSON.stringify({ deliveryId, sentAtMs: Date.now(), event: 'ticketChanged', ref });
-      const signature = createHmac('sha256', key).update(body).digest('hex');
-      const isTaken = await fetch(webhookUrl, {
-        method: 'POST',
-        body,
-        headers: { 'content-type': 'application/json', 'porch-signature': signature },
-      }).then(
+      const isTaken = await fetch(webhookUrl, signed(body)).then(
         (answer) => answer.ok,
         () => false,
       );
@@ -139,6 +144,24 @@ export function buildTicketApp({ key, dataFile, webhookUrl }: TicketAppOptions):
     return ticket
       ? reply.type('text/html').send(ticketPage(ticket))
       : reply.code(404).type('text/html').send('<p>There is no such ticket.</p>');
+  });
+  // Whoever looks at a ticket here is taken for its requester: a real ticket system knows who is signed in.
+  app.addContentTypeParser('application/x-www-form-urlencoded', { parseAs: 'string' }, (_request, _body, done) =>
+    done(null, {}),
+  );
+  app.post('/t/:ref/help-now', { schema: { params: Ref } }, async (request, reply) => {
+    const ticket = find(request.params.ref);
+    if (!ticket || !helpUrl) return reply.code(404).send({ message: 'help is not to be had from here' });
+    const { ref, requester } = ticket;
+    const body = JSON.stringify({ deliveryId: randomUUID(), sentAtMs: Date.now(), ref, requester });
+    try {
+      const answer = await fetch(helpUrl, signed(body));
+      const { url, message } = (await answer.json()) as { url?: string; message?: string };
+      if (url) return await reply.redirect(url);
+      return await reply.code(answer.status).send({ message });
+    } catch {
+      return reply.code(503).send({ message: 'the help desk does not answer; please call it' });
+    }
   });
   return app as unknown as FastifyInstance;
 }

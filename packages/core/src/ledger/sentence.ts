@@ -3,15 +3,13 @@ import { permissionCatalogue, type Permission } from '../permission/permission.t
 import { evolveSession } from '../session/evolve.ts';
 import type { EventOf, SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
+import type { Language } from '../language.ts';
+import { sentenceForCustomer } from './customer-sentences.ts';
 import type { LedgerEntry } from './entry.ts';
+import { formatBytes } from './sizes.ts';
 
-/** Whose words: the customer is told plainly what concerns them, the technician gets the trade's. */
-export type Audience = 'technician' | 'customer';
-
-const permissionList = (permissions: readonly Permission[], to: Audience) =>
-  permissions
-    .map((p) => (to === 'customer' ? permissionCatalogue[p].customerLabel : permissionCatalogue[p].label.toLowerCase()))
-    .join(', ');
+const label = (permission: Permission) => permissionCatalogue[permission].label.toLowerCase();
+const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
 
 /** What the person behind an id is called here. */
 export function personName(s: SessionState, id: string): string {
@@ -71,11 +69,14 @@ const ended = {
   fraud: 'said that this felt wrong, and the session stopped',
 };
 
-type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: SessionState, to: Audience) => string };
+type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: SessionState) => string };
 
 const tellers: Teller = {
   sessionPrepared: (e, s) =>
-    `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
+    [
+      `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
+      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
+    ].join('\n'),
   codeIssued: () => 'A one-time code was made',
   codeWithdrawn: () => 'The one-time code was withdrawn',
   invitationIssued: (e) => `A join link was ${issuedWords[e.way]}`,
@@ -94,24 +95,20 @@ const tellers: Teller = {
     e.answer === 'i-called'
       ? `${personName(s, e.by)} called us themselves`
       : `${personName(s, e.by)} was called by somebody`,
-  ownPictureOffered: (e, s, to) =>
-    to === 'customer'
-      ? 'You can show something from this page'
-      : `${personName(s, e.by)} can show something from their browser`,
+  ownPictureOffered: (e, s) => `${personName(s, e.by)} can show something from their browser`,
   customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (notice ${e.noticeVersion})`,
-  permissionsAsked: (e, s, to) =>
-    `${personName(s, e.participantId)} asked to ${to === 'customer' ? '' : 'be allowed: '}${permissionList(e.permissions, to)}`,
+  permissionsAsked: (e, s) => `${personName(s, e.participantId)} asked to be allowed: ${permissionList(e.permissions)}`,
   askClosed: (e, s) => {
     const what = s.asks[e.askId];
-    const list = what ? `: ${permissionList(what.permissions, 'technician')}` : '';
+    const list = what ? `: ${permissionList(what.permissions)}` : '';
     return e.how === 'taken-back'
       ? `An ask was taken back${list}`
       : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
   },
-  permissionGranted: (e, s, to) =>
-    `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${to === 'customer' ? permissionCatalogue[e.permission].customerLabel : permissionCatalogue[e.permission].label.toLowerCase()}`,
+  permissionGranted: (e, s) =>
+    `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
   permissionWithdrawn: (e, s) =>
-    `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${permissionCatalogue[e.permission].label.toLowerCase()} (${e.why})`,
+    `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${label(e.permission)} (${e.why})`,
   controlStarted: (e, s) => `${personName(s, e.participantId)} began to work mouse and keyboard`,
   controlStopped: (e, s) =>
     `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key')})`,
@@ -136,9 +133,9 @@ const tellers: Teller = {
   personErased: (e) => `Personal parts of ${e.seqs.length} entries were erased (${e.rule})`,
 };
 
-/** One plain sentence for an event, told with what was true when it happened. */
-export function sentenceFor(event: SessionEvent, stateBefore: SessionState, to: Audience): string {
-  return (tellers[event.type] as (e: SessionEvent, s: SessionState, to: Audience) => string)(event, stateBefore, to);
+/** One sentence for technicians, told with what was true when it happened. */
+export function sentenceFor(event: SessionEvent, stateBefore: SessionState): string {
+  return (tellers[event.type] as (e: SessionEvent, s: SessionState) => string)(event, stateBefore);
 }
 
 export interface ToldEntry extends LedgerEntry {
@@ -146,22 +143,18 @@ export interface ToldEntry extends LedgerEntry {
   readonly who: string;
 }
 
-/** The whole ledger told in order. */
-export function tellLedger(entries: readonly LedgerEntry[], to: Audience): ToldEntry[] {
+/** The whole ledger told in order: in the trade's words, or in the customer's own language. */
+export function tellLedger(entries: readonly LedgerEntry[], to: 'technician' | Language): ToldEntry[] {
   let state = newSession;
   return entries.map((entry) => {
     const before = state;
     state = evolveSession(state, entry.event, entry.atMs);
+    const sentence =
+      to === 'technician' ? sentenceFor(entry.event, before) : sentenceForCustomer(entry.event, before, to);
     // A newcomer is known only after the event that brings them.
-    return { ...entry, sentence: sentenceFor(entry.event, before, to), who: personName(state, entry.event.by) };
+    return { ...entry, sentence, who: personName(state, entry.event.by) };
   });
 }
 
 export const replay = (entries: readonly LedgerEntry[]): SessionState =>
   entries.reduce((s, e) => evolveSession(s, e.event, e.atMs), newSession);
-
-export function formatBytes(bytes: number): string {
-  if (bytes < 1024) return `${bytes} B`;
-  if (bytes < 1024 * 1024) return `${(bytes / 1024).toFixed(1)} kB`;
-  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
-}

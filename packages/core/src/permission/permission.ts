@@ -4,28 +4,24 @@ import { z } from 'zod';
 export const permissionCatalogue = {
   'view-screen': {
     label: 'See the screen',
-    customerLabel: 'see your screen',
     needs: undefined,
     isSensitive: false,
     worksInBrowser: true,
   },
   'control-input': {
     label: 'Work mouse and keyboard',
-    customerLabel: 'use your mouse and keyboard',
     needs: 'view-screen',
     isSensitive: false,
     worksInBrowser: false,
   },
   'give-files': {
     label: 'Give files',
-    customerLabel: 'give you files',
     needs: undefined,
     isSensitive: false,
     worksInBrowser: false,
   },
   'fetch-files': {
     label: 'Fetch files',
-    customerLabel: 'fetch files from your computer',
     needs: undefined,
     // A fetched file leaves the computer for good, so it is always asked alone.
     isSensitive: true,
@@ -35,7 +31,6 @@ export const permissionCatalogue = {
   string,
   {
     label: string;
-    customerLabel: string;
     needs: string | undefined;
     isSensitive: boolean;
     /** Whether the customer's page can hold it, or only Doorstep. */

@@ -17,12 +17,14 @@ export const evolveQueueEntry = transitionBy<QueueEntryState, QueueEntryEvent>({
   left: {},
 });
 
-/** Two technicians may reach for the same entry; the first has it. */
+/** Two technicians may reach for the same entry; the first has it, and while it is offered, who it is offered to. */
 export function decideTakeEntry(
   state: QueueEntryState,
   technicianId: string,
   sessionId: string,
+  offeredTo?: string,
 ): Decision<QueueEntryEvent> {
+  if (state.name === 'waiting' && offeredTo !== undefined && offeredTo !== technicianId) return refuse('ENTRY_OFFERED');
   return state.name === 'waiting' ? [{ type: 'entryTaken', technicianId, sessionId }] : refuse('ENTRY_NOT_WAITING');
 }
 

@@ -213,6 +213,7 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
         type: 'customerIntroduced',
         by: me.id,
         identity: s.identity === 'confirmed-by-ticket' ? s.identity : 'said-so-themselves',
+        ...(c.language ? { language: c.language } : {}),
         personal: { name: c.name, address: c.address },
       },
     ];

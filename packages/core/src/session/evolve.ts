@@ -80,6 +80,7 @@ const evolvers: Evolver = {
     technicianId: e.technicianId,
     behind: e.behind,
     ticketRef: e.ticketRef,
+    language: e.language ?? s.language,
     technicianName: e.personal?.technicianName,
     purpose: e.personal?.purpose,
     asset: e.personal?.asset,
@@ -119,6 +120,7 @@ const evolvers: Evolver = {
   customerIntroduced: (s, e) => ({
     ...s,
     identity: e.identity,
+    language: e.language ?? s.language,
     customerName: e.personal?.name,
     customerAddress: e.personal?.address,
   }),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Language } from '../language.ts';
 import { Permission } from '../permission/permission.ts';
 import { CallAnswer, EndReason, Outcome, TryAnswer } from './session-events.ts';
 
@@ -16,6 +17,7 @@ export const SessionCommand = z.discriminatedUnion('type', [
     type: z.literal('introduceCustomer'),
     name: z.string().trim().min(1).max(120),
     address: z.string().trim().max(200),
+    language: Language.optional(),
   }),
   z.strictObject({ type: z.literal('answerCall'), answer: CallAnswer }),
   /** The page can show something itself, as long as Doorstep is not there. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { InvitationWay } from '../invitation/invitation.ts';
+import { Language } from '../language.ts';
 import { Permission } from '../permission/permission.ts';
 
 /*
@@ -41,6 +42,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('sessionPrepared', {
     technicianId: who,
     behind: Behind,
+    /** What the customer is spoken to in, as far as it is known. */
+    language: Language.optional(),
     ticketRef: z.string().max(40).optional(),
     personal: z
       .strictObject({
@@ -49,6 +52,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
         asset: z.string().optional(),
         customerName: z.string().optional(),
         customerAddress: z.string().optional(),
+        /** What was said in the queue, before there was a session. */
+        saidBefore: z.array(z.strictObject({ atMs: z.number(), name: z.string(), text: z.string() })).optional(),
       })
       .optional(),
   }),
@@ -74,6 +79,7 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('participantLeft', { participantId: id, reason: z.string().max(60) }),
   event('customerIntroduced', {
     identity: z.enum(['said-so-themselves', 'confirmed-by-ticket']),
+    language: Language.optional(),
     personal: z.strictObject({ name: z.string(), address: z.string() }).optional(),
   }),
   event('callAnswered', { answer: CallAnswer }),

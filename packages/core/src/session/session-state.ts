@@ -1,3 +1,4 @@
+import type { Language } from '../language.ts';
 import type { Permission, PermissionStanding } from '../permission/permission.ts';
 import type { Behind, Outcome, Role } from './session-events.ts';
 
@@ -60,6 +61,8 @@ export interface SessionState {
   readonly phase: Phase;
   readonly ticketRef: string | undefined;
   readonly behind: Behind;
+  /** What the customer is spoken to in. */
+  readonly language: Language;
   readonly purpose: string | undefined;
   readonly asset: string | undefined;
   readonly technicianId: string | undefined;
@@ -88,6 +91,7 @@ export const newSession: SessionState = {
   phase: { name: 'prepared' },
   ticketRef: undefined,
   behind: 'nothing',
+  language: 'en',
   purpose: undefined,
   asset: undefined,
   technicianId: undefined,

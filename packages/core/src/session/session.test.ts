@@ -277,8 +277,8 @@ describe('whatever happens, in whatever order', () => {
         const p = underWay();
         for (const s of steps) take(p, s);
         expect(replay(p.entries)).toEqual(p.state);
-        for (const to of ['technician', 'customer'] as const)
-          for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object/);
+        for (const to of ['technician', 'en', 'no', 'de'] as const)
+          for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object|[{}]/);
         expect(draftNote(p.entries)).toContain('Bettina Crole');
       }),
       runs(),

@@ -6,6 +6,7 @@ import {
   MAX_USES,
   MIN_LIFETIME_MINUTES,
   Outcome,
+  Permission,
 } from '@porch/core';
 import { z } from 'zod';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
@@ -108,6 +109,10 @@ export const SessionView = z.object({
 });
 export type SessionView = z.infer<typeof SessionView>;
 
+export const QueueMessage = z.object({ atMs: z.number(), isDesk: z.boolean(), name: z.string(), text: z.string() });
+export type QueueMessage = z.infer<typeof QueueMessage>;
+
+/** Who waits, as they see it themselves. */
 export const QueueEntryView = z.object({
   id: z.string(),
   name: z.string(),
@@ -115,10 +120,53 @@ export const QueueEntryView = z.object({
   language: Language,
   description: z.string(),
   ticketRef: z.string().optional(),
+  wants: z.enum(['screen', 'chat']),
+  callBack: z.string().optional(),
   sinceMs: z.number(),
   state: z.enum(['waiting', 'taken', 'left']),
+  messages: z.array(QueueMessage),
 });
 export type QueueEntryView = z.infer<typeof QueueEntryView>;
+
+/** Who waits, as one technician sees them: how they fit, and what stands between. */
+export const WaitingView = QueueEntryView.extend({
+  /** Whom it is offered to just now, and how long they have to answer. */
+  offer: z.object({ technicianName: z.string(), isMine: z.boolean(), remainingMs: z.number() }).optional(),
+  reasons: z.array(z.string()),
+  /** Why routing does not offer it to this technician; picking by hand is theirs to do all the same. */
+  hurdles: z.array(z.string()),
+});
+export type WaitingView = z.infer<typeof WaitingView>;
+
+export const NoticeView = z.object({
+  id: z.string(),
+  topic: z.string(),
+  text: z.string(),
+  ticketRef: z.string().optional(),
+  meToo: z.number(),
+  atMs: z.number(),
+});
+export type NoticeView = z.infer<typeof NoticeView>;
+export const NoticeBody = z.strictObject({
+  topic: text(80).min(1),
+  text: text(600).min(1),
+  ticketRef: text(40).optional(),
+});
+
+/** Where a technician stands for routing. */
+export const MyState = z.object({
+  isAway: z.boolean(),
+  wrapUpMs: z.number(),
+  screens: z.number(),
+  chats: z.number(),
+  limits: z.object({ screens: z.number(), chats: z.number() }),
+});
+export type MyState = z.infer<typeof MyState>;
+export const MyStateBody = z.strictObject({
+  isAway: z.boolean(),
+  /** For those who work without a console: how long they are here. */
+  minutes: z.int().min(1).max(720).optional(),
+});
 
 export const HandoverView = z.object({
   handoverId: z.string(),
@@ -133,7 +181,9 @@ export type HandoverView = z.infer<typeof HandoverView>;
 export const PorchView = z.object({
   /** What the desk can send invitations with. */
   ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),
-  waiting: z.array(QueueEntryView),
+  me: MyState,
+  notices: z.array(NoticeView),
+  waiting: z.array(WaitingView),
   sessions: z.array(SessionView),
   tickets: z.array(TicketView),
   handovers: z.array(HandoverView),
@@ -173,6 +223,7 @@ export const DoorView = z.object({
   ticketRef: z.string().optional(),
   purpose: z.string(),
   behind: Behind,
+  language: Language,
   customerName: z.string(),
   customerAddress: z.string(),
   phase: SessionView.shape.phase,
@@ -197,10 +248,17 @@ export const RequestBody = z.strictObject({
   language: Language,
   description: text(2000).min(1),
   ticketRef: text(40).optional(),
+  wants: z.enum(['screen', 'chat']).default('screen'),
+  callBack: text(40).optional(),
 });
+export const EstimateView = z.object({ aboutMs: z.number(), fromMs: z.number(), toMs: z.number() });
+export type EstimateView = z.infer<typeof EstimateView>;
 export const EntryStatus = z.object({
   entry: QueueEntryView,
   place: z.number(),
+  /** Missing when nobody is at the desk: then no number would be honest. */
+  estimate: EstimateView.optional(),
+  isBeingRead: z.boolean(),
   token: z.string().optional(),
   /** Once a technician has taken the entry: what lets the customer in. */
   joinToken: z.string().optional(),
@@ -218,10 +276,37 @@ export const ReceiptView = z.object({
   ticketRef: z.string().optional(),
   startedAtMs: z.number().optional(),
   minutes: z.number(),
+  /** What each technician was allowed, from when until when. */
+  allowed: z.array(
+    z.object({ name: z.string(), permission: Permission, fromMs: z.number(), toMs: z.number().optional() }),
+  ),
+  files: z.array(
+    z.object({
+      name: z.string(),
+      sizeBytes: z.number(),
+      isToCustomer: z.boolean(),
+      stage: z.enum(['offered', 'moving', 'arrived', 'refused', 'cancelled', 'failed']),
+    }),
+  ),
   lines: z.array(z.object({ atMs: z.number(), sentence: z.string() })),
   head: z.object({ seq: z.number(), hash: z.string() }),
   phase: SessionView.shape.phase,
 });
 export type ReceiptView = z.infer<typeof ReceiptView>;
 
-export const DeskView = z.object({ deskName: z.string(), deskPhone: z.string(), topics: z.array(z.string()) });
+export const SayBody = z.strictObject({ token: text(100), text: text(2000).min(1) });
+
+/** What the front door says before anybody types. */
+export const DeskView = z.object({
+  deskName: z.string(),
+  deskPhone: z.string(),
+  topics: z.array(z.string()),
+  isOpen: z.boolean(),
+  opensAtMs: z.number().optional(),
+  timeZone: z.string(),
+  isFull: z.boolean(),
+  waiting: z.number(),
+  estimate: EstimateView.optional(),
+  notices: z.array(NoticeView),
+});
+export type DeskView = z.infer<typeof DeskView>;

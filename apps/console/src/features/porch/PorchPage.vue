@@ -6,6 +6,9 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
+import PorchMyState from './PorchMyState.vue';
+import PorchNotices from './PorchNotices.vue';
+import PorchWaiting from './PorchWaiting.vue';
 import { recognise } from './recognise.ts';
 import { usePorch } from './usePorch.ts';
 
@@ -25,7 +28,6 @@ const fitting = computed(() => {
   );
   return found.length ? found : tickets;
 });
-const languages = { en: 'English', no: 'Norwegian', de: 'German' };
 const phases: Record<SessionView['phase'], string> = {
   prepared: 'prepared',
   joining: 'customer is at the door',
@@ -101,6 +103,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
     >
     <NSpin v-if="!porch" description="Looking who is on the porch" />
     <template v-else>
+      <PorchMyState :porch="porch" :received-at-ms="receivedAtMs" />
       <section
         v-for="handover in porch.handovers"
         :key="handover.handoverId"
@@ -119,25 +122,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         </p>
       </section>
 
-      <section aria-labelledby="waiting">
-        <h2 id="waiting">
-          Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span>
-        </h2>
-        <NEmpty v-if="!porch.waiting.length" size="small" description="Nobody waits." />
-        <ul>
-          <li v-for="entry in porch.waiting" :key="entry.id" class="card waits" data-test="entry">
-            <div>
-              <b>{{ entry.name }}</b> · {{ entry.topic }} · {{ languages[entry.language]
-              }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : '' }}
-              <p>{{ entry.description }}</p>
-            </div>
-            <span class="tabular" :title="exactly(entry.sinceMs)">{{ ago(entry.sinceMs, now) }}</span>
-            <NButton type="primary" :aria-label="`Help ${entry.name}`" @click="start({ queueEntryId: entry.id })"
-              >Help</NButton
-            >
-          </li>
-        </ul>
-      </section>
+      <PorchWaiting :porch="porch" :received-at-ms="receivedAtMs" @help="start({ queueEntryId: $event })" />
 
       <section aria-labelledby="mine">
         <h2 id="mine">Prepared and under way</h2>
@@ -182,6 +167,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
           </li>
         </ul>
       </section>
+      <PorchNotices :notices="porch.notices" />
     </template>
   </main>
 </template>

@@ -12,6 +12,8 @@ const ticket = (ref: string, name: string, asset: string) => ({
 });
 const porch: PorchView = {
   ways: { hasMail: true, hasTexts: true },
+  me: { isAway: false, wrapUpMs: 0, screens: 0, chats: 0, limits: { screens: 3, chats: 5 } },
+  notices: [],
   waiting: [
     {
       id: 'e1',
@@ -21,6 +23,10 @@ const porch: PorchView = {
       description: '',
       sinceMs: 0,
       state: 'waiting',
+      wants: 'screen',
+      messages: [],
+      reasons: [],
+      hurdles: [],
     },
   ],
   tickets: [

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import type { NoticeView } from '@porch/wire';
+import { NButton, NInput } from 'naive-ui';
+import { onMounted, reactive, ref } from 'vue';
+import { inWords, useDesk } from '../../desk.ts';
+import { ago, exactly, useNow } from '../../times.ts';
+
+defineProps<{ notices: readonly NoticeView[] }>();
+const { rest } = useDesk();
+const now = useNow();
+const topics = ref<string[]>([]);
+const form = reactive({ topic: '', text: '', ticketRef: '' });
+const trouble = ref('');
+
+onMounted(() =>
+  attempt(async () => {
+    topics.value = (await rest.desk()).topics;
+    form.topic = topics.value[0] ?? '';
+  }),
+);
+async function attempt(work: () => Promise<unknown>): Promise<void> {
+  trouble.value = '';
+  await work().catch((error: unknown) => (trouble.value = inWords(error)));
+}
+const put = () =>
+  attempt(async () => {
+    const { ticketRef, ...rest_ } = form;
+    await rest.putNotice({ ...rest_, ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}) });
+    form.text = '';
+  });
+</script>
+
+<template>
+  <section aria-labelledby="notices">
+    <h2 id="notices">Known faults, said on the request page</h2>
+    <ul>
+      <li v-for="notice in notices" :key="notice.id" class="card" data-test="notice">
+        <div>
+          <b>{{ notice.topic }}</b>{{ notice.ticketRef ? ` · ${notice.ticketRef}` : '' }}
+          <p>{{ notice.text }}</p>
+          <span class="quiet" :title="exactly(notice.atMs)"
+            >{{ ago(notice.atMs, now) }}, {{ notice.meToo }} said “me too”</span
+          >
+        </div>
+        <NButton
+          size="small"
+          :aria-label="`End the notice about ${notice.topic}`"
+          @click="attempt(() => rest.endNotice(notice.id))"
+          >It is mended</NButton
+        >
+      </li>
+    </ul>
+    <details>
+      <summary>Tell of a known fault</summary>
+      <form @submit.prevent="put">
+        <label
+          >Topic
+          <select v-model="form.topic">
+            <option v-for="topic in topics" :key="topic">{{ topic }}</option>
+          </select>
+        </label>
+        <label>Ticket of the fault<NInput v-model:value="form.ticketRef" :maxlength="40" /></label>
+        <label class="wide"
+          >What customers read<NInput v-model:value="form.text" :maxlength="600" :input-props="{ required: true }"
+        /></label>
+        <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">Put it up</NButton>
+      </form>
+    </details>
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
+  </section>
+</template>
+
+<style scoped>
+ul {
+  list-style: none;
+  padding: 0;
+  margin: 0;
+  display: grid;
+  gap: 0.5rem;
+}
+li {
+  display: flex;
+  justify-content: space-between;
+  gap: 0.8rem;
+  align-items: center;
+}
+p {
+  margin: 0;
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0.5rem;
+  margin-top: 0.5rem;
+  justify-items: start;
+}
+label {
+  display: grid;
+  gap: 0.15rem;
+  width: 100%;
+}
+.wide {
+  grid-column: 1 / -1;
+}
+select {
+  font: inherit;
+  padding: 0.3rem;
+  min-height: 2rem;
+  background: var(--card);
+  color: inherit;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+}
+</style>

@@ -1,0 +1,173 @@
+import type { Language } from '@porch/core';
+
+/** Every word that Doorstep puts on the customer's screen. */
+export interface DoorstepWords {
+  readonly yes: string;
+  readonly no: string;
+  readonly and: string;
+  readonly technician: string;
+  asks(name: string, desk: string): string;
+  takesOver(name: string, from: string): string;
+  may(first: string, what: string): string;
+  forTicket(ref: string, purpose: string): string;
+  readonly yourHandsWin: string;
+  seesAll(first: string): string;
+  readonly leaves: string;
+  givesFile(name: string): string;
+  take(file: string, size: string): string;
+  readonly intoDownloads: string;
+  readonly whoCalled: string;
+  readonly pretenders: string;
+  stopHere(desk: string, phone: string): string;
+  readonly iCalled: string;
+  readonly theyCalled: string;
+  wantsToHelp(name: string, desk: string): string;
+  ticket(ref: string, purpose: string): string;
+  readonly nothingYet: string;
+  readonly begin: string;
+  readonly doNotBegin: string;
+  sameWords(first: string): string;
+  readAloud(first: string): string;
+  readonly same: string;
+  readonly other: string;
+  readonly notCompared: string;
+  readonly sees: string;
+  readonly seesAndUses: string;
+  readonly seesAndMayUse: string;
+  readonly wallpaperHidden: string;
+  readonly readFirst: string;
+  readonly onlyYou: string;
+  readonly stop: string;
+  readonly notLive: string;
+}
+
+const english: DoorstepWords = {
+  yes: 'Yes',
+  no: 'No',
+  and: 'and',
+  technician: 'A technician',
+  asks: (name, desk) => `${name} of ${desk} asks`,
+  takesOver: (name, from) => `${name} takes over from ${from}`,
+  may: (first, what) => `May ${first} ${what}?`,
+  forTicket: (ref, purpose) => `For ticket ${ref}: ${purpose}`,
+  yourHandsWin: 'Your own mouse and keyboard always win. Stop is in the bar at the edge of the screen.',
+  seesAll: (first) => `${first} will see everything on this screen. Close what is private first.`,
+  leaves: 'A file that was fetched leaves this computer. You see the name of each one.',
+  givesFile: (name) => `${name} gives you a file`,
+  take: (file, size) => `Take “${file}” (${size})?`,
+  intoDownloads: 'It is put into your folder for downloads and is not opened.',
+  whoCalled: 'Did you call us, or did somebody call you?',
+  pretenders: 'People who pretend to be a help desk call by themselves. We do not.',
+  stopHere: (desk, phone) =>
+    `If somebody called you, we stop here.${phone ? ` The number of ${desk} is ${phone}.` : ''}`,
+  iCalled: 'I called them',
+  theyCalled: 'They called me',
+  wantsToHelp: (name, desk) => `${name} of ${desk} wants to help you`,
+  ticket: (ref, purpose) => `Ticket ${ref}: ${purpose}`,
+  nothingYet:
+    'Nothing is shown yet: you are asked for each thing by itself. What is said and done is written down, and you get a copy.',
+  begin: 'Begin',
+  doNotBegin: 'Do not begin',
+  sameWords: (first) => `Does ${first} say the same words?`,
+  readAloud: (first) =>
+    `Ask ${first} to read their words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session.`,
+  same: 'The same words',
+  other: 'Other words',
+  notCompared: 'words not compared',
+  sees: 'sees your screen',
+  seesAndUses: 'sees your screen and is using mouse and keyboard',
+  seesAndMayUse: 'sees your screen and may use mouse and keyboard',
+  wallpaperHidden: 'your wallpaper is hidden meanwhile',
+  readFirst: 'Please read first …',
+  onlyYou: 'Only you can answer, with your own mouse or keyboard (Tab and Enter).',
+  stop: 'Stop',
+  notLive: 'The help desk cannot be reached just now',
+};
+
+const norwegian: DoorstepWords = {
+  yes: 'Ja',
+  no: 'Nei',
+  and: 'og',
+  technician: 'En tekniker',
+  asks: (name, desk) => `${name} hos ${desk} spør`,
+  takesOver: (name, from) => `${name} tar over etter ${from}`,
+  may: (first, what) => `Får ${first} ${what}?`,
+  forTicket: (ref, purpose) => `For sak ${ref}: ${purpose}`,
+  yourHandsWin: 'Din egen mus og ditt eget tastatur vinner alltid. Stopp står i linjen ved kanten av skjermen.',
+  seesAll: (first) => `${first} vil se alt på denne skjermen. Lukk først det som er privat.`,
+  leaves: 'En fil som hentes, forlater denne maskinen. Du ser navnet på hver av dem.',
+  givesFile: (name) => `${name} gir deg en fil`,
+  take: (file, size) => `Ta imot «${file}» (${size})?`,
+  intoDownloads: 'Den legges i mappen for nedlastinger og åpnes ikke.',
+  whoCalled: 'Ringte du oss, eller ringte noen deg?',
+  pretenders: 'Folk som utgir seg for å være en hjelpetjeneste, ringer av seg selv. Det gjør ikke vi.',
+  stopHere: (desk, phone) =>
+    `Hvis noen ringte deg, stopper vi her.${phone ? ` Nummeret til ${desk} er ${phone}.` : ''}`,
+  iCalled: 'Jeg ringte dem',
+  theyCalled: 'De ringte meg',
+  wantsToHelp: (name, desk) => `${name} hos ${desk} vil hjelpe deg`,
+  ticket: (ref, purpose) => `Sak ${ref}: ${purpose}`,
+  nothingYet:
+    'Ingenting vises ennå: du blir spurt om hver ting for seg. Det som sies og gjøres, skrives ned, og du får en kopi.',
+  begin: 'Begynn',
+  doNotBegin: 'Ikke begynn',
+  sameWords: (first) => `Sier ${first} de samme ordene?`,
+  readAloud: (first) =>
+    `Be ${first} lese ordene sine for deg på telefonen. De samme ordene betyr at ingen sitter mellom dere. Andre ord avslutter økten.`,
+  same: 'De samme ordene',
+  other: 'Andre ord',
+  notCompared: 'ordene er ikke sammenlignet',
+  sees: 'ser skjermen din',
+  seesAndUses: 'ser skjermen din og bruker mus og tastatur',
+  seesAndMayUse: 'ser skjermen din og får bruke mus og tastatur',
+  wallpaperHidden: 'bakgrunnsbildet ditt er skjult imens',
+  readFirst: 'Les først …',
+  onlyYou: 'Bare du kan svare, med din egen mus eller ditt eget tastatur (Tab og Enter).',
+  stop: 'Stopp',
+  notLive: 'Hjelpetjenesten kan ikke nås akkurat nå',
+};
+
+const german: DoorstepWords = {
+  yes: 'Ja',
+  no: 'Nein',
+  and: 'und',
+  technician: 'Jemand vom Helpdesk',
+  asks: (name, desk) => `${name} von ${desk} fragt`,
+  takesOver: (name, from) => `${name} übernimmt von ${from}`,
+  may: (first, what) => `Darf ${first} ${what}?`,
+  forTicket: (ref, purpose) => `Zum Ticket ${ref}: ${purpose}`,
+  yourHandsWin: 'Ihre eigene Maus und Tastatur gehen immer vor. Stopp steht in der Leiste am Rand des Bildschirms.',
+  seesAll: (first) => `${first} sieht dann alles auf diesem Bildschirm. Schließen Sie vorher, was privat ist.`,
+  leaves: 'Eine geholte Datei verlässt diesen Computer. Sie sehen den Namen jeder einzelnen.',
+  givesFile: (name) => `${name} gibt Ihnen eine Datei`,
+  take: (file, size) => `„${file}“ (${size}) annehmen?`,
+  intoDownloads: 'Sie kommt in Ihren Ordner für Downloads und wird nicht geöffnet.',
+  whoCalled: 'Haben Sie uns angerufen, oder hat jemand Sie angerufen?',
+  pretenders: 'Leute, die sich als Helpdesk ausgeben, rufen von sich aus an. Wir nicht.',
+  stopHere: (desk, phone) =>
+    `Wenn jemand Sie angerufen hat, hören wir hier auf.${phone ? ` Die Nummer von ${desk} ist ${phone}.` : ''}`,
+  iCalled: 'Ich habe angerufen',
+  theyCalled: 'Ich wurde angerufen',
+  wantsToHelp: (name, desk) => `${name} von ${desk} möchte Ihnen helfen`,
+  ticket: (ref, purpose) => `Ticket ${ref}: ${purpose}`,
+  nothingYet:
+    'Noch wird nichts gezeigt: Sie werden nach jeder Sache einzeln gefragt. Was gesagt und getan wird, wird aufgeschrieben, und Sie bekommen eine Kopie.',
+  begin: 'Beginnen',
+  doNotBegin: 'Nicht beginnen',
+  sameWords: (first) => `Sagt ${first} dieselben Wörter?`,
+  readAloud: (first) =>
+    `Bitten Sie ${first}, Ihnen die Wörter am Telefon vorzulesen. Dieselben Wörter heißen, dass niemand dazwischensitzt. Andere Wörter beenden die Sitzung.`,
+  same: 'Dieselben Wörter',
+  other: 'Andere Wörter',
+  notCompared: 'Wörter nicht verglichen',
+  sees: 'sieht Ihren Bildschirm',
+  seesAndUses: 'sieht Ihren Bildschirm und benutzt Maus und Tastatur',
+  seesAndMayUse: 'sieht Ihren Bildschirm und darf Maus und Tastatur benutzen',
+  wallpaperHidden: 'Ihr Hintergrundbild ist solange verborgen',
+  readFirst: 'Bitte zuerst lesen …',
+  onlyYou: 'Nur Sie können antworten, mit Ihrer eigenen Maus oder Tastatur (Tab und Enter).',
+  stop: 'Stopp',
+  notLive: 'Der Helpdesk ist gerade nicht erreichbar',
+};
+
+export const doorstepWords: Readonly<Record<Language, DoorstepWords>> = { en: english, no: norwegian, de: german };

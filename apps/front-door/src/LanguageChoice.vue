@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { languageNames, languages } from '@porch/core';
+import { useI18n } from 'vue-i18n';
+import { speak } from './words/index.ts';
+
+const { locale } = useI18n();
+</script>
+
+<template>
+  <nav aria-label="Language · Språk · Sprache">
+    <button
+      v-for="language in languages"
+      :key="language"
+      class="plain"
+      :lang="language"
+      :aria-pressed="locale === language"
+      @click="speak(language, true)"
+    >
+      {{ languageNames[language] }}
+    </button>
+  </nav>
+</template>
+
+<style scoped>
+nav {
+  max-width: 38rem;
+  margin: 0 auto;
+  padding: 0.5rem 1rem 0;
+  display: flex;
+  gap: 1rem;
+  justify-content: flex-end;
+}
+.plain {
+  min-height: 2rem;
+  padding: 0.1rem 0.2rem;
+  border: 0;
+  border-radius: 4px;
+  background: none;
+  font-weight: 400;
+  text-decoration: underline;
+}
+.plain[aria-pressed='true'] {
+  font-weight: 700;
+  text-decoration: none;
+}
+</style>

@@ -1,0 +1,70 @@
+import {
+  isEffective,
+  newSession,
+  evolveSession,
+  tellLedger,
+  type Language,
+  type LedgerEntry,
+  type Permission,
+  type Policy,
+} from '@porch/core';
+import type { ReceiptView } from '@porch/wire';
+import type { OpenSession } from '../sessions/session-book.ts';
+
+/** The customer's copy of what was allowed and done. */
+export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, language: Language): ReceiptView {
+  const lines = tellLedger(entries, language).filter(
+    (e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged',
+  );
+  const accepted = entries.find((e) => e.event.type === 'customerAccepted');
+  const last = entries.at(-1);
+  const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
+  const technicians = Object.values(state.participants)
+    .filter((p) => p.role === 'technician')
+    .map((p) => p.name ?? '(erased)');
+  return {
+    sessionId: id,
+    deskName: policy.deskName,
+    deskPhone: policy.deskPhone,
+    isSuspect: (state.phase.name === 'ended' || state.phase.name === 'logged') && state.phase.reason === 'fraud',
+    customerName: state.customerName ?? '',
+    technicians: [...new Set(technicians)],
+    ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
+    ...(accepted ? { startedAtMs: accepted.atMs } : {}),
+    minutes: Math.ceil(liveMs / 60_000),
+    allowed: allowedPeriods(entries),
+    files: Object.values(state.files).map((f) => ({
+      name: f.name ?? '…',
+      sizeBytes: f.sizeBytes,
+      isToCustomer: state.participants[f.fromId]?.role === 'technician',
+      stage: f.stage,
+    })),
+    lines: lines.map(({ atMs, sentence }) => ({ atMs, sentence })),
+    head: { seq: last?.seq ?? 0, hash: last?.hash ?? '' },
+    phase: state.phase.name,
+  };
+}
+
+/** Read off the states between the entries, so that whatever ends a permission ends its period. */
+function allowedPeriods(entries: readonly LedgerEntry[]): ReceiptView['allowed'] {
+  const periods: { name: string; permission: Permission; fromMs: number; toMs?: number; key: string }[] = [];
+  let state = newSession;
+  for (const { event, atMs } of entries) {
+    state = evolveSession(state, event, atMs);
+    const isOver = state.phase.name === 'ended' || state.phase.name === 'logged';
+    const now = new Map<string, { name: string; permission: Permission; endsAtMs: number }>();
+    for (const [id, standings] of Object.entries(isOver ? {} : state.standings))
+      for (const [permission, standing] of Object.entries(standings))
+        if (standing.name === 'allowed' && isEffective(standing, atMs))
+          now.set(`${id} ${permission}`, {
+            name: state.participants[id]?.name ?? '…',
+            permission: permission as Permission,
+            endsAtMs: standing.endsAtMs,
+          });
+    for (const period of periods) if (period.toMs === undefined && !now.has(period.key)) period.toMs = atMs;
+    for (const [key, { name, permission }] of now)
+      if (!periods.some((p) => p.key === key && p.toMs === undefined))
+        periods.push({ key, name, permission, fromMs: atMs });
+  }
+  return periods.map(({ key: _, ...period }) => period);
+}

@@ -1,0 +1,134 @@
+import type { Language } from '../language.ts';
+
+/** What somebody in the queue wants: a screen looked at, or words alone. Technicians have limits for each. */
+export type Wanted = 'screen' | 'chat';
+
+export interface RoutedEntry {
+  readonly id: string;
+  readonly sinceMs: number;
+  readonly language: Language;
+  readonly topic: string;
+  readonly wants: Wanted;
+  /** Who said "not now" to it, or did not answer. */
+  readonly passedBy: readonly string[];
+  readonly offer: { readonly technicianId: string; readonly endsAtMs: number } | undefined;
+}
+
+export interface RoutedTechnician {
+  readonly id: string;
+  readonly languages: readonly Language[];
+  /** Topics they know; none: all. */
+  readonly topics: readonly string[];
+  /** At a console or a terminal, and not away. */
+  readonly isHere: boolean;
+  readonly wrapUpUntilMs: number;
+  readonly screens: number;
+  readonly chats: number;
+  readonly limits: { readonly screens: number; readonly chats: number };
+  /** When they were last given somebody: the longest idle goes first. */
+  readonly lastGivenMs: number;
+}
+
+export interface RoutingRules {
+  readonly offerMs: number;
+  /** Waiting this long, an entry may go to whoever is here, though they know other topics. */
+  readonly anyTopicAfterMs: number;
+  /** Waiting this long, it may go to somebody who does not speak its language: better than nobody. */
+  readonly anyLanguageAfterMs: number;
+}
+
+export const defaultRoutingRules: RoutingRules = {
+  offerMs: 20_000,
+  anyTopicAfterMs: 3 * 60_000,
+  anyLanguageAfterMs: 10 * 60_000,
+};
+
+/** How an entry fits a technician, in words for them. Undefined: it is not for them, and `hurdles` says why. */
+export interface Fit {
+  readonly score: number;
+  readonly reasons: readonly string[];
+}
+
+const speaks = (entry: RoutedEntry, t: RoutedTechnician) => t.languages.includes(entry.language);
+const knows = (entry: RoutedEntry, t: RoutedTechnician) => !t.topics.length || t.topics.includes(entry.topic);
+
+/** Why a technician is not offered this entry now; empty when they could be. */
+export function hurdles(entry: RoutedEntry, t: RoutedTechnician, rules: RoutingRules, nowMs: number): string[] {
+  const waitedMs = nowMs - entry.sinceMs;
+  const found: string[] = [];
+  if (!t.isHere) found.push('away');
+  if (nowMs < t.wrapUpUntilMs) found.push('wrapping up');
+  if (entry.wants === 'screen' ? t.screens >= t.limits.screens : t.chats >= t.limits.chats)
+    found.push(entry.wants === 'screen' ? 'enough screens open' : 'enough chats open');
+  if (!speaks(entry, t) && waitedMs < rules.anyLanguageAfterMs) found.push('another language');
+  if (!knows(entry, t) && waitedMs < rules.anyTopicAfterMs) found.push('another topic');
+  return found;
+}
+
+/** The reasons a person reads when they pick by hand or are offered somebody. */
+export function fitOf(entry: RoutedEntry, t: RoutedTechnician, nowMs: number): Fit {
+  const busy = (t.screens + t.chats) / (t.limits.screens + t.limits.chats);
+  const idleMs = Math.max(0, nowMs - t.lastGivenMs);
+  const reasons = [
+    speaks(entry, t) ? 'speaks the language' : 'does not speak the language',
+    knows(entry, t) ? (t.topics.length ? 'knows the topic' : 'takes every topic') : 'knows other topics',
+    `${t.screens + t.chats} open`,
+  ];
+  // Language before topic, topic before load, load before who was idle longest: each outweighs all that follow.
+  const score =
+    (speaks(entry, t) ? 8 : 0) +
+    (knows(entry, t) ? (t.topics.length ? 4 : 3) : 0) +
+    (1 - busy) +
+    0.5 * (idleMs / (idleMs + 600_000));
+  return { score, reasons };
+}
+
+export interface Offer {
+  readonly entryId: string;
+  readonly technicianId: string;
+  readonly endsAtMs: number;
+}
+export interface Round {
+  /** Offers that nobody answered in time: they pass on, and their technician counts as away until they say otherwise. */
+  readonly lapsed: readonly { readonly entryId: string; readonly technicianId: string }[];
+  readonly offers: readonly Offer[];
+}
+
+/**
+ * One round of routing: who waits longest is looked after first, so nobody is overtaken by somebody with the same
+ * needs. Each technician holds one offer at a time, and only for work they have room for. Whoever was passed by
+ * everybody who could is offered round again.
+ */
+export function routeQueue(
+  entries: readonly RoutedEntry[],
+  technicians: readonly RoutedTechnician[],
+  rules: RoutingRules,
+  nowMs: number,
+): Round {
+  const lapsed = entries.flatMap((e) =>
+    e.offer && nowMs >= e.offer.endsAtMs ? [{ entryId: e.id, technicianId: e.offer.technicianId }] : [],
+  );
+  const missed = new Set(lapsed.map((l) => l.technicianId));
+  const busy = new Set(entries.flatMap((e) => (e.offer && nowMs < e.offer.endsAtMs ? [e.offer.technicianId] : [])));
+  const offers: Offer[] = [];
+  const open = entries
+    .filter((e) => !e.offer || nowMs >= e.offer.endsAtMs)
+    .sort((a, b) => a.sinceMs - b.sinceMs || (a.id < b.id ? -1 : 1));
+  for (const entry of open) {
+    const passed = new Set([
+      ...entry.passedBy,
+      ...lapsed.filter((l) => l.entryId === entry.id).map((l) => l.technicianId),
+    ]);
+    const able = technicians.filter(
+      (t) => !busy.has(t.id) && !missed.has(t.id) && !hurdles(entry, t, rules, nowMs).length,
+    );
+    const fresh = able.filter((t) => !passed.has(t.id));
+    const best = (fresh.length ? fresh : able)
+      .map((t) => ({ t, score: fitOf(entry, t, nowMs).score }))
+      .sort((a, b) => b.score - a.score || (a.t.id < b.t.id ? -1 : 1))[0];
+    if (!best) continue;
+    busy.add(best.t.id);
+    offers.push({ entryId: entry.id, technicianId: best.t.id, endsAtMs: nowMs + rules.offerMs });
+  }
+  return { lapsed, offers };
+}
