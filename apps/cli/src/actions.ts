@@ -14,7 +14,7 @@ import {
   type Outcome,
   type SessionCommand,
 } from '@porch/core';
-import { AppError, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
+import { AppError, type BookingView, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -98,12 +98,17 @@ export async function waiting(options: CommonOptions): Promise<void> {
     }
     if (porch.waiting.length)
       printTable(
-        ['ENTRY', 'WAITS', 'WHO', 'LANG', 'TOPIC', 'ABOUT'],
+        ['ENTRY', 'WAITS', 'WHO', 'LANG', 'OFFER', 'TOPIC', 'ABOUT'],
         porch.waiting.map((e) => [
           e.id.slice(0, 8),
           ago(e.sinceMs, porch.nowMs),
           e.name,
           e.language,
+          e.offer
+            ? e.offer.isMine
+              ? `yours ${countDown(e.offer.remainingMs)}`
+              : (e.offer.technicianName.split(' ')[0] ?? '')
+            : '',
           e.topic,
           e.description,
         ]),
@@ -112,6 +117,98 @@ export async function waiting(options: CommonOptions): Promise<void> {
     if (porch.undelivered)
       printLine(`${porch.undelivered} notes wait for the ticket system; they are delivered when it answers.`);
   });
+}
+
+export async function setHere(isAway: boolean, options: CommonOptions & { minutes?: string }): Promise<void> {
+  const minutes = Number(options.minutes ?? 60);
+  const state = await rest().setMyState({ isAway, ...(isAway ? {} : { minutes }) });
+  show(state, options, () =>
+    printLine(isAway ? 'You are away.' : `You are here for ${minutes} minutes. Offers: porch waiting`),
+  );
+}
+
+export async function notNow(given: string, options: CommonOptions): Promise<void> {
+  const entry = (await rest().porch()).waiting.find((e) => e.id.startsWith(given.toLowerCase()));
+  if (!entry) throw new CliError(`Nobody waits with entry ${given}. See: porch waiting`, exitCodes.noSession);
+  await rest().notNow(entry.id);
+  show({ entry: entry.id }, options, () => printLine('They go on to the next.'));
+}
+
+const bookingRow = (b: BookingView) => [
+  b.id.slice(0, 8),
+  `${b.wallTime.date} ${b.wallTime.time}`,
+  `${b.minutes} min`,
+  b.customerName,
+  b.delivery ?? '',
+  b.purpose,
+];
+
+export async function bookings(options: CommonOptions): Promise<void> {
+  const found = await rest().bookings();
+  show(found, options, () => {
+    if (found.length) printTable(['BOOKING', 'WHEN', 'LENGTH', 'CUSTOMER', 'TOLD', 'ABOUT'], found.map(bookingRow));
+    else printLine('Nothing is booked.');
+  });
+}
+
+export async function book(
+  options: CommonOptions & {
+    customer: string;
+    mail: string;
+    date: string;
+    time: string;
+    zone?: string;
+    minutes: string;
+    purpose: string;
+    ticket?: string;
+    telephone?: string;
+    language: Language;
+  },
+): Promise<void> {
+  const made = await rest().book({
+    customerName: options.customer,
+    address: options.mail,
+    date: options.date,
+    time: options.time,
+    minutes: Number(options.minutes),
+    purpose: options.purpose,
+    language: options.language,
+    ...(options.zone ? { timeZone: options.zone } : {}),
+    ...(options.ticket ? { ticketRef: options.ticket } : {}),
+    ...(options.telephone ? { telephone: options.telephone } : {}),
+  });
+  show(made, options, () =>
+    printLine(
+      `Booking ${made.id.slice(0, 8)}: ${made.wallTime.date} ${made.wallTime.time} (${made.timeZone}), told by mail.`,
+    ),
+  );
+}
+
+async function findBooking(given: string): Promise<BookingView> {
+  const found = (await rest().bookings()).find((b) => b.id.startsWith(given.toLowerCase()));
+  if (!found) throw new CliError(`There is no booking ${given}. See: porch bookings`, exitCodes.noSession);
+  return found;
+}
+
+export async function moveBooking(
+  given: string,
+  options: CommonOptions & { date: string; time: string; minutes: string },
+): Promise<void> {
+  const { id } = await findBooking(given);
+  const moved = await rest().moveBooking(id, {
+    date: options.date,
+    time: options.time,
+    minutes: Number(options.minutes),
+  });
+  show(moved, options, () =>
+    printLine(`Moved to ${moved.wallTime.date} ${moved.wallTime.time}; the customer is told.`),
+  );
+}
+
+export async function cancelBooking(given: string, options: CommonOptions & { remark: string }): Promise<void> {
+  const { id } = await findBooking(given);
+  const cancelled = await rest().cancelBooking(id, options.remark);
+  show(cancelled, options, () => printLine('Cancelled; the customer is told.'));
 }
 
 export async function tickets(words: string[], options: CommonOptions): Promise<void> {

@@ -51,6 +51,44 @@ make('tickets', 'your tickets, or those that fit some words')
 make('sessions', 'sessions of yours, newest first')
   .argument('[words...]')
   .action(async (words, options) => (await actions()).sessions(words, options));
+make('here', 'say that you are here for offers, without a console')
+  .option('--minutes <n>', 'for how long', '60')
+  .action(async (options) => (await actions()).setHere(false, options));
+make('away', 'say that you are away; nobody is offered to you').action(async (options) =>
+  (await actions()).setHere(true, options),
+);
+make('not-now', 'decline the person who is offered to you; they go on to the next')
+  .argument('<entry>', 'by the start of its id')
+  .action(async (given, options) => (await actions()).notNow(given, options));
+make('bookings', 'your bookings of today and the days to come').action(async (options) =>
+  (await actions()).bookings(options),
+);
+make('book', 'book a session: the customer gets a mail with a calendar entry')
+  .requiredOption('--customer <name>', 'their name')
+  .requiredOption('--mail <address>', 'their mail address')
+  .requiredOption('--date <date>', 'for example 2027-03-29')
+  .requiredOption('--time <time>', 'for example 09:30, as their clock shows it')
+  .option('--zone <zone>', "their time zone, for example Europe/Oslo; default: the desk's")
+  .option('--minutes <n>', 'how long', '30')
+  .option('--purpose <words>', 'what it is about', 'Help with a computer')
+  .option('--ticket <ticket>', 'for example MF-203')
+  .option('--telephone <number>', 'for a reminder by text message')
+  .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
+  .addHelpText(
+    'after',
+    '\nExample:\n  porch book --customer "Samir Oduya" --mail samir.oduya@marrowick.example --date 2027-03-29 --time 09:30 --ticket MF-203',
+  )
+  .action(async (options) => (await actions()).book(options));
+make('move-booking', 'another time for a booking')
+  .argument('<booking>', 'by the start of its id')
+  .requiredOption('--date <date>')
+  .requiredOption('--time <time>')
+  .option('--minutes <n>', 'how long', '30')
+  .action(async (given, options) => (await actions()).moveBooking(given, options));
+make('cancel-booking', 'cancel a booking, with notice')
+  .argument('<booking>', 'by the start of its id')
+  .option('--remark <words>', 'why', '')
+  .action(async (given, options) => (await actions()).cancelBooking(given, options));
 make('start', 'start a session: from a ticket, from who waits, or with a code alone')
   .argument('[ticket]', 'for example MF-201')
   .option('--entry <id>', 'a queue entry, by the start of its id')

@@ -13,6 +13,8 @@ import type { DataSource } from 'typeorm';
 import { Attempts } from './auth/attempts.ts';
 import { SignIns } from './auth/sign-in.ts';
 import { CodeSecrets } from './auth/tokens.ts';
+import { BookingDesk } from './bookings/booking-desk.ts';
+import { bookingRoutes } from './bookings/booking-routes.ts';
 import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { makeDataSource } from './db/data-source.ts';
@@ -54,6 +56,7 @@ export interface Parts {
   readonly feed: DeskFeed;
   readonly live: LiveGateway;
   readonly invitations: InvitationDesk;
+  readonly bookings: BookingDesk;
   readonly mailFrom: string;
   /** What the desk can send with. */
   readonly ways: { readonly hasMail: boolean; readonly hasTexts: boolean };
@@ -72,6 +75,7 @@ const REQUESTS_PER_MINUTE = 1_200;
 const ROTATION_LOOK_MS = 1_000;
 /** Who waits is looked at so often; an offer is there within it. */
 const ROUTING_PAUSE_MS = 400;
+const REMINDING_PAUSE_MS = 5_000;
 
 /** The whole service, wired in one place. Listening is the caller's business. */
 export async function buildApp(config: Config): Promise<FastifyInstance> {
@@ -157,6 +161,20 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   desk.book.onAppended(feed.changed);
 
+  const bookings = new BookingDesk({
+    records,
+    desk,
+    invitations: desk.invitations,
+    outbox,
+    gateway,
+    policy,
+    technicians,
+    mailFrom: config.mailFrom,
+    publicUrl,
+  });
+  const reminding = new RepeatedWork('reminding of bookings', REMINDING_PAUSE_MS, app.log, async () => {
+    if (await bookings.remind()) feed.changed();
+  });
   const rotation = new RepeatedWork('changing codes', ROTATION_LOOK_MS, app.log, () => desk.rotateCodes());
   const routing = new RepeatedWork('routing the queue', ROUTING_PAUSE_MS, app.log, async () => {
     if (await queue.route()) feed.changed();
@@ -181,6 +199,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     feed,
     live,
     invitations: desk.invitations,
+    bookings,
     mailFrom: config.mailFrom,
     ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
     policy,
@@ -221,6 +240,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(cookie);
   await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
   await app.register(technicianRoutes, { ...parts, prefix: '/api' });
+  await app.register(bookingRoutes, { ...parts, prefix: '/api' });
   await app.register(queueRoutes, { ...parts, prefix: '/api' });
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
@@ -242,10 +262,12 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     outbox.start({
       outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },
       invitation: desk.invitations.carrier,
+      booking: bookings.carrier,
       remark: { carry: ({ ref, text }, id) => ticketSystem.comment(ref, text, id) },
     });
     await bounceDoor?.listen();
     routing.start();
+    reminding.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
@@ -255,6 +277,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await bounceDoor?.close();
     await rotation.close();
     await routing.close();
+    await reminding.close();
     gateway.close();
   });
   app.addHook('onClose', () => records.destroy());

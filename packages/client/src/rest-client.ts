@@ -1,6 +1,8 @@
 import type { Language } from '@porch/core';
 import {
   AppError,
+  type BookingBody,
+  BookingView,
   ConnectionTicket,
   DoorView,
   EntryStatus,
@@ -12,6 +14,7 @@ import {
   Joined,
   LedgerView,
   MessagePreview,
+  type MoveBookingBody,
   MyState,
   type MyStateBody,
   type NoticeBody,
@@ -127,6 +130,12 @@ export class RestClient {
   sayToEntry = (entryId: string, text: string) => this.#call(none, 'POST', `/queue/${entryId}/say`, { text });
   putNotice = (body: z.input<typeof NoticeBody>) => this.#call(NoticeView, 'POST', '/notices', body);
   endNotice = (id: string) => this.#call(none, 'POST', `/notices/${id}/end`, {});
+
+  bookings = () => this.#call(z.array(BookingView), 'GET', '/bookings');
+  book = (body: z.input<typeof BookingBody>) => this.#call(BookingView, 'POST', '/bookings', body);
+  moveBooking = (id: string, body: z.input<typeof MoveBookingBody>) =>
+    this.#call(BookingView, 'POST', `/bookings/${id}/move`, body);
+  cancelBooking = (id: string, remark: string) => this.#call(BookingView, 'POST', `/bookings/${id}/cancel`, { remark });
 
   desk = () => this.#call(DeskView, 'GET', '/door');
   join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>

@@ -4,6 +4,8 @@ export type RefusalCode =
   | 'ALREADY_ALLOWED'
   | 'ASK_NOT_OPEN'
   | 'ASK_TOO_SOON'
+  | 'BOOKING_CANCELLED'
+  | 'BOOKING_TIME'
   | 'CODE_EXPIRED'
   | 'CODE_USED'
   | 'CODE_WITHDRAWN'

@@ -14,6 +14,8 @@ export const errorCatalogue = {
   ALREADY_ALLOWED: spec(409, 'The customer has allowed this already'),
   ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
   ASK_TOO_SOON: spec(409, 'The same was asked a moment ago; wait for the answer, or a little after a no'),
+  BOOKING_CANCELLED: spec(409, 'This booking is cancelled; make a new one'),
+  BOOKING_TIME: spec(422, 'A booking is for a moment to come, within a year'),
   CODE_EXPIRED: spec(410, 'This code has expired; ask the technician for a new one'),
   CODE_USED: spec(409, 'This code has been used already; ask the technician for a new one'),
   CODE_WITHDRAWN: spec(410, 'This code was withdrawn; ask the technician for a new one'),
@@ -48,6 +50,9 @@ export const errorCatalogue = {
   ),
   WRONG_ROLE: spec(403, 'Your side of the session cannot do this'),
   // What the edges refuse.
+  BOOKING_NOT_FOUND: spec(404, 'There is no such booking of yours'),
+  BOOKING_TIME_SKIPPED: spec(422, 'The clocks go forward over this time on that day; choose another one'),
+  TIME_ZONE_UNKNOWN: spec(422, 'This is no time zone; one looks like Europe/Oslo'),
   CODE_MISTYPED: spec(422, 'One of the digits is wrong; look at the code once more'),
   CODE_UNKNOWN: spec(404, 'No open session has this code; ask the technician to read it again'),
   DESK_CLOSED: spec(409, 'The desk is closed now; the page says when it opens'),

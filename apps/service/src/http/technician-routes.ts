@@ -39,7 +39,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   });
 
   async function porchFor(technician: TechnicianRow): Promise<z.infer<typeof PorchView>> {
-    const [waiting, sessions, mine, offered, undelivered, state, known] = await Promise.all([
+    const [waiting, sessions, mine, offered, undelivered, state, known, booked] = await Promise.all([
       queue.waitingFor(technician),
       desk.openOf(technician),
       ticketLists.mine(technician.email),
@@ -47,6 +47,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       outbox.undelivered(),
       states.mine(technician.id),
       notices.open(),
+      parts.bookings.of(technician),
     ]);
     const handovers = offered.flatMap(({ id, state, entries }) => {
       const request = entries.findLast((e) => e.event.type === 'handoverRequested')?.event;
@@ -65,6 +66,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       ways: parts.ways,
       me: state,
       notices: known,
+      bookings: booked,
       waiting,
       sessions,
       tickets: mine.tickets,

@@ -94,6 +94,8 @@ export class InvitationDesk {
     by: string,
     body: Partial<InviteBody> & { way: InvitationWay },
     nowMs: number,
+    /** Sent by somebody else than this desk, a booking's mail for one, or carried here when the way is. */
+    isSentElsewhere = false,
   ): Promise<{ row: InvitationRow; event: SessionEvent }> {
     const { secrets, outbox, policy } = this.#parts;
     const token = makeToken();
@@ -106,7 +108,7 @@ export class InvitationDesk {
       address: body.address ?? null,
       language: body.language ?? 'en',
       remark: body.remark ? body.remark : null,
-      delivery: isCarried ? 'queued' : 'ready',
+      delivery: isCarried || isSentElsewhere ? 'queued' : 'ready',
       why: null,
       uses: 0,
       usesAllowed: body.uses ?? null,
@@ -172,6 +174,12 @@ export class InvitationDesk {
     return row;
   }
 
+  /** A booking was moved: its link works as long as it must. */
+  async extend(tx: EntityManager, id: string, expiresAt: Date): Promise<void> {
+    await tx.getRepository(InvitationEntity).update({ id }, { expiresAt });
+    await tx.getRepository(DoorPassEntity).update({ invitationId: id }, { expiresAt });
+  }
+
   async withdraw(me: TechnicianRow, sessionId: string, id: string): Promise<void> {
     await this.#parts.book.act(sessionId, async ({ state }, nowMs, tx) => {
       if (state.technicianId !== me.id) throw new AppError('NOT_THE_LEAD');
@@ -205,17 +213,17 @@ export class InvitationDesk {
   async report(reportRef: string, report: DeliveryReport): Promise<void> {
     const row = await this.#parts.records.getRepository(InvitationEntity).findOneBy({ reportRef });
     if (!row) return;
-    if (report.state === 'failed') await this.#fail(row.id, report.why);
-    else if (report.state === 'delivered') await this.#note(row.id, { type: 'arrived' });
-    else await this.#note(row.id, { type: 'heldUp', why: report.why });
+    if (report.state === 'failed') await this.fail(row.id, report.why);
+    else if (report.state === 'delivered') await this.note(row.id, { type: 'arrived' });
+    else await this.note(row.id, { type: 'heldUp', why: report.why });
   }
 
   /** For the outbox: sends one invitation, made now, so that no link lies about. */
   get carrier(): Carrier<Parcels['invitation']> {
     return {
       carry: ({ invitationId }, id) => this.#send(invitationId, id),
-      heldUp: ({ invitationId }, why) => this.#note(invitationId, { type: 'heldUp', why }),
-      givenUp: ({ invitationId }, why) => this.#fail(invitationId, why),
+      heldUp: ({ invitationId }, why) => this.note(invitationId, { type: 'heldUp', why }),
+      givenUp: ({ invitationId }, why) => this.fail(invitationId, why),
     };
   }
 
@@ -243,7 +251,7 @@ export class InvitationDesk {
     if (row.way === 'mail') await gateway.mail({ to: row.address ?? '', subject, text, reportRef: row.reportRef });
     else if (row.way === 'text-message') await gateway.text({ to: row.address ?? '', text, reportRef: row.reportRef });
     else await ticketSystem.comment(state.ticketRef ?? '', text, parcelId).catch(neverIfUnknown);
-    await this.#note(id, { type: 'handedOver' });
+    await this.note(id, { type: 'handedOver' });
   }
 
   #message(
@@ -303,7 +311,8 @@ export class InvitationDesk {
     return true;
   }
 
-  async #note(id: string, event: DeliveryEvent): Promise<void> {
+  /** What became of it on its way. */
+  async note(id: string, event: DeliveryEvent): Promise<void> {
     await inTransaction(this.#parts.records, async (tx) => {
       const row = await this.#locked(tx, id);
       if (row) await this.#move(tx, row, event, await databaseNowMs(tx));
@@ -312,7 +321,7 @@ export class InvitationDesk {
   }
 
   /** A failure is told in the ledger, too: it explains the minutes that follow. */
-  async #fail(id: string, why: string): Promise<void> {
+  async fail(id: string, why: string): Promise<void> {
     const known = await this.#parts.records.getRepository(InvitationEntity).findOneBy({ id });
     if (!known) return;
     await this.#parts.book.act(known.sessionId, async ({ state }, nowMs, tx) => {

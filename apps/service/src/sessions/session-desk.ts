@@ -8,6 +8,7 @@ import {
   refuse,
   replay,
   type DecideContext,
+  type Language,
   type Permission,
   type Policy,
   type SessionEvent,
@@ -18,6 +19,7 @@ import type { CodeDesk } from '../codes/code-desk.ts';
 import { databaseNowMs } from '../db/data-source.ts';
 import {
   CodeEntity,
+  BookingEntity,
   InvitationEntity,
   LedgerRowEntity,
   OutboxEntity,
@@ -97,6 +99,40 @@ export class SessionDesk {
       return [prepared, code.event, link.event];
     });
     return this.#started(id, true);
+  }
+
+  /** The session of a booking. `more` writes what belongs to it in the same transaction. */
+  async prepareBooked(
+    technician: TechnicianRow,
+    about: {
+      customerName: string;
+      address: string;
+      purpose: string;
+      language: Language;
+      ticketRef?: string | undefined;
+    },
+    more: (tx: EntityManager, sessionId: string, nowMs: number) => Promise<SessionEvent>,
+  ): Promise<void> {
+    const id = randomUUID();
+    const ticket = about.ticketRef ? await this.#readTicket(about.ticketRef, false) : undefined;
+    await this.book.prepare(id, async (tx, nowMs) => [
+      {
+        type: 'sessionPrepared',
+        by: `technician:${technician.id}`,
+        technicianId: technician.id,
+        behind: ticket ? 'ticket' : 'nothing',
+        language: about.language,
+        ...(ticket ? { ticketRef: ticket.ref } : {}),
+        personal: {
+          technicianName: technician.name,
+          purpose: about.purpose,
+          customerName: about.customerName,
+          customerAddress: about.address,
+          ...(ticket?.asset ? { asset: ticket.asset } : {}),
+        },
+      },
+      await more(tx, id, nowMs),
+    ]);
   }
 
   async newCode(me: TechnicianRow, id: string): Promise<{ row: CodeRow; nowMs: number }> {
@@ -218,6 +254,9 @@ export class SessionDesk {
         .where('"session_id" = :id AND ("chain" = :aside OR "seq" IN (:...seqs))', { id, aside: 'aside', seqs })
         .execute();
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
+      await tx
+        .getRepository(BookingEntity)
+        .update({ sessionId: id }, { customerName: '', address: '', telephone: null, purpose: '', remark: '' });
       await tx.getRepository(InvitationEntity).update({ sessionId: id }, { address: null, remark: null, why: null });
       return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
     });

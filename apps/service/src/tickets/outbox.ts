@@ -1,3 +1,4 @@
+import type { BookingNotice } from '@porch/core';
 import type { FastifyBaseLogger } from 'fastify';
 import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
 import { randomUUID } from 'node:crypto';
@@ -15,6 +16,8 @@ const RETRY_LAST_MS = 60_000;
 export interface Parcels {
   readonly outcome: { ref: string; outcome: TicketOutcome };
   readonly invitation: { invitationId: string };
+  /** What a customer is told of their booking; `sequence` tells a change from the next. */
+  readonly booking: { bookingId: string; notice: BookingNotice; sequence: number };
   /** Plain words for a ticket, without a link. */
   readonly remark: { ref: string; text: string };
 }

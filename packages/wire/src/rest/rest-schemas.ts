@@ -2,6 +2,7 @@ import {
   Behind,
   InvitationWay,
   Language,
+  MAX_BOOKING_MINUTES,
   MAX_LIFETIME_MINUTES,
   MAX_USES,
   MIN_LIFETIME_MINUTES,
@@ -177,12 +178,59 @@ export const HandoverView = z.object({
 });
 export type HandoverView = z.infer<typeof HandoverView>;
 
+export const BookingView = z.object({
+  id: z.string(),
+  sessionId: z.string(),
+  technicianId: z.string(),
+  technicianName: z.string(),
+  customerName: z.string(),
+  address: z.string(),
+  telephone: z.string().optional(),
+  language: Language,
+  purpose: z.string(),
+  ticketRef: z.string().optional(),
+  startsAtMs: z.number(),
+  minutes: z.number(),
+  /** The customer's, and what its clocks show then. */
+  timeZone: z.string(),
+  wallTime: z.object({ date: z.string(), time: z.string() }),
+  sequence: z.number(),
+  isCancelled: z.boolean(),
+  delivery: InvitationView.shape.delivery.optional(),
+  why: z.string().optional(),
+});
+export type BookingView = z.infer<typeof BookingView>;
+const whenShape = {
+  date: text(10),
+  time: text(5),
+  timeZone: text(60).optional(),
+  minutes: z.int().min(5).max(MAX_BOOKING_MINUTES).default(30),
+};
+export const BookingBody = z.strictObject({
+  ...whenShape,
+  customerName: text(120).min(1),
+  address: text(200).min(1),
+  telephone: text(40).optional(),
+  language: Language.default('en'),
+  purpose: text(300).min(1),
+  ticketRef: text(40).optional(),
+  /** Whose session it will be; default: who books. */
+  technicianId: text(64).optional(),
+  remindMinutes: z.array(z.int().min(1).max(20_160)).max(4).default([1_440, 60]),
+  remark: text(500).default(''),
+});
+export type BookingBody = z.infer<typeof BookingBody>;
+export const MoveBookingBody = z.strictObject(whenShape);
+export const CancelBookingBody = z.strictObject({ remark: text(500).default('') });
+
 /** The porch, whole: small enough to be sent anew at each change. */
 export const PorchView = z.object({
   /** What the desk can send invitations with. */
   ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),
   me: MyState,
   notices: z.array(NoticeView),
+  /** This technician's bookings of today and the days to come. */
+  bookings: z.array(BookingView),
   waiting: z.array(WaitingView),
   sessions: z.array(SessionView),
   tickets: z.array(TicketView),

@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
+import PorchBookings from './PorchBookings.vue';
 import PorchMyState from './PorchMyState.vue';
 import PorchNotices from './PorchNotices.vue';
 import PorchWaiting from './PorchWaiting.vue';
@@ -167,6 +168,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
           </li>
         </ul>
       </section>
+      <PorchBookings :bookings="porch.bookings" />
       <PorchNotices :notices="porch.notices" />
     </template>
   </main>

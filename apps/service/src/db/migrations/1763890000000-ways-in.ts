@@ -18,8 +18,11 @@ const up = [
   `CREATE TABLE "queue_message" ("id" uuid NOT NULL, "entry_id" uuid NOT NULL, "at" timestamptz NOT NULL, "technician_id" text, "text" text NOT NULL, CONSTRAINT "queue_message_pk" PRIMARY KEY ("id"))`,
   `CREATE INDEX "queue_message_entry" ON "queue_message" ("entry_id")`,
   `CREATE TABLE "notice" ("id" uuid NOT NULL, "topic" text NOT NULL, "text" text NOT NULL, "ticket_ref" text, "technician_id" text NOT NULL, "me_too" integer NOT NULL, "at" timestamptz NOT NULL, "ended_at" timestamptz, CONSTRAINT "notice_pk" PRIMARY KEY ("id"))`,
+  `CREATE TABLE "booking" ("id" uuid NOT NULL, "session_id" uuid NOT NULL, "invitation_id" uuid NOT NULL, "technician_id" text NOT NULL, "customer_name" text NOT NULL, "address" text NOT NULL, "telephone" text, "language" text NOT NULL, "purpose" text NOT NULL, "remark" text NOT NULL, "starts_at" timestamptz NOT NULL, "minutes" integer NOT NULL, "time_zone" text NOT NULL, "sequence" integer NOT NULL, "is_cancelled" boolean NOT NULL, "remind_minutes" integer array NOT NULL, "reminded" integer array NOT NULL, CONSTRAINT "booking_pk" PRIMARY KEY ("id"))`,
+  `CREATE INDEX "booking_starts_at" ON "booking" ("starts_at")`,
 ];
 const down = [
+  `DROP TABLE "booking"`,
   `DROP TABLE "notice"`,
   `DROP TABLE "queue_message"`,
   `ALTER TABLE "queue_entry" DROP "closed_at", DROP "offer_ends_at", DROP "offered_to", DROP "passed_by", DROP "call_back", DROP "wants"`,
