@@ -49,6 +49,7 @@ Zesty Porch is ready (${((Date.now() - startedAt) / 1000).toFixed(1)} s).
   Telephone      ${telephoneUrl}/              read a code to Bettina or Samir (simulated)
   Ticket system  ${stage.ticketsUrl}/              simulated, with its own data
   Post           ${stage.postUrl}/              mailboxes and telephones (simulated); make them fail here
+  Staff pages    ${stage.postUrl}/ferry         a page with the help box in it (simulated)
 
 First: sign in to the console, type MF-201 and press Enter. Then press "Comment in the ticket" or "Mail":
 Bettina reads it there, comes in, and answers what you ask her. Ctrl-C stops everything.

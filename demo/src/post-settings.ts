@@ -14,6 +14,8 @@ export const postSettings = (ports: PostPorts, textsKeyFile: string) => ({
   PORCH_BOUNCE_PORT: String(ports.reports),
   PORCH_TEXTS_URL: `http://127.0.0.1:${ports.http}`,
   PORCH_TEXTS_KEY_FILE: textsKeyFile,
+  // The ferry line's staff pages carry the help box.
+  PORCH_EMBED_ORIGINS: `http://127.0.0.1:${ports.http}`,
 });
 
 /** What the stand-ins are told of the service. */
@@ -23,5 +25,6 @@ export const postOfficeSettings = (ports: PostPorts, textsKeyFile: string, servi
   POST_REPORTS_PORT: String(ports.reports),
   POST_TEXTS_KEY_FILE: textsKeyFile,
   POST_TEXTS_WEBHOOK_URL: `http://127.0.0.1:${servicePort}/api/webhooks/texts`,
+  POST_DESK_URL: `http://127.0.0.1:${servicePort}`,
   POST_PEOPLE: customers.map((c) => c.address).join(','),
 });

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import BoxPage from './BoxPage.vue';
 import CodePage from './CodePage.vue';
 import HelpPage from './HelpPage.vue';
 import LanguageChoice from './LanguageChoice.vue';
@@ -9,8 +10,9 @@ import { place } from './door.ts';
 </script>
 
 <template>
-  <LanguageChoice />
-  <CodePage v-if="place.name === 'code'" />
+  <LanguageChoice v-if="place.name !== 'box'" />
+  <BoxPage v-if="place.name === 'box'" />
+  <CodePage v-else-if="place.name === 'code'" />
   <LinkPage v-else-if="place.name === 'link'" :token="place.token" />
   <SessionPage v-else-if="place.name === 'session'" />
   <HelpPage v-else-if="place.name === 'help'" />

@@ -17,6 +17,12 @@ const hint = computed(() => {
   return '';
 });
 onMounted(async () => {
+  // Typed in the box on another page: it is shown here once more, and the person goes on themselves.
+  const given = /^#code=(\d{8})$/.exec(location.hash)?.[1];
+  if (given) {
+    typed.value = formatCode(given);
+    history.replaceState(undefined, '', location.pathname);
+  }
   const desk = await rest.desk().catch(() => undefined); // The page works without its name.
   deskName.value = desk?.deskName ?? '';
   phone.value = desk?.deskPhone ?? '';

@@ -5,7 +5,12 @@ import { i18n, t } from './words/index.ts';
 
 /** One thing a page: which one, by the path. */
 export type Place =
-  { name: 'code' } | { name: 'link'; token: string } | { name: 'session' } | { name: 'help' } | { name: 'receipt' };
+  | { name: 'code' }
+  | { name: 'link'; token: string }
+  | { name: 'session' }
+  | { name: 'help' }
+  | { name: 'box' }
+  | { name: 'receipt' };
 
 export const rest = new RestClient(fetchExchange());
 export const place = shallowRef<Place>(placeOf(location.pathname));
@@ -16,6 +21,7 @@ function placeOf(path: string): Place {
   if (path.startsWith('/session')) return { name: 'session' };
   if (path.startsWith('/help')) return { name: 'help' };
   if (path.startsWith('/receipt')) return { name: 'receipt' };
+  if (path.startsWith('/box')) return { name: 'box' };
   return { name: 'code' };
 }
 

@@ -251,7 +251,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await records.query('SELECT 1');
     return { isWell: true };
   });
-  await servePages(app, config.webDir);
+  await servePages(app, config.webDir, config.embedOrigins);
 
   live.attach(app.server);
   app.addHook('onReady', async () => {
@@ -285,7 +285,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
 }
 
 /** The two sets of pages, built beforehand. Every path of theirs that is no file is their first page. */
-async function servePages(app: FastifyInstance, webDir: string | undefined): Promise<void> {
+async function servePages(
+  app: FastifyInstance,
+  webDir: string | undefined,
+  embedOrigins: readonly string[],
+): Promise<void> {
   const notFound = () => {
     throw new AppError('NOT_FOUND');
   };
@@ -303,6 +307,10 @@ async function servePages(app: FastifyInstance, webDir: string | undefined): Pro
   await app.register(fastifyStatic, {
     root: join(webDir, 'front-door'),
     prefix: '/',
+    // Other sites load this one script; the rest is for our own pages alone.
+    setHeaders: (reply, path) => {
+      if (path.endsWith('/embed.js')) void reply.header('cross-origin-resource-policy', 'cross-origin');
+    },
     decorateReply: false,
     wildcard: false,
   });
@@ -310,6 +318,16 @@ async function servePages(app: FastifyInstance, webDir: string | undefined): Pro
     const path = request.url.split('?')[0] ?? '';
     const isPage = request.method === 'GET' && !path.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(path);
     if (!isPage) return notFound();
+    if (path === '/box') {
+      // The one page that others may put into theirs, and only those the desk named.
+      const policy = String(reply.getHeader('content-security-policy') ?? '');
+      void reply
+        .removeHeader('x-frame-options')
+        .header(
+          'content-security-policy',
+          policy.replace("frame-ancestors 'none'", `frame-ancestors ${embedOrigins.join(' ') || "'none'"}`),
+        );
+    }
     return reply
       .header('cache-control', 'no-cache')
       .sendFile(path.startsWith('/console') ? 'console/index.html' : 'front-door/index.html');

@@ -56,6 +56,8 @@ const Config = z.object({
   PORCH_MAX_FILE_MB: z.coerce.number().min(0.001).max(10_240).default(256),
   /** Whether the verification words must be compared before mouse and keyboard are asked for. */
   PORCH_WORDS_BEFORE_CONTROL: z.enum(['yes', 'no']).default('no'),
+  /** Sites that may put the help box into their pages, as origins with commas between. */
+  PORCH_EMBED_ORIGINS: z.string().max(2_000).default(''),
   PORCH_TRUST_PROXY: z.enum(['yes', 'no']).default('no'),
 });
 
@@ -94,6 +96,7 @@ export interface Config {
   readonly graceMs: number;
   readonly maxFileBytes: number;
   readonly controlNeedsComparedWords: boolean;
+  readonly embedOrigins: readonly string[];
   readonly trustProxy: boolean;
 }
 
@@ -143,8 +146,25 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
     controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',
+    embedOrigins: readOrigins(c.PORCH_EMBED_ORIGINS),
     trustProxy: c.PORCH_TRUST_PROXY === 'yes',
   };
+}
+
+function readOrigins(text: string): string[] {
+  return text
+    .split(',')
+    .map((part) => part.trim())
+    .filter(Boolean)
+    .map((part) => {
+      try {
+        const { origin } = new URL(part);
+        if (origin === part) return origin;
+      } catch {
+        // Said below, with the part.
+      }
+      throw new ConfigError(`PORCH_EMBED_ORIGINS: “${part}” is no origin like https://www.example`);
+    });
 }
 
 function readHours(text: string): OfficeHours {

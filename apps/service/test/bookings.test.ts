@@ -89,21 +89,23 @@ it('is told with a calendar entry, moved with the same uid and a higher sequence
 
 it('reminds by mail and telephone when it is time, once', async () => {
   const before = (await house.mailsTo(SAMIR)).length;
-  const soon = new Date(Date.now() + 50 * 60_000).toISOString();
+  const soon = new Date(Date.now() + 120 * 60_000).toISOString();
   const made = await wanjiru.book({
     ...booking,
     date: soon.slice(0, 10),
     time: soon.slice(11, 16),
     timeZone: 'UTC',
-    remindMinutes: [60, 10],
+    remindMinutes: [1_440, 60, 10],
   });
+  // Of the day before nobody needs to be reminded today; an hour before, they do.
+  await house.query(`UPDATE "booking" SET "starts_at" = now() + interval '50 minutes' WHERE "id" = $1`, [made.id]);
   const reminder = await until('the reminder', async () =>
     (await house.mailsTo(SAMIR)).find((m) => m.subject.startsWith('Soon: Wanjiru Holt of Marrowick Ferries')),
   );
   expect(reminder.text).toContain('/join/');
   await until('the text message', async () => (await house.textsTo('555-0162')).length);
   const rows = await house.query<{ reminded: number[] }>(`SELECT "reminded" FROM "booking" WHERE "id" = $1`, [made.id]);
-  expect([rows[0]?.reminded, (await house.mailsTo(SAMIR)).length]).toEqual([[60], before + 2]);
+  expect([rows[0]?.reminded, (await house.mailsTo(SAMIR)).length]).toEqual([[1_440, 60], before + 2]);
 });
 
 it('refuses hours that do not exist, times gone by, unknown zones and other people’s bookings', async () => {

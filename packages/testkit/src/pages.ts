@@ -21,8 +21,16 @@ export class Pages {
   }
 
   /** A window of somebody's own: no cookies of anybody else. Errors of the page fail the test through `problems`. */
-  async window(size: { width: number; height: number } = sizes.wide): Promise<{ page: Page; problems: string[] }> {
-    const context = await this.#browser.newContext({ viewport: size, acceptDownloads: true, reducedMotion: 'reduce' });
+  async window(
+    size: { width: number; height: number } = sizes.wide,
+    locale = 'en-GB',
+  ): Promise<{ page: Page; problems: string[] }> {
+    const context = await this.#browser.newContext({
+      viewport: size,
+      locale,
+      acceptDownloads: true,
+      reducedMotion: 'reduce',
+    });
     this.#contexts.push(context);
     const page = await context.newPage();
     page.setDefaultTimeout(20_000);

@@ -10,6 +10,7 @@ import {
   isRefusal,
   momentInWords,
   momentOf,
+  pastReminders,
   wallTimeAt,
   type BookingEvent,
   type BookingNotice,
@@ -110,7 +111,7 @@ export class BookingDesk {
         sequence: 0,
         isCancelled: false,
         remindMinutes: [...body.remindMinutes],
-        reminded: [],
+        reminded: pastReminders(startsAtMs, body.remindMinutes, nowMs),
       });
       await this.#tell(tx, { id, sessionId, sequence: 0 }, 'made', nowMs);
       return event;
@@ -270,7 +271,7 @@ export class BookingDesk {
               minutes: next.minutes,
               sequence: next.sequence,
               // It is another time: whoever was reminded of the old one is reminded of the new one.
-              reminded: [],
+              reminded: pastReminders(next.startsAtMs, before.remindMinutes, nowMs),
             };
       await tx.getRepository(BookingEntity).update({ id }, change);
       if (next.name === 'booked')

@@ -4,7 +4,7 @@ import { MailServer } from './mail-server.ts';
 import { TextGateway } from './text-gateway.ts';
 
 const { POST_PORT = '8423', POST_SMTP_PORT = '0', POST_TEXTS_KEY_FILE, POST_TEXTS_WEBHOOK_URL } = process.env;
-const { POST_PEOPLE = '', POST_REPORTS_PORT, POST_DELAY_MS = '20000' } = process.env;
+const { POST_PEOPLE = '', POST_REPORTS_PORT, POST_DELAY_MS = '20000', POST_DESK_URL } = process.env;
 if (!POST_TEXTS_KEY_FILE) {
   process.stderr.write('The stand-in post office needs POST_TEXTS_KEY_FILE.\n');
   process.exit(2);
@@ -16,7 +16,7 @@ const mail = new MailServer({
   delayMs: Number(POST_DELAY_MS),
 });
 const texts = new TextGateway(readFileSync(POST_TEXTS_KEY_FILE, 'utf8').trim(), POST_TEXTS_WEBHOOK_URL);
-const app = buildPostApp(mail, texts);
+const app = buildPostApp(mail, texts, POST_DESK_URL);
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.once(signal, () => void Promise.all([app.close(), mail.close()]).then(() => process.exit(0)));
 await mail.listen();

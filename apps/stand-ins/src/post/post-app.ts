@@ -1,6 +1,7 @@
 import Fastify, { type FastifyInstance } from 'fastify';
 import { z } from 'zod';
 import { mailModes, type MailServer } from './mail-server.ts';
+import { ferryPage } from './ferry-page.ts';
 import { postPage } from './post-page.ts';
 import { plainNumber, textModes, type TextGateway } from './text-gateway.ts';
 
@@ -10,13 +11,14 @@ const Modes = z.strictObject({
 });
 
 /** The customers' mailboxes and telephones, to look at, and the switches that make mail and texts go wrong. */
-export function buildPostApp(mail: MailServer, texts: TextGateway): FastifyInstance {
+export function buildPostApp(mail: MailServer, texts: TextGateway, deskUrl?: string): FastifyInstance {
   const app = Fastify({ logger: false, forceCloseConnections: true });
   app.addContentTypeParser('application/x-www-form-urlencoded', { parseAs: 'string' }, (_request, body, done) =>
     done(null, Object.fromEntries(new URLSearchParams(String(body)))),
   );
   texts.addRoutes(app);
   app.get('/', (_request, reply) => reply.type('text/html').send(postPage(mail, texts)));
+  app.get('/ferry', (_request, reply) => reply.type('text/html').send(ferryPage(deskUrl ?? '')));
   app.get('/mails', (request) => {
     const to = z.object({ to: z.string().optional() }).parse(request.query).to?.toLowerCase();
     return mail.mails.filter((m) => !to || m.to === to);

@@ -32,6 +32,10 @@ export function decideMoveBooking(
 export const decideCancelBooking = (state: BookingState): readonly BookingEvent[] =>
   state.name === 'cancelled' ? [] : [{ type: 'cancelled' }];
 
+/** Reminders whose moment is gone already when a time is set: who was told just now needs none. */
+export const pastReminders = (startsAtMs: number, remindMinutes: readonly number[], nowMs: number): number[] =>
+  remindMinutes.filter((minutes) => nowMs >= startsAtMs - minutes * 60_000);
+
 /** Which reminders are due, of those (in minutes before) that were not sent. One that came too late is not sent at all. */
 export function dueReminders(
   booking: { startsAtMs: number; remindMinutes: readonly number[]; reminded: readonly number[] },

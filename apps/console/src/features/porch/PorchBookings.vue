@@ -14,8 +14,9 @@ const trouble = ref('');
 const told = ref('');
 const isBusy = ref(false);
 const moving = ref('');
-const zones = Intl.supportedValuesOf('timeZone');
 const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+// A browser does not list UTC among its zones, and may itself be there.
+const zones = [...new Set([ownZone, 'UTC', ...Intl.supportedValuesOf('timeZone')])];
 const form = reactive({
   customerName: '',
   address: '',
@@ -112,9 +113,14 @@ const cancel = (b: BookingView) =>
     <details data-test="book">
       <summary>Book a session</summary>
       <form class="grid" @submit.prevent="book">
-        <label>Customer<NInput v-model:value="form.customerName" :input-props="{ required: true }" /></label>
         <label
-          >Mail address<NInput v-model:value="form.address" :input-props="{ required: true, type: 'email' }"
+          >Customer<NInput placeholder="" v-model:value="form.customerName" :input-props="{ required: true }"
+        /></label>
+        <label
+          >Mail address<NInput
+            placeholder=""
+            v-model:value="form.address"
+            :input-props="{ required: true, type: 'email' }"
         /></label>
         <label>Date, as their calendar has it<input v-model="form.date" type="date" required /></label>
         <label>Time, as their clock shows it<input v-model="form.time" type="time" required /></label>
@@ -126,10 +132,10 @@ const cancel = (b: BookingView) =>
         </label>
         <label>Minutes<input v-model.number="form.minutes" type="number" min="5" max="480" required /></label>
         <label class="wide"
-          >What it is about<NInput v-model:value="form.purpose" :input-props="{ required: true }"
+          >What it is about<NInput placeholder="" v-model:value="form.purpose" :input-props="{ required: true }"
         /></label>
-        <label>Ticket<NInput v-model:value="form.ticketRef" /></label>
-        <label>Telephone, for a reminder<NInput v-model:value="form.telephone" /></label>
+        <label>Ticket<NInput placeholder="" v-model:value="form.ticketRef" /></label>
+        <label>Telephone, for a reminder<NInput placeholder="" v-model:value="form.telephone" /></label>
         <label
           >Language
           <select v-model="form.language">

@@ -9,7 +9,10 @@ const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();
 const { rest } = useDesk();
 const now = useNow();
 const trouble = ref('');
-const wrapUpMs = computed(() => props.porch.me.wrapUpMs - (now.value - props.receivedAtMs));
+const wrapUpMs = computed(() => {
+  const { wrapUpMs: toldMs } = props.porch.me;
+  return toldMs ? toldMs - (now.value - props.receivedAtMs) : 0;
+});
 
 async function set(isAway: boolean): Promise<void> {
   trouble.value = '';

@@ -59,9 +59,13 @@ const put = () =>
             <option v-for="topic in topics" :key="topic">{{ topic }}</option>
           </select>
         </label>
-        <label>Ticket of the fault<NInput v-model:value="form.ticketRef" :maxlength="40" /></label>
+        <label>Ticket of the fault<NInput placeholder="" v-model:value="form.ticketRef" :maxlength="40" /></label>
         <label class="wide"
-          >What customers read<NInput v-model:value="form.text" :maxlength="600" :input-props="{ required: true }"
+          >What customers read<NInput
+            placeholder=""
+            v-model:value="form.text"
+            :maxlength="600"
+            :input-props="{ required: true }"
         /></label>
         <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">Put it up</NButton>
       </form>

@@ -124,6 +124,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
       </section>
 
       <PorchWaiting :porch="porch" :received-at-ms="receivedAtMs" @help="start({ queueEntryId: $event })" />
+      <PorchBookings :bookings="porch.bookings" />
 
       <section aria-labelledby="mine">
         <h2 id="mine">Prepared and under way</h2>
@@ -168,7 +169,6 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
           </li>
         </ul>
       </section>
-      <PorchBookings :bookings="porch.bookings" />
       <PorchNotices :notices="porch.notices" />
     </template>
   </main>

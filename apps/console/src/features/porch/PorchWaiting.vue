@@ -79,6 +79,7 @@ const say = (entry: WaitingView) =>
           </p>
           <form @submit.prevent="say(entry)">
             <NInput
+              placeholder=""
               :value="words[entry.id] ?? ''"
               size="small"
               :maxlength="2000"

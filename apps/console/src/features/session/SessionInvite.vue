@@ -118,6 +118,7 @@ const copy = (invitation: InvitationView) =>
       <label
         >{{ open === 'mail' ? 'Mail address' : 'Telephone number' }}
         <NInput
+          placeholder=""
           v-model:value="form.address"
           :input-props="{ required: true, type: open === 'mail' ? 'email' : 'tel' }"
         />
@@ -144,7 +145,7 @@ const copy = (invitation: InvitationView) =>
       </label>
       <label class="wide"
         >A line of your own
-        <NInput v-model:value="form.remark" :maxlength="500" />
+        <NInput placeholder="" v-model:value="form.remark" :maxlength="500" />
       </label>
       <p class="buttons wide">
         <NButton attr-type="submit" type="primary" size="small" :loading="isBusy">Send</NButton>

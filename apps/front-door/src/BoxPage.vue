@@ -1,0 +1,81 @@
+<script setup lang="ts">
+import { Language, readCode } from '@porch/core';
+import type { DeskView } from '@porch/wire';
+import { computed, onMounted, ref, shallowRef } from 'vue';
+import { useI18n } from 'vue-i18n';
+import { rest } from './door.ts';
+import { inMinutes, speak, when } from './words/index.ts';
+
+/* Inside somebody else's page: no cookie is of use here, so everything goes on in a window of the desk's own. */
+const { t } = useI18n();
+const desk = shallowRef<DeskView>();
+const typed = ref('');
+const reading = computed(() => readCode(typed.value));
+const now = computed(() => {
+  const d = desk.value;
+  if (!d) return '';
+  if (!d.isOpen) return t('help.closed', { when: when(d.opensAtMs ?? 0) });
+  if (d.isFull) return t('help.full');
+  if (!d.estimate) return '';
+  return d.estimate.toMs < 60_000
+    ? t('help.waitNone')
+    : t('help.wait', {
+        about: inMinutes(d.estimate.aboutMs),
+        from: inMinutes(d.estimate.fromMs),
+        to: inMinutes(d.estimate.toMs),
+      });
+});
+onMounted(async () => {
+  const wanted = Language.safeParse(/language=(\w+)/.exec(location.hash)?.[1]);
+  if (wanted.success) speak(wanted.data, false);
+  desk.value = await rest.desk().catch(() => undefined); // The box works without knowing how long it takes.
+});
+function go(): void {
+  // In the fragment, which no server on the way gets to see.
+  if (reading.value.kind === 'code') window.open(`/#code=${reading.value.digits}`, '_blank', 'noopener');
+}
+</script>
+
+<template>
+  <main class="box">
+    <p v-if="desk">
+      <b>{{ desk.deskName }}</b>
+    </p>
+    <p class="quiet">{{ now }}</p>
+    <p>
+      <a class="button first" href="/help" target="_blank" rel="noopener">{{ t('code.ask') }}</a>
+    </p>
+    <form @submit.prevent="go">
+      <label for="code">{{ t('code.label') }}</label>
+      <input
+        id="code"
+        v-model="typed"
+        inputmode="numeric"
+        autocomplete="off"
+        maxlength="12"
+        :aria-invalid="reading.kind === 'mistyped'"
+      />
+      <button class="small" :disabled="reading.kind !== 'code'">{{ t('code.go') }}</button>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.box {
+  padding: 0.6rem;
+  font-size: 0.95rem;
+}
+.box p {
+  margin: 0.2rem 0 0.5rem;
+}
+form {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 0.3rem 0.5rem;
+  align-items: center;
+}
+label {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+</style>
