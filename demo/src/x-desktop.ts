@@ -159,6 +159,19 @@ export async function findWindow(x: XConnection, name: RegExp): Promise<number |
   return visit(x.root, 1);
 }
 
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+export interface QuestionPlaces {
+  readonly yes: Point;
+  readonly no: Point;
+  /** The third way to go, where there is one. */
+  readonly more: Point;
+  /** The i-th of so many that can be ticked. */
+  choice(i: number, of: number, hasMore: boolean): Point;
+}
+
 /** A person's own mouse and keyboard: events come from the X server's real devices, as a hand's would. */
 export class PersonAtDesk {
   readonly #x: XConnection;
@@ -212,8 +225,8 @@ export class PersonAtDesk {
     await this.#x.flush();
   }
 
-  /** The question on the screen, if there is one: where its two buttons are. */
-  async question(): Promise<{ yes: { x: number; y: number }; no: { x: number; y: number } } | undefined> {
+  /** The question on the screen, if there is one: where its buttons and what can be ticked are. */
+  async question(): Promise<QuestionPlaces | undefined> {
     const window = await findWindow(this.#x, /^Zesty Porch asks$/);
     if (window === undefined) return undefined;
     const box = await this.#x
@@ -222,8 +235,14 @@ export class PersonAtDesk {
       )
       .catch(() => undefined);
     if (!box) return undefined;
-    const y = box.yPos + box.height - 84;
-    return { no: { x: box.xPos + 150, y }, yes: { x: box.xPos + box.width - 150, y } };
+    const bottom = box.yPos + box.height;
+    const left = box.xPos + 60;
+    return {
+      no: { x: box.xPos + 150, y: bottom - 84 },
+      yes: { x: box.xPos + box.width - 150, y: bottom - 84 },
+      more: { x: left, y: bottom - 146 },
+      choice: (i, of, hasMore) => ({ x: left, y: bottom - 128 - (hasMore ? 48 : 0) - (of - i) * 36 + 18 }),
+    };
   }
 
   /** Reads the question as long as it takes, presses, and presses again until it is gone: too early does not count. */
@@ -246,13 +265,20 @@ export class PersonAtDesk {
     return false;
   }
 
-  async pressStop(): Promise<void> {
+  /** The bar at the edge, if it is there: where its buttons are. */
+  async bar(): Promise<{ stop: Point; hide: Point } | undefined> {
     const bar = await findWindow(this.#x, /^Zesty Porch$/);
-    if (bar === undefined) throw new Error('there is no bar with Stop');
-    const box = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
+    if (bar === undefined) return undefined;
+    const { xPos, yPos, width } = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
       this.#x.client.GetGeometry(bar, cb),
     );
-    await this.click(box.xPos + box.width - 60, box.yPos + 24);
+    return { stop: { x: xPos + width - 60, y: yPos + 24 }, hide: { x: xPos + width - 190, y: yPos + 24 } };
+  }
+
+  async pressStop(): Promise<void> {
+    const bar = await this.bar();
+    if (!bar) throw new Error('there is no bar with Stop');
+    await this.click(bar.stop.x, bar.stop.y);
   }
 
   /** Keys that are down just now, by any device. */

@@ -20,14 +20,27 @@ function xwdPixels(dump: Buffer): { width: number; height: number; pixels: Uint3
   return { width, height, pixels };
 }
 
+/** A window that goes while xwd looks at it makes it give up; then it looks again. */
+const DUMP_TRIES = 10;
+function dump(display: string): Buffer {
+  for (let attempt = 1; ; attempt++)
+    try {
+      return execFileSync('xwd', ['-root', '-silent', '-display', display], {
+        maxBuffer: 64 * 1024 * 1024,
+        stdio: 'pipe',
+      });
+    } catch (error) {
+      if (attempt === DUMP_TRIES || !/BadWindow|BadDrawable/.test(String((error as { stderr?: Buffer }).stderr)))
+        throw error;
+    }
+}
+
 /** An independent dump of an X screen, or of a part of it: words 0xRRGGBB. */
 export function dumpScreen(
   display: string,
   part?: { x: number; y: number; width: number; height: number },
 ): Uint32Array {
-  const { width, height, pixels } = xwdPixels(
-    execFileSync('xwd', ['-root', '-silent', '-display', display], { maxBuffer: 64 * 1024 * 1024 }),
-  );
+  const { width, height, pixels } = xwdPixels(dump(display));
   const on = part ?? { x: 0, y: 0, width, height };
   const out = new Uint32Array(on.width * on.height);
   for (let row = 0; row < on.height; row++) {

@@ -12,10 +12,10 @@ import {
 import { GRANT_MS, type LiveConnection } from '@porch/client';
 import { AppError } from '@porch/wire';
 import type { Logger } from 'pino';
-import type { Desktop } from '../desktop/desktop.ts';
+import type { Answer, Desktop, Question } from '../desktop/desktop.ts';
 import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
-import { acceptQuestion, callQuestion, questionForAsk } from './questions.ts';
+import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
 
 export interface HolderParts {
   readonly connection: LiveConnection;
@@ -58,6 +58,7 @@ export class ConsentHolder {
         this.#follow();
       }),
       desktop.onStop(() => this.stop('pressed Stop at the desktop')),
+      desktop.onHideWanted(() => this.#hideInTurn()),
     );
   }
 
@@ -81,15 +82,12 @@ export class ConsentHolder {
     const { state } = connection;
     if (state.hasAccepted || isOver(state) || presentParticipants(state, 'customer-page').length) return;
     if (needsCallAnswer(state)) {
-      const called = await this.#ask(
-        callQuestion(desk.deskName, desk.deskPhone, state.language),
-        new AbortController().signal,
-      );
+      const called = await this.#askPlainly(callQuestion(desk.deskName, desk.deskPhone, state.language));
       if (called === undefined) return;
       await connection.command({ type: 'answerCall', answer: called ? 'i-called' : 'they-called' });
       if (!called) return;
     }
-    const accepted = await this.#ask(acceptQuestion(state, desk.deskName), new AbortController().signal);
+    const accepted = await this.#askPlainly(acceptQuestion(state, desk.deskName));
     if (accepted === undefined) return;
     if (!accepted) {
       this.stop('did not want to begin');
@@ -101,9 +99,9 @@ export class ConsentHolder {
   }
 
   /** Asks something else than a permission, one thing at a time. */
-  askInTurn(question: Parameters<Desktop['ask']>[0]): Promise<boolean | undefined> {
+  askInTurn(question: Question): Promise<boolean | undefined> {
     return new Promise((resolve, reject) => {
-      this.#queue = this.#queue.then(() => this.#ask(question, new AbortController().signal).then(resolve, reject));
+      this.#queue = this.#queue.then(() => this.#askPlainly(question).then(resolve, reject));
     });
   }
 
@@ -179,8 +177,15 @@ export class ConsentHolder {
         }
         const lapse = setTimeout(() => abort.abort(), Math.max(0, ask.expiresAtMs - connection.serviceNowMs));
         try {
-          const answer = await this.#ask(questionForAsk(connection.state, ask, desk.deskName), abort.signal);
-          if (answer !== undefined) await this.#answer(ask, answer);
+          const question = questionForAsk(connection.state, ask, desk.deskName);
+          let answer = await this.#ask(question, abort.signal);
+          // Hiding comes first, before any picture; then the question is asked again.
+          while (answer?.what === 'more') {
+            await this.#chooseHidden(abort.signal);
+            answer = await this.#ask(question, abort.signal);
+          }
+          if (answer?.what === 'no') this.#refuse(ask);
+          else if (answer?.what === 'yes') await this.#grant(ask, answer.choices);
         } finally {
           clearTimeout(lapse);
         }
@@ -189,17 +194,24 @@ export class ConsentHolder {
       .finally(() => this.#prompts.delete(ask.id));
   }
 
-  async #answer(ask: OpenAsk, isYes: boolean): Promise<void> {
+  #refuse(ask: OpenAsk): void {
+    this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+  }
+
+  /** Grants what stayed ticked of what was asked, in one breath. */
+  async #grant(ask: OpenAsk, ticked: readonly boolean[]): Promise<void> {
     const { connection, grants, log } = this.#parts;
     const technician = connection.state.participants[ask.participantId];
-    if (!isYes) {
-      this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+    if (!technician || this.#isStopped) return;
+    const held = (permission: Permission) => grants.holds(permission, technician.signKey, connection.serviceNowMs);
+    const chosen = chosenOf(ask, ticked, held);
+    if (!chosen.length) {
+      this.#refuse(ask);
       return;
     }
-    if (!technician || this.#isStopped) return;
     const endsAtMs = connection.serviceNowMs + GRANT_MS;
     // What the others need comes first, and nothing lasts longer than what it needs.
-    const inOrder = allPermissions.filter((p) => ask.permissions.includes(p));
+    const inOrder = allPermissions.filter((p) => chosen.includes(p));
     const signed = inOrder.map((permission) => {
       const { needs } = permissionCatalogue[permission];
       const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
@@ -211,13 +223,35 @@ export class ConsentHolder {
       await connection.command({ type: 'grantAsk', askId: ask.id, grants: signed });
     } catch (error) {
       // What the service does not take is not held here either: both must agree before anything is effective.
-      for (const permission of ask.permissions) grants.drop(permission, technician.signKey);
+      for (const permission of chosen) grants.drop(permission, technician.signKey);
       this.#parts.onChanged();
       log.warn({ why: String(error) }, 'a grant was not taken');
     }
   }
 
-  async #ask(question: Parameters<Desktop['ask']>[0], signal: AbortSignal): Promise<boolean | undefined> {
+  #hideInTurn(): void {
+    this.#queue = this.#queue
+      .then(() => this.#chooseHidden(new AbortController().signal))
+      .catch((error: unknown) => this.#parts.log.error({ err: error }, 'nothing could be chosen'));
+  }
+
+  /** The person here picks whose windows never leave this computer. No title leaves it, either. */
+  async #chooseHidden(signal: AbortSignal): Promise<void> {
+    const { desktop, connection } = this.#parts;
+    const programs = await desktop.listPrograms();
+    const answer = await this.#ask(hideQuestion(programs, connection.state.language), signal);
+    if (answer?.what !== 'yes') return;
+    // Those that did not fit into the list stay as they are.
+    await desktop.setHidden(programs.filter((p, i) => answer.choices[i] ?? p.isHidden).map((p) => p.program));
+  }
+
+  /** A question that is answered with yes or no alone. */
+  async #askPlainly(question: Question, signal = new AbortController().signal): Promise<boolean | undefined> {
+    const answer = await this.#ask(question, signal);
+    return answer && answer.what === 'yes';
+  }
+
+  async #ask(question: Question, signal: AbortSignal): Promise<Answer | undefined> {
     const { connection, desktop } = this.#parts;
     this.#isPromptOpen = true;
     this.#parts.onChanged();

@@ -150,6 +150,7 @@ describe('the words on the screen', () => {
       who: 'Pim Aldersey',
       what: 'sees your screen',
       stop: 'Stop',
+      hide: 'Hide …',
     });
     expect(bannerWords(state, true, may('view-screen p', 'control-input p'), isSame)?.what).toMatch(
       /is using mouse and keyboard/,

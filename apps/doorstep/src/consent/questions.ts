@@ -1,5 +1,13 @@
-import { customerPermissionWords, formatBytes, type Language, type OpenAsk, type SessionState } from '@porch/core';
-import type { BannerWords, Question } from '../desktop/desktop.ts';
+import {
+  customerPermissionWords,
+  formatBytes,
+  permissionCatalogue,
+  type Language,
+  type OpenAsk,
+  type Permission,
+  type SessionState,
+} from '@porch/core';
+import type { BannerWords, ProgramWindows, Question } from '../desktop/desktop.ts';
 import { doorstepWords, type DoorstepWords } from './words.ts';
 
 /* What Doorstep asks and says, in the customer's language. */
@@ -24,11 +32,48 @@ export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: stri
   if (ask.permissions.includes('fetch-files')) warnings.push(w.leaves);
   return {
     title: previous ? w.takesOver(name, previous) : w.asks(name, deskName),
-    lines: [w.may(firstName(name), wants), why, ...warnings].filter(Boolean),
+    lines: [
+      w.may(firstName(name), wants),
+      why,
+      ...warnings,
+      ...(ask.permissions.length > 1 ? [w.leaveOut] : []),
+    ].filter(Boolean),
     yes: w.yes,
     no: w.no,
     ...hints(w),
+    ...(ask.permissions.length > 1
+      ? { choices: ask.permissions.map((p) => ({ label: customerPermissionWords[state.language][p], isOn: true })) }
+      : {}),
+    ...(ask.permissions.includes('view-screen') ? { more: w.hideBeforehand } : {}),
   };
+}
+
+/** More programs than this do not fit; the first ones are those on top. */
+const MAX_CHOICES = 8;
+
+export function hideQuestion(programs: readonly ProgramWindows[], language: Language): Question {
+  const w = doorstepWords[language];
+  return {
+    title: w.hideTitle,
+    lines: [programs.length ? w.hideNote : w.nothingOpen],
+    yes: w.done,
+    no: w.cancel,
+    ...hints(w),
+    choices: programs.slice(0, MAX_CHOICES).map(({ title, isHidden }) => ({ label: title, isOn: isHidden })),
+  };
+}
+
+/** Of what stayed ticked, what can stand: nothing without what it needs. */
+export function chosenOf(
+  ask: OpenAsk,
+  ticked: readonly boolean[],
+  has: (permission: Permission) => boolean,
+): Permission[] {
+  const chosen = ask.permissions.filter((_, i) => ticked[i] ?? true);
+  return chosen.filter((permission) => {
+    const { needs } = permissionCatalogue[permission];
+    return needs === undefined || chosen.includes(needs) || has(needs);
+  });
 }
 
 export function questionForFile(technician: string, fileName: string, sizeBytes: number, language: Language): Question {
@@ -95,5 +140,5 @@ export function bannerWords(
     w,
   );
   const what = workers.length ? (isControlled ? w.seesAndUses : w.seesAndMayUse) : w.sees;
-  return { who, what: isWallpaperHidden ? `${what}; ${w.wallpaperHidden}` : what, stop: w.stop };
+  return { who, what: isWallpaperHidden ? `${what}; ${w.wallpaperHidden}` : what, stop: w.stop, hide: w.hide };
 }

@@ -39,6 +39,15 @@ export interface DoorstepWords {
   readonly onlyYou: string;
   readonly stop: string;
   readonly notLive: string;
+  /** On the bar, and as the third way of a question. */
+  readonly hide: string;
+  readonly hideBeforehand: string;
+  readonly hideTitle: string;
+  readonly hideNote: string;
+  readonly nothingOpen: string;
+  readonly done: string;
+  readonly cancel: string;
+  readonly leaveOut: string;
 }
 
 const english: DoorstepWords = {
@@ -82,6 +91,14 @@ const english: DoorstepWords = {
   onlyYou: 'Only you can answer, with your own mouse or keyboard (Tab and Enter).',
   stop: 'Stop',
   notLive: 'The help desk cannot be reached just now',
+  hide: 'Hide …',
+  hideBeforehand: 'Choose what is not shown …',
+  hideTitle: 'What is not to be shown?',
+  hideNote: 'Whatever is ticked never leaves this computer: all windows of that program, also new ones.',
+  nothingOpen: 'No program has a window open.',
+  done: 'Done',
+  cancel: 'Change nothing',
+  leaveOut: 'You can leave out what you do not want.',
 };
 
 const norwegian: DoorstepWords = {
@@ -125,6 +142,14 @@ const norwegian: DoorstepWords = {
   onlyYou: 'Bare du kan svare, med din egen mus eller ditt eget tastatur (Tab og Enter).',
   stop: 'Stopp',
   notLive: 'Hjelpetjenesten kan ikke nås akkurat nå',
+  hide: 'Skjul …',
+  hideBeforehand: 'Velg hva som ikke vises …',
+  hideTitle: 'Hva skal ikke vises?',
+  hideNote: 'Det som er krysset av, forlater aldri denne maskinen: alle vinduer i programmet, også nye.',
+  nothingOpen: 'Ingen programmer har et vindu åpent.',
+  done: 'Ferdig',
+  cancel: 'Ikke endre noe',
+  leaveOut: 'Du kan la være å ta med det du ikke vil.',
 };
 
 const german: DoorstepWords = {
@@ -168,6 +193,14 @@ const german: DoorstepWords = {
   onlyYou: 'Nur Sie können antworten, mit Ihrer eigenen Maus oder Tastatur (Tab und Enter).',
   stop: 'Stopp',
   notLive: 'Der Helpdesk ist gerade nicht erreichbar',
+  hide: 'Verbergen …',
+  hideBeforehand: 'Wählen, was nicht gezeigt wird …',
+  hideTitle: 'Was soll nicht gezeigt werden?',
+  hideNote: 'Was angekreuzt ist, verlässt diesen Computer nie: alle Fenster des Programms, auch neue.',
+  nothingOpen: 'Kein Programm hat ein Fenster offen.',
+  done: 'Fertig',
+  cancel: 'Nichts ändern',
+  leaveOut: 'Sie können weglassen, was Sie nicht möchten.',
 };
 
 export const doorstepWords: Readonly<Record<Language, DoorstepWords>> = { en: english, no: norwegian, de: german };

@@ -9,12 +9,27 @@ export interface Question {
   /** Said while nothing counts yet, and once it does. */
   readonly readFirst: string;
   readonly onlyYou: string;
+  /** Parts of what is asked, each of which can be left out. */
+  readonly choices?: readonly { readonly label: string; readonly isOn: boolean }[];
+  /** A third way to go: neither yes nor no. */
+  readonly more?: string;
+}
+
+/** `choices` says which parts stayed in, in their order. */
+export type Answer = { readonly what: 'yes'; readonly choices: readonly boolean[] } | { readonly what: 'no' | 'more' };
+
+/** A program with windows on this desktop, by the title of one of them. */
+export interface ProgramWindows {
+  readonly program: number;
+  readonly title: string;
+  readonly isHidden: boolean;
 }
 
 export interface BannerWords {
   readonly who: string;
   readonly what: string;
   readonly stop: string;
+  readonly hide: string;
 }
 
 /** What Doorstep needs of a desktop. Adapters: real X11; others say what they cannot do. */
@@ -22,6 +37,9 @@ export interface Desktop extends ScreenSource {
   readonly name: string;
   /** Never shows windows of programs with such a title, from now on; answers how many were found. */
   hideTitled(words: string): Promise<number>;
+  listPrograms(): Promise<ProgramWindows[]>;
+  /** These programs' windows never leave the computer from now on; those of others may again. */
+  setHidden(programs: readonly number[]): Promise<void>;
   movePointer(x: number, y: number): void;
   button(button: 'left' | 'middle' | 'right', isDown: boolean): void;
   wheel(stepsX: number, stepsY: number): void;
@@ -31,11 +49,13 @@ export interface Desktop extends ScreenSource {
   releaseAll(): void;
   /** The person at the desktop used their own mouse or keyboard. */
   onLocalInput(listener: () => void): () => void;
-  /** True for yes, false for no; undefined when `signal` took the question away. */
-  ask(question: Question, signal: AbortSignal): Promise<boolean | undefined>;
+  /** Undefined when `signal` took the question away. */
+  ask(question: Question, signal: AbortSignal): Promise<Answer | undefined>;
   /** Undefined takes the banner away. */
   showBanner(words: BannerWords | undefined): Promise<void>;
   onStop(listener: () => void): () => void;
+  /** The person at the desktop wants to choose what is not shown. */
+  onHideWanted(listener: () => void): () => void;
   onGone(listener: (why: Error) => void): void;
   close(): Promise<void>;
 }

@@ -1,5 +1,6 @@
 import type { Rect } from '@porch/screen';
 import x11, { type XEvent } from 'x11';
+import type { ProgramWindows } from '../desktop/desktop.ts';
 import type { XConnection, XExtensions } from './x-connection.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;
@@ -68,16 +69,50 @@ export class HiddenWindows {
     await Promise.all(children.map((child) => this.#learn(child)));
   }
 
-  /** The titles of windows, for choosing. */
-  async hideTitled(words: string): Promise<number> {
+  /** Every program with a window that can be seen, by the title of its topmost one, for choosing. */
+  async listPrograms(): Promise<ProgramWindows[]> {
     const { client, root } = this.#x;
+    const name = await this.#x.atom('WM_NAME');
+    const own = this.#programOf(client.display.resource_base);
+    const found = new Map<number, string>();
+    // The last child is on top. A window manager puts a frame around each; the program is inside.
+    for (const child of (await this.#childrenOf(root)).reverse())
+      // Of a frame only what it holds counts: the frames of all programs belong to the window manager.
+      for (const window of [...(await this.#childrenOf(child)), child]) {
+        const program = this.#programOf(window);
+        if (program === own || found.has(program)) continue;
+        const how = await this.#x
+          .ask<{ mapState: number }>((cb) => client.GetWindowAttributes(window, cb))
+          .catch(() => undefined);
+        if (how?.mapState !== VIEWABLE) continue;
+        const title = await this.#titleOf(window, name);
+        if (!title || title.startsWith('Zesty Porch')) continue;
+        found.set(program, title);
+        break;
+      }
+    return [...found].map(([program, title]) => ({ program, title, isHidden: this.#programs.has(program) }));
+  }
+
+  /** Exactly these programs are hidden from now on. What is shown again is fetched anew. */
+  async setHidden(programs: readonly number[]): Promise<void> {
+    const shownAgain = [...this.#programs].some((program) => !programs.includes(program));
+    for (const program of programs) if (!this.#programs.has(program)) await this.hideProgramOf(program);
+    if (!shownAgain) return;
+    for (const program of [...this.#programs]) if (!programs.includes(program)) this.#programs.delete(program);
+    for (const [window, known] of this.#windows) {
+      const inside = known.isHidden ? await this.#childrenOf(window) : [];
+      known.isHidden = this.#isHiddenProgram(window) || inside.some((child) => this.#isHiddenProgram(child));
+    }
+    this.onUncovered();
+  }
+
+  /** Hides every program that has a window with such words in its title. */
+  async hideTitled(words: string): Promise<number> {
+    const { root } = this.#x;
     const name = await this.#x.atom('WM_NAME');
     let found = 0;
     const visit = async (window: number, depth: number): Promise<void> => {
-      const title = await this.#x
-        .ask<{ data: Buffer }>((cb) => client.GetProperty(0, window, name, 0, 0, 256, cb))
-        .then(({ data }) => data.toString('utf8'))
-        .catch(() => '');
+      const title = await this.#titleOf(window, name);
       if (title.toLowerCase().includes(words.toLowerCase())) {
         found++;
         await this.hideProgramOf(window);
@@ -87,6 +122,14 @@ export class HiddenWindows {
     };
     await visit(root, 3);
     return found;
+  }
+
+  /** Empty when it has none, or is gone meanwhile. */
+  #titleOf(window: number, name: number): Promise<string> {
+    return this.#x
+      .ask<{ data: Buffer }>((cb) => this.#x.client.GetProperty(0, window, name, 0, 0, 256, cb))
+      .then(({ data }) => data.toString('utf8'))
+      .catch(() => '');
   }
 
   #programOf = (window: number): number => (window & ~this.#resourceMask) >>> 0;

@@ -7,6 +7,8 @@ const WIDTH = 600;
 const MARGIN = 32;
 const LINE_PX = 26;
 const CHARACTERS = 54;
+const CHOICE_PX = 36;
+const LABEL_CHARACTERS = 48;
 
 export interface Box {
   readonly x: number;
@@ -19,6 +21,8 @@ export interface PromptLayout {
   readonly height: number;
   readonly yes: Box;
   readonly no: Box;
+  readonly choices: readonly Box[];
+  readonly more: Box | undefined;
   readonly lines: readonly string[];
   readonly title: readonly string[];
 }
@@ -29,24 +33,65 @@ export const contains = (box: Box, x: number, y: number): boolean =>
 export function layoutPrompt(question: Question): PromptLayout {
   const title = wrapText(question.title, 40);
   const lines = question.lines.flatMap((line) => [...wrapText(line, CHARACTERS), '']).slice(0, -1);
-  const buttonsY = 40 + title.length * 32 + 16 + lines.length * LINE_PX + 16;
+  const textEndsY = 40 + title.length * 32 + 16 + lines.length * LINE_PX + 16;
+  const choices = (question.choices ?? []).map((_, i) => ({
+    x: MARGIN,
+    y: textEndsY + i * CHOICE_PX,
+    width: WIDTH - 2 * MARGIN,
+    height: CHOICE_PX,
+  }));
+  const choicesEndY = textEndsY + choices.length * CHOICE_PX + (choices.length ? 12 : 0);
+  const more = question.more ? { x: MARGIN, y: choicesEndY, width: WIDTH - 2 * MARGIN, height: CHOICE_PX } : undefined;
+  const buttonsY = choicesEndY + (more ? CHOICE_PX + 12 : 0);
   const height = buttonsY + BUTTON.height + 52;
   return {
     width: WIDTH,
     height,
     no: { x: MARGIN, y: buttonsY, ...BUTTON },
     yes: { x: WIDTH - MARGIN - BUTTON.width, y: buttonsY, ...BUTTON },
+    choices,
+    more,
     lines,
     title,
   };
+}
+
+/** What can be reached with Tab: the two answers first, then what can be left out, then the third way. */
+export type Place = 'no' | 'yes' | 'more' | number;
+export const placesOf = (layout: PromptLayout): Place[] => [
+  'no',
+  'yes',
+  ...layout.choices.map((_, i) => i),
+  ...(layout.more ? ['more' as const] : []),
+];
+export function placeAt(layout: PromptLayout, x: number, y: number): Place | undefined {
+  if (contains(layout.yes, x, y)) return 'yes';
+  if (contains(layout.no, x, y)) return 'no';
+  if (layout.more && contains(layout.more, x, y)) return 'more';
+  const choice = layout.choices.findIndex((box) => contains(box, x, y));
+  return choice < 0 ? undefined : choice;
 }
 
 export function drawPrompt(
   question: Question,
   layout: PromptLayout,
   isArmed: boolean,
-  chosen: 'yes' | 'no' | undefined,
+  chosen: Place | undefined,
+  ticked: readonly boolean[],
 ): string {
+  const ink = isArmed ? '#0f3d44' : '#8b8474';
+  const focus = (box: Box, isChosen: boolean) =>
+    isChosen
+      ? `<rect x="${box.x - 4}" y="${box.y}" width="${box.width + 8}" height="${box.height - 2}" rx="6" fill="none" stroke="#0f3d44" stroke-width="3"/>`
+      : '';
+  const choice = (box: Box, label: string, isOn: boolean, isChosen: boolean) => `
+    <rect x="${box.x + 2}" y="${box.y + 6}" width="22" height="22" rx="4" fill="#ffffff" stroke="${ink}" stroke-width="2"/>
+    ${isOn ? `<path d="M ${box.x + 7} ${box.y + 17} l 5 6 l 9 -12" fill="none" stroke="${ink}" stroke-width="3"/>` : ''}
+    <text x="${box.x + 36}" y="${box.y + 24}" font-size="17" fill="#22302f">${escapeXml(wrapText(label, LABEL_CHARACTERS)[0] ?? '')}</text>
+    ${focus(box, isChosen)}`;
+  const more = layout.more
+    ? `<text x="${layout.more.x}" y="${layout.more.y + 24}" font-size="17" text-decoration="underline" fill="${ink}">${escapeXml(question.more ?? '')}</text>${focus(layout.more, chosen === 'more')}`
+    : '';
   const button = (box: Box, label: string, isChosen: boolean) => `
     <rect x="${box.x}" y="${box.y}" width="${box.width}" height="${box.height}" rx="10" fill="${isArmed ? '#ffffff' : '#efe9dd'}" stroke="#0f3d44" stroke-width="${isChosen ? 5 : 2}"/>
     <text x="${box.x + box.width / 2}" y="${box.y + 41}" text-anchor="middle" font-size="22" font-weight="bold" fill="${isArmed ? '#0f3d44' : '#8b8474'}">${escapeXml(label)}</text>`;
@@ -55,6 +100,7 @@ export function drawPrompt(
     <rect x="3" y="3" width="${layout.width - 6}" height="${layout.height - 6}" fill="none" stroke="#c77d0a" stroke-width="6"/>
     ${layout.title.map((line, i) => `<text x="${MARGIN}" y="${56 + i * 32}" font-size="24" font-weight="bold" fill="#0f3d44">${escapeXml(line)}</text>`).join('')}
     ${layout.lines.map((line, i) => `<text x="${MARGIN}" y="${40 + layout.title.length * 32 + 30 + i * LINE_PX}" font-size="17" fill="#22302f">${escapeXml(line)}</text>`).join('')}
+    ${layout.choices.map((box, i) => choice(box, question.choices?.[i]?.label ?? '', ticked[i] ?? false, chosen === i)).join('')}${more}
     ${button(layout.no, question.no, chosen === 'no')}${button(layout.yes, question.yes, chosen === 'yes')}
     <text x="${layout.width / 2}" y="${layout.height - 20}" text-anchor="middle" font-size="13" fill="#5a5648">${escapeXml(isArmed ? question.onlyYou : question.readFirst)}</text>
   </svg>`;

@@ -1,6 +1,6 @@
-import type { BannerWords, Question } from '../desktop/desktop.ts';
+import type { Answer, BannerWords, Question } from '../desktop/desktop.ts';
 import x11, { type XEvent, type XInput, type Shape } from 'x11';
-import { contains, drawPrompt, layoutPrompt, type Box } from './prompt-layout.ts';
+import { contains, drawPrompt, layoutPrompt, placeAt, placesOf, type Box, type Place } from './prompt-layout.ts';
 import { escapeXml } from './svg-text.ts';
 import { renderSvg } from './text-picture.ts';
 import type { XConnection } from './x-connection.ts';
@@ -112,7 +112,7 @@ export async function askOnScreen(
   xinput: XInput,
   question: Question,
   signal: AbortSignal,
-): Promise<boolean | undefined> {
+): Promise<Answer | undefined> {
   const layout = layoutPrompt(question);
   const size = await x.size();
   const keysyms = await readKeysyms(x);
@@ -121,8 +121,10 @@ export async function askOnScreen(
   if (signal.aborted) return undefined;
   return new Promise((resolve, reject) => {
     let isArmed = false;
-    let chosen: 'yes' | 'no' | undefined;
-    let pressed: 'yes' | 'no' | undefined;
+    let chosen: Place | undefined;
+    let pressed: Place | undefined;
+    const ticked = (question.choices ?? []).map((choice) => choice.isOn);
+    const places = placesOf(layout);
     const box = {
       x: Math.max(0, Math.round((size.width - layout.width) / 2)),
       y: Math.max(0, Math.round((size.height - layout.height) / 3)),
@@ -130,7 +132,7 @@ export async function askOnScreen(
       height: layout.height,
     };
     function draw(): void {
-      window.draw(drawPrompt(question, layout, isArmed, chosen)).catch((error: unknown) => {
+      window.draw(drawPrompt(question, layout, isArmed, chosen, ticked)).catch((error: unknown) => {
         cleanUp();
         reject(error instanceof Error ? error : new Error(String(error)));
       });
@@ -139,23 +141,28 @@ export async function askOnScreen(
       // A device that came after the prompt is looked up as made by a program until the next prompt.
       const isReal = event.sourceId !== undefined && !synthetic.has(event.sourceId);
       if (!isArmed || !isReal) return;
-      const under = contains(layout.yes, event.x ?? -1, event.y ?? -1)
-        ? 'yes'
-        : contains(layout.no, event.x ?? -1, event.y ?? -1)
-          ? 'no'
-          : undefined;
+      const under = placeAt(layout, event.x ?? -1, event.y ?? -1);
       if (event.name === 'XIButtonPress' && event.detail === 1) pressed = under;
       else if (event.name === 'XIButtonRelease' && event.detail === 1) {
-        if (under && under === pressed) finish(under === 'yes');
+        if (under !== undefined && under === pressed) take(under);
         pressed = undefined;
       } else if (event.name === 'XIKeyPress') {
         const keysym = keysyms.get(event.detail ?? 0);
-        if (keysym === TAB || keysym === LEFT || keysym === RIGHT) {
-          chosen = chosen === 'no' ? 'yes' : 'no';
+        if (keysym === TAB || keysym === RIGHT || keysym === LEFT) {
+          const at = chosen === undefined ? -1 : places.indexOf(chosen);
+          const step = keysym === LEFT ? places.length - 1 : 1;
+          chosen = places[at < 0 ? 0 : (at + step) % places.length];
           draw();
-        } else if ((keysym === ENTER || keysym === SPACE) && chosen) finish(chosen === 'yes');
+        } else if ((keysym === ENTER || keysym === SPACE) && chosen !== undefined) take(chosen);
       }
     });
+    /** A tick changes what a yes means; everything else is the answer. */
+    function take(place: Place): void {
+      if (typeof place === 'number') {
+        ticked[place] = !ticked[place];
+        draw();
+      } else finish(place === 'yes' ? { what: 'yes', choices: ticked } : { what: place });
+    }
     const { ButtonPress = 0, ButtonRelease = 0, KeyPress = 0 } = xinput.EventMask;
     // Device 1 stands for all master devices; the event's source then names the real one.
     xinput.XISelectEvents(window.id, [{ deviceId: 1, mask: ButtonPress | ButtonRelease | KeyPress }]);
@@ -170,7 +177,7 @@ export async function askOnScreen(
       window.close();
       if (!x.isGone && focusBefore.focus > 1) x.client.SetInputFocus(focusBefore.focus, 1);
     }
-    function finish(answer: boolean | undefined): void {
+    function finish(answer: Answer | undefined): void {
       cleanUp();
       resolve(answer);
     }
@@ -191,6 +198,7 @@ async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
 
 const BANNER = { width: 760, height: 48 };
 const STOP: Box = { x: BANNER.width - 128, y: 6, width: 120, height: 36 };
+const HIDE: Box = { x: STOP.x - 120, y: 6, width: 112, height: 36 };
 const FRAME_PX = 4;
 
 /** The bar that says who is here and what they may do, with Stop, and a frame around the whole screen. */
@@ -198,15 +206,17 @@ export class Banner {
   readonly #x: XConnection;
   readonly #shape: Shape;
   readonly #onStop: () => void;
+  readonly #onHide: () => void;
   #bar: OwnWindow | undefined;
   #frame: OwnWindow[] = [];
   #isAtTop = true;
   #size = { width: 0, height: 0 };
 
-  constructor(x: XConnection, shape: Shape, onStop: () => void) {
+  constructor(x: XConnection, shape: Shape, onStop: () => void, onHide: () => void) {
     this.#x = x;
     this.#shape = shape;
     this.#onStop = onStop;
+    this.#onHide = onHide;
   }
 
   async show(words: BannerWords): Promise<void> {
@@ -245,6 +255,7 @@ export class Banner {
       (event) => {
         if (event.name !== 'ButtonPress') return;
         if (contains(STOP, event.x ?? -1, event.y ?? -1)) this.#onStop();
+        else if (contains(HIDE, event.x ?? -1, event.y ?? -1)) this.#onHide();
         else this.#swapSides();
       },
     );
@@ -274,11 +285,13 @@ export class Banner {
   }
 }
 
-function drawBanner({ who, what, stop }: BannerWords): string {
+function drawBanner({ who, what, stop, hide }: BannerWords): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${BANNER.width}" height="${BANNER.height}" font-family="DejaVu Sans">
     <rect width="100%" height="100%" fill="#0f3d44"/><circle cx="24" cy="24" r="8" fill="#f2b84b"/>
     <text x="44" y="21" font-size="16" font-weight="bold" fill="#ffffff">${escapeXml(who)}</text>
     <text x="44" y="39" font-size="13" fill="#e6efe9">${escapeXml(what)}</text>
+    <rect x="${HIDE.x}" y="${HIDE.y}" width="${HIDE.width}" height="${HIDE.height}" rx="8" fill="none" stroke="#e6efe9"/>
+    <text x="${HIDE.x + HIDE.width / 2}" y="${HIDE.y + 24}" text-anchor="middle" font-size="15" fill="#ffffff">${escapeXml(hide)}</text>
     <rect x="${STOP.x}" y="${STOP.y}" width="${STOP.width}" height="${STOP.height}" rx="8" fill="#b3261e"/>
     <text x="${STOP.x + STOP.width / 2}" y="${STOP.y + 25}" text-anchor="middle" font-size="18" font-weight="bold" fill="#ffffff">${escapeXml(stop)}</text>
   </svg>`;

@@ -1,5 +1,5 @@
 import type { ScreenWatcher } from '@porch/client';
-import type { BannerWords, Desktop, Question } from '../desktop/desktop.ts';
+import type { Answer, BannerWords, Desktop, ProgramWindows, Question } from '../desktop/desktop.ts';
 import { Backdrop } from './backdrop.ts';
 import { HiddenWindows } from './hidden-windows.ts';
 import { Injector, type DownReporter } from './injector.ts';
@@ -20,6 +20,7 @@ export class X11Desktop implements Desktop {
   readonly #banner: Banner;
   readonly #localListeners = new Set<() => void>();
   readonly #stopListeners = new Set<() => void>();
+  readonly #hideListeners = new Set<() => void>();
   readonly #backdrop: Backdrop;
   readonly #hidden: HiddenWindows;
   #size: { width: number; height: number };
@@ -39,7 +40,12 @@ export class X11Desktop implements Desktop {
     this.#size = size;
     this.#hidden = new HiddenWindows(x, extensions);
     this.#backdrop = new Backdrop(x, extensions.shape);
-    this.#banner = new Banner(x, extensions.shape, () => this.#stopListeners.forEach((listener) => listener()));
+    this.#banner = new Banner(
+      x,
+      extensions.shape,
+      () => this.#stopListeners.forEach((listener) => listener()),
+      () => this.#hideListeners.forEach((listener) => listener()),
+    );
   }
 
   static async open(display: string, onError: (error: Error) => void, report: DownReporter): Promise<X11Desktop> {
@@ -84,6 +90,13 @@ export class X11Desktop implements Desktop {
     return this.#hidden.hideTitled(words);
   }
 
+  listPrograms(): Promise<ProgramWindows[]> {
+    return this.#hidden.listPrograms();
+  }
+  setHidden(programs: readonly number[]): Promise<void> {
+    return this.#hidden.setHidden(programs);
+  }
+
   get isWallpaperHidden(): boolean {
     return this.#backdrop.isShown;
   }
@@ -119,11 +132,15 @@ export class X11Desktop implements Desktop {
     this.#stopListeners.add(listener);
     return () => this.#stopListeners.delete(listener);
   }
+  onHideWanted(listener: () => void): () => void {
+    this.#hideListeners.add(listener);
+    return () => this.#hideListeners.delete(listener);
+  }
   onGone(listener: (why: Error) => void): void {
     this.#x.onGone(listener);
   }
 
-  ask(question: Question, signal: AbortSignal): Promise<boolean | undefined> {
+  ask(question: Question, signal: AbortSignal): Promise<Answer | undefined> {
     return askOnScreen(this.#x, this.#extensions.xinput, question, signal);
   }
   async showBanner(words: BannerWords | undefined): Promise<void> {

@@ -115,6 +115,7 @@ declare module 'x11' {
     screen: XScreen[];
     min_keycode: number;
     resource_mask: number;
+    resource_base: number;
     max_keycode: number;
   }
   export interface ShmSegment {

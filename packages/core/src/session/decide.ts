@@ -88,7 +88,12 @@ function grantEvents(
       signature,
     });
   }
-  return [...events, ...completedHandover(s, technician, me.id)];
+  const granted = events.map((e) => e.type === 'permissionGranted' && e.permission);
+  // The customer may grant less than they were asked for: the rest is a no.
+  const rest: SessionEvent[] = ask.permissions.every((p) => granted.includes(p))
+    ? []
+    : [{ type: 'askClosed', by: me.id, askId: ask.id, how: 'refused' }];
+  return [...events, ...rest, ...completedHandover(s, technician, me.id)];
 }
 
 /** A permission that needs another ends with it at the latest, and is nothing without it. `granted` comes in the same breath. */

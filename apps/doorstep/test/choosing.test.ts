@@ -1,0 +1,89 @@
+import { dumpScreen, House, lookAt, until } from '@porch/testkit';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+
+/* What the person at the desktop chooses for themselves: less than was asked, and what is never shown. */
+let house: House;
+beforeAll(async () => {
+  house = await House.open();
+});
+afterAll(() => house.close());
+
+const READ_MS = 1_100;
+const read = () => new Promise((resolve) => setTimeout(resolve, READ_MS)); // Nothing counts in the first second.
+
+it('grants less than the bundle that was asked for, and the rest is a no', async () => {
+  const { technician, link } = await house.sessionUnderWay();
+  const { person } = await house.withDoorstep(link);
+  await until('Doorstep', () => technician.state.holderId);
+  const bundle = ['view-screen', 'control-input', 'give-files'] as const;
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [...bundle] });
+  const standing = (permission: (typeof bundle)[number]) =>
+    technician.state.standings[technician.participantId]?.[permission]?.name;
+  const question = await until('the question', () => person.question());
+  await read();
+  const control = question.choice(1, 3, true);
+  await person.click(control.x, control.y);
+  await person.click(question.yes.x, question.yes.y);
+  await until('the answer', () => standing('view-screen') !== 'waiting');
+  expect(bundle.map(standing)).toEqual(['allowed', 'saidNo', 'allowed']);
+  expect(Object.keys(technician.state.asks)).toEqual([]);
+
+  // Without seeing there is no working: leaving out the one leaves out the other.
+  for (const permission of ['view-screen', 'give-files'] as const)
+    await technician.command({
+      type: 'withdrawPermission',
+      participantId: technician.participantId,
+      permission,
+      why: 'test',
+      fact: undefined,
+    });
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [...bundle] });
+  const again = await until('the question again', () => person.question());
+  await read();
+  const view = again.choice(0, 3, true);
+  await person.click(view.x, view.y);
+  await person.click(again.yes.x, again.yes.y);
+  await until('the answer', () => standing('give-files') === 'allowed');
+  expect(bundle.map(standing)).toEqual(['saidNo', 'saidNo', 'allowed']);
+});
+
+it('hides a program before the first picture, and shows it again when the person wants that', async () => {
+  const { technician, link } = await house.sessionUnderWay();
+  const { desktop, person } = await house.withDoorstep(link, { programs: 'editor' });
+  await until('Doorstep', () => technician.state.holderId);
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+  const first = await until('the question', () => person.question());
+  await read();
+  await person.click(first.more.x, first.more.y);
+  // Another question, of another height: which programs are not to be shown.
+  const choosing = await until('the choice', async () => {
+    const now = await person.question();
+    return now && now.yes.y !== first.yes.y ? now : undefined;
+  });
+  await read();
+  const editor = choosing.choice(0, 1, false);
+  await person.click(editor.x, editor.y);
+  await person.click(choosing.yes.x, choosing.yes.y);
+  await until('the question again', async () => (await person.question())?.yes.y === first.yes.y);
+  await person.answer(true, READ_MS);
+  const seen = lookAt(technician);
+  await until('the picture', seen.isFresh);
+  const isOfScreen = () => {
+    const screen = dumpScreen(desktop.display);
+    const shown = seen.pixels();
+    return shown.filter((p, i) => p === screen[i]).length / screen.length;
+  };
+  // The editor fills most of the desktop, and nothing of it is there; what lies around it is.
+  const withoutEditor = isOfScreen();
+  expect(withoutEditor).toBeGreaterThan(0.02);
+  expect(withoutEditor).toBeLessThan(0.9);
+
+  const bar = await until('the bar', () => person.bar());
+  await person.click(bar.hide.x, bar.hide.y);
+  const changing = await until('the choice', () => person.question());
+  await read();
+  const shownAgain = changing.choice(0, 1, false);
+  await person.click(shownAgain.x, shownAgain.y);
+  await person.click(changing.yes.x, changing.yes.y);
+  await until('all of it', () => isOfScreen() > 0.999, 20_000);
+});
