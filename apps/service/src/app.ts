@@ -38,6 +38,7 @@ import { RepeatedWork } from './repeated-work.ts';
 import { readRows } from './sessions/ledger-store.ts';
 import { readTechnicians, SessionDesk } from './sessions/session-desk.ts';
 import { Outbox } from './tickets/outbox.ts';
+import { MailTicketSystem } from './tickets/mail-ticket-system.ts';
 import { NoTicketSystem, RestTicketSystem } from './tickets/rest-ticket-system.ts';
 import { TicketLists } from './tickets/ticket-lists.ts';
 import { webhookRoutes } from './tickets/webhook-routes.ts';
@@ -116,6 +117,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     routing: { ...defaultPolicy.routing, offerMs: config.offerMs },
     officeHours: config.officeHours,
     maxWaiting: config.maxWaiting,
+    bundles: config.bundles,
+    ticketIfNone: config.ticketsUrl || config.ticketsMail ? config.ticketIfNone : 'never',
     handoverAnswerMs: config.handoverAnswerMs,
     askOpenMs: config.askOpenMs,
     askAgainAfterMs: config.askAgainAfterMs,
@@ -124,16 +127,18 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     deskName: config.deskName,
     deskPhone: config.deskPhone,
   };
+  const gateway = makeGateway(config);
   const ticketSystem =
     config.ticketsUrl && config.ticketsKey
       ? new RestTicketSystem(config.ticketsUrl, config.ticketsKey)
-      : new NoTicketSystem();
+      : config.ticketsMail
+        ? new MailTicketSystem(gateway, config.ticketsMail)
+        : new NoTicketSystem();
   const ticketLists = new TicketLists(ticketSystem);
   const feed = new DeskFeed((error) => {
     if (!(error instanceof AppError)) app.log.warn({ err: error }, 'the porch could not be told');
   });
   const outbox = new Outbox(records, app.log, feed.changed);
-  const gateway = makeGateway(config);
   const secrets = new CodeSecrets(config.secret);
   const attempts = new Attempts(records);
   const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
@@ -261,6 +266,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await live.reopen(underWay.map((s) => s.id));
     outbox.start({
       outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },
+      newTicket: { carry: (parcel) => desk.makeTicket(ticketSystem, parcel) },
       invitation: desk.invitations.carrier,
       booking: bookings.carrier,
       remark: { carry: ({ ref, text }, id) => ticketSystem.comment(ref, text, id) },

@@ -1,4 +1,4 @@
-import { readOfficeHours, type OfficeHours, type Policy } from '@porch/core';
+import { defaultBundles, readBundles, readOfficeHours, type Bundle, type OfficeHours, type Policy } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { z } from 'zod';
 
@@ -22,6 +22,10 @@ const Config = z.object({
   PORCH_PUBLIC_URL: z.url().optional(),
   PORCH_TICKETS_URL: z.url().optional(),
   PORCH_TICKETS_KEY_FILE: z.string().optional(),
+  /** Where a ticket system takes mail, when nothing else reaches it. */
+  PORCH_TICKETS_MAIL: z.string().max(200).optional(),
+  /** When a session that began without a ticket gets one. */
+  PORCH_TICKET_IF_NONE: z.enum(['never', 'at-start', 'at-end']).default('at-end'),
   PORCH_WEB_DIR: z.string().optional(),
   PORCH_LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('info'),
   PORCH_DESK_NAME: z.string().default('The desk'),
@@ -48,6 +52,8 @@ const Config = z.object({
   PORCH_OFFER_SECONDS: z.coerce.number().min(1).max(300).default(20),
   /** "Mon-Fri 07:00-17:00; Sat 09:00-13:00", in the desk's time zone; empty: always open. */
   PORCH_OFFICE_HOURS: z.string().default(''),
+  /** "Look and work = view-screen + control-input; …"; empty: the desk's own two. */
+  PORCH_BUNDLES: z.string().max(2_000).default(''),
   PORCH_MAX_WAITING: z.coerce.number().int().min(1).max(5_000).default(200),
   PORCH_HANDOVER_SECONDS: z.coerce.number().min(1).max(600).default(60),
   PORCH_ASK_SECONDS: z.coerce.number().min(1).max(600).default(90),
@@ -69,6 +75,8 @@ export interface Config {
   readonly publicUrl: string | undefined;
   readonly ticketsUrl: string | undefined;
   readonly ticketsKey: string | undefined;
+  readonly ticketsMail: string | undefined;
+  readonly ticketIfNone: Policy['ticketIfNone'];
   readonly webDir: string | undefined;
   readonly logLevel: string;
   readonly deskName: string;
@@ -79,6 +87,7 @@ export interface Config {
   readonly offerMs: number;
   readonly officeHours: OfficeHours;
   readonly maxWaiting: number;
+  readonly bundles: readonly Bundle[];
   readonly codeLifetimeMs: number;
   readonly codeRotateMs: number;
   readonly isCodeSingleUse: boolean;
@@ -119,6 +128,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     publicUrl: c.PORCH_PUBLIC_URL,
     ticketsUrl: c.PORCH_TICKETS_URL,
     ticketsKey: c.PORCH_TICKETS_KEY_FILE ? readSecret(c.PORCH_TICKETS_KEY_FILE) : undefined,
+    ticketsMail: c.PORCH_TICKETS_MAIL,
+    ticketIfNone: c.PORCH_TICKET_IF_NONE,
     webDir: c.PORCH_WEB_DIR,
     logLevel: c.PORCH_LOG_LEVEL,
     deskName: c.PORCH_DESK_NAME,
@@ -127,8 +138,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     limits: { screens: c.PORCH_MAX_SCREENS, chats: c.PORCH_MAX_CHATS },
     wrapUpMs: c.PORCH_WRAP_UP_SECONDS * 1000,
     offerMs: c.PORCH_OFFER_SECONDS * 1000,
-    officeHours: readHours(c.PORCH_OFFICE_HOURS),
+    officeHours: readSetting('PORCH_OFFICE_HOURS', () => readOfficeHours(c.PORCH_OFFICE_HOURS)),
     maxWaiting: c.PORCH_MAX_WAITING,
+    bundles: c.PORCH_BUNDLES ? readSetting('PORCH_BUNDLES', () => readBundles(c.PORCH_BUNDLES)) : defaultBundles,
     codeLifetimeMs: c.PORCH_CODE_MINUTES * 60_000,
     codeRotateMs: c.PORCH_CODE_ROTATE_MINUTES * 60_000,
     isCodeSingleUse: c.PORCH_CODE_SINGLE_USE === 'yes',
@@ -167,11 +179,11 @@ function readOrigins(text: string): string[] {
     });
 }
 
-function readHours(text: string): OfficeHours {
+function readSetting<T>(name: string, read: () => T): T {
   try {
-    return readOfficeHours(text);
+    return read();
   } catch (cause) {
-    throw new ConfigError(`PORCH_OFFICE_HOURS: ${String((cause as Error).message)}`, { cause });
+    throw new ConfigError(`${name}: ${String((cause as Error).message)}`, { cause });
   }
 }
 

@@ -85,6 +85,39 @@ describe('the ticket system', () => {
     ]).toEqual([401, 401, 200, 401]);
   });
 
+  it('gets a ticket for a session that had none, once, even when it was down, with the outcome in it', async () => {
+    await house.stopTickets();
+    const s = await house.sessionUnderWay();
+    await s.technician.command({ type: 'endSession', reason: 'technician', why: 'done' });
+    await s.technician.command({ type: 'logOutcome', outcome: 'resolved', note: 'The cable was loose.', minutes: 3 });
+    await until(
+      'a try in vain',
+      async () => (await house.query(`SELECT 1 FROM "outbox" WHERE "attempts" > 0 AND "kind" = 'newTicket'`)).length,
+    );
+    expect((await s.rest.porch()).undelivered).toBe(1);
+    await house.startTickets();
+    const ref = await until('its ticket', async () => (await s.rest.session(s.id)).ticketRef, 20_000);
+    await until('the outcome there', async () => (await ticketPage(ref)).includes('Outcome: resolved'));
+    expect(await ticketPage(ref)).toContain('The cable was loose.');
+    expect((await s.rest.tickets('Help with a computer')).map((t) => t.ref)).toEqual([ref]);
+    expect(s.technician.entries.some((e) => e.event.type === 'ticketAttached' && e.event.ticketRef === ref)).toBe(true);
+  });
+
+  it('is reached by mail alone where nothing else reaches it: the number in the subject, nobody taken for the requester', async () => {
+    const byMail = await House.open({
+      hasPost: true,
+      env: { PORCH_TICKETS_MAIL: 'greta.moss@marrowick.example' },
+    });
+    const s = await byMail.sessionUnderWay('Pim Aldersey', 'MF-202');
+    expect([s.technician.state.ticketRef, s.technician.state.behind]).toEqual(['MF-202', 'nothing']);
+    await s.technician.command({ type: 'endSession', reason: 'technician', why: 'done' });
+    await s.technician.command({ type: 'logOutcome', outcome: 'resolved', note: 'Rights put right.', minutes: 5 });
+    const mail = await until('the mail', async () => (await byMail.mailsTo('greta.moss@marrowick.example'))[0]);
+    expect(mail.subject).toBe('[MF-202] Support session: resolved');
+    expect(mail.text).toMatch(/Outcome: resolved, 5 min[^]*Rights put right\.[^]*ledger head \d+:[0-9a-f]{64}/);
+    await byMail.close();
+  });
+
   it('tells a changed ticket to the porch by itself', async () => {
     const pim = await house.signedIn();
     await pim.porch();

@@ -14,6 +14,7 @@ export * from './ledger/drafts.ts';
 export * from './ledger/entry.ts';
 export * from './ledger/sentence.ts';
 export * from './ledger/sizes.ts';
+export * from './permission/bundle.ts';
 export * from './permission/permission.ts';
 export * from './policy.ts';
 export * from './queue/office-hours.ts';

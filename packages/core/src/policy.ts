@@ -1,3 +1,4 @@
+import { defaultBundles, type Bundle } from './permission/bundle.ts';
 import type { OfficeHours } from './queue/office-hours.ts';
 import { defaultRoutingRules, type RoutingRules } from './queue/routing.ts';
 
@@ -21,6 +22,9 @@ export interface Policy {
   readonly routing: RoutingRules;
   readonly officeHours: OfficeHours;
   readonly maxWaiting: number;
+  /** When a session that began without a ticket gets one: once the customer is in, or with its outcome. */
+  readonly ticketIfNone: 'never' | 'at-start' | 'at-end';
+  readonly bundles: readonly Bundle[];
   /** Whether the verification words must have been compared before mouse and keyboard are asked for. */
   readonly controlNeedsComparedWords: boolean;
   readonly noticeVersion: string;
@@ -47,6 +51,8 @@ export const defaultPolicy: Policy = {
   routing: defaultRoutingRules,
   officeHours: [],
   maxWaiting: 200,
+  ticketIfNone: 'at-end',
+  bundles: defaultBundles,
   controlNeedsComparedWords: false,
   noticeVersion: '2026-11',
   deskName: 'The desk',

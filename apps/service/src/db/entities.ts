@@ -402,7 +402,7 @@ export const AttemptEntity = new EntitySchema<AttemptRow>({
 export interface OutboxRow {
   id: string;
   sessionId: string;
-  kind: 'outcome' | 'invitation' | 'remark' | 'booking';
+  kind: 'outcome' | 'newTicket' | 'invitation' | 'remark' | 'booking';
   payload: Record<string, unknown>;
   attempts: number;
   nextAt: Date;

@@ -64,6 +64,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     });
     return {
       ways: parts.ways,
+      bundles: parts.policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
       me: state,
       notices: known,
       bookings: booked,

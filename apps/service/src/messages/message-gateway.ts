@@ -3,8 +3,8 @@ export interface OutgoingMail {
   readonly to: string;
   readonly subject: string;
   readonly text: string;
-  /** Comes back with delivery reports. */
-  readonly reportRef: string;
+  /** Comes back with delivery reports; without it none are asked for. */
+  readonly reportRef?: string;
   readonly calendar?: { readonly method: 'REQUEST' | 'CANCEL'; readonly content: string };
 }
 

@@ -27,7 +27,7 @@ export function makeGateway(settings: GatewaySettings): MessageGateway {
 
   async function mail(message: OutgoingMail): Promise<void> {
     if (!transport) throw new NeverDeliverable('the desk has no mail server');
-    const returnTo = bounceDomain ? `bounce-${message.reportRef}@${bounceDomain}` : undefined;
+    const returnTo = bounceDomain && message.reportRef ? `bounce-${message.reportRef}@${bounceDomain}` : undefined;
     try {
       await transport.sendMail({
         from: mailFrom,

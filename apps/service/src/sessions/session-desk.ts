@@ -34,7 +34,9 @@ import {
 import { InvitationDesk, invitationView, type InvitationDeskParts } from '../invitations/invitation-desk.ts';
 import type { QueueDesk } from '../queue/queue-desk.ts';
 import type { TechnicianStates } from '../queue/technician-states.ts';
-import type { Outbox } from '../tickets/outbox.ts';
+import { outcomeText } from '../tickets/mail-ticket-system.ts';
+import type { Outbox, Parcels } from '../tickets/outbox.ts';
+import type { TicketSystem } from '../tickets/ticket-system.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
 
@@ -375,6 +377,28 @@ export class SessionDesk {
     },
   });
 
+  /** For the outbox: makes the ticket, ties the session to it, and tells it the outcome. Safe to repeat. */
+  async makeTicket(system: TicketSystem, { sessionId, outcome }: Parcels['newTicket']): Promise<void> {
+    const { state } = await this.book.open(sessionId);
+    const technician = this.#parts.technicians.get(state.technicianId ?? '');
+    const ref =
+      state.ticketRef ??
+      (await system.create(
+        {
+          title: state.purpose ?? 'Support session',
+          requester: { name: state.customerName ?? '', address: state.customerAddress ?? '' },
+          assignee: technician?.email ?? '',
+          description: outcome ? outcomeText(outcome) : `Support session ${sessionId}`,
+        },
+        `session-${sessionId}`,
+      ));
+    if (!ref) return;
+    await this.book.act(sessionId, ({ state: now }) =>
+      now.ticketRef ? [] : [{ type: 'ticketAttached', by: 'service', ticketRef: ref }],
+    );
+    if (outcome) await system.logOutcome(ref, outcome, `outcome-${sessionId}`);
+  }
+
   /** The ticket learns the outcome in the same transaction in which it is logged: into the outbox, never lost. */
   #alongside = async (
     tx: EntityManager,
@@ -385,7 +409,11 @@ export class SessionDesk {
     for (const event of events) {
       if (event.type === 'sessionEnded' && session.state.technicianId)
         await this.#parts.states.wrapUp(tx, session.state.technicianId, nowMs);
-      if (event.type !== 'outcomeLogged' || !session.state.ticketRef) continue;
+      const { ticketRef } = session.state;
+      const { ticketIfNone } = this.#parts.policy;
+      if (event.type === 'customerAccepted' && !ticketRef && ticketIfNone === 'at-start')
+        await this.#parts.outbox.put(tx, session.id, 'newTicket', { sessionId: session.id }, nowMs);
+      if (event.type !== 'outcomeLogged') continue;
       const outcome = {
         outcome: event.outcome,
         note: event.personal?.note ?? '',
@@ -395,7 +423,9 @@ export class SessionDesk {
         sessionId: session.id,
         ledgerHead: `${session.entries.length}:${session.entries.at(-1)?.hash ?? ''}`,
       };
-      await this.#parts.outbox.put(tx, session.id, 'outcome', { ref: session.state.ticketRef, outcome }, nowMs);
+      if (ticketRef) await this.#parts.outbox.put(tx, session.id, 'outcome', { ref: ticketRef, outcome }, nowMs);
+      else if (ticketIfNone !== 'never')
+        await this.#parts.outbox.put(tx, session.id, 'newTicket', { sessionId: session.id, outcome }, nowMs);
     }
   };
 }
@@ -409,9 +439,10 @@ function preparedEvent(
   saidBefore: { atMs: number; name: string; text: string }[],
 ): SessionEvent {
   // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
-  const behind = entry ? 'queue-entry' : ticket ? 'ticket' : 'nothing';
-  const customerName = entry?.name ?? ticket?.requester.name;
-  const customerAddress = entry?.address ?? ticket?.requester.address;
+  const behind = entry ? 'queue-entry' : ticket?.requester.address ? 'ticket' : 'nothing';
+  // A ticket system that is reached by mail tells nobody's name.
+  const customerName = (entry?.name ?? ticket?.requester.name) || undefined;
+  const customerAddress = (entry?.address ?? ticket?.requester.address) || undefined;
   const event: SessionEvent = {
     type: 'sessionPrepared',
     by: `technician:${me.id}`,

@@ -15,6 +15,8 @@ const RETRY_LAST_MS = 60_000;
 /** What must reach somebody outside. Links are secrets, so a parcel names its invitation and holds none. */
 export interface Parcels {
   readonly outcome: { ref: string; outcome: TicketOutcome };
+  /** A ticket for a session that has none, and its outcome when it is over. */
+  readonly newTicket: { sessionId: string; outcome?: TicketOutcome };
   readonly invitation: { invitationId: string };
   /** What a customer is told of their booking; `sequence` tells a change from the next. */
   readonly booking: { bookingId: string; notice: BookingNotice; sequence: number };
@@ -70,7 +72,7 @@ export class Outbox {
   undelivered(): Promise<number> {
     return this.#records
       .getRepository(OutboxEntity)
-      .countBy({ kind: In(['outcome', 'remark']), deliveredAt: IsNull(), givenUpAt: IsNull() });
+      .countBy({ kind: In(['outcome', 'newTicket', 'remark']), deliveredAt: IsNull(), givenUpAt: IsNull() });
   }
 
   start(carriers: Carriers): void {

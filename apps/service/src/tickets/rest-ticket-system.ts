@@ -1,6 +1,6 @@
 import { AppError, TicketView } from '@porch/wire';
 import { z } from 'zod';
-import type { TicketOutcome, TicketSystem } from './ticket-system.ts';
+import type { NewTicket, TicketOutcome, TicketSystem } from './ticket-system.ts';
 
 /** A ticket system that does not answer within this is down for now. */
 const ANSWER_MS = 3_000;
@@ -25,6 +25,10 @@ export class RestTicketSystem implements TicketSystem {
 
   assignedTo(email: string): Promise<TicketView[]> {
     return this.#call(z.array(TicketView), 'GET', `/tickets?assignee=${encodeURIComponent(email)}`);
+  }
+
+  async create(ticket: NewTicket, key: string): Promise<string> {
+    return (await this.#call(TicketView, 'POST', '/tickets', { ...ticket, deliveryId: key })).ref;
   }
 
   async comment(ref: string, text: string, deliveryId: string): Promise<void> {
@@ -61,6 +65,7 @@ export class NoTicketSystem implements TicketSystem {
   search = () => Promise.resolve<TicketView[]>([]);
   assignedTo = () => Promise.resolve<TicketView[]>([]);
   read = () => Promise.reject<TicketView>(new AppError('TICKET_NOT_FOUND'));
+  create = () => Promise.resolve(undefined);
   comment = () => Promise.resolve();
   logOutcome = () => Promise.resolve();
 }

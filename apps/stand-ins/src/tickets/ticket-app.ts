@@ -83,6 +83,30 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
         );
     },
   );
+  const NewTicket = z.strictObject({
+    title: z.string().max(300),
+    requester: z.object({ name: z.string(), address: z.string() }),
+    assignee: z.string(),
+    description: z.string().max(200_000),
+    deliveryId: z.string(),
+  });
+  app.post('/tickets', { bodyLimit: 4 * 1024 * 1024, schema: { body: NewTicket } }, (request) => {
+    const { deliveryId, ...ticket } = request.body;
+    const known = tickets.find((t) => t.madeBy === deliveryId);
+    if (known) return known;
+    const last = Math.max(...tickets.map((t) => Number(t.ref.split('-')[1])));
+    const made: Ticket = {
+      ref: `MF-${last + 1}`,
+      state: 'open',
+      comments: [],
+      outcomes: [],
+      madeBy: deliveryId,
+      ...ticket,
+    };
+    tickets.push(made);
+    changed(made.ref);
+    return made;
+  });
   app.get(
     '/tickets/:ref',
     { schema: { params: Ref } },

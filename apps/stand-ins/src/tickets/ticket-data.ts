@@ -7,6 +7,8 @@ export interface Ticket {
   asset?: string;
   assignee: string;
   description: string;
+  /** Which delivery made it, so that a repeat makes no second one. */
+  madeBy?: string;
   comments: { atMs: number; by: string; text: string }[];
   outcomes: {
     atMs: number;

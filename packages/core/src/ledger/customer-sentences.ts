@@ -29,6 +29,7 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
 const english = {
   prepared: '{who} prepared this session',
   preparedTicket: '{who} prepared this session from ticket {ticket}',
+  ticket: 'This session has the ticket {ticket}',
   codeIssued: 'A code was made',
   codeWithdrawn: 'The code was withdrawn',
   invitationIssued: 'You were asked in',
@@ -89,6 +90,7 @@ type Words = Readonly<Record<Key, string>>;
 const norwegian: Words = {
   prepared: '{who} forberedte denne økten',
   preparedTicket: '{who} forberedte denne økten fra sak {ticket}',
+  ticket: 'Denne økten har sak {ticket}',
   codeIssued: 'En kode ble laget',
   codeWithdrawn: 'Koden ble trukket tilbake',
   invitationIssued: 'Du ble bedt inn',
@@ -147,6 +149,7 @@ const norwegian: Words = {
 const german: Words = {
   prepared: '{who} hat diese Sitzung vorbereitet',
   preparedTicket: '{who} hat diese Sitzung aus dem Ticket {ticket} vorbereitet',
+  ticket: 'Diese Sitzung hat das Ticket {ticket}',
   codeIssued: 'Ein Code wurde erstellt',
   codeWithdrawn: 'Der Code wurde zurückgezogen',
   invitationIssued: 'Sie wurden hereingebeten',
@@ -222,6 +225,8 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
       const who = e.personal?.technicianName ?? '…';
       return e.ticketRef ? ['preparedTicket', { who, ticket: e.ticketRef }] : ['prepared', { who }];
     }
+    case 'ticketAttached':
+      return ['ticket', { ticket: e.ticketRef }];
     case 'codeIssued':
     case 'codeWithdrawn':
     case 'invitationIssued':

@@ -77,6 +77,7 @@ const tellers: Teller = {
       `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
       ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
     ].join('\n'),
+  ticketAttached: (e) => `Ticket ${e.ticketRef} belongs to this session`,
   codeIssued: () => 'A one-time code was made',
   codeWithdrawn: () => 'The one-time code was withdrawn',
   invitationIssued: (e) => `A join link was ${issuedWords[e.way]}`,

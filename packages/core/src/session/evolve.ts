@@ -87,6 +87,7 @@ const evolvers: Evolver = {
     customerName: e.personal?.customerName,
     customerAddress: e.personal?.customerAddress,
   }),
+  ticketAttached: (s, e) => ({ ...s, ticketRef: e.ticketRef }),
   codeIssued: (s) => s,
   codeWithdrawn: (s) => s,
   invitationIssued: (s) => s,

@@ -57,6 +57,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
       })
       .optional(),
   }),
+  /** A session without a ticket got one. */
+  event('ticketAttached', { ticketRef: z.string().max(40) }),
   event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
   event('codeWithdrawn', { codeId: id }),
   event('invitationIssued', { invitationId: id, way: InvitationWay }),

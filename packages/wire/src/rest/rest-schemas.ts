@@ -227,6 +227,8 @@ export const CancelBookingBody = z.strictObject({ remark: text(500).default('') 
 export const PorchView = z.object({
   /** What the desk can send invitations with. */
   ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),
+  /** Permissions the desk asks for together. */
+  bundles: z.array(z.object({ name: z.string(), permissions: z.array(Permission) })),
   me: MyState,
   notices: z.array(NoticeView),
   /** This technician's bookings of today and the days to come. */

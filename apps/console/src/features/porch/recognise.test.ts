@@ -13,6 +13,7 @@ const ticket = (ref: string, name: string, asset: string) => ({
 const porch: PorchView = {
   ways: { hasMail: true, hasTexts: true },
   me: { isAway: false, wrapUpMs: 0, screens: 0, chats: 0, limits: { screens: 3, chats: 5 } },
+  bundles: [],
   notices: [],
   bookings: [],
   waiting: [

@@ -3,11 +3,13 @@ import { allPermissions, permissionCatalogue, standingOf, type Permission, type 
 import { NButton } from 'naive-ui';
 import { computed } from 'vue';
 import { countDown, useNow } from '../../times.ts';
+import { usePorch } from '../porch/usePorch.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
-const emit = defineEmits<{ ask: [permission: Permission]; giveBack: [permission: Permission] }>();
+const emit = defineEmits<{ ask: [...permissions: Permission[]]; giveBack: [permission: Permission] }>();
 const now = useNow();
+const { porch } = usePorch();
 
 /* Word, sign and shape say the state; colour only helps. */
 const signs: Record<PermissionStanding['name'], string> = {
@@ -50,6 +52,18 @@ const chips = computed(() =>
 );
 const mayAsk = (permission: Permission) =>
   props.session.isHolderThere.value && (permissionCatalogue[permission].worksInBrowser || !props.session.isFromBrowser);
+/** What of each bundle is neither allowed nor asked already; one of a single permission is its chip's own button. */
+const bundles = computed(() =>
+  (porch.value?.bundles ?? [])
+    .map(({ name, permissions }) => ({
+      name,
+      missing: permissions.filter((p) => {
+        const chip = chips.value.find((c) => c.permission === p);
+        return chip?.standing !== 'allowed' && chip?.standing !== 'waiting';
+      }),
+    }))
+    .filter(({ missing }) => missing.length > 1 && missing.every(mayAsk)),
+);
 const isLive = computed(() => props.session.state.value.phase.name === 'live');
 </script>
 
@@ -85,6 +99,11 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
     </li>
     <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
       They show from their browser: for more than looking, ask them to open Doorstep.
+    </li>
+    <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="chip open">
+      <NButton size="tiny" :data-test="`bundle-${bundle.name}`" @click="emit('ask', ...bundle.missing)"
+        >Ask: {{ bundle.name.toLowerCase() }}</NButton
+      >
     </li>
   </ul>
 </template>
