@@ -38,6 +38,7 @@ const programs = [
   ['apps/service/src/main.ts', 'service.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/tickets/main.ts', 'tickets.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/post/main.ts', 'post.mjs', { plugins: [keepPackagesOut] }],
+  ['apps/stand-ins/src/directory/main.ts', 'directory.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/main.ts', 'demo.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
   ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],

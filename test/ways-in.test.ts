@@ -65,7 +65,8 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   await again.getByRole('heading', { name: 'Hva de får gjøre nå' }).waitFor();
   await bothSizes(again, 'the session in Norwegian');
   await again.getByText('Du begynte økten').waitFor();
-  await again.getByRole('button', { name: 'Stopp', exact: true }).click();
+  await again.getByRole('button', { name: 'Stopp', exact: true }).waitFor();
+  await again.keyboard.press('Alt+s');
   await again.getByRole('heading', { name: 'Økten er avsluttet' }).waitFor();
   await bothSizes(again, 'the receipt in Norwegian');
   const [download] = await Promise.all([

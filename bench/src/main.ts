@@ -5,6 +5,7 @@ import { screenBench } from './screen-bench.ts';
 import { sessionsBench } from './sessions-bench.ts';
 import { stageBench } from './stage-bench.ts';
 import { viewerBench } from './viewer-bench.ts';
+import { waysBench } from './ways-bench.ts';
 
 const program = new Command('bench').description('What things cost, measured against a yardstick in the same run.');
 program
@@ -46,6 +47,11 @@ program
   .description('a key pressed at the stage to changed pixels on its canvas, against the program alone')
   .option('--json', 'print the numbers as JSON')
   .action(stageBench);
+program
+  .command('ways')
+  .description('from "a customer calls" to a picture on the stage, by each way in: presses, words, seconds')
+  .option('--json', 'print the numbers as JSON')
+  .action(waysBench);
 program.parseAsync().then(
   () => process.exit(0),
   (error: unknown) => {

@@ -28,3 +28,14 @@ export const postOfficeSettings = (ports: PostPorts, textsKeyFile: string, servi
   POST_DESK_URL: `http://127.0.0.1:${servicePort}`,
   POST_PEOPLE: customers.map((c) => c.address).join(','),
 });
+
+/** What the service is told of the stand-in directory. */
+export const directorySettings = (port: number, secretFile: string) => ({
+  PORCH_DIRECTORY_URL: `http://127.0.0.1:${port}`,
+  PORCH_DIRECTORY_SECRET_FILE: secretFile,
+});
+export const directoryAppSettings = (port: number, secretFile: string) => ({
+  DIRECTORY_PORT: String(port),
+  DIRECTORY_SECRET_FILE: secretFile,
+  DIRECTORY_PEOPLE: customers.map((c) => `${c.name} <${c.address}>`).join(','),
+});

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { deskSettings, loadTechnicians } from './marrowick.ts';
 import { createDatabase, freePort, startPostgres, type RunningPostgres } from './postgres.ts';
 import { Processes } from './processes.ts';
-import { postOfficeSettings, postSettings } from './post-settings.ts';
+import { directoryAppSettings, directorySettings, postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { startDesktop, type XDesktop } from './x-desktop.ts';
 
@@ -76,6 +76,14 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       fileOf('post.mjs'),
       postOfficeSettings(postPorts, textsKeyFile, servicePort),
     );
+    tell('The stand-in directory');
+    const directoryPort = await portNear(8424);
+    const directorySecretFile = secretFile(folder, 'directory-secret');
+    await processes.startReady(
+      'directory',
+      fileOf('directory.mjs'),
+      directoryAppSettings(directoryPort, directorySecretFile),
+    );
     tell('The service');
     const env = {
       ...deskSettings,
@@ -85,6 +93,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       PORCH_TICKETS_URL: tickets.url,
       PORCH_TICKETS_KEY_FILE: ticketsKeyFile,
       ...postSettings(postPorts, textsKeyFile),
+      ...directorySettings(directoryPort, directorySecretFile),
       PORCH_WEB_DIR: fileOf('web'),
       PORCH_LOG_LEVEL: 'warn',
     };

@@ -50,6 +50,8 @@ onMounted(async () => {
   try {
     desk.value = await rest.desk();
     form.topic = desk.value.topics[0] ?? '';
+    // What the service takes from the directory anyway; the form has to have something.
+    if (desk.value.person) Object.assign(form, desk.value.person);
   } catch (error) {
     trouble.value = inWords(error);
   }
@@ -124,15 +126,27 @@ async function leave(): Promise<void> {
         <p v-else>{{ wait }}</p>
         <p v-if="isShut && desk.deskPhone">{{ t('help.call', { phone: desk.deskPhone }) }}</p>
       </section>
-      <template v-if="desk && !isShut">
+      <template v-if="desk && !isShut && desk.needsSignIn && !desk.person">
+        <p>{{ t('help.signInNeeded') }}</p>
+        <p>
+          <a class="button first" href="/api/door/sign-in" data-test="sign-in">{{ t('help.signIn') }}</a>
+        </p>
+      </template>
+      <template v-else-if="desk && !isShut">
         <label for="topic">{{ t('help.topic') }}</label>
         <select id="topic" v-model="form.topic">
           <option v-for="topic in desk.topics" :key="topic">{{ topic }}</option>
         </select>
-        <label for="name">{{ t('help.name') }}</label>
-        <input id="name" v-model="form.name" required maxlength="120" autocomplete="name" />
-        <label for="address">{{ t('help.address') }}</label>
-        <input id="address" v-model="form.address" required maxlength="200" autocomplete="email" />
+        <p v-if="desk.person" data-test="signed-in">{{ t('help.signedIn', { name: desk.person.name }) }}</p>
+        <template v-else>
+          <label for="name">{{ t('help.name') }}</label>
+          <input id="name" v-model="form.name" required maxlength="120" autocomplete="name" />
+          <label for="address">{{ t('help.address') }}</label>
+          <input id="address" v-model="form.address" required maxlength="200" autocomplete="email" />
+          <p v-if="desk.canSignIn">
+            <a href="/api/door/sign-in">{{ t('help.signInInstead') }}</a>
+          </p>
+        </template>
         <section v-for="notice in notices" :key="notice.id" class="card asks" data-test="known">
           <h2>{{ t('help.known') }}</h2>
           <p>{{ notice.text }}</p>
@@ -160,7 +174,7 @@ async function leave(): Promise<void> {
         <input id="ticket" v-model="form.ticketRef" maxlength="40" placeholder="MF-201" />
       </template>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-      <p v-if="desk && !isShut">
+      <p v-if="desk && !isShut && (desk.person || !desk.needsSignIn)">
         <button class="first" :disabled="isBusy">{{ t('help.send') }}</button>
       </p>
     </form>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { allPermissions, customerPermissionWords, presentParticipants, standingOf, type Permission } from '@porch/core';
 import type { DoorView } from '@porch/wire';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
@@ -54,6 +54,14 @@ const tellWhere = () =>
         : 'getting-doorstep',
   );
 onMounted(tellWhere);
+/** Stop has a key of its own, since a worried person should not have to look for the button. */
+function onKey(event: KeyboardEvent): void {
+  if (!event.altKey || event.ctrlKey || event.metaKey || event.code !== 'KeyS') return;
+  event.preventDefault();
+  void stop('stop');
+}
+onMounted(() => addEventListener('keydown', onKey));
+onUnmounted(() => removeEventListener('keydown', onKey));
 watch([() => props.session.isDoorstepThere.value, isAskedHere], tellWhere);
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
@@ -94,6 +102,7 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
         <button @click="stop('fraud')">{{ t('session.wrong') }}</button>
       </div>
     </header>
+    <p class="quiet keys">{{ t('session.keys') }}</p>
     <p v-if="session.status.value !== 'live'" class="trouble" role="status">
       {{ t('session.lineGone') }}
     </p>
@@ -173,6 +182,10 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
 </template>
 
 <style scoped>
+.keys {
+  margin: 0;
+  font-size: 0.9rem;
+}
 .top {
   position: sticky;
   top: 0;

@@ -19,6 +19,8 @@ import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { makeDataSource } from './db/data-source.ts';
 import { SessionEntity, type TechnicianRow } from './db/entities.ts';
+import { Directory } from './directory/directory.ts';
+import { directoryRoutes } from './directory/directory-routes.ts';
 import { doorRoutes } from './door/door-routes.ts';
 import { addErrorReplies } from './http/error-replies.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
@@ -66,6 +68,8 @@ export interface Parts {
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
   readonly states: TechnicianStates;
   readonly notices: NoticeDesk;
+  readonly directory: Directory | undefined;
+  readonly requestsNeedSignIn: boolean;
   publicUrl(): string;
   liveUrl(request: FastifyRequest): string;
   readLedger(id: string): Promise<{ rows: LedgerRow[]; asideRows: LedgerRow[] }>;
@@ -189,7 +193,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
       ? new BounceDoor(config.host, config.bouncePort, app.log, (ref, report) => desk.invitations.report(ref, report))
       : undefined;
 
+  const directory = config.directory ? new Directory(config.directory, secrets) : undefined;
   const parts: Parts = {
+    directory,
+    requestsNeedSignIn: config.requestsNeedSignIn,
     records,
     signIns: new SignIns(records, attempts),
     attempts,
@@ -250,6 +257,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
   if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });
+  if (directory) await app.register(directoryRoutes, { ...parts, directory, prefix: '/api' });
   if (config.textsKey) await app.register(textReportRoutes, { ...parts, textsKey: config.textsKey, prefix: '/api' });
   app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
   app.get('/api/health', { schema: { hide: true } }, async () => {

@@ -64,6 +64,12 @@ const Config = z.object({
   PORCH_WORDS_BEFORE_CONTROL: z.enum(['yes', 'no']).default('no'),
   /** Sites that may put the help box into their pages, as origins with commas between. */
   PORCH_EMBED_ORIGINS: z.string().max(2_000).default(''),
+  /** The issuer of an OpenID Connect directory of customers, and what this desk is called there. */
+  PORCH_DIRECTORY_URL: z.url().optional(),
+  PORCH_DIRECTORY_CLIENT: z.string().max(200).default('porch'),
+  PORCH_DIRECTORY_SECRET_FILE: z.string().optional(),
+  /** Whether only people whom the directory knows may ask for help. */
+  PORCH_REQUESTS_SIGNED_IN: z.enum(['yes', 'no']).default('no'),
   PORCH_TRUST_PROXY: z.enum(['yes', 'no']).default('no'),
 });
 
@@ -105,6 +111,8 @@ export interface Config {
   readonly graceMs: number;
   readonly maxFileBytes: number;
   readonly controlNeedsComparedWords: boolean;
+  readonly directory: { readonly issuer: string; readonly clientId: string; readonly clientSecret: string } | undefined;
+  readonly requestsNeedSignIn: boolean;
   readonly embedOrigins: readonly string[];
   readonly trustProxy: boolean;
 }
@@ -118,6 +126,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   if (!parsed.success)
     throw new ConfigError(parsed.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; '));
   const c = parsed.data;
+  if (c.PORCH_REQUESTS_SIGNED_IN === 'yes' && !(c.PORCH_DIRECTORY_URL && c.PORCH_DIRECTORY_SECRET_FILE))
+    throw new ConfigError('PORCH_REQUESTS_SIGNED_IN: set PORCH_DIRECTORY_URL and PORCH_DIRECTORY_SECRET_FILE, too');
   const secret = Buffer.from(readSecret(c.PORCH_SECRET_FILE), 'hex');
   if (secret.length !== 32) throw new ConfigError('PORCH_SECRET_FILE: the file must hold 64 hexadecimal digits');
   return {
@@ -158,6 +168,15 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
     controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',
+    directory:
+      c.PORCH_DIRECTORY_URL && c.PORCH_DIRECTORY_SECRET_FILE
+        ? {
+            issuer: c.PORCH_DIRECTORY_URL,
+            clientId: c.PORCH_DIRECTORY_CLIENT,
+            clientSecret: readSecret(c.PORCH_DIRECTORY_SECRET_FILE),
+          }
+        : undefined,
+    requestsNeedSignIn: c.PORCH_REQUESTS_SIGNED_IN === 'yes',
     embedOrigins: readOrigins(c.PORCH_EMBED_ORIGINS),
     trustProxy: c.PORCH_TRUST_PROXY === 'yes',
   };

@@ -1,6 +1,8 @@
 import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type SocketLike } from '@porch/client';
 import {
   deskSettings,
+  directoryAppSettings,
+  directorySettings,
   emailOf,
   PASSWORD,
   Processes,
@@ -29,6 +31,8 @@ export interface HouseOptions {
   readonly hasTickets?: boolean;
   /** A mail server and a text gateway with everybody's mailboxes. */
   readonly hasPost?: boolean;
+  /** A directory that knows every customer. */
+  readonly hasDirectory?: boolean;
 }
 
 /** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
@@ -43,6 +47,7 @@ export class House {
   readonly #closers: (() => Promise<void> | void)[] = [];
   #service: ChildProcess | undefined;
   #tickets: ChildProcess | undefined;
+  #directory: ChildProcess | undefined;
   url = '';
   postUrl = '';
 
@@ -60,7 +65,12 @@ export class House {
     this.#ticketsPort = ticketsPort;
   }
 
-  static async open({ env = {}, hasTickets = false, hasPost = false }: HouseOptions = {}): Promise<House> {
+  static async open({
+    env = {},
+    hasTickets = false,
+    hasPost = false,
+    hasDirectory = false,
+  }: HouseOptions = {}): Promise<House> {
     const mark = randomBytes(6).toString('hex');
     const folder = join(inject('folder'), mark);
     mkdirSync(folder, { mode: 0o711 });
@@ -71,7 +81,10 @@ export class House {
     const databaseUrl = inject('postgresUrl').replace(/\/postgres$/, `/${mark}`);
     const [servicePort, ticketsPort] = [await freePort(), await freePort()];
     const postPorts = { http: await freePort(), smtp: await freePort(), reports: await freePort() };
+    const directoryPort = await freePort();
     secretFor(folder, 'texts-key');
+    secretFor(folder, 'directory-secret');
+    const directorySecretFile = join(folder, 'directory-secret');
     const textsKeyFile = join(folder, 'texts-key');
     const key = secretFor(folder, 'tickets-key');
     const house = new House(
@@ -87,12 +100,14 @@ export class House {
         PORCH_LOG_LEVEL: 'error',
         PORCH_ASK_AGAIN_SECONDS: '0',
         ...(hasPost ? postSettings(postPorts, textsKeyFile) : {}),
+        ...(hasDirectory ? directorySettings(directoryPort, directorySecretFile) : {}),
         ...(hasTickets ? { PORCH_TICKETS_URL: `http://127.0.0.1:${ticketsPort}`, PORCH_TICKETS_KEY_FILE: key } : {}),
         ...env,
       },
       ticketsPort,
     );
     if (hasTickets) await house.startTickets();
+    if (hasDirectory) await house.startDirectory(directoryPort);
     if (hasPost) {
       const post = await house.processes.startReady(
         'post office',
@@ -150,6 +165,15 @@ export class House {
     });
     if (!answer.ok) throw new Error(await answer.text());
   }
+  async startDirectory(port = Number(new URL(this.#env['PORCH_DIRECTORY_URL'] ?? '').port)): Promise<void> {
+    const { child } = await this.processes.startReady(
+      'directory',
+      join(inject('root'), 'dist', 'directory.mjs'),
+      directoryAppSettings(port, join(this.folder, 'directory-secret')),
+    );
+    this.#directory = child;
+  }
+  stopDirectory = (): Promise<void> => kill(this.#directory, 'SIGTERM');
   killService = (signal: NodeJS.Signals = 'SIGKILL'): Promise<void> => kill(this.#service, signal);
   stopTickets = (): Promise<void> => kill(this.#tickets, 'SIGTERM');
 

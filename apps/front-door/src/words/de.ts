@@ -19,6 +19,10 @@ export const de: Words = {
     go: 'Weiter',
   },
   help: {
+    signedIn: 'Sie sind {name}, sagt das Verzeichnis.',
+    signInInstead: 'Lieber am Verzeichnis anmelden',
+    signInNeeded: 'Wir helfen Menschen, die unser Verzeichnis kennt.',
+    signIn: 'Anmelden',
     title: 'Um Hilfe bitten',
     name: 'Ihr Name',
     address: 'E-Mail-Adresse oder Telefon',

@@ -17,6 +17,10 @@ export const en = {
     go: 'Continue',
   },
   help: {
+    signedIn: 'You are {name}, as the directory says.',
+    signInInstead: 'Sign in at the directory instead',
+    signInNeeded: 'This desk helps people whom its directory knows.',
+    signIn: 'Sign in',
     title: 'Ask for help',
     name: 'Your name',
     address: 'Mail address or telephone',

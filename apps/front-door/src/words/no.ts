@@ -19,6 +19,10 @@ export const no: Words = {
     go: 'Fortsett',
   },
   help: {
+    signedIn: 'Du er {name}, sier katalogen.',
+    signInInstead: 'Logg heller inn i katalogen',
+    signInNeeded: 'Vi hjelper folk som katalogen vår kjenner.',
+    signIn: 'Logg inn',
     title: 'Be om hjelp',
     name: 'Navnet ditt',
     address: 'E-postadresse eller telefon',

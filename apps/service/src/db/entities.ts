@@ -258,6 +258,7 @@ export interface QueueEntryRow {
   state: 'waiting' | 'taken' | 'left';
   since: Date;
   wants: Wanted;
+  isConfirmed: boolean;
   /** Where to call back when it is their turn; they need not keep the page open. */
   callBack: string | null;
   passedBy: string[];
@@ -281,6 +282,7 @@ export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
     state: { type: 'text' },
     since: { type: 'timestamptz' },
     wants: { type: 'text' },
+    isConfirmed: { type: 'boolean', name: 'is_confirmed' },
     callBack: { type: 'text', name: 'call_back', nullable: true },
     passedBy: { type: 'text', array: true, name: 'passed_by' },
     offeredTo: { type: 'text', name: 'offered_to', nullable: true },

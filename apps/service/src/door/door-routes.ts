@@ -20,6 +20,7 @@ import { attemptLimits } from '../auth/attempts.ts';
 import { hashToken, makeToken } from '../auth/tokens.ts';
 import { inTransaction } from '../db/data-source.ts';
 import { DoorPassEntity, type DoorPassRow } from '../db/entities.ts';
+import { PERSON_COOKIE } from '../directory/directory-routes.ts';
 import { receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
@@ -71,12 +72,21 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     });
     return token;
   }
+  const signInOf = (request: FastifyRequest) => {
+    const known = parts.directory?.whoIs(request.cookies[PERSON_COOKIE]);
+    return {
+      canSignIn: parts.directory !== undefined,
+      needsSignIn: parts.requestsNeedSignIn,
+      ...(known ? { person: { name: known.name, address: known.address } } : {}),
+    };
+  };
   const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
     ...seenAtTheDoor(session, policy),
     doorstepLink: `${parts.publicUrl()}/join/${await newPass(session.id, 'invitation', 'page-link')}`,
   });
 
-  app.get('/door', { schema: { response: { 200: DeskView } } }, async () => ({
+  app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
+    ...signInOf(request),
     deskName: policy.deskName,
     deskPhone: policy.deskPhone,
     timeZone: policy.timeZone,
@@ -165,7 +175,10 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     '/door/requests',
     { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } },
     async (request) => {
-      const status = await queue.ask(request.body);
+      const { person, needsSignIn } = signInOf(request);
+      if (needsSignIn && !person) throw new AppError('DIRECTORY_NEEDED');
+      // Whom the directory knows is who it says, whatever was typed.
+      const status = await queue.ask({ ...request.body, ...person, isConfirmed: person !== undefined });
       feed.changed();
       return status;
     },

@@ -120,7 +120,7 @@ export class QueueDesk {
   }
 
   /** Throws DESK_CLOSED, QUEUE_FULL. */
-  async ask(entry: z.infer<typeof RequestBody>): Promise<z.infer<typeof EntryStatus>> {
+  async ask(entry: z.infer<typeof RequestBody> & { isConfirmed: boolean }): Promise<z.infer<typeof EntryStatus>> {
     const { isOpen, isFull } = await this.now();
     if (!isOpen) throw new AppError('DESK_CLOSED');
     if (isFull) throw new AppError('QUEUE_FULL');
@@ -138,6 +138,7 @@ export class QueueDesk {
         state: 'waiting',
         since: new Date(await databaseNowMs(tx)),
         wants: entry.wants,
+        isConfirmed: entry.isConfirmed,
         callBack: entry.callBack ? entry.callBack : null,
         passedBy: [],
         offeredTo: null,
@@ -331,6 +332,7 @@ export class QueueDesk {
       description: row.description,
       ...(row.ticketRef ? { ticketRef: row.ticketRef } : {}),
       wants: row.wants,
+      isConfirmed: row.isConfirmed,
       ...(row.callBack ? { callBack: row.callBack } : {}),
       sinceMs: row.since.getTime(),
       state: row.state,

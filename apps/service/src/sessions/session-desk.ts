@@ -448,7 +448,7 @@ function preparedEvent(
     by: `technician:${me.id}`,
     technicianId: me.id,
     behind,
-    ...(entry ? { language: entry.language } : {}),
+    ...(entry ? { language: entry.language, isConfirmed: entry.isConfirmed } : {}),
     ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
     personal: {
       technicianName: me.name,

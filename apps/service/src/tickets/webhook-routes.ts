@@ -36,6 +36,8 @@ export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }
       description: ticket.title,
       ticketRef: ticket.ref,
       wants: 'screen',
+      // The ticket system knows who is signed in there.
+      isConfirmed: true,
     });
     feed.changed();
     // In the fragment: it reaches no log on the way.

@@ -43,6 +43,11 @@ const wayWords: Readonly<Record<string, string>> = {
   'file-link': 'by a join file',
   queue: 'from the queue',
 };
+const identityWords = {
+  'said-so-themselves': 'as they say themselves',
+  'confirmed-by-ticket': 'confirmed by the ticket',
+  'confirmed-by-directory': 'confirmed by the directory',
+};
 const issuedWords: Record<InvitationWay, string> = {
   link: 'made',
   'ticket-comment': 'posted into the ticket',
@@ -90,8 +95,7 @@ const tellers: Teller = {
     return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
   },
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
-  customerIntroduced: (e) =>
-    `The customer is ${e.personal?.name ?? '(erased)'}, ${e.identity === 'confirmed-by-ticket' ? 'confirmed by the ticket' : 'as they say themselves'}`,
+  customerIntroduced: (e) => `The customer is ${e.personal?.name ?? '(erased)'}, ${identityWords[e.identity]}`,
   callAnswered: (e, s) =>
     e.answer === 'i-called'
       ? `${personName(s, e.by)} called us themselves`

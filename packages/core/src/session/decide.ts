@@ -213,11 +213,13 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
   introduceCustomer: (s, c, me) => {
     if (!isCustomer(me)) return refuse('WRONG_ROLE');
     if (isOver(s)) return refuse('SESSION_ENDED');
+    const isConfirmed = s.identity === 'confirmed-by-ticket' || s.identity === 'confirmed-by-directory';
     return [
       {
         type: 'customerIntroduced',
         by: me.id,
-        identity: s.identity === 'confirmed-by-ticket' ? s.identity : 'said-so-themselves',
+        // Whoever says another name than the confirmed one is somebody else.
+        identity: isConfirmed && (s.customerName ?? c.name) === c.name ? s.identity : 'said-so-themselves',
         ...(c.language ? { language: c.language } : {}),
         personal: { name: c.name, address: c.address },
       },

@@ -81,6 +81,7 @@ const evolvers: Evolver = {
     behind: e.behind,
     ticketRef: e.ticketRef,
     language: e.language ?? s.language,
+    identity: e.isConfirmed ? 'confirmed-by-directory' : s.identity,
     technicianName: e.personal?.technicianName,
     purpose: e.personal?.purpose,
     asset: e.personal?.asset,

@@ -44,6 +44,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
     behind: Behind,
     /** What the customer is spoken to in, as far as it is known. */
     language: Language.optional(),
+    /** Who stands behind was known to the desk's directory, or signed in at the ticket system. */
+    isConfirmed: z.boolean().optional(),
     ticketRef: z.string().max(40).optional(),
     personal: z
       .strictObject({
@@ -80,7 +82,7 @@ export const SessionEvent = z.discriminatedUnion('type', [
   }),
   event('participantLeft', { participantId: id, reason: z.string().max(60) }),
   event('customerIntroduced', {
-    identity: z.enum(['said-so-themselves', 'confirmed-by-ticket']),
+    identity: z.enum(['said-so-themselves', 'confirmed-by-ticket', 'confirmed-by-directory']),
     language: Language.optional(),
     personal: z.strictObject({ name: z.string(), address: z.string() }).optional(),
   }),

@@ -69,7 +69,7 @@ export interface SessionState {
   readonly technicianName: string | undefined;
   readonly customerName: string | undefined;
   readonly customerAddress: string | undefined;
-  readonly identity: 'unknown' | 'said-so-themselves' | 'confirmed-by-ticket';
+  readonly identity: 'unknown' | 'said-so-themselves' | 'confirmed-by-ticket' | 'confirmed-by-directory';
   readonly callAnswer: 'i-called' | 'they-called' | undefined;
   readonly hasAccepted: boolean;
   readonly leadId: string | undefined;

@@ -123,6 +123,8 @@ export const QueueEntryView = z.object({
   ticketRef: z.string().optional(),
   wants: z.enum(['screen', 'chat']),
   callBack: z.string().optional(),
+  /** The directory knows them; otherwise they said so themselves. */
+  isConfirmed: z.boolean(),
   sinceMs: z.number(),
   state: z.enum(['waiting', 'taken', 'left']),
   messages: z.array(QueueMessage),
@@ -351,6 +353,10 @@ export const DeskView = z.object({
   deskName: z.string(),
   deskPhone: z.string(),
   topics: z.array(z.string()),
+  /** Whether the desk has a directory to sign in at, and whether it insists. */
+  canSignIn: z.boolean(),
+  needsSignIn: z.boolean(),
+  person: z.object({ name: z.string(), address: z.string() }).optional(),
   isOpen: z.boolean(),
   opensAtMs: z.number().optional(),
   timeZone: z.string(),

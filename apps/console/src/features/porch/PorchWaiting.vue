@@ -41,8 +41,9 @@ const say = (entry: WaitingView) =>
     <ul>
       <li v-for="entry in sorted" :key="entry.id" class="card waits" data-test="entry">
         <div>
-          <b>{{ entry.name }}</b> · {{ entry.topic }} · {{ languageNames[entry.language]
-          }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : '' }}{{ entry.wants === 'chat' ? ' · chat only' : ''
+          <b>{{ entry.name }}</b> ({{ entry.isConfirmed ? 'known to the directory' : 'says so themselves' }}) ·
+          {{ entry.topic }} · {{ languageNames[entry.language] }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : ''
+          }}{{ entry.wants === 'chat' ? ' · chat only' : ''
           }}{{ entry.callBack ? ` · call back ${entry.callBack}` : '' }}
           <p>{{ entry.description }}</p>
           <p v-if="entry.offer?.isMine" role="status" class="yours" data-test="offer">

@@ -26,6 +26,7 @@ const porch: PorchView = {
       sinceMs: 0,
       state: 'waiting',
       wants: 'screen',
+      isConfirmed: false,
       messages: [],
       reasons: [],
       hurdles: [],
