@@ -46,8 +46,8 @@ class Walk {
     this.oursMs += performance.now() - pressedAtMs;
   }
   /** Sentences that were there on the page before need no reading again. */
-  async read(page: Page): Promise<void> {
-    const lines = (await page.locator('main').innerText()).split('\n').map((line) => line.trim());
+  async read(page: Page, part = 'main'): Promise<void> {
+    const lines = (await page.locator(part).first().innerText()).split('\n').map((line) => line.trim());
     const fresh = lines.filter((line) => line && !this.#read.has(line));
     fresh.forEach((line) => this.#read.add(line));
     const words = fresh.join(' ').split(/\s+/).length;
@@ -141,7 +141,8 @@ async function agree(walk: Walk, technician: Page, customer: Page): Promise<void
   await walk.press('customer', begin, () => customer.getByRole('heading', { name: 'What they may do now' }).waitFor());
   const chip = technician.locator('[data-test=chip-view-screen] button:not([disabled])');
   await walk.press('technician', chip, () => customer.locator('[data-test=ask]').waitFor());
-  await walk.read(customer);
+  // The question stands above everything else, and is what the technician on the telephone speaks of.
+  await walk.read(customer, '[data-test=ask]');
   const allow = customer.locator('[data-test=allow]:not([disabled])');
   await allow.waitFor({ timeout: READ_MS + 5_000 });
   // The browser's own dialog is one press more for a person.

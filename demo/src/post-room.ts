@@ -9,7 +9,14 @@ const Tickets = z.array(
     comments: z.array(z.object({ atMs: z.number(), text: z.string() })),
   }),
 );
-const Messages = z.array(z.object({ to: z.string(), atMs: z.number(), text: z.string() }));
+const Messages = z.array(
+  z.object({
+    to: z.string(),
+    atMs: z.number(),
+    text: z.string(),
+    attachments: z.array(z.object({ type: z.string() })).default([]),
+  }),
+);
 const LOOK_MS = 700;
 
 interface Read {
@@ -38,7 +45,10 @@ export function watchPost({ ticketsUrl, ticketsKey, postUrl, customers, tell }: 
     ...Tickets.parse(await fetched(`${ticketsUrl}/tickets`, { authorization: `Bearer ${ticketsKey}` })).flatMap((t) =>
       t.comments.map((c) => ({ address: t.requester.address, what: t.ref, ...c })),
     ),
-    ...Messages.parse(await fetched(`${postUrl}/mails`)).map((m) => ({ ...m, address: m.to, what: 'a mail' })),
+    // A booking is for later: nobody follows its link at once.
+    ...Messages.parse(await fetched(`${postUrl}/mails`))
+      .filter((m) => !m.attachments.some((a) => a.type === 'text/calendar'))
+      .map((m) => ({ ...m, address: m.to, what: 'a mail' })),
     ...Messages.parse(await fetched(`${postUrl}/texts`)).map((m) => ({
       ...m,
       address: people.find((p) => p.telephone.replace(/\D/g, '') === m.to)?.address ?? '',

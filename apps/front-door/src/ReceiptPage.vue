@@ -66,8 +66,9 @@ function keep(): void {
       </p>
       <section ref="paper" class="card">
         <p>
-          <b>{{ receipt.deskName }}</b>: {{ receipt.technicians.join(', ')
-          }}<template v-if="receipt.ticketRef">, {{ t('receipt.ticket', { ref: receipt.ticketRef }) }}</template>
+          <b>{{ receipt.deskName }}</b><template v-if="receipt.technicians.length"
+            >: {{ receipt.technicians.join(', ') }}</template
+          ><template v-if="receipt.ticketRef">, {{ t('receipt.ticket', { ref: receipt.ticketRef }) }}</template>
         </p>
         <p v-if="receipt.startedAtMs">
           {{ dayAndTime(receipt.startedAtMs) }}, {{ t('receipt.minutes', { minutes: receipt.minutes }) }}

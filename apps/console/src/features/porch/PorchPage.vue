@@ -37,6 +37,12 @@ const phases: Record<SessionView['phase'], string> = {
   logged: 'logged',
 };
 
+/** What is booked stands under its day until somebody comes in. */
+const prepared = computed(() => {
+  const booked = new Set(porch.value?.bookings.map((b) => b.sessionId));
+  return porch.value?.sessions.filter((s) => s.phase !== 'prepared' || !booked.has(s.id)) ?? [];
+});
+
 async function start(from: { ticketRef?: string; queueEntryId?: string }): Promise<void> {
   isBusy.value = true;
   trouble.value = '';
@@ -129,12 +135,12 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
       <section aria-labelledby="mine">
         <h2 id="mine">Prepared and under way</h2>
         <NEmpty
-          v-if="!porch.sessions.length"
+          v-if="!prepared.length"
           size="small"
           description="Nothing prepared. Press Enter in the field above for a code."
         />
         <ul>
-          <li v-for="session in porch.sessions" :key="session.id" class="card">
+          <li v-for="session in prepared" :key="session.id" class="card">
             <div>
               <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase]
               }}{{ session.ticketRef ? ` · ${session.ticketRef}` : '' }}

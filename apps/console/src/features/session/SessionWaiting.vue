@@ -100,7 +100,10 @@ const withdraw = () =>
 <style scoped>
 .waiting {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 32rem));
+  grid-template-columns: repeat(auto-fit, minmax(min(22rem, 100%), 1fr));
+  max-width: 62rem;
+  margin-inline: auto;
+  width: 100%;
   gap: 1rem;
   align-content: start;
   justify-content: center;
