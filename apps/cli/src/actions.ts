@@ -303,6 +303,12 @@ export async function code(options: CommonOptions & { new?: boolean; withdraw?: 
   });
 }
 
+/** The package is CommonJS: bundled, all of it is the default export. Loaded when a picture is drawn, and not before. */
+async function loadQr(): Promise<typeof import('qrcode')> {
+  const loaded = await import('qrcode');
+  return (loaded as { default?: typeof import('qrcode') }).default ?? loaded;
+}
+
 const wayOf: Readonly<Record<string, InvitationWay>> = {
   link: 'link',
   ticket: 'ticket-comment',
@@ -365,7 +371,7 @@ export async function invite(
   }
   const drawn =
     way === 'qr' && !options.output && !options.json
-      ? await (await import('qrcode')).toString(invited.link, { type: 'utf8' })
+      ? await (await loadQr()).toString(invited.link, { type: 'utf8' })
       : '';
   show({ ...invited, ...(file ? { file } : {}) }, options, () => {
     if (drawn) printLine(drawn);

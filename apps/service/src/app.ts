@@ -3,7 +3,7 @@ import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
-import { defaultPolicy, type LedgerRow, type Policy } from '@porch/core';
+import { defaultPolicy, type LedgerRow, type Policy, type Templates } from '@porch/core';
 import { AppError } from '@porch/wire';
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
@@ -60,6 +60,7 @@ export interface Parts {
   readonly live: LiveGateway;
   readonly invitations: InvitationDesk;
   readonly bookings: BookingDesk;
+  readonly templates: Templates;
   readonly mailFrom: string;
   /** What the desk can send with. */
   readonly ways: { readonly hasMail: boolean; readonly hasTexts: boolean };
@@ -157,7 +158,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     queue,
     states,
     technicians,
-    invitations: { secrets, gateway, ticketSystem, onChanged: feed.changed, publicUrl },
+    invitations: { secrets, gateway, ticketSystem, templates: config.templates, onChanged: feed.changed, publicUrl },
   });
   const tickets = new ConnectionTickets();
   const live = new LiveGateway({
@@ -212,6 +213,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     live,
     invitations: desk.invitations,
     bookings,
+    templates: config.templates,
     mailFrom: config.mailFrom,
     ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
     policy,

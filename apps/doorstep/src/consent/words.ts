@@ -38,7 +38,6 @@ export interface DoorstepWords {
   readonly readFirst: string;
   readonly onlyYou: string;
   readonly stop: string;
-  readonly notLive: string;
   /** On the bar, and as the third way of a question. */
   readonly hide: string;
   readonly hideBeforehand: string;
@@ -90,7 +89,6 @@ const english: DoorstepWords = {
   readFirst: 'Please read first …',
   onlyYou: 'Only you can answer, with your own mouse or keyboard (Tab and Enter).',
   stop: 'Stop',
-  notLive: 'The help desk cannot be reached just now',
   hide: 'Hide …',
   hideBeforehand: 'Choose what is not shown …',
   hideTitle: 'What is not to be shown?',
@@ -141,7 +139,6 @@ const norwegian: DoorstepWords = {
   readFirst: 'Les først …',
   onlyYou: 'Bare du kan svare, med din egen mus eller ditt eget tastatur (Tab og Enter).',
   stop: 'Stopp',
-  notLive: 'Hjelpetjenesten kan ikke nås akkurat nå',
   hide: 'Skjul …',
   hideBeforehand: 'Velg hva som ikke vises …',
   hideTitle: 'Hva skal ikke vises?',
@@ -192,7 +189,6 @@ const german: DoorstepWords = {
   readFirst: 'Bitte zuerst lesen …',
   onlyYou: 'Nur Sie können antworten, mit Ihrer eigenen Maus oder Tastatur (Tab und Enter).',
   stop: 'Stopp',
-  notLive: 'Der Helpdesk ist gerade nicht erreichbar',
   hide: 'Verbergen …',
   hideBeforehand: 'Wählen, was nicht gezeigt wird …',
   hideTitle: 'Was soll nicht gezeigt werden?',

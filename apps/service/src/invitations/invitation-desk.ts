@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import {
   carriedWays,
   decideUseInvitation,
-  defaultTemplates,
   evolveDelivery,
   fillTemplate,
   isOver,
@@ -18,9 +17,10 @@ import {
   type Policy,
   type SessionEvent,
   type SessionState,
+  type Templates,
 } from '@porch/core';
 import { AppError, type InvitationView, type InviteBody, type Invited } from '@porch/wire';
-import { In, LessThan, type DataSource, type EntityManager } from 'typeorm';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import { hashToken, makeToken, type CodeSecrets } from '../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
 import { DoorPassEntity, InvitationEntity, type InvitationRow, type TechnicianRow } from '../db/entities.ts';
@@ -50,6 +50,7 @@ export interface InvitationDeskParts {
   readonly gateway: MessageGateway;
   readonly ticketSystem: TicketSystem;
   readonly policy: Policy;
+  readonly templates: Templates;
   onChanged(): void;
   publicUrl(): string;
 }
@@ -227,12 +228,6 @@ export class InvitationDesk {
     };
   }
 
-  /** Links of sessions that are long over lead nowhere: their secrets go. */
-  async sweep(): Promise<void> {
-    const before = new Date(Date.now() - 24 * 60 * MINUTE_MS);
-    await this.#parts.records.getRepository(DoorPassEntity).delete({ expiresAt: LessThan(before) });
-  }
-
   async #send(id: string, parcelId: string): Promise<void> {
     const { records, book, gateway, ticketSystem } = this.#parts;
     const row = await records.getRepository(InvitationEntity).findOneBy({ id });
@@ -262,7 +257,7 @@ export class InvitationDesk {
     link: string,
   ): MessageTemplate {
     const { policy } = this.#parts;
-    return fillTemplate(defaultTemplates[kind][about.language], {
+    return fillTemplate(this.#parts.templates[kind][about.language], {
       customer: state.customerName ?? '',
       technician: technicianName,
       desk: policy.deskName,

@@ -1,4 +1,4 @@
-import { defaultTemplates, fillTemplate, momentInWords } from '@porch/core';
+import { fillTemplate, momentInWords } from '@porch/core';
 import { InvitationView, InviteBody, Invited, MessagePreview } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -87,7 +87,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     async (request, reply) => {
       const { row, state } = await openFor(request);
       const link = invitations.linkOf(row);
-      const words = fillTemplate(defaultTemplates.calendar[row.language], {
+      const words = fillTemplate(parts.templates.calendar[row.language], {
         customer: state.customerName ?? '',
         technician: state.technicianName ?? '',
         desk: policy.deskName,

@@ -51,7 +51,10 @@ export interface SessionDeskParts {
   readonly queue: QueueDesk;
   readonly states: TechnicianStates;
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
-  readonly invitations: Pick<InvitationDeskParts, 'secrets' | 'gateway' | 'ticketSystem' | 'onChanged' | 'publicUrl'>;
+  readonly invitations: Pick<
+    InvitationDeskParts,
+    'secrets' | 'gateway' | 'ticketSystem' | 'templates' | 'onChanged' | 'publicUrl'
+  >;
 }
 
 /** Which permissions a role may ask for. A trainee looks over a shoulder: seeing, and nothing that changes anything. */

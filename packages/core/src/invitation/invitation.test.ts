@@ -10,7 +10,14 @@ import {
   type Delivery,
   type DeliveryEvent,
 } from './invitation.ts';
-import { defaultTemplates, fillTemplate, messageFields, momentInWords, unknownFields } from './message.ts';
+import {
+  defaultTemplates,
+  fillTemplate,
+  messageFields,
+  momentInWords,
+  readTemplates,
+  unknownFields,
+} from './message.ts';
 
 const event: fc.Arbitrary<DeliveryEvent> = fc.oneof(
   fc.constantFrom<DeliveryEvent>(
@@ -93,6 +100,18 @@ it('writes every message in every language with its link and end, and nothing of
     { ...fields, remark: '', purpose: 'printer\r\nBcc: x@y.example' },
   );
   expect([subject, text]).toEqual(['About printer Bcc: x@y.example', 'A\n\nB «customer»']);
+});
+
+it('takes a desk’s own words for one message, and refuses those that would send a customer nowhere', () => {
+  const own = readTemplates({ mail: { en: { subject: 'Help', text: 'Here: {link}' } } });
+  expect([own.mail.en.text, own.mail.de, own.calendar]).toEqual([
+    'Here: {link}',
+    defaultTemplates.mail.de,
+    defaultTemplates.calendar,
+  ]);
+  expect(() => readTemplates({ mail: { no: { subject: '', text: 'Ring oss' } } })).toThrow(/mail, no: the text needs/);
+  expect(() => readTemplates({ mail: { de: { subject: '{dsek}', text: '{link}' } } })).toThrow(/no field \{dsek\}/);
+  expect(() => readTemplates({ fax: {} })).toThrow();
 });
 
 it('says a moment in the zone and the language of who reads it', () => {

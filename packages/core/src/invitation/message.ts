@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { Language } from '../language.ts';
 
 /** What a template may name, in curly brackets. */
@@ -9,7 +10,32 @@ export interface MessageTemplate {
   readonly text: string;
 }
 export type MessageKind = 'mail' | 'text-message' | 'ticket-comment' | 'calendar';
+const MessageText = z.strictObject({ subject: z.string().max(300), text: z.string().min(1).max(4_000) });
+const InLanguages = z.strictObject({ en: MessageText, no: MessageText, de: MessageText });
+const messageKinds = ['mail', 'text-message', 'ticket-comment', 'calendar'] as const satisfies readonly MessageKind[];
+/** What a desk writes itself, of each kind and in each language; the rest stays as it comes. */
+const OwnTemplates = z.strictObject({
+  mail: InLanguages.partial().optional(),
+  'text-message': InLanguages.partial().optional(),
+  'ticket-comment': InLanguages.partial().optional(),
+  calendar: InLanguages.partial().optional(),
+});
 export type Templates = Readonly<Record<MessageKind, Readonly<Record<Language, MessageTemplate>>>>;
+
+/** Throws with the kind, the language and what is wrong: a field that does not exist, or a message without its link. */
+export function readTemplates(own: unknown): Templates {
+  const given = OwnTemplates.parse(own);
+  const merged = { ...defaultTemplates };
+  for (const kind of messageKinds)
+    for (const [language, template] of Object.entries(given[kind] ?? {})) {
+      if (!template) continue;
+      const unknown = unknownFields(template);
+      if (unknown.length) throw new Error(`${kind}, ${language}: there is no field {${unknown.join('}, {')}}`);
+      if (!template.text.includes('{link}')) throw new Error(`${kind}, ${language}: the text needs {link}`);
+      merged[kind] = { ...merged[kind], [language]: template };
+    }
+  return merged;
+}
 
 const PLACE = /\{(\w+)\}/g;
 
