@@ -1,11 +1,12 @@
 import { spawn } from 'node:child_process';
 import { homedir } from 'node:os';
-import { join } from 'node:path';
+import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
 import { readCode } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { Command, Option } from 'commander';
 import { pino } from 'pino';
+import { entryPlaces, linkOf, registerLinks, unregisterLinks } from './desktop-entry.ts';
 import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
 import { runWatchdog } from './watchdog.ts';
 import { X11Desktop } from './x11/x11-desktop.ts';
@@ -87,7 +88,7 @@ async function join_(options: JoinOptions): Promise<void> {
 const program = new Command('doorstep')
   .description('Lets a technician help you at this computer, and only as far as you say yes.')
   .version('0.1.0');
-program
+const joinCommand = program
   .command('join')
   .description('join a session, by the link from the page or by the code you were told')
   .option('--link <link>', 'the join link')
@@ -97,10 +98,10 @@ program
   .option(
     '--state <folder>',
     'where what you decided is kept until it is delivered',
-    join(homedir(), '.local', 'state', 'zesty-porch'),
+    joinPath(homedir(), '.local', 'state', 'zesty-porch'),
   )
   .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
-  .option('--downloads <folder>', 'where files that you take are put', join(homedir(), 'Downloads'))
+  .option('--downloads <folder>', 'where files that you take are put', joinPath(homedir(), 'Downloads'))
   .option(
     '--hide <title>',
     'never show windows of the program whose title has these words; may be said again',
@@ -117,6 +118,27 @@ program
     '\nExamples:\n  doorstep join --link https://help.marrowick.example/join/…\n  doorstep join --service https://help.marrowick.example --code "4127 9035"\n\nEnds with 0 when the session ended, 1 when it could not begin, 2 when it was called wrongly.',
   )
   .action(join_);
+program
+  .command('open')
+  .description('join the session of a link that was opened in the browser; what the desktop calls')
+  .argument('<url>', 'zesty-porch: and the join link')
+  .action(async (url: string) => {
+    await joinCommand.parseAsync(['--link', linkOf(url)], { from: 'user' });
+  });
+program
+  .command('register')
+  .description('let links of sessions open Doorstep, for this account alone')
+  .action(() => {
+    const file = registerLinks(entryPlaces(process.env, homedir()), [process.execPath, process.argv[1] ?? '']);
+    process.stdout.write(`Links of sessions open Doorstep now (${file}). To undo it: doorstep unregister\n`);
+  });
+program
+  .command('unregister')
+  .description('let links open nothing any longer; leaves nothing behind')
+  .action(() => {
+    unregisterLinks(entryPlaces(process.env, homedir()));
+    process.stdout.write('Links of sessions open nothing on this account any longer.\n');
+  });
 program
   .command('watchdog', { hidden: true })
   .requiredOption('--display <display>')

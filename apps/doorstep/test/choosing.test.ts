@@ -1,5 +1,9 @@
+import { startDesktop } from '@porch/demo';
 import { dumpScreen, House, lookAt, until } from '@porch/testkit';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 
 /* What the person at the desktop chooses for themselves: less than was asked, and what is never shown. */
 let house: House;
@@ -86,4 +90,22 @@ it('hides a program before the first picture, and shows it again when the person
   await person.click(shownAgain.x, shownAgain.y);
   await person.click(changing.yes.x, changing.yes.y);
   await until('all of it', () => isOfScreen() > 0.999, 20_000);
+});
+
+it('comes in by the very command that a pressed link runs on a registered desktop', async () => {
+  const { technician, link } = await house.sessionUnderWay();
+  const { display, home } = await startDesktop(house.processes, {
+    name: 'registered',
+    home: join(house.folder, 'home-registered'),
+    programs: 'none',
+  });
+  const env = { ...process.env, HOME: home, DISPLAY: display, XDG_DATA_HOME: '', XDG_CONFIG_HOME: '' };
+  const doorstep = [process.execPath, join(inject('root'), 'dist', 'doorstep.mjs')] as const;
+  execFileSync(doorstep[0], [doorstep[1], 'register'], { env });
+  const entry = readFileSync(join(home, '.local', 'share', 'applications', 'zesty-porch-doorstep.desktop'), 'utf8');
+  const exec = /^Exec=(.*)$/m.exec(entry)?.[1] ?? '';
+  // As a desktop does it: the address in place of %u.
+  const command = exec.replace('%u', `zesty-porch:${house.url}/join/${link}`);
+  house.processes.start('Doorstep', 'sh', ['-c', command], { env, stdio: ['ignore', 'inherit', 'inherit'] });
+  await until('Doorstep', () => technician.state.holderId, 20_000);
 });
