@@ -4,7 +4,7 @@ import type { DeskView } from '@porch/wire';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { rest } from './door.ts';
-import { inMinutes, speak, when } from './words/index.ts';
+import { speak, waitInWords, when } from './words/index.ts';
 
 /* Inside somebody else's page: no cookie is of use here, so everything goes on in a window of the desk's own. */
 const { t } = useI18n();
@@ -16,14 +16,7 @@ const now = computed(() => {
   if (!d) return '';
   if (!d.isOpen) return t('help.closed', { when: when(d.opensAtMs ?? 0) });
   if (d.isFull) return t('help.full');
-  if (!d.estimate) return '';
-  return d.estimate.toMs < 60_000
-    ? t('help.waitNone')
-    : t('help.wait', {
-        about: inMinutes(d.estimate.aboutMs),
-        from: inMinutes(d.estimate.fromMs),
-        to: inMinutes(d.estimate.toMs),
-      });
+  return d.estimate ? waitInWords(d.estimate) : '';
 });
 onMounted(async () => {
   const wanted = Language.safeParse(/language=(\w+)/.exec(location.hash)?.[1]);

@@ -4,7 +4,7 @@ import { computed, onMounted, onUnmounted, reactive, ref, shallowRef } from 'vue
 import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
 import HelpWaiting from './HelpWaiting.vue';
-import { inMinutes, language, speak, when } from './words/index.ts';
+import { language, speak, waitInWords, when } from './words/index.ts';
 
 const { t } = useI18n();
 /** Kept in the browser, so that closing it does not lose the place. */
@@ -29,16 +29,7 @@ const isBusy = ref(false);
 let timer: ReturnType<typeof setInterval> | undefined;
 const notices = computed(() => desk.value?.notices.filter((n) => n.topic === form.topic) ?? []);
 const isShut = computed(() => desk.value !== undefined && (!desk.value.isOpen || desk.value.isFull));
-const wait = computed(() => {
-  const estimate = desk.value?.estimate;
-  if (!estimate) return t('help.nobodyHere');
-  if (estimate.toMs < 60_000) return t('help.waitNone');
-  return t('help.wait', {
-    about: inMinutes(estimate.aboutMs),
-    from: inMinutes(estimate.fromMs),
-    to: inMinutes(estimate.toMs),
-  });
-});
+const wait = computed(() => waitInWords(desk.value?.estimate));
 
 onMounted(async () => {
   // A place that somebody got for us, at the ticket system for one, comes in the address and goes from there at once.

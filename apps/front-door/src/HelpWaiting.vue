@@ -2,22 +2,13 @@
 import type { EntryStatus } from '@porch/wire';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { inMinutes } from './words/index.ts';
+import { waitInWords } from './words/index.ts';
 
 const props = defineProps<{ status: EntryStatus; trouble: string }>();
 const emit = defineEmits<{ say: [text: string]; leave: [] }>();
 const { t } = useI18n();
 const words = ref('');
-const wait = computed(() => {
-  const { estimate } = props.status;
-  if (!estimate) return t('help.nobodyHere');
-  if (estimate.toMs < 60_000) return t('help.waitNone');
-  return t('help.wait', {
-    about: inMinutes(estimate.aboutMs),
-    from: inMinutes(estimate.fromMs),
-    to: inMinutes(estimate.toMs),
-  });
-});
+const wait = computed(() => waitInWords(props.status.estimate));
 function send(): void {
   const text = words.value.trim();
   if (!text) return;

@@ -1,4 +1,5 @@
 import { Language, languages } from '@porch/core';
+import type { EstimateView } from '@porch/wire';
 import { createI18n } from 'vue-i18n';
 import { de } from './de.ts';
 import { en, type Words } from './en.ts';
@@ -33,10 +34,20 @@ export function speak(chosen: Language, isChosen: boolean): void {
   if (isChosen) localStorage.setItem(KEPT, chosen);
 }
 
-export const inMinutes = (ms: number): string => {
+const inMinutes = (ms: number): string => {
   const n = Math.round(ms / 60_000);
   return t('minutes', { n }, n === 0 ? 0 : n === 1 ? 1 : 2);
 };
+/** How long somebody would wait: about, with a range, and no number when none would be honest. */
+export function waitInWords(estimate: EstimateView | undefined): string {
+  if (!estimate) return t('help.nobodyHere');
+  if (estimate.toMs < 60_000) return t('help.waitNone');
+  return t('help.wait', {
+    about: inMinutes(estimate.aboutMs),
+    from: inMinutes(estimate.fromMs),
+    to: inMinutes(estimate.toMs),
+  });
+}
 const locales: Readonly<Record<Language, string>> = { en: 'en-GB', no: 'nb-NO', de: 'de-DE' };
 export const when = (atMs: number): string =>
   new Date(atMs).toLocaleString(locales[language()], { weekday: 'long', hour: '2-digit', minute: '2-digit' });

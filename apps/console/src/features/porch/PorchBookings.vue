@@ -85,7 +85,7 @@ const cancel = (b: BookingView) =>
     <NEmpty v-if="!bookings.length" size="small" description="Nothing is booked." />
     <template v-for="[day, list] in byDay" :key="day">
       <h3>{{ dayName(day) }}</h3>
-      <ul>
+      <ul class="rows">
         <li v-for="b in list" :key="b.id" class="card" data-test="booking">
           <div>
             <b class="tabular" :title="exactly(b.startsAtMs)">{{ hour(b.startsAtMs) }}</b> · {{ b.customerName }} ·
@@ -151,13 +151,6 @@ const cancel = (b: BookingView) =>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 0.5rem;
-}
 h3 {
   margin: 0.4rem 0 0.2rem;
   font-size: 1rem;
@@ -191,15 +184,5 @@ p {
 label {
   display: grid;
   gap: 0.15rem;
-}
-select,
-input {
-  font: inherit;
-  padding: 0.3rem;
-  min-height: 2.1rem;
-  background: var(--card);
-  color: inherit;
-  border: 1px solid var(--line);
-  border-radius: 8px;
 }
 </style>

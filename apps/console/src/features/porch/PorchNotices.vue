@@ -33,7 +33,7 @@ const put = () =>
 <template>
   <section aria-labelledby="notices">
     <h2 id="notices">Known faults, said on the request page</h2>
-    <ul>
+    <ul class="rows">
       <li v-for="notice in notices" :key="notice.id" class="card" data-test="notice">
         <div>
           <b>{{ notice.topic }}</b>{{ notice.ticketRef ? ` · ${notice.ticketRef}` : '' }}
@@ -75,13 +75,6 @@ const put = () =>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 0.5rem;
-}
 li {
   display: flex;
   justify-content: space-between;
@@ -105,14 +98,5 @@ label {
 }
 .wide {
   grid-column: 1 / -1;
-}
-select {
-  font: inherit;
-  padding: 0.3rem;
-  min-height: 2rem;
-  background: var(--card);
-  color: inherit;
-  border: 1px solid var(--line);
-  border-radius: 8px;
 }
 </style>

@@ -139,7 +139,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
           size="small"
           description="Nothing prepared. Press Enter in the field above for a code."
         />
-        <ul>
+        <ul class="rows">
           <li v-for="session in prepared" :key="session.id" class="card">
             <div>
               <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase]
@@ -163,7 +163,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
       <section aria-labelledby="tickets">
         <h2 id="tickets">My tickets</h2>
         <NEmpty v-if="!porch.tickets.length" size="small" description="No open tickets." />
-        <ul>
+        <ul class="rows">
           <li v-for="ticket in fitting" :key="ticket.ref" class="card">
             <div>
               <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name
@@ -196,13 +196,6 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 .field p {
   grid-column: 1 / -1;
   margin: 0;
-}
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 0.5rem;
 }
 li {
   display: grid;

@@ -38,7 +38,7 @@ const say = (entry: WaitingView) =>
     </h2>
     <NEmpty v-if="!porch.waiting.length" size="small" description="Nobody waits." />
     <p v-if="trouble" role="alert" class="alert">{{ trouble }}</p>
-    <ul>
+    <ul class="rows">
       <li v-for="entry in sorted" :key="entry.id" class="card waits" data-test="entry">
         <div>
           <b>{{ entry.name }}</b> ({{ entry.isConfirmed ? 'known to the directory' : 'says so themselves' }}) ·
@@ -96,13 +96,6 @@ const say = (entry: WaitingView) =>
 </template>
 
 <style scoped>
-ul {
-  list-style: none;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 0.5rem;
-}
 li {
   display: grid;
   grid-template-columns: 1fr auto auto;

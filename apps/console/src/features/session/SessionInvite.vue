@@ -158,7 +158,7 @@ const copy = (invitation: InvitationView) =>
     </form>
     <img v-if="picture" :src="picture" alt="QR picture of the join link" width="240" height="240" />
     <p v-if="told" role="status">{{ told }}</p>
-    <ul v-if="invitations.length" data-test="invitations">
+    <ul v-if="invitations.length" class="rows" data-test="invitations">
       <li v-for="i in invitations" :key="i.id" :class="{ vain: isInVain(i, now) }">
         <span>
           <b>{{ wayNames[i.way] }}</b>{{ i.address ? ` to ${i.address}` : '' }}<br />
@@ -201,15 +201,6 @@ label {
   display: grid;
   gap: 0.15rem;
 }
-select {
-  font: inherit;
-  padding: 0.3rem;
-  min-height: 2rem;
-  background: var(--card);
-  color: inherit;
-  border: 1px solid var(--line);
-  border-radius: 8px;
-}
 blockquote {
   margin: 0;
   padding: 0.5rem 0.8rem;
@@ -224,13 +215,6 @@ pre {
 img {
   display: block;
   background: #fff;
-}
-ul {
-  list-style: none;
-  margin: 0.5rem 0 0;
-  padding: 0;
-  display: grid;
-  gap: 0.5rem;
 }
 li {
   display: flex;
