@@ -146,7 +146,8 @@ export class BookingDesk {
   async calendar(me: TechnicianRow, id: string): Promise<string> {
     const row = await this.#find(id);
     if (!isTheirs(row, me)) throw new AppError('BOOKING_NOT_FOUND');
-    return this.#calendar(row);
+    const { invitations } = this.#parts;
+    return this.#calendar(row, invitations.linkOf(await invitations.find(row.sessionId, row.invitationId)));
   }
 
   /** Puts what is due into the outbox. True when anything was. */
@@ -194,7 +195,8 @@ export class BookingDesk {
     if (!gateway.hasMail) throw new NeverDeliverable('the desk has no mail server');
     const invitation = await records.getRepository(InvitationEntity).findOneBy({ id: row.invitationId });
     if (!invitation) return;
-    const { subject, text } = this.#message(row, notice, await this.#linkOf(row));
+    const link = invitations.linkOf(invitation);
+    const { subject, text } = this.#message(row, notice, link);
     await gateway.mail({
       to: row.address,
       subject,
@@ -202,7 +204,7 @@ export class BookingDesk {
       reportRef: invitation.reportRef,
       ...(notice === 'reminder'
         ? {}
-        : { calendar: { method: row.isCancelled ? 'CANCEL' : 'REQUEST', content: await this.#calendar(row) } }),
+        : { calendar: { method: row.isCancelled ? 'CANCEL' : 'REQUEST', content: this.#calendar(row, link) } }),
     });
     if (notice === 'reminder' && row.telephone && gateway.hasTexts)
       await gateway.text({ to: row.telephone, text: subject, reportRef: invitation.reportRef });
@@ -223,14 +225,8 @@ export class BookingDesk {
     });
   }
 
-  async #linkOf(row: BookingRow): Promise<string> {
-    const { invitations } = this.#parts;
-    return invitations.linkOf(await invitations.find(row.sessionId, row.invitationId));
-  }
-
-  async #calendar(row: BookingRow): Promise<string> {
+  #calendar(row: BookingRow, link: string): string {
     const { policy, publicUrl, mailFrom } = this.#parts;
-    const link = await this.#linkOf(row);
     const { subject, text } = this.#message(row, row.isCancelled ? 'cancelled' : 'made', link);
     return calendarFile({
       uid: `${row.id}@${new URL(publicUrl()).hostname}`,
@@ -240,7 +236,7 @@ export class BookingDesk {
       summary: subject,
       description: text,
       link,
-      organizer: { name: policy.deskName, email: /<([^>]+)>/.exec(mailFrom)?.[1] ?? mailFrom },
+      organizer: { name: policy.deskName, from: mailFrom },
       attendee: { name: row.customerName, email: row.address },
       isCancelled: row.isCancelled,
       remindMinutes: row.remindMinutes,

@@ -9,11 +9,14 @@ export interface CalendarEntry {
   readonly summary: string;
   readonly description: string;
   readonly link: string;
-  readonly organizer: { readonly name: string; readonly email: string };
+  /** Who sends it: `from` as mails have it, with or without a name around the address. */
+  readonly organizer: { readonly name: string; readonly from: string };
   readonly attendee?: { readonly name: string; readonly email: string };
   readonly isCancelled: boolean;
   readonly remindMinutes: readonly number[];
 }
+
+const addressIn = (from: string) => /<([^>]+)>/.exec(from)?.[1] ?? from;
 
 /** One event as a calendar file (RFC 5545, methods of RFC 5546). Moments are in UTC: they mean the same in every zone. */
 export function calendarFile(entry: CalendarEntry): string {
@@ -30,7 +33,7 @@ export function calendarFile(entry: CalendarEntry): string {
     summary: entry.summary,
     description: entry.description,
     url: entry.link,
-    organizer: entry.organizer,
+    organizer: { name: entry.organizer.name, email: addressIn(entry.organizer.from) },
     status: entry.isCancelled ? ICalEventStatus.CANCELLED : ICalEventStatus.CONFIRMED,
   });
   if (entry.attendee) event.createAttendee({ name: entry.attendee.name, email: entry.attendee.email, rsvp: false });

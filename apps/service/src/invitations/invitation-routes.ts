@@ -110,7 +110,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
             summary: words.subject,
             description: words.text,
             link,
-            organizer: { name: policy.deskName, email: parts.mailFrom },
+            organizer: { name: policy.deskName, from: parts.mailFrom },
             isCancelled: false,
             remindMinutes: [],
           }),
