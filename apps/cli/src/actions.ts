@@ -1,18 +1,21 @@
 import { RestClient } from '@porch/client';
 import {
+  allPermissions,
   carriedWays,
   formatBytes,
   formatCode,
-  permissionCatalogue,
+  rulesOf,
   Permission,
   readAloud,
   replay,
   tellLedger,
   verifyChain,
+  whyNotWords,
   type InvitationWay,
   type Language,
   type Outcome,
   type SessionCommand,
+  type WhyNot,
 } from '@porch/core';
 import { AppError, type BookingView, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
 import { readFileSync, writeFileSync } from 'node:fs';
@@ -428,7 +431,7 @@ interface Status {
   customerName?: string;
   isDoorstepThere: boolean;
   isBrowserThere: boolean;
-  permissions: { permission: Permission; standing: string }[];
+  permissions: { permission: Permission; standing: string; whyNot?: WhyNot }[];
   files: { name?: string; stage: string; sizeBytes: number }[];
 }
 const standingWords: Record<string, string> = {
@@ -449,7 +452,10 @@ export async function status(options: CommonOptions): Promise<void> {
       printLine('They show from their browser: for more than looking, ask them to open Doorstep.');
     printTable(
       ['PERMISSION', 'STATE'],
-      value.permissions.map((p) => [permissionCatalogue[p.permission].label, standingWords[p.standing] ?? p.standing]),
+      value.permissions.map((p) => [
+        rulesOf(p.permission).label,
+        p.whyNot ? `not possible here: ${whyNotWords[p.whyNot]}` : (standingWords[p.standing] ?? p.standing),
+      ]),
     );
     if (value.files.length)
       printTable(
@@ -459,40 +465,37 @@ export async function status(options: CommonOptions): Promise<void> {
   });
 }
 
+/** Short names for what is asked every day. */
+const shortNames: Record<string, Permission> = {
+  see: 'view-screen',
+  work: 'control-input',
+  give: 'give-files',
+  fetch: 'fetch-files',
+  keep: 'keep-device',
+};
+
+function permissionNamed(name: string): Permission {
+  const parsed = Permission.safeParse(shortNames[name] ?? name);
+  if (parsed.success) return parsed.data;
+  const names = [...Object.keys(shortNames), ...allPermissions.filter((p) => !Object.values(shortNames).includes(p))];
+  throw new CliError(`There is no permission ${name}. There are: ${names.join(', ')}.`, exitCodes.wrongCall);
+}
+
 export async function ask(names: string[], options: CommonOptions & { wait: string }): Promise<void> {
-  const short: Record<string, Permission> = {
-    see: 'view-screen',
-    work: 'control-input',
-    give: 'give-files',
-    fetch: 'fetch-files',
-  };
-  const permissions = names.map((name) => {
-    const parsed = Permission.safeParse(short[name] ?? name);
-    if (!parsed.success)
-      throw new CliError(`There is no permission ${name}. There are: see, work, give, fetch.`, exitCodes.wrongCall);
-    return parsed.data;
-  });
+  const permissions = names.map(permissionNamed);
   const value = (await callKeeper(options.session, {
     call: 'ask',
     permissions,
     waitMs: Number(options.wait) * 1000,
   })) as { permission: Permission; standing: string }[];
   show(value, options, () =>
-    value.forEach((v) =>
-      printLine(`${permissionCatalogue[v.permission].label}: ${standingWords[v.standing] ?? v.standing}`),
-    ),
+    value.forEach((v) => printLine(`${rulesOf(v.permission).label}: ${standingWords[v.standing] ?? v.standing}`)),
   );
   if (value.some((v) => v.standing !== 'allowed')) process.exitCode = exitCodes.refused;
 }
 
 export async function giveBack(name: string, options: CommonOptions): Promise<void> {
-  const short: Record<string, Permission> = {
-    see: 'view-screen',
-    work: 'control-input',
-    give: 'give-files',
-    fetch: 'fetch-files',
-  };
-  await callKeeper(options.session, { call: 'giveBack', permission: Permission.parse(short[name] ?? name) });
+  await callKeeper(options.session, { call: 'giveBack', permission: permissionNamed(name) });
   show({}, options, () => printLine('Given back.'));
 }
 

@@ -123,7 +123,7 @@ inSession('uninvite', 'withdraw an invitation')
 inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) =>
   (await actions()).status(options),
 );
-inSession('ask', 'ask for permissions: see, work, give, fetch')
+inSession('ask', 'ask for permissions: see, work, give, fetch, keep, or another of the catalogue by its name')
   .argument('<permission...>')
   .option('--wait <seconds>', 'how long to wait for the answer', '100')
   .addHelpText('after', '\nExamples:\n  porch ask see\n  porch ask work --wait 30')

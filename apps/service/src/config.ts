@@ -3,6 +3,8 @@ import {
   defaultTemplates,
   readTemplates,
   type Templates,
+  MAX_STANDING_DAYS,
+  readAskLimits,
   readBundles,
   readOfficeHours,
   type Bundle,
@@ -69,7 +71,15 @@ const Config = z.object({
   PORCH_MAX_WAITING: z.coerce.number().int().min(1).max(5_000).default(200),
   PORCH_HANDOVER_SECONDS: z.coerce.number().min(1).max(600).default(60),
   PORCH_ASK_SECONDS: z.coerce.number().min(1).max(600).default(90),
+  /** How soon after a no the same may be asked again; each further no doubles it. */
   PORCH_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(10),
+  /** The same two for what is always asked alone. */
+  PORCH_SENSITIVE_ASK_SECONDS: z.coerce.number().min(1).max(600).default(180),
+  PORCH_SENSITIVE_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(60),
+  /** "Back Office: use-command-line + raise-rights; trainee: control-input; *: block-input" */
+  PORCH_MAY_NOT_ASK: z.string().max(4_000).default(''),
+  /** The longest that a standing consent may last; 0: none is offered or kept. */
+  PORCH_STANDING_CONSENT_DAYS: z.coerce.number().int().min(0).max(MAX_STANDING_DAYS).default(MAX_STANDING_DAYS),
   PORCH_GRACE_SECONDS: z.coerce.number().min(0.1).max(3600).default(90),
   PORCH_MAX_FILE_MB: z.coerce.number().min(0.001).max(10_240).default(256),
   /** Whether the verification words must be compared before mouse and keyboard are asked for. */
@@ -119,8 +129,9 @@ export interface Config {
   readonly textsUrl: string | undefined;
   readonly textsKey: string | undefined;
   readonly handoverAnswerMs: number;
-  readonly askOpenMs: number;
-  readonly askAgainAfterMs: number;
+  readonly asks: Policy['asks'];
+  readonly askLimits: Policy['askLimits'];
+  readonly standingConsentDays: number;
   readonly graceMs: number;
   readonly maxFileBytes: number;
   readonly controlNeedsComparedWords: boolean;
@@ -181,8 +192,15 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     textsUrl: c.PORCH_TEXTS_URL,
     textsKey: c.PORCH_TEXTS_KEY_FILE ? readSecret(c.PORCH_TEXTS_KEY_FILE) : undefined,
     handoverAnswerMs: c.PORCH_HANDOVER_SECONDS * 1000,
-    askOpenMs: c.PORCH_ASK_SECONDS * 1000,
-    askAgainAfterMs: c.PORCH_ASK_AGAIN_SECONDS * 1000,
+    asks: {
+      usual: { openMs: c.PORCH_ASK_SECONDS * 1000, againMs: c.PORCH_ASK_AGAIN_SECONDS * 1000 },
+      sensitive: {
+        openMs: c.PORCH_SENSITIVE_ASK_SECONDS * 1000,
+        againMs: c.PORCH_SENSITIVE_ASK_AGAIN_SECONDS * 1000,
+      },
+    },
+    askLimits: readSetting('PORCH_MAY_NOT_ASK', () => readAskLimits(c.PORCH_MAY_NOT_ASK)),
+    standingConsentDays: c.PORCH_STANDING_CONSENT_DAYS,
     graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
     controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',

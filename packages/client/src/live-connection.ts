@@ -6,8 +6,10 @@ import {
   bodyHashOf,
   ZERO_HASH,
   type LedgerEntry,
+  type Permission,
   type SessionCommand,
   type SessionState,
+  type WhyNot,
 } from '@porch/core';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import {
@@ -57,6 +59,8 @@ export interface LiveOptions {
   openSocket(url: string): SocketLike;
   readonly keys: ParticipantKeys;
   readonly computer?: string;
+  /** What this program, as the consent holder, cannot do. */
+  readonly cannot?: Partial<Record<Permission, WhyNot>>;
 }
 
 export type LiveStatus = 'connecting' | 'live' | 'waiting' | 'closed';
@@ -306,7 +310,7 @@ export class LiveConnection {
     });
     this.#heardAtMs = Date.now();
     socket.onopen = () => {
-      const { keys, computer } = this.#options;
+      const { keys, computer, cannot } = this.#options;
       this.#send({
         type: 'hello',
         version: PROTOCOL_VERSION,
@@ -316,6 +320,7 @@ export class LiveConnection {
         lastSeq: this.entries.length,
         lastHash: bytesToHex(this.#headHash),
         ...(computer === undefined ? {} : { computer }),
+        ...(cannot === undefined ? {} : { cannot }),
       });
     };
     socket.onmessage = (event: { data: unknown }) => {

@@ -1,3 +1,4 @@
+import { defaultAskLimits, type AskLimit, type AskRules } from './permission/asking.ts';
 import { defaultBundles, type Bundle } from './permission/bundle.ts';
 import type { OfficeHours } from './queue/office-hours.ts';
 import { defaultRoutingRules, type RoutingRules } from './queue/routing.ts';
@@ -10,9 +11,11 @@ export interface Policy {
   /** Whether a code is gone with the first who comes in by it; otherwise the customer's page and Doorstep may each use it. */
   readonly isCodeSingleUse: boolean;
   readonly invitationLifetimeMs: number;
-  readonly askOpenMs: number;
-  /** No nagging: how long a no stands before the same may be asked again. */
-  readonly askAgainAfterMs: number;
+  readonly asks: AskRules;
+  /** Who may not ask what. */
+  readonly askLimits: readonly AskLimit[];
+  /** The longest that a standing consent may last; 0: this desk has none. */
+  readonly standingConsentDays: number;
   readonly grantLifetimeMs: number;
   readonly handoverAnswerMs: number;
   readonly maxFileBytes: number;
@@ -41,8 +44,9 @@ export const defaultPolicy: Policy = {
   codeRotateMs: 0,
   isCodeSingleUse: false,
   invitationLifetimeMs: 24 * 60 * MINUTE_MS,
-  askOpenMs: 90_000,
-  askAgainAfterMs: 10_000,
+  asks: { usual: { openMs: 90_000, againMs: 10_000 }, sensitive: { openMs: 3 * MINUTE_MS, againMs: MINUTE_MS } },
+  askLimits: defaultAskLimits,
+  standingConsentDays: 90,
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,
   maxFileBytes: 256 * 1024 * 1024,

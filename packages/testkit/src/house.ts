@@ -99,6 +99,7 @@ export class House {
         PORCH_WEB_DIR: join(inject('root'), 'dist', 'web'),
         PORCH_LOG_LEVEL: 'error',
         PORCH_ASK_AGAIN_SECONDS: '0',
+        PORCH_SENSITIVE_ASK_AGAIN_SECONDS: '0',
         ...(hasPost ? postSettings(postPorts, textsKeyFile) : {}),
         ...(hasDirectory ? directorySettings(directoryPort, directorySecretFile) : {}),
         ...(hasTickets ? { PORCH_TICKETS_URL: `http://127.0.0.1:${ticketsPort}`, PORCH_TICKETS_KEY_FILE: key } : {}),

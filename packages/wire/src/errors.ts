@@ -31,6 +31,7 @@ export const errorCatalogue = {
   INVITATION_WITHDRAWN: spec(410, 'This link was withdrawn; ask the technician for a new one'),
   NOT_ALLOWED_BY_DESK: spec(403, 'The desk does not allow you to ask for this'),
   NOT_GRANTED: spec(403, 'The customer has not allowed this; ask for it first'),
+  NOT_POSSIBLE_HERE: spec(409, "This cannot be done at the customer's computer; the consent strip says why"),
   NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session'),
   NOT_THE_CONSENT_HOLDER: spec(403, "Only the program that shows the customer's screen can allow this"),
   NOT_THE_LEAD: spec(403, 'Only the technician who leads the session can do this'),

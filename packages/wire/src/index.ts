@@ -11,3 +11,4 @@ export * from './line/paced-line.ts';
 export * from './trust/checkpoint.ts';
 export * from './trust/content.ts';
 export * from './trust/words.ts';
+export * from './trust/second-secret.ts';

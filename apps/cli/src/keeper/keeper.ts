@@ -9,7 +9,7 @@ import {
   type LeaseState,
   type SocketLike,
 } from '@porch/client';
-import { isEffective, isOver, permissionCatalogue, standingOf, tellLedger, type Permission } from '@porch/core';
+import { allPermissions, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
 import { AppError, makeKeys } from '@porch/wire';
 import { createWriteStream } from 'node:fs';
 import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
@@ -142,9 +142,10 @@ export class Keeper {
       /** The customer's page can show something: it can be looked at only. */
       isBrowserThere: isHolderThere && holder?.role === 'customer-page',
       isLead: state.leadId === participantId,
-      permissions: Object.keys(permissionCatalogue).map((permission) => ({
+      permissions: allPermissions.map((permission) => ({
         permission,
-        standing: standingOf(state, participantId, permission as Permission).name,
+        standing: standingOf(state, participantId, permission).name,
+        whyNot: holder && whyNotWith(holder, permission),
       })),
       files: Object.values(state.files),
       handover: state.handover,

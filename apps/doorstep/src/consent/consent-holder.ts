@@ -3,7 +3,7 @@ import {
   isOver,
   neededUntilMs,
   needsCallAnswer,
-  permissionCatalogue,
+  rulesOf,
   presentParticipants,
   type OpenAsk,
   type Permission,
@@ -15,6 +15,7 @@ import type { Logger } from 'pino';
 import type { Answer, Desktop, Question } from '../desktop/desktop.ts';
 import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
+import { mayBeAsked } from './support.ts';
 import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
 
 export interface HolderParts {
@@ -169,9 +170,13 @@ export class ConsentHolder {
       .then(async () => {
         const { connection, desk } = this.#parts;
         if (abort.signal.aborted || !connection.state.asks[ask.id]) return;
+        // The service should have passed on none of these.
+        if (!mayBeAsked(ask, connection.state)) {
+          this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+          return;
+        }
         const isControl = ask.permissions.includes('control-input');
         if (isControl && desk.controlNeedsComparedWords && !this.#parts.areWordsCompared(ask.participantId)) {
-          // The service should not even have passed it on.
           this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
           return;
         }
@@ -213,7 +218,7 @@ export class ConsentHolder {
     // What the others need comes first, and nothing lasts longer than what it needs.
     const inOrder = allPermissions.filter((p) => chosen.includes(p));
     const signed = inOrder.map((permission) => {
-      const { needs } = permissionCatalogue[permission];
+      const { needs } = rulesOf(permission);
       const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
       const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, permission, []) : Infinity;
       return grants.grant(permission, technician, Math.min(endsAtMs, untilMs));

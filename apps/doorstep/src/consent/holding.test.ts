@@ -103,6 +103,7 @@ describe('the words on the screen', () => {
     technicianId: id,
     signKey: id,
     agreeKey: id,
+    cannot: {},
     isGone: false,
     name,
   });

@@ -1,7 +1,7 @@
 import {
   customerPermissionWords,
   formatBytes,
-  permissionCatalogue,
+  rulesOf,
   type Language,
   type OpenAsk,
   type Permission,
@@ -71,7 +71,7 @@ export function chosenOf(
 ): Permission[] {
   const chosen = ask.permissions.filter((_, i) => ticked[i] ?? true);
   return chosen.filter((permission) => {
-    const { needs } = permissionCatalogue[permission];
+    const { needs } = rulesOf(permission);
     return needs === undefined || chosen.includes(needs) || has(needs);
   });
 }

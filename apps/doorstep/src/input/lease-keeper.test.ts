@@ -26,6 +26,7 @@ const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys:
   signKey: keys.signKey,
   agreeKey: keys.agreeKey,
   isGone: false,
+  cannot: {},
   name: id,
 });
 

@@ -1,4 +1,4 @@
-import { draftNote, minutesSpent } from '@porch/core';
+import { allPermissions, draftNote, mayAsk, minutesSpent } from '@porch/core';
 import {
   CodeView,
   ConnectionTicket,
@@ -66,6 +66,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       ways: parts.ways,
       bundles: parts.policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
       me: state,
+      mayNotAsk: allPermissions.filter((p) => !mayAsk(parts.policy.askLimits, technician, p)),
       notices: known,
       bookings: booked,
       waiting,

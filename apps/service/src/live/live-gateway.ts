@@ -267,6 +267,7 @@ function joinEvents(state: SessionState, bearer: Bearer, hello: Hello) {
     signKey: hello.signKey,
     agreeKey: hello.agreeKey,
     way: bearer.kind === 'technician' ? 'sign-in' : bearer.way,
+    ...(hello.cannot === undefined ? {} : { cannot: hello.cannot }),
     personal: {
       name: bearer.kind === 'technician' ? bearer.name : (state.customerName ?? 'The customer'),
       ...(hello.computer === undefined ? {} : { computer: hello.computer }),

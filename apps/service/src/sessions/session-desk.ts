@@ -5,11 +5,11 @@ import {
   closeHandover,
   draftBrief,
   isOver,
+  mayAsk,
   refuse,
   replay,
   type DecideContext,
   type Language,
-  type Permission,
   type Policy,
   type SessionEvent,
 } from '@porch/core';
@@ -56,13 +56,6 @@ export interface SessionDeskParts {
     'secrets' | 'gateway' | 'ticketSystem' | 'templates' | 'onChanged' | 'publicUrl'
   >;
 }
-
-/** Which permissions a role may ask for. A trainee looks over a shoulder: seeing, and nothing that changes anything. */
-const permissionsOfRole: Record<TechnicianRow['role'], readonly Permission[]> = {
-  lead: ['view-screen', 'control-input', 'give-files', 'fetch-files'],
-  technician: ['view-screen', 'control-input', 'give-files', 'fetch-files'],
-  trainee: ['view-screen'],
-};
 
 /** What technicians do with sessions as a whole: start, list, hand over, read back, erase. */
 export class SessionDesk {
@@ -371,7 +364,7 @@ export class SessionDesk {
     policy: this.#parts.policy,
     mayAsk: (technicianId, permission) => {
       const technician = technicianId === undefined ? undefined : this.#parts.technicians.get(technicianId);
-      return technician !== undefined && permissionsOfRole[technician.role].includes(permission);
+      return technician !== undefined && mayAsk(this.#parts.policy.askLimits, technician, permission);
     },
     readGrant,
     handoverTexts: (toTechnicianId, remark) => {

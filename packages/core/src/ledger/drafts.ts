@@ -1,4 +1,4 @@
-import { permissionCatalogue } from '../permission/permission.ts';
+import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
 import { replay, tellLedger } from './sentence.ts';
 
@@ -40,7 +40,7 @@ export function draftBrief(entries: readonly LedgerEntry[], remark: string): str
   return [
     `${state.customerName ?? 'The customer'}${state.ticketRef ? `, ticket ${state.ticketRef}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
     ...(remark.trim() ? [`Why: ${remark.trim()}`] : []),
-    `Allowed so far: ${allowed.map(([p]) => permissionCatalogue[p as keyof typeof permissionCatalogue].label.toLowerCase()).join(', ') || 'nothing'}`,
+    `Allowed so far: ${allowed.map(([p]) => rulesOf(p as Permission).label.toLowerCase()).join(', ') || 'nothing'}`,
     ...done.slice(-5).map((e) => `${clock(e.atMs)} ${e.sentence}`),
     ...words.slice(-4).map((e) => `${clock(e.atMs)} ${e.sentence}`),
   ].join('\n');

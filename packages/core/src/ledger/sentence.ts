@@ -1,5 +1,5 @@
 import type { InvitationWay } from '../invitation/invitation.ts';
-import { permissionCatalogue, type Permission } from '../permission/permission.ts';
+import { rulesOf, type Permission } from '../permission/permission.ts';
 import { evolveSession } from '../session/evolve.ts';
 import type { EventOf, SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
@@ -8,7 +8,7 @@ import { sentenceForCustomer } from './customer-sentences.ts';
 import type { LedgerEntry } from './entry.ts';
 import { formatBytes } from './sizes.ts';
 
-const label = (permission: Permission) => permissionCatalogue[permission].label.toLowerCase();
+const label = (permission: Permission) => rulesOf(permission).label.toLowerCase();
 const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
 
 /** What the person behind an id is called here. */

@@ -1,4 +1,5 @@
-import { Permission, permissionCatalogue } from './permission.ts';
+import { readPermission } from './asking.ts';
+import { MAX_ASKED_TOGETHER, rulesOf, type Permission } from './permission.ts';
 
 /** Permissions that the desk asks for together, under one name. The customer may leave any of them out. */
 export interface Bundle {
@@ -23,13 +24,11 @@ export function readBundles(text: string): readonly Bundle[] {
     .map((part) => {
       const [name = '', list = ''] = part.split('=').map((side) => side.trim());
       if (!name || !list) throw new Error(`“${part}” is not like “Look and work = view-screen + control-input”`);
-      const permissions = list.split('+').map((word) => {
-        const permission = Permission.safeParse(word.trim());
-        if (!permission.success) throw new Error(`there is no permission “${word.trim()}”`);
-        return permission.data;
-      });
+      const permissions = list.split('+').map(readPermission);
+      if (permissions.length > MAX_ASKED_TOGETHER)
+        throw new Error(`“${name}” holds more than ${MAX_ASKED_TOGETHER} permissions`);
       for (const permission of permissions) {
-        const { isSensitive, needs } = permissionCatalogue[permission];
+        const { isSensitive, needs } = rulesOf(permission);
         if (isSensitive) throw new Error(`“${permission}” is always asked alone, so no bundle can hold it`);
         if (needs && !permissions.includes(needs))
           throw new Error(`“${permission}” needs “${needs}” in “${name}”, too`);

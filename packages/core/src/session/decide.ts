@@ -1,5 +1,6 @@
 import { refuse, type Decision } from '../decision.ts';
-import { isEffective, permissionCatalogue, type Permission } from '../permission/permission.ts';
+import { askAgainMs, askOpenMs } from '../permission/asking.ts';
+import { isEffective, rulesOf, type Permission } from '../permission/permission.ts';
 import type { Policy } from '../policy.ts';
 import type { CommandOf, SessionCommand } from './session-commands.ts';
 import { isCustomerRole, type SessionEvent } from './session-events.ts';
@@ -8,6 +9,7 @@ import {
   needsCallAnswer,
   presentParticipants,
   standingOf,
+  whyNotWith,
   type Participant,
   type SessionState,
 } from './session-state.ts';
@@ -44,10 +46,6 @@ type Decider<T extends SessionCommand['type']> = (
 const isCustomer = (me: Participant) => isCustomerRole(me.role);
 const isTechnician = (me: Participant) => me.role === 'technician';
 
-/** A page can show, and nothing else: it cannot keep anybody from pressing keys, since it presses none. */
-const canHold = (holder: Participant, permission: Permission) =>
-  holder.role === 'doorstep' || permissionCatalogue[permission].worksInBrowser;
-
 /** The signed grant and the ask have to say the same, for the key the technician really has. */
 function grantEvents(
   s: SessionState,
@@ -72,7 +70,7 @@ function grantEvents(
       grant.technicianAgreeKey === technician.agreeKey &&
       grant.number > lastNumber &&
       grant.endsAtMs > x.nowMs &&
-      canHold(me, grant.permission) &&
+      whyNotWith(me, grant.permission) === undefined &&
       grant.endsAtMs <= neededUntilMs(s, ask.participantId, grant.permission, events);
     if (!fits) return refuse('GRANT_INVALID');
     lastNumber = grant.number;
@@ -103,7 +101,7 @@ export function neededUntilMs(
   permission: Permission,
   granted: readonly SessionEvent[],
 ): number {
-  const { needs } = permissionCatalogue[permission];
+  const { needs } = rulesOf(permission);
   if (!needs) return Infinity;
   const now = granted.find((e) => e.type === 'permissionGranted' && e.permission === needs);
   if (now?.type === 'permissionGranted') return now.endsAtMs;
@@ -150,11 +148,14 @@ function askEvents(
   const holder = s.holderId ? s.participants[s.holderId] : undefined;
   if (!holder) return refuse('NO_CONSENT_HOLDER');
   const wanted = [...new Set(c.permissions)];
-  if (!wanted.every((permission) => canHold(holder, permission))) return refuse('NEEDS_DOORSTEP');
+  for (const permission of wanted) {
+    const whyNot = whyNotWith(holder, permission);
+    if (whyNot) return refuse(whyNot === 'browser-cannot' ? 'NEEDS_DOORSTEP' : 'NOT_POSSIBLE_HERE');
+  }
   if (wanted.includes('control-input') && x.policy.controlNeedsComparedWords && !s.comparedWords[me.id])
     return refuse('WORDS_NOT_COMPARED');
   for (const permission of wanted) {
-    const rules = permissionCatalogue[permission];
+    const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
     // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
     if (rules.isSensitive && wanted.length > 1 && !isTakingOver) return refuse('NOT_ALLOWED_BY_DESK');
@@ -164,7 +165,8 @@ function askEvents(
     // Asking for what one has would put a question mark behind it, and behind what needs it.
     if (isEffective(standing, x.nowMs)) return refuse('ALREADY_ALLOWED');
     if (standing.name === 'waiting' && x.nowMs < standing.expiresAtMs) return refuse('ASK_TOO_SOON');
-    if (standing.name === 'saidNo' && x.nowMs < standing.atMs + x.policy.askAgainAfterMs) return refuse('ASK_TOO_SOON');
+    const againMs = askAgainMs(x.policy.asks, permission, s.noes[permission] ?? 0);
+    if (standing.name === 'saidNo' && x.nowMs < standing.atMs + againMs) return refuse('ASK_TOO_SOON');
   }
   return [
     {
@@ -173,7 +175,7 @@ function askEvents(
       askId: c.askId,
       participantId: me.id,
       permissions: wanted,
-      expiresAtMs: x.nowMs + x.policy.askOpenMs,
+      expiresAtMs: x.nowMs + askOpenMs(x.policy.asks, wanted),
     },
   ];
 }

@@ -1,8 +1,20 @@
-import { dependants, type Permission, type PermissionStanding } from '../permission/permission.ts';
+import {
+  allPermissions,
+  dependants,
+  type Permission,
+  type PermissionStanding,
+  type WhyNot,
+} from '../permission/permission.ts';
 import type { EventOf, SessionEvent } from './session-events.ts';
 import type { FileTransfer, Participant, Phase, SessionState } from './session-state.ts';
 
 type Evolver = { readonly [T in SessionEvent['type']]: (s: SessionState, e: EventOf<T>, atMs: number) => SessionState };
+
+/** What a Doorstep that says nothing of itself can do: the first release said nothing. */
+const firstRelease = new Set<Permission>(['view-screen', 'control-input', 'give-files', 'fetch-files']);
+const firstReleaseCannot: Readonly<Partial<Record<Permission, WhyNot>>> = Object.fromEntries(
+  allPermissions.filter((p) => !firstRelease.has(p)).map((p) => [p, 'not-in-this-release' as const]),
+);
 
 const setStanding = (s: SessionState, participantId: string, permission: Permission, standing: PermissionStanding) => ({
   ...s,
@@ -103,6 +115,7 @@ const evolvers: Evolver = {
       signKey: e.signKey,
       agreeKey: e.agreeKey,
       isGone: false,
+      cannot: e.cannot ?? firstReleaseCannot,
       name: e.personal?.name,
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
@@ -167,7 +180,10 @@ const evolvers: Evolver = {
     for (const permission of ask.permissions) {
       const standing = next.standings[ask.participantId]?.[permission];
       if (standing?.name === 'waiting' && standing.askId === e.askId)
-        next = setStanding(next, ask.participantId, permission, ending);
+        next = {
+          ...setStanding(next, ask.participantId, permission, ending),
+          noes: e.how === 'refused' ? { ...next.noes, [permission]: (next.noes[permission] ?? 0) + 1 } : next.noes,
+        };
     }
     return next;
   },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Language } from '../language.ts';
-import { Permission } from '../permission/permission.ts';
+import { MAX_ASKED_TOGETHER, Permission } from '../permission/permission.ts';
 import { CallAnswer, EndReason, Outcome, TryAnswer } from './session-events.ts';
 
 const id = z.uuid();
@@ -23,7 +23,11 @@ export const SessionCommand = z.discriminatedUnion('type', [
   /** The page can show something itself, as long as Doorstep is not there. */
   z.strictObject({ type: z.literal('offerOwnPicture') }),
   z.strictObject({ type: z.literal('acceptSession'), noticeVersion: z.string().max(20) }),
-  z.strictObject({ type: z.literal('askPermissions'), askId: id, permissions: z.array(Permission).min(1).max(4) }),
+  z.strictObject({
+    type: z.literal('askPermissions'),
+    askId: id,
+    permissions: z.array(Permission).min(1).max(MAX_ASKED_TOGETHER),
+  }),
   z.strictObject({ type: z.literal('takeBackAsk'), askId: id }),
   z.strictObject({
     type: z.literal('grantAsk'),
@@ -31,7 +35,7 @@ export const SessionCommand = z.discriminatedUnion('type', [
     grants: z
       .array(z.strictObject({ statement: z.string().max(2000), signature: z.string().max(200) }))
       .min(1)
-      .max(4),
+      .max(MAX_ASKED_TOGETHER),
   }),
   z.strictObject({ type: z.literal('refuseAsk'), askId: id, fact }),
   z.strictObject({ type: z.literal('withdrawPermission'), participantId: id, permission: Permission, why, fact }),

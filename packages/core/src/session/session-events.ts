@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { InvitationWay } from '../invitation/invitation.ts';
 import { Language } from '../language.ts';
-import { Permission } from '../permission/permission.ts';
+import { Permission, WhyNot } from '../permission/permission.ts';
 
 /*
  * Everything that changes a session. What stands in `personal` is what a person may have erased: it is stored and
@@ -78,6 +78,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
     signKey: key,
     agreeKey: key,
     way: z.string().max(40),
+    /** What the program says it cannot do. Missing: it said nothing, and can what the first release could. */
+    cannot: z.partialRecord(Permission, WhyNot).optional(),
     personal: z.strictObject({ name: z.string(), computer: z.string().optional() }).optional(),
   }),
   event('participantLeft', { participantId: id, reason: z.string().max(60) }),

@@ -1,5 +1,5 @@
 import type { Language } from '../language.ts';
-import type { Permission, PermissionStanding } from '../permission/permission.ts';
+import { rulesOf, type Permission, type PermissionStanding, type WhyNot } from '../permission/permission.ts';
 import type { Behind, Outcome, Role } from './session-events.ts';
 
 export type Phase =
@@ -24,6 +24,8 @@ export interface Participant {
   readonly signKey: string;
   readonly agreeKey: string;
   readonly isGone: boolean;
+  /** What this program says it cannot do, if it holds the consent. */
+  readonly cannot: Readonly<Partial<Record<Permission, WhyNot>>>;
   /** Missing once erased. */
   readonly name: string | undefined;
 }
@@ -77,6 +79,8 @@ export interface SessionState {
   readonly participants: Readonly<Record<string, Participant>>;
   readonly standings: Readonly<Record<string, Standings>>;
   readonly asks: Readonly<Record<string, OpenAsk>>;
+  /** How often the customer said no to each, to whomever: so that nobody is worn down. */
+  readonly noes: Readonly<Partial<Record<Permission, number>>>;
   readonly lastGrantNumber: number;
   readonly handover: Handover | undefined;
   readonly files: Readonly<Record<string, FileTransfer>>;
@@ -106,6 +110,7 @@ export const newSession: SessionState = {
   participants: {},
   standings: {},
   asks: {},
+  noes: {},
   lastGrantNumber: 0,
   handover: undefined,
   files: {},
@@ -123,6 +128,15 @@ export function presentParticipants(state: SessionState, role?: Role): Participa
 
 export function standingOf(state: SessionState, participantId: string, permission: Permission): PermissionStanding {
   return state.standings[participantId]?.[permission] ?? { name: 'notAsked' };
+}
+
+/**
+ * Why this program cannot hold that permission; undefined when it can. A page can show, and nothing else: it cannot
+ * keep anybody from pressing keys, since it presses none.
+ */
+export function whyNotWith(holder: Participant, permission: Permission): WhyNot | undefined {
+  if (holder.role !== 'doorstep' && !rulesOf(permission).worksInBrowser) return 'browser-cannot';
+  return holder.cannot[permission];
 }
 
 /** Whether the customer must be asked who called whom before anything else. */

@@ -1,4 +1,4 @@
-import { Role, SessionCommand } from '@porch/core';
+import { Permission, Role, SessionCommand, WhyNot } from '@porch/core';
 import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
 
@@ -38,6 +38,8 @@ export const ClientMessage = z.discriminatedUnion('type', [
     lastSeq: z.int().min(0),
     lastHash: hex.max(64),
     computer: z.string().max(120).optional(),
+    /** What this program, as the consent holder, cannot do. */
+    cannot: z.partialRecord(Permission, WhyNot).optional(),
   }),
   z.strictObject({ type: z.literal('command'), id, command: SessionCommand }),
   z.strictObject({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),

@@ -232,6 +232,8 @@ export const PorchView = z.object({
   /** Permissions the desk asks for together. */
   bundles: z.array(z.object({ name: z.string(), permissions: z.array(Permission) })),
   me: MyState,
+  /** What the desk forbids this technician to ask for. */
+  mayNotAsk: z.array(Permission),
   notices: z.array(NoticeView),
   /** This technician's bookings of today and the days to come. */
   bookings: z.array(BookingView),

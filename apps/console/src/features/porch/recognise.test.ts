@@ -14,6 +14,7 @@ const porch: PorchView = {
   ways: { hasMail: true, hasTexts: true },
   me: { isAway: false, wrapUpMs: 0, screens: 0, chats: 0, limits: { screens: 3, chats: 5 } },
   bundles: [],
+  mayNotAsk: [],
   notices: [],
   bookings: [],
   waiting: [

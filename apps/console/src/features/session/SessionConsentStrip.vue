@@ -1,146 +1,144 @@
 <script setup lang="ts">
-import { allPermissions, permissionCatalogue, standingOf, type Permission, type PermissionStanding } from '@porch/core';
+import {
+  allPermissions,
+  rulesOf,
+  standingOf,
+  whyNotWith,
+  whyNotWords,
+  type Permission,
+  type PermissionStanding,
+} from '@porch/core';
 import { NButton } from 'naive-ui';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { countDown, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
+import SessionConsentChip, { type Chip } from './SessionConsentChip.vue';
 import type { TechnicianSession } from './technician-session.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const emit = defineEmits<{ ask: [...permissions: Permission[]]; giveBack: [permission: Permission] }>();
 const now = useNow();
 const { porch } = usePorch();
+const isMoreOpen = ref(false);
 
-/* Word, sign and shape say the state; colour only helps. */
-const signs: Record<PermissionStanding['name'], string> = {
-  notAsked: '○',
-  waiting: '◔',
-  allowed: '●',
-  saidNo: '✕',
-  lapsed: '–',
-  takenBack: '↩',
-};
-const shapes: Record<PermissionStanding['name'], string> = {
-  notAsked: 'open',
-  waiting: 'waits',
-  allowed: 'on',
-  saidNo: 'off',
-  lapsed: 'open',
-  takenBack: 'off',
-};
+function wordFor(standing: PermissionStanding): string {
+  switch (standing.name) {
+    case 'waiting':
+      return `waiting ${countDown(standing.expiresAtMs - now.value)}`;
+    case 'allowed':
+      return 'allowed';
+    case 'saidNo':
+      return 'said no';
+    case 'takenBack':
+      return 'taken back';
+    case 'lapsed':
+      return 'no answer';
+    case 'notAsked':
+      return 'not asked';
+  }
+}
+
+const holder = computed(() => {
+  const { holderId, participants } = props.session.state.value;
+  return holderId === undefined ? undefined : participants[holderId];
+});
+const isForbidden = (permission: Permission) => porch.value?.mayNotAsk.includes(permission) ?? false;
 
 const chips = computed(() =>
-  allPermissions.map((permission) => {
+  allPermissions.map((permission): Chip => {
     const standing = standingOf(props.session.state.value, props.session.connection.participantId, permission);
-    const words: Record<PermissionStanding['name'], string> = {
-      notAsked: 'not asked',
-      waiting: standing.name === 'waiting' ? `waiting ${countDown(standing.expiresAtMs - now.value)}` : '',
-      allowed: 'allowed',
-      saidNo: 'said no',
-      lapsed: 'no answer',
-      takenBack: 'taken back',
-    };
-    return {
-      permission,
-      label: permissionCatalogue[permission].label,
-      standing: standing.name,
-      word: words[standing.name],
-      sign: signs[standing.name],
-      shape: shapes[standing.name],
-    };
+    const { label, undone } = rulesOf(permission);
+    const chip = { permission, label, undone, standing: standing.name, word: wordFor(standing), canAsk: false };
+    if (standing.name === 'allowed' || standing.name === 'waiting') return chip;
+    if (isForbidden(permission)) return { ...chip, standing: 'forbidden', word: 'the desk forbids' };
+    const whyNot = holder.value && whyNotWith(holder.value, permission);
+    if (whyNot) return { ...chip, standing: 'impossible', word: 'not possible here', why: whyNotWords[whyNot] };
+    return { ...chip, canAsk: props.session.isHolderThere.value };
   }),
 );
-const mayAsk = (permission: Permission) =>
-  props.session.isHolderThere.value && (permissionCatalogue[permission].worksInBrowser || !props.session.isFromBrowser);
+/** Looking, working and files are always in sight, and so is whatever anybody has been asked. */
+const isInSight = (chip: Chip) =>
+  rulesOf(chip.permission).isUsual ?? !['notAsked', 'forbidden', 'impossible'].includes(chip.standing);
+const inSight = computed(() => chips.value.filter(isInSight));
+const more = computed(() => chips.value.filter((chip) => !isInSight(chip)));
 /** What of each bundle is neither allowed nor asked already; one of a single permission is its chip's own button. */
 const bundles = computed(() =>
   (porch.value?.bundles ?? [])
     .map(({ name, permissions }) => ({
       name,
-      missing: permissions.filter((p) => {
-        const chip = chips.value.find((c) => c.permission === p);
-        return chip?.standing !== 'allowed' && chip?.standing !== 'waiting';
-      }),
+      missing: chips.value.filter(
+        (c) => permissions.includes(c.permission) && c.standing !== 'allowed' && c.standing !== 'waiting',
+      ),
     }))
-    .filter(({ missing }) => missing.length > 1 && missing.every(mayAsk)),
+    .filter(({ missing }) => missing.length > 1 && missing.every((c) => c.canAsk)),
 );
 const isLive = computed(() => props.session.state.value.phase.name === 'live');
 </script>
 
 <template>
-  <ul class="strip" aria-label="What you may do now">
-    <li
-      v-for="chip in chips"
-      :key="chip.permission"
-      class="chip"
-      :class="chip.shape"
-      :data-test="`chip-${chip.permission}`"
-      :data-standing="chip.standing"
-    >
-      <span aria-hidden="true">{{ chip.sign }}</span>
-      <span>{{ chip.label }}</span>
-      <b class="tabular">{{ chip.word }}</b>
-      <NButton
-        v-if="isLive && chip.standing === 'allowed'"
-        size="tiny"
-        :aria-label="`Give back: ${chip.label}`"
-        @click="emit('giveBack', chip.permission)"
-        >Give back</NButton
-      >
-      <NButton
-        v-else-if="isLive && chip.standing !== 'waiting'"
-        size="tiny"
-        type="primary"
-        :disabled="!mayAsk(chip.permission)"
-        :aria-label="`Ask: ${chip.label}`"
-        @click="emit('ask', chip.permission)"
-        >Ask</NButton
-      >
-    </li>
-    <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
-      They show from their browser: for more than looking, ask them to open Doorstep.
-    </li>
-    <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="chip open">
-      <NButton size="tiny" :data-test="`bundle-${bundle.name}`" @click="emit('ask', ...bundle.missing)"
-        >Ask: {{ bundle.name.toLowerCase() }}</NButton
-      >
-    </li>
-  </ul>
+  <div class="strip">
+    <ul aria-label="What you may do now">
+      <SessionConsentChip
+        v-for="chip in inSight"
+        :key="chip.permission"
+        :chip="chip"
+        :is-live="isLive"
+        @ask="emit('ask', chip.permission)"
+        @give-back="emit('giveBack', chip.permission)"
+      />
+      <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
+        They show from their browser: for more than looking, ask them to open Doorstep.
+      </li>
+      <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="bundle">
+        <NButton
+          size="tiny"
+          :data-test="`bundle-${bundle.name}`"
+          @click="emit('ask', ...bundle.missing.map((c) => c.permission))"
+          >Ask: {{ bundle.name.toLowerCase() }}</NButton
+        >
+      </li>
+      <li v-if="isLive && more.length" class="bundle">
+        <NButton size="tiny" :aria-expanded="isMoreOpen" data-test="more" @click="isMoreOpen = !isMoreOpen">{{
+          isMoreOpen ? 'Less' : `More (${more.length})`
+        }}</NButton>
+      </li>
+    </ul>
+    <ul v-if="isLive && isMoreOpen" class="more" aria-label="What else there is to ask for">
+      <SessionConsentChip
+        v-for="chip in more"
+        :key="chip.permission"
+        :chip="chip"
+        is-live
+        @ask="emit('ask', chip.permission)"
+        @give-back="emit('giveBack', chip.permission)"
+      />
+    </ul>
+  </div>
 </template>
 
 <style scoped>
 .strip {
+  background: var(--card);
+  border-bottom: 1px solid var(--line);
+}
+ul {
   display: flex;
   flex-wrap: wrap;
   gap: 0.4rem;
   margin: 0;
   padding: 0.4rem 0.6rem;
   list-style: none;
-  background: var(--card);
-  border-bottom: 1px solid var(--line);
 }
-.chip {
-  display: flex;
-  align-items: center;
-  gap: 0.4rem;
-  padding: 0.15rem 0.6rem;
-  border: 1px solid var(--quiet);
-  border-radius: 8px;
-  font-size: 0.9rem;
+.more {
+  max-height: 12rem;
+  overflow: auto;
+  border-top: 1px dashed var(--line);
 }
 .note {
   align-self: center;
   font-size: 0.9rem;
 }
-.chip.on {
-  border: 2px solid var(--accent);
-  border-radius: 999px;
-}
-.chip.waits {
-  border: 2px dashed var(--amber);
-  background: var(--amber-ground);
-}
-.chip.off {
-  border-style: dotted;
+.bundle {
+  align-self: center;
 }
 </style>
