@@ -1,4 +1,4 @@
-import { XConnection, loadExtensions } from '@porch/doorstep';
+import { XConnection, loadExtensions, WORDS_PROPERTY } from '@porch/doorstep';
 import { mkdirSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
@@ -164,6 +164,8 @@ interface Point {
   readonly y: number;
 }
 export interface QuestionPlaces {
+  /** What it says, line by line. */
+  readonly text: string;
   readonly yes: Point;
   readonly no: Point;
   /** The third way to go, where there is one. */
@@ -234,10 +236,16 @@ export class PersonAtDesk {
         this.#x.client.GetGeometry(window, cb),
       )
       .catch(() => undefined);
-    if (!box) return undefined;
+    const words = await this.#x.atom(WORDS_PROPERTY);
+    const text = await this.#x
+      .ask<{ data: Buffer }>((cb) => this.#x.client.GetProperty(0, window, words, 0, 0, 1_000, cb))
+      .catch(() => undefined);
+    // It may have gone, or not be complete yet.
+    if (!box || !text?.data.length) return undefined;
     const bottom = box.yPos + box.height;
     const left = box.xPos + 60;
     return {
+      text: text.data.toString('utf8'),
       no: { x: box.xPos + 150, y: bottom - 84 },
       yes: { x: box.xPos + box.width - 150, y: bottom - 84 },
       more: { x: left, y: bottom - 146 },

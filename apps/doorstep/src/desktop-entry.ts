@@ -16,6 +16,57 @@ export const entryPlaces = (env: NodeJS.ProcessEnv, home: string): EntryPlaces =
   dataHome: env['XDG_DATA_HOME'] || join(home, '.local', 'share'),
   configHome: env['XDG_CONFIG_HOME'] || join(home, '.config'),
 });
+const WAITING_ENTRY = 'zesty-porch-waiting.desktop';
+const STANDING_ENTRY = 'zesty-porch-standing.desktop';
+const waitingFile = (places: EntryPlaces) => join(places.configHome, 'autostart', WAITING_ENTRY);
+const standingFile = (places: EntryPlaces) => join(places.dataHome, 'applications', STANDING_ENTRY);
+
+const entryText = (name: string, comment: string, exec: string, more: readonly string[] = []) =>
+  [
+    '[Desktop Entry]',
+    'Type=Application',
+    `Name=${name}`,
+    `Comment=${comment}`,
+    `Exec=${exec}`,
+    'Terminal=false',
+    ...more,
+    '',
+  ].join('\n');
+const execOf = (command: readonly string[]) => command.map(quoted).join(' ');
+
+/**
+ * Makes Doorstep wait from each sign-in on, by the Desktop Application Autostart Specification, and puts what ends that
+ * into the menu: for this account alone.
+ */
+export function registerWaiting(places: EntryPlaces, command: readonly string[], stateFolder: string): void {
+  const state = `--state ${quoted(stateFolder)}`;
+  mkdirSync(dirname(waitingFile(places)), { recursive: true });
+  writeFileSync(
+    waitingFile(places),
+    entryText(
+      'Doorstep waits',
+      'Lets the help desk knock at this computer, as you allowed',
+      `${execOf(command)} wait ${state}`,
+    ),
+  );
+  mkdirSync(dirname(standingFile(places)), { recursive: true });
+  writeFileSync(
+    standingFile(places),
+    entryText(
+      'Who may reach this computer',
+      'Shows your standing consent and every visit, and ends it',
+      `${execOf(command)} standing window ${state}`,
+      ['Categories=Settings;'],
+    ),
+  );
+}
+
+/** Takes both away again. */
+export function unregisterWaiting(places: EntryPlaces): void {
+  rmSync(waitingFile(places), { force: true });
+  rmSync(standingFile(places), { force: true });
+}
+
 const entryFile = (places: EntryPlaces) => join(places.dataHome, 'applications', ENTRY);
 const defaultsFile = (places: EntryPlaces) => join(places.configHome, 'mimeapps.list');
 
@@ -31,17 +82,12 @@ export function registerLinks(places: EntryPlaces, command: readonly string[]): 
   mkdirSync(dirname(file), { recursive: true });
   writeFileSync(
     file,
-    [
-      '[Desktop Entry]',
-      'Type=Application',
-      'Name=Doorstep',
-      'Comment=Lets a technician help you at this computer, and only as far as you say yes',
-      `Exec=${command.map(quoted).join(' ')} open %u`,
-      'Terminal=false',
-      'NoDisplay=true',
-      `MimeType=${TYPE};`,
-      '',
-    ].join('\n'),
+    entryText(
+      'Doorstep',
+      'Lets a technician help you at this computer, and only as far as you say yes',
+      `${execOf(command)} open %u`,
+      ['NoDisplay=true', `MimeType=${TYPE};`],
+    ),
   );
   const lines = withoutUs(readLines(defaultsFile(places)));
   const at = lines.indexOf(DEFAULTS);

@@ -9,14 +9,19 @@ import {
   type Watcher,
 } from '@porch/client';
 import { isOver } from '@porch/core';
-import { makeKeys, type AppError } from '@porch/wire';
+import { makeKeys, type AppError, type DoorView } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { ConsentHolder } from './consent/consent-holder.ts';
 import { FactJournal } from './consent/fact-journal.ts';
 import { bannerWords } from './consent/questions.ts';
+import { cannotHere } from './consent/support.ts';
 import type { Desktop } from './desktop/desktop.ts';
+import { atTheDoorWords } from './device/device-questions.ts';
+import { KeepDesk } from './device/keep-desk.ts';
+import type { Standing, StandingStore } from './device/standing-store.ts';
+import { VisitDesk } from './device/visit-desk.ts';
 import { FileDesk } from './files/file-desk.ts';
 import { LeaseKeeper } from './input/lease-keeper.ts';
 import { livePort, nodeCodecs } from './picture/live-port.ts';
@@ -24,8 +29,12 @@ import { WordsDesk } from './consent/words-desk.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
-  /** What lets us in: the token of a link, or the digits of a code. */
-  readonly invitation: { link: string } | { code: string };
+  /** What lets us in: the token of a link, the digits of a code, or what a knock at a waiting device brought. */
+  readonly invitation: { link: string } | { code: string } | { token: string };
+  /** A visit to this device: its standing consent is in force here. */
+  readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
+  /** Where a standing consent that is made in this session goes; without it none can be made. */
+  readonly keepIn?: { readonly store: StandingStore; onKept(): void; onDropped(): void };
   readonly desktop: Desktop;
   readonly stateFolder: string;
   readonly home: string;
@@ -41,13 +50,22 @@ const HURRIED_FAREWELL_MS = 1_500;
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
   const { desktop, log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(serviceUrl));
-  const joined = await rest.join({ ...options.invitation, as: 'doorstep' });
-  rest.token = joined.token;
+  let door: DoorView;
+  if ('token' in options.invitation) {
+    rest.token = options.invitation.token;
+    door = await rest.door();
+  } else {
+    const joined = await rest.join({ ...options.invitation, as: 'doorstep' });
+    rest.token = joined.token;
+    door = joined.door;
+  }
+  const canKeep = options.keepIn !== undefined && !options.keepIn.store.exists && door.standingConsentDays > 0;
   const connection = new LiveConnection({
     ticket: () => rest.doorLive(),
     openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
     keys: makeKeys(),
     computer: hostname(),
+    cannot: cannotHere(canKeep),
   });
   const ended = new Promise<string>((resolve) => {
     connection.on('failed', (error: AppError) => resolve(error.message));
@@ -61,8 +79,8 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   });
   await Promise.race([connection.ready(), ended]);
 
-  const journal = new FactJournal(options.stateFolder, joined.door.sessionId);
-  const grants = new GrantBook(connection.keys, joined.door.sessionId, connection.state.lastGrantNumber);
+  const journal = new FactJournal(options.stateFolder, door.sessionId);
+  const grants = new GrantBook(connection.keys, door.sessionId, connection.state.lastGrantNumber);
   const look = new LookChannel(connection);
   const picture = new ScreenShare(livePort(connection, look), desktop, await nodeCodecs(), (error, what) =>
     log.warn({ err: error }, what),
@@ -71,9 +89,41 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const stopped = new Promise<string>((resolve) => (tellStopped = resolve));
   let banner = '';
   let isWallpaperHidden = false;
-  const parts = { connection, desktop, grants, journal, log, desk: joined.door, personName: userInfo().username };
-  const areWordsCompared = (participantId: string) => wordsDesk.isSame(participantId);
-  const holder: ConsentHolder = new ConsentHolder({ ...parts, areWordsCompared, onChanged: () => void onChanged() });
+  const parts = { connection, desktop, grants, journal, log, desk: door, personName: userInfo().username };
+  // The second secret is bound to both programs' keys: whoever proved it needs no words.
+  const areWordsCompared = (participantId: string) =>
+    wordsDesk.isSame(participantId) || (visitDesk?.isProven(participantId) ?? false);
+  const keepDesk =
+    options.keepIn && canKeep
+      ? new KeepDesk({
+          connection,
+          rest,
+          store: options.keepIn.store,
+          serviceUrl,
+          deskName: door.deskName,
+          mostDays: door.standingConsentDays,
+          computer: hostname(),
+          onKept: options.keepIn.onKept,
+        })
+      : undefined;
+  const holder: ConsentHolder = new ConsentHolder({
+    ...parts,
+    areWordsCompared,
+    coveredUntilMs: (ask) => visitDesk?.coveredUntilMs(ask),
+    ...(keepDesk ? { keep: keepDesk } : {}),
+    onChanged: () => void onChanged(),
+  });
+  const visitDesk: VisitDesk | undefined = options.visit
+    ? new VisitDesk({
+        connection,
+        holder,
+        look,
+        ...options.visit,
+        noticeVersion: door.noticeVersion,
+        log,
+        onChanged: () => void onChanged(),
+      })
+    : undefined;
   const lease: LeaseKeeper = new LeaseKeeper({
     ...parts,
     holder,
@@ -92,10 +142,14 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   };
   const offFrames = connection.on('frame', ({ frame, bytes }) => {
     if (frame.channel === 'screen' && frame.senderSeat === 0) picture.handleRelay(frame);
-    // The key decides, not the name: without a grant of our own nothing is even opened.
-    if (frame.channel !== 'look' || !mayLook(frame.senderSeat)) return;
+    if (frame.channel !== 'look') return;
+    const technician = technicianAt(frame.senderSeat);
+    // The key decides, not the name: without a grant of our own, or a visit to prove, nothing is even opened.
+    if (!technician || !(visitDesk || mayLook(frame.senderSeat))) return;
     const message = look.open(frame.senderSeat, bytes);
     if (!message) return;
+    visitDesk?.take(technician, message);
+    if (!mayLook(frame.senderSeat)) return;
     picture.take(frame.senderSeat, message);
     wordsDesk.take(frame.senderSeat, message);
   });
@@ -115,13 +169,15 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
       .setWatchers(allowed)
       .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
     const nowMs = connection.serviceNowMs;
-    const words = bannerWords(
-      connection.state,
-      lease.isOpen,
-      (permission, signKey) => grants.holds(permission, signKey, nowMs),
-      areWordsCompared,
-      isWallpaperHidden,
-    );
+    const isAtDoor = visitDesk !== undefined && !holder.isStopped && !isOver(connection.state);
+    const words =
+      bannerWords(
+        connection.state,
+        lease.isOpen,
+        (permission, signKey) => grants.holds(permission, signKey, nowMs),
+        areWordsCompared,
+        isWallpaperHidden,
+      ) ?? (isAtDoor ? atTheDoorWords(connection.state, visitDesk.hasBegun) : undefined);
     const key = JSON.stringify(words);
     if (key === banner) return Promise.resolve();
     banner = key;
@@ -148,15 +204,25 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
       resolve('the screen is gone');
     });
   });
-  holder
-    .askAtTheDoor()
-    .catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
+  // A visit begins with the second secret; whoever sits here is asked only when the technician wants that.
+  if (!visitDesk)
+    holder
+      .askAtTheDoor()
+      .catch((error: unknown) => log.warn({ why: String(error) }, 'the questions at the door were not answered'));
+  // Taken back in this session, by whomever: then the standing consent goes with all that belongs to it.
+  const offKept = connection.on('entry', ({ event }) => {
+    if (event.type === 'permissionWithdrawn' && event.permission === 'keep-device' && keepDesk)
+      options.keepIn?.onDropped();
+  });
   holder.begin();
+  void onChanged();
   const why = await Promise.race([ended, screenGone, stopped]);
 
   isEnding = true;
   grants.dropAll();
   offFrames();
+  offKept();
+  visitDesk?.close();
   offRoom();
   lease.close();
   files.close();

@@ -3,3 +3,4 @@ export { XConnection, loadExtensions } from './x11/x-connection.ts';
 /* For benches and tests: a source without a person in front of it. */
 export { livePort, nodeCodecs } from './picture/live-port.ts';
 export type { Desktop } from './desktop/desktop.ts';
+export { WORDS_PROPERTY } from './x11/prompt-layout.ts';

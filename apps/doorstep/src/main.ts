@@ -2,25 +2,37 @@ import { spawn } from 'node:child_process';
 import { homedir } from 'node:os';
 import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
-import { readCode } from '@porch/core';
+import { readCode, type Language } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { Command, Option } from 'commander';
-import { pino } from 'pino';
-import { entryPlaces, linkOf, registerLinks, unregisterLinks } from './desktop-entry.ts';
+import { pino, type Logger } from 'pino';
+import {
+  entryPlaces,
+  linkOf,
+  registerLinks,
+  registerWaiting,
+  unregisterLinks,
+  unregisterWaiting,
+} from './desktop-entry.ts';
+import { standingLines, standingQuestion } from './device/device-questions.ts';
+import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
+import { runWaiting, type WaitingOptions } from './device/waiting.ts';
 import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
 import { runWatchdog } from './watchdog.ts';
 import { X11Desktop } from './x11/x11-desktop.ts';
 import { DisplayGone } from './x11/x-connection.ts';
 
-interface JoinOptions {
-  service?: string;
-  code?: string;
-  link?: string;
+interface PlaceOptions {
   display?: string;
   state: string;
   home: string;
   downloads: string;
   log: string;
+}
+interface JoinOptions extends PlaceOptions {
+  service?: string;
+  code?: string;
+  link?: string;
   hide: string[];
 }
 
@@ -57,13 +69,18 @@ function invitationOf(options: JoinOptions): Pick<DoorstepOptions, 'serviceUrl' 
   return { serviceUrl: options.service.replace(/\/$/, ''), invitation: { code: reading.digits } };
 }
 
-async function join_(options: JoinOptions): Promise<void> {
+const logAt = (level: string) => pino({ level, base: null }, pino.destination(2));
+
+/** Opens the desktop with its watchdog, and closes both whatever happens. */
+async function withDesktop<T>(
+  options: PlaceOptions,
+  log: Logger,
+  work: (desktop: X11Desktop, signal: AbortSignal) => Promise<T>,
+): Promise<T> {
   const display = options.display ?? process.env['DISPLAY'];
   if (!display) throw new Error('there is no display: set DISPLAY, or say --display :0');
-  const log = pino({ level: options.log, base: null }, pino.destination(2));
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
-  const from = invitationOf(options);
   const watchdog = startWatchdog(display);
   await watchdog.ready;
   const desktop = await X11Desktop.open(
@@ -72,52 +89,170 @@ async function join_(options: JoinOptions): Promise<void> {
     (what, number, isDown) => watchdog.report(`${what} ${number} ${isDown ? 'down' : 'up'}`),
   );
   try {
-    for (const words of options.hide)
-      if (!(await desktop.hideTitled(words)))
-        process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
-    const why = await runDoorstep(
-      { ...from, desktop, stateFolder: options.state, home: options.home, downloads: options.downloads, log },
-      abort.signal,
-    );
-    process.stdout.write(`Doorstep ends: ${why}.\n`);
+    return await work(desktop, abort.signal);
   } finally {
     await desktop.close();
   }
 }
 
+const places = () => entryPlaces(process.env, homedir());
+const ownCommand = () => [process.execPath, process.argv[1] ?? ''];
+
+function waitingParts(options: PlaceOptions, desktop: X11Desktop, log: Logger): Omit<WaitingOptions, 'isBusy'> {
+  return {
+    store: new StandingStore(options.state),
+    desktop,
+    stateFolder: options.state,
+    home: options.home,
+    downloads: options.downloads,
+    log,
+    unregister: () => unregisterWaiting(places()),
+  };
+}
+
+async function join_(options: JoinOptions): Promise<void> {
+  const log = logAt(options.log);
+  const from = invitationOf(options);
+  await withDesktop(options, log, async (desktop, signal) => {
+    for (const words of options.hide)
+      if (!(await desktop.hideTitled(words)))
+        process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
+    const parts = waitingParts(options, desktop, log);
+    let isInSession = true;
+    let waiting: Promise<string> | undefined;
+    const why = await runDoorstep(
+      {
+        ...from,
+        desktop,
+        keepIn: {
+          store: parts.store,
+          onKept: () => {
+            registerWaiting(places(), ownCommand(), options.state);
+            waiting = runWaiting({ ...parts, isBusy: () => isInSession }, signal);
+          },
+          onDropped: () => parts.store.remove(),
+        },
+        stateFolder: options.state,
+        home: options.home,
+        downloads: options.downloads,
+        log,
+      },
+      signal,
+    );
+    isInSession = false;
+    process.stdout.write(`Doorstep ends: ${why}.\n`);
+    if (waiting) process.stdout.write(`Doorstep waited for visits: ${await waiting}.\n`);
+  });
+}
+
+async function wait_(options: PlaceOptions): Promise<void> {
+  const log = logAt(options.log);
+  // Said before a desktop is opened: most accounts have none.
+  if (!new StandingStore(options.state).read()) throw new Error('there is no standing consent on this account');
+  await withDesktop(options, log, async (desktop, signal) => {
+    const why = await runWaiting({ ...waitingParts(options, desktop, log), isBusy: () => false }, signal);
+    process.stdout.write(`Doorstep waited for visits: ${why}.\n`);
+  });
+}
+
+function showStanding(options: { state: string; json?: boolean }): void {
+  const store = new StandingStore(options.state);
+  const standing = store.read();
+  if (options.json) {
+    const { consent, deskName, serviceUrl, triesLeft } = standing ?? {};
+    process.stdout.write(
+      `${JSON.stringify(standing ? { ...consent, deskName, serviceUrl, triesLeft, visits: store.visits() } : null)}\n`,
+    );
+  } else if (!standing) process.stdout.write('Nobody may reach this computer: there is no standing consent.\n');
+  else process.stdout.write(`${standingLines(standing, store.visits(), accountLanguage(), Date.now()).join('\n')}\n`);
+}
+
+/** One step, with or without the service: whoever waits for visits notices and tells it. */
+function endStanding(options: { state: string }): void {
+  const store = new StandingStore(options.state);
+  const isThere = store.exists;
+  store.remove();
+  unregisterWaiting(places());
+  process.stdout.write(
+    isThere
+      ? 'Ended. Nobody may reach this computer any longer.\n'
+      : 'There was no standing consent on this account.\n',
+  );
+}
+
+async function standingWindow(options: PlaceOptions): Promise<void> {
+  const store = new StandingStore(options.state);
+  const standing = store.read();
+  if (!standing) {
+    showStanding(options);
+    return;
+  }
+  await withDesktop(options, logAt(options.log), async (desktop, signal) => {
+    const answer = await desktop.ask(standingQuestion(standing, store.visits(), accountLanguage(), Date.now()), signal);
+    if (answer?.what === 'no') endStanding(options);
+  });
+}
+
+/** What this account is spoken to in outside a session, by POSIX's order of the variables. */
+function accountLanguage(): Language {
+  const name = process.env['LC_ALL'] || process.env['LC_MESSAGES'] || process.env['LANG'] || '';
+  return /^(nb|nn|no)/.test(name) ? 'no' : name.startsWith('de') ? 'de' : 'en';
+}
+
 const program = new Command('doorstep')
   .description('Lets a technician help you at this computer, and only as far as you say yes.')
   .version('0.1.0');
-const joinCommand = program
-  .command('join')
+const withState = (command: Command) =>
+  command.option(
+    '--state <folder>',
+    'where what you decided is kept',
+    joinPath(homedir(), '.local', 'state', 'zesty-porch'),
+  );
+const withPlace = (command: Command) =>
+  withState(command)
+    .option('--display <display>', 'the X display to share; default: DISPLAY')
+    .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
+    .option('--downloads <folder>', 'where files that you take are put', joinPath(homedir(), 'Downloads'))
+    .addOption(
+      new Option('--log <level>', 'what to tell on standard error')
+        .choices(['error', 'warn', 'info', 'silent'])
+        .default('warn'),
+    );
+
+const joinCommand = withPlace(program.command('join'))
   .description('join a session, by the link from the page or by the code you were told')
   .option('--link <link>', 'the join link')
   .option('--service <url>', 'the address of the help desk, with --code')
   .option('--code <digits>', 'the one-time code, for example "4127 9035"')
-  .option('--display <display>', 'the X display to share; default: DISPLAY')
-  .option(
-    '--state <folder>',
-    'where what you decided is kept until it is delivered',
-    joinPath(homedir(), '.local', 'state', 'zesty-porch'),
-  )
-  .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
-  .option('--downloads <folder>', 'where files that you take are put', joinPath(homedir(), 'Downloads'))
   .option(
     '--hide <title>',
     'never show windows of the program whose title has these words; may be said again',
     (words: string, all: string[]) => [...all, words],
     [],
   )
-  .addOption(
-    new Option('--log <level>', 'what to tell on standard error')
-      .choices(['error', 'warn', 'info', 'silent'])
-      .default('warn'),
-  )
   .addHelpText(
     'after',
     '\nExamples:\n  doorstep join --link https://help.marrowick.example/join/…\n  doorstep join --service https://help.marrowick.example --code "4127 9035"\n\nEnds with 0 when the session ended, 1 when it could not begin, 2 when it was called wrongly.',
   )
   .action(join_);
+withPlace(program.command('wait'))
+  .description('wait for visits, as your standing consent allows; begins by itself when you sign in')
+  .action(wait_);
+const standing = program
+  .command('standing')
+  .description('your standing consent: who may reach this computer later, every visit, and the end of it')
+  .addHelpText(
+    'after',
+    '\nExamples:\n  doorstep standing show\n  doorstep standing end      in one step, also without the help desk\n',
+  );
+withState(standing.command('show', { isDefault: true }))
+  .description('what is allowed, until when, and every visit')
+  .option('--json', 'as JSON')
+  .action(showStanding);
+withState(standing.command('end')).description('end it now, and leave nothing behind').action(endStanding);
+withPlace(standing.command('window'))
+  .description('the same in a window, with a button that ends it')
+  .action(standingWindow);
 program
   .command('open')
   .description('join the session of a link that was opened in the browser; what the desktop calls')
@@ -129,14 +264,14 @@ program
   .command('register')
   .description('let links of sessions open Doorstep, for this account alone')
   .action(() => {
-    const file = registerLinks(entryPlaces(process.env, homedir()), [process.execPath, process.argv[1] ?? '']);
+    const file = registerLinks(places(), ownCommand());
     process.stdout.write(`Links of sessions open Doorstep now (${file}). To undo it: doorstep unregister\n`);
   });
 program
   .command('unregister')
   .description('let links open nothing any longer; leaves nothing behind')
   .action(() => {
-    unregisterLinks(entryPlaces(process.env, homedir()));
+    unregisterLinks(places());
     process.stdout.write('Links of sessions open nothing on this account any longer.\n');
   });
 program
@@ -147,7 +282,11 @@ program
 program.parseAsync().then(
   () => process.exit(0),
   (error: unknown) => {
-    const isExpected = error instanceof AppError || error instanceof Unreachable || error instanceof DisplayGone;
+    const isExpected =
+      error instanceof AppError ||
+      error instanceof Unreachable ||
+      error instanceof DisplayGone ||
+      error instanceof StandingUnsafe;
     process.stderr.write(`doorstep: ${String((error as Error).message)}\n`);
     process.exit(isExpected ? 1 : 2);
   },

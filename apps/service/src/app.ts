@@ -8,7 +8,9 @@ import { AppError } from '@porch/wire';
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { existsSync } from 'node:fs';
+import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
+import type { Duplex } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import { Attempts } from './auth/attempts.ts';
 import { SignIns } from './auth/sign-in.ts';
@@ -19,6 +21,9 @@ import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { makeDataSource } from './db/data-source.ts';
 import { SessionEntity, type TechnicianRow } from './db/entities.ts';
+import { DeviceDesk } from './devices/device-desk.ts';
+import { DeviceGateway } from './devices/device-gateway.ts';
+import { deviceRoutes } from './devices/device-routes.ts';
 import { Directory } from './directory/directory.ts';
 import { directoryRoutes } from './directory/directory-routes.ts';
 import { doorRoutes } from './door/door-routes.ts';
@@ -60,6 +65,8 @@ export interface Parts {
   readonly live: LiveGateway;
   readonly invitations: InvitationDesk;
   readonly bookings: BookingDesk;
+  readonly devices: DeviceDesk;
+  readonly deviceGateway: DeviceGateway;
   readonly templates: Templates;
   readonly mailFrom: string;
   /** What the desk can send with. */
@@ -82,6 +89,7 @@ const ROTATION_LOOK_MS = 1_000;
 /** Who waits is looked at so often; an offer is there within it. */
 const ROUTING_PAUSE_MS = 400;
 const REMINDING_PAUSE_MS = 5_000;
+const DEVICE_ENDS_PAUSE_MS = 5_000;
 
 /** The whole service, wired in one place. Listening is the caller's business. */
 export async function buildApp(config: Config): Promise<FastifyInstance> {
@@ -172,6 +180,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   desk.book.onAppended(feed.changed);
 
+  const deviceGateway = new DeviceGateway(app.log, feed.changed);
+  const devices = new DeviceDesk({ records, book: desk.book, policy, presenceOf: deviceGateway.presenceOf });
+  const deviceEnds = new RepeatedWork('ending old standing consents', DEVICE_ENDS_PAUSE_MS, app.log, async () => {
+    if (await devices.endOld()) feed.changed();
+  });
   const bookings = new BookingDesk({
     records,
     desk,
@@ -214,6 +227,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     live,
     invitations: desk.invitations,
     bookings,
+    devices,
+    deviceGateway,
     templates: config.templates,
     mailFrom: config.mailFrom,
     ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
@@ -256,6 +271,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
   await app.register(technicianRoutes, { ...parts, prefix: '/api' });
   await app.register(bookingRoutes, { ...parts, prefix: '/api' });
+  await app.register(deviceRoutes, { ...parts, prefix: '/api' });
   await app.register(queueRoutes, { ...parts, prefix: '/api' });
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
@@ -269,7 +285,12 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   await servePages(app, config.webDir, config.embedOrigins);
 
-  live.attach(app.server);
+  app.server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
+    const path = (request.url ?? '').split('?')[0];
+    if (path === '/live') live.handleUpgrade(request, socket, head);
+    else if (path === '/devices') deviceGateway.handleUpgrade(request, socket, head);
+    else socket.end('HTTP/1.1 404 Not Found\r\nConnection: close\r\n\r\n');
+  });
   app.addHook('onReady', async () => {
     const underWay = await records
       .getRepository(SessionEntity)
@@ -285,16 +306,20 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await bounceDoor?.listen();
     routing.start();
     reminding.start();
+    deviceGateway.serve(devices);
+    deviceEnds.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
     feed.close();
+    deviceGateway.close();
     await live.close();
     await outbox.close();
     await bounceDoor?.close();
     await rotation.close();
     await routing.close();
     await reminding.close();
+    await deviceEnds.close();
     gateway.close();
   });
   app.addHook('onClose', () => records.destroy());

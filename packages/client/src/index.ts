@@ -3,6 +3,7 @@ export * from './input-lease.ts';
 export * from './listeners.ts';
 export * from './live-connection.ts';
 export * from './rest-client.ts';
+export type { SecretState } from './second-secret-prover.ts';
 export * from './unless-unreadable.ts';
 export * from './local-picture.ts';
 export * from './look-channel.ts';

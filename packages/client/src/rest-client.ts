@@ -4,6 +4,8 @@ import {
   type BookingBody,
   BookingView,
   ConnectionTicket,
+  DeviceView,
+  DeviceVisitView,
   DoorView,
   EntryStatus,
   ErrorBody,
@@ -12,6 +14,8 @@ import {
   Invited,
   isErrorCode,
   Joined,
+  type KeepDeviceBody,
+  KeptDevice,
   LedgerView,
   MessagePreview,
   type MoveBookingBody,
@@ -98,7 +102,8 @@ export class RestClient {
   colleagues = () => this.#call(z.array(TechnicianView), 'GET', '/technicians');
   porch = () => this.#call(PorchView, 'GET', '/porch');
   tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
-  start = (body: { ticketRef?: string; queueEntryId?: string }) => this.#call(Started, 'POST', '/sessions', body);
+  start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string }) =>
+    this.#call(Started, 'POST', '/sessions', body);
   sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
   session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
   draft = (id: string) =>
@@ -136,6 +141,11 @@ export class RestClient {
   moveBooking = (id: string, body: z.input<typeof MoveBookingBody>) =>
     this.#call(BookingView, 'POST', `/bookings/${id}/move`, body);
   cancelBooking = (id: string, remark: string) => this.#call(BookingView, 'POST', `/bookings/${id}/cancel`, { remark });
+
+  devices = (words = '') => this.#call(z.array(DeviceView), 'GET', `/devices?words=${encodeURIComponent(words)}`);
+  deviceVisits = (id: string) => this.#call(z.array(DeviceVisitView), 'GET', `/devices/${id}/visits`);
+  forgetDevice = (id: string) => this.#call(none, 'POST', `/devices/${id}/forget`, {});
+  keepDevice = (body: KeepDeviceBody) => this.#call(KeptDevice, 'POST', '/door/device', body);
 
   desk = () => this.#call(DeskView, 'GET', '/door');
   join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>

@@ -3,6 +3,7 @@ import type { DisplayRow, LookMessage, PictureBounds } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
+import { SecondSecretProver, type SecretState } from './second-secret-prover.ts';
 import { LookChannel } from './look-channel.ts';
 
 /** How often a viewer asks the source to show that it is there. */
@@ -24,6 +25,7 @@ interface LookEvents {
   displays: readonly DisplayRow[];
   sourceNow: Extract<LookMessage, { type: 'sourceNow' }>;
   words: readonly string[];
+  secret: SecretState;
 }
 
 /**
@@ -43,16 +45,26 @@ export class TechnicianLook {
   #commitment: string | undefined;
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
+  /** For visits to devices: the second secret. */
+  readonly secret: SecondSecretProver;
   words: readonly string[] = [];
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
     this.#channel = new LookChannel(connection);
+    this.secret = new SecondSecretProver(
+      connection,
+      (message) => this.#tellHolder(message),
+      (state) => this.listeners.emit('secret', state),
+    );
     this.#offs = [
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'look') this.#take(frame.senderSeat, bytes);
       }),
       connection.on('caughtUp', () => this.#resume()),
+      connection.on('entry', ({ event }) => {
+        if (event.type === 'participantJoined' && event.role === 'doorstep') this.secret.knock();
+      }),
     ];
     connection.setPictureTaker((bytes) => {
       const port = this.#ports.get(bytes[3] ?? 0);
@@ -124,6 +136,7 @@ export class TechnicianLook {
 
   /** After a lost line the relay hears what is held, so that only the rest comes. */
   #resume(): void {
+    if (this.#holder && this.secret.state.name !== 'right') this.secret.knock();
     if (this.#bounds) this.#tellHolder({ type: 'bounds', bounds: this.#bounds });
     for (const port of this.#ports.values()) {
       void port.holds().then((table) => {
@@ -187,6 +200,11 @@ export class TechnicianLook {
         break;
       case 'reveal':
         this.#reveal(holder, message.nonce);
+        break;
+      case 'secretWanted':
+      case 'secretShare':
+      case 'secretResult':
+        this.secret.take(message, holder);
         break;
       default:
         break;

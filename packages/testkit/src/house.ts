@@ -280,7 +280,8 @@ export class House {
         '--state',
         join(desktop.home, 'state'),
       ],
-      { stdio: ['ignore', 'inherit', 'inherit'] },
+      // What it registers for an account goes into the desktop's own home.
+      { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, HOME: desktop.home } },
     );
   }
 

@@ -1,5 +1,6 @@
 export * from './errors.ts';
 export * from './frame.ts';
+export * from './live/device-messages.ts';
 export * from './live/ledger-rows.ts';
 export * from './live/live-messages.ts';
 export * from './rest/rest-schemas.ts';

@@ -15,6 +15,7 @@ import type { Logger } from 'pino';
 import type { Answer, Desktop, Question } from '../desktop/desktop.ts';
 import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
+import type { KeepPlan } from '../device/keep-desk.ts';
 import { mayBeAsked } from './support.ts';
 import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
 
@@ -33,6 +34,13 @@ export interface HolderParts {
   areWordsCompared(participantId: string): boolean;
   readonly personName: string;
   readonly log: Logger;
+  /** When what a standing consent covers of an ask ends; undefined when the person here is to be asked. */
+  coveredUntilMs?(ask: OpenAsk): number | undefined;
+  /** Makes standing consents, where this computer can. */
+  readonly keep?: {
+    plan(ask: OpenAsk, put: (question: Question) => Promise<Answer | undefined>): Promise<KeepPlan | 'no' | undefined>;
+    carryOut(plan: KeepPlan): Promise<void>;
+  };
   /** Something that was allowed may not be allowed any longer, or the other way round. */
   onChanged(): void;
 }
@@ -100,9 +108,9 @@ export class ConsentHolder {
   }
 
   /** Asks something else than a permission, one thing at a time. */
-  askInTurn(question: Question): Promise<boolean | undefined> {
+  askInTurn(question: Question, signal?: AbortSignal): Promise<boolean | undefined> {
     return new Promise((resolve, reject) => {
-      this.#queue = this.#queue.then(() => this.#askPlainly(question).then(resolve, reject));
+      this.#queue = this.#queue.then(() => this.#askPlainly(question, signal).then(resolve, reject));
     });
   }
 
@@ -175,6 +183,11 @@ export class ConsentHolder {
           this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
           return;
         }
+        const coveredUntilMs = this.#parts.coveredUntilMs?.(ask);
+        if (coveredUntilMs !== undefined) {
+          await this.#grant(ask, [], { untilMs: coveredUntilMs });
+          return;
+        }
         const isControl = ask.permissions.includes('control-input');
         if (isControl && desk.controlNeedsComparedWords && !this.#parts.areWordsCompared(ask.participantId)) {
           this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
@@ -182,6 +195,10 @@ export class ConsentHolder {
         }
         const lapse = setTimeout(() => abort.abort(), Math.max(0, ask.expiresAtMs - connection.serviceNowMs));
         try {
+          if (ask.permissions.includes('keep-device')) {
+            await this.#keep(ask, abort.signal);
+            return;
+          }
           const question = questionForAsk(connection.state, ask, desk.deskName);
           let answer = await this.#ask(question, abort.signal);
           // Hiding comes first, before any picture; then the question is asked again.
@@ -199,22 +216,38 @@ export class ConsentHolder {
       .finally(() => this.#prompts.delete(ask.id));
   }
 
+  /** A standing consent is more than a yes: what, for how long, and with which words. */
+  async #keep(ask: OpenAsk, signal: AbortSignal): Promise<void> {
+    const { keep, connection, log } = this.#parts;
+    const plan = keep ? await keep.plan(ask, (question) => this.#ask(question, signal)) : 'no';
+    if (plan === 'no') this.#refuse(ask);
+    if (plan === 'no' || plan === undefined || !keep) return;
+    if (!(await this.#grant(ask, []))) return;
+    try {
+      await keep.carryOut(plan);
+    } catch (error) {
+      log.error({ err: error }, 'the standing consent could not be kept');
+      if (connection.state.participants[ask.participantId])
+        this.withdraw(ask.participantId, 'keep-device', 'it could not be written down');
+    }
+  }
+
   #refuse(ask: OpenAsk): void {
     this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
   }
 
   /** Grants what stayed ticked of what was asked, in one breath. */
-  async #grant(ask: OpenAsk, ticked: readonly boolean[]): Promise<void> {
+  async #grant(ask: OpenAsk, ticked: readonly boolean[], standing?: { readonly untilMs: number }): Promise<boolean> {
     const { connection, grants, log } = this.#parts;
     const technician = connection.state.participants[ask.participantId];
-    if (!technician || this.#isStopped) return;
+    if (!technician || this.#isStopped) return false;
     const held = (permission: Permission) => grants.holds(permission, technician.signKey, connection.serviceNowMs);
     const chosen = chosenOf(ask, ticked, held);
     if (!chosen.length) {
       this.#refuse(ask);
-      return;
+      return false;
     }
-    const endsAtMs = connection.serviceNowMs + GRANT_MS;
+    const endsAtMs = Math.min(connection.serviceNowMs + GRANT_MS, standing?.untilMs ?? Infinity);
     // What the others need comes first, and nothing lasts longer than what it needs.
     const inOrder = allPermissions.filter((p) => chosen.includes(p));
     const signed = inOrder.map((permission) => {
@@ -225,12 +258,19 @@ export class ConsentHolder {
     });
     this.#parts.onChanged();
     try {
-      await connection.command({ type: 'grantAsk', askId: ask.id, grants: signed });
+      await connection.command({
+        type: 'grantAsk',
+        askId: ask.id,
+        grants: signed,
+        ...(standing ? { isStanding: true } : {}),
+      });
+      return true;
     } catch (error) {
       // What the service does not take is not held here either: both must agree before anything is effective.
       for (const permission of chosen) grants.drop(permission, technician.signKey);
       this.#parts.onChanged();
       log.warn({ why: String(error) }, 'a grant was not taken');
+      return false;
     }
   }
 

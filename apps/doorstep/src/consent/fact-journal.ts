@@ -1,7 +1,7 @@
 import type { SessionCommand } from '@porch/core';
 import { SessionCommand as SessionCommandSchema } from '@porch/core';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -68,6 +68,8 @@ export class FactJournal {
     this.#isClosed = true;
     await this.#work;
     await (await this.#handle).close();
+    // What was delivered is in the ledger; an empty journal need not lie about.
+    if (!this.#waiting.size) rmSync(this.#file, { force: true });
   }
 
   #append(line: Fact | { delivered: string }, isDurable: boolean): Promise<void> {

@@ -11,6 +11,10 @@ export interface Question {
   readonly onlyYou: string;
   /** Parts of what is asked, each of which can be left out. */
   readonly choices?: readonly { readonly label: string; readonly isOn: boolean }[];
+  /** Exactly one of the choices holds. */
+  readonly isOneOf?: true;
+  /** What stands here is for the person alone: no technician sees it, even one who may look. */
+  readonly isSecret?: true;
   /** A third way to go: neither yes nor no. */
   readonly more?: string;
 }

@@ -106,6 +106,17 @@ export class HiddenWindows {
     this.onUncovered();
   }
 
+  /** Nothing of Doorstep's own is in the picture meanwhile, whoever may look. */
+  async whileOwnIsHidden<T>(work: () => Promise<T>): Promise<T> {
+    const own = this.#programOf(this.#x.client.display.resource_base);
+    await this.hideProgramOf(own);
+    try {
+      return await work();
+    } finally {
+      await this.setHidden([...this.#programs].filter((program) => program !== own));
+    }
+  }
+
   /** Hides every program that has a window with such words in its title. */
   async hideTitled(words: string): Promise<number> {
     const { root } = this.#x;

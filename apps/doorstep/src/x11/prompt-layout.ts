@@ -10,6 +10,9 @@ const CHARACTERS = 54;
 const CHOICE_PX = 36;
 const LABEL_CHARACTERS = 48;
 
+/** The question in words, for programs that read windows aloud: what is drawn is a picture to them. */
+export const WORDS_PROPERTY = '_ZESTY_PORCH_WORDS';
+
 export interface Box {
   readonly x: number;
   readonly y: number;
@@ -85,7 +88,7 @@ export function drawPrompt(
       ? `<rect x="${box.x - 4}" y="${box.y}" width="${box.width + 8}" height="${box.height - 2}" rx="6" fill="none" stroke="#0f3d44" stroke-width="3"/>`
       : '';
   const choice = (box: Box, label: string, isOn: boolean, isChosen: boolean) => `
-    <rect x="${box.x + 2}" y="${box.y + 6}" width="22" height="22" rx="4" fill="#ffffff" stroke="${ink}" stroke-width="2"/>
+    <rect x="${box.x + 2}" y="${box.y + 6}" width="22" height="22" rx="${question.isOneOf ? 11 : 4}" fill="#ffffff" stroke="${ink}" stroke-width="2"/>
     ${isOn ? `<path d="M ${box.x + 7} ${box.y + 17} l 5 6 l 9 -12" fill="none" stroke="${ink}" stroke-width="3"/>` : ''}
     <text x="${box.x + 36}" y="${box.y + 24}" font-size="17" fill="#22302f">${escapeXml(wrapText(label, LABEL_CHARACTERS)[0] ?? '')}</text>
     ${focus(box, isChosen)}`;

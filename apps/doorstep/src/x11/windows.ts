@@ -1,6 +1,15 @@
 import type { Answer, BannerWords, Question } from '../desktop/desktop.ts';
 import x11, { type XEvent, type XInput, type Shape } from 'x11';
-import { contains, drawPrompt, layoutPrompt, placeAt, placesOf, type Box, type Place } from './prompt-layout.ts';
+import {
+  contains,
+  drawPrompt,
+  layoutPrompt,
+  placeAt,
+  placesOf,
+  WORDS_PROPERTY,
+  type Box,
+  type Place,
+} from './prompt-layout.ts';
 import { escapeXml } from './svg-text.ts';
 import { renderSvg } from './text-picture.ts';
 import type { XConnection } from './x-connection.ts';
@@ -117,6 +126,7 @@ export async function askOnScreen(
   const size = await x.size();
   const keysyms = await readKeysyms(x);
   const synthetic = await syntheticDevices(x, xinput);
+  const [wordsAtom, utf8Atom] = [await x.atom(WORDS_PROPERTY), await x.atom('UTF8_STRING')];
   const focusBefore = await x.ask<{ focus: number }>((cb) => x.client.GetInputFocus(cb));
   if (signal.aborted) return undefined;
   return new Promise((resolve, reject) => {
@@ -159,10 +169,13 @@ export async function askOnScreen(
     /** A tick changes what a yes means; everything else is the answer. */
     function take(place: Place): void {
       if (typeof place === 'number') {
+        if (question.isOneOf) ticked.fill(false);
         ticked[place] = !ticked[place];
         draw();
       } else finish(place === 'yes' ? { what: 'yes', choices: ticked } : { what: place });
     }
+    const text = [question.title, ...question.lines].join('\n');
+    x.client.ChangeProperty(0, window.id, wordsAtom, utf8Atom, 8, Buffer.from(text));
     const { ButtonPress = 0, ButtonRelease = 0, KeyPress = 0 } = xinput.EventMask;
     // Device 1 stands for all master devices; the event's source then names the real one.
     xinput.XISelectEvents(window.id, [{ deviceId: 1, mask: ButtonPress | ButtonRelease | KeyPress }]);

@@ -141,7 +141,8 @@ export class X11Desktop implements Desktop {
   }
 
   ask(question: Question, signal: AbortSignal): Promise<Answer | undefined> {
-    return askOnScreen(this.#x, this.#extensions.xinput, question, signal);
+    const put = () => askOnScreen(this.#x, this.#extensions.xinput, question, signal);
+    return question.isSecret ? this.#hidden.whileOwnIsHidden(put) : put();
   }
   async showBanner(words: BannerWords | undefined): Promise<void> {
     if (words) await this.#banner.show(words);

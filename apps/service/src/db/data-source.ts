@@ -4,6 +4,7 @@ import { AppError } from '@porch/wire';
 import { entities } from './entities.ts';
 import { FirstTables1763880000000 } from './migrations/1763880000000-first-tables.ts';
 import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
+import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
@@ -17,7 +18,7 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
     type: 'postgres',
     url,
     entities,
-    migrations: [FirstTables1763880000000, WaysIn1763890000000],
+    migrations: [FirstTables1763880000000, WaysIn1763890000000, Devices1763900000000],
     synchronize: false,
     poolErrorHandler: onPoolError,
     connectTimeoutMS: CONNECT_MS,

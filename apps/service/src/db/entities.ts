@@ -1,4 +1,4 @@
-import type { Delivery, InvitationWay, Language, Wanted } from '@porch/core';
+import type { Delivery, InvitationWay, Language, Permission, Wanted } from '@porch/core';
 import { EntitySchema } from 'typeorm';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
@@ -74,7 +74,8 @@ export interface SessionRow {
   technicianName: string;
   purpose: string;
   customerName: string | null;
-  behind: 'ticket' | 'queue-entry' | 'nothing';
+  behind: 'ticket' | 'queue-entry' | 'device' | 'nothing';
+  deviceId: string | null;
   outcome: string | null;
   minutes: number;
   /** Who a handover is offered to, so that the porch can show it. */
@@ -97,13 +98,55 @@ export const SessionEntity = new EntitySchema<SessionRow>({
     purpose: { type: 'text' },
     customerName: { type: 'text', name: 'customer_name', nullable: true },
     behind: { type: 'text' },
+    deviceId: { type: 'uuid', name: 'device_id', nullable: true },
     outcome: { type: 'text', nullable: true },
     minutes: { type: 'int' },
     handoverTo: { type: 'text', name: 'handover_to', nullable: true },
     preparedAt: { type: 'timestamptz', name: 'prepared_at' },
     changedAt: { type: 'timestamptz', name: 'changed_at' },
   },
-  indices: [{ name: 'session_changed_at', columns: ['changedAt'] }],
+  indices: [
+    { name: 'session_changed_at', columns: ['changedAt'] },
+    { name: 'session_device', columns: ['deviceId'] },
+  ],
+});
+
+/** A device with a standing consent: what the customer made at the device, as Doorstep told it. Its secret is not here. */
+export interface DeviceRow {
+  id: string;
+  name: string;
+  /** Hex, Ed25519: the device shows itself with it. */
+  signKey: string;
+  customerName: string;
+  customerAddress: string;
+  language: Language;
+  allowed: Permission[];
+  asksEachVisit: boolean;
+  madeInSession: string;
+  madeAt: Date;
+  untilAt: Date;
+  seenAt: Date | null;
+  endedAt: Date | null;
+  endedHow: 'at-the-device' | 'by-the-desk' | 'ran-out' | null;
+}
+export const DeviceEntity = new EntitySchema<DeviceRow>({
+  name: 'device',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    name: { type: 'text' },
+    signKey: { type: 'text', name: 'sign_key' },
+    customerName: { type: 'text', name: 'customer_name' },
+    customerAddress: { type: 'text', name: 'customer_address' },
+    language: { type: 'text' },
+    allowed: { type: 'text', array: true },
+    asksEachVisit: { type: 'boolean', name: 'asks_each_visit' },
+    madeInSession: { type: 'uuid', name: 'made_in_session' },
+    madeAt: { type: 'timestamptz', name: 'made_at' },
+    untilAt: { type: 'timestamptz', name: 'until_at' },
+    seenAt: { type: 'timestamptz', name: 'seen_at', nullable: true },
+    endedAt: { type: 'timestamptz', name: 'ended_at', nullable: true },
+    endedHow: { type: 'text', name: 'ended_how', nullable: true },
+  },
 });
 
 export interface LedgerRowRow {
@@ -452,6 +495,7 @@ export const entities = [
   TechnicianEntity,
   SignInEntity,
   SessionEntity,
+  DeviceEntity,
   LedgerRowEntity,
   CommandAnswerEntity,
   CodeEntity,

@@ -9,6 +9,8 @@ import {
   NoticeView,
   SayBody,
   Joined,
+  KeepDeviceBody,
+  KeptDevice,
   QueueEntryView,
   ReceiptView,
   RequestBody,
@@ -17,17 +19,16 @@ import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { attemptLimits } from '../auth/attempts.ts';
-import { hashToken, makeToken } from '../auth/tokens.ts';
+import { hashToken } from '../auth/tokens.ts';
 import { inTransaction } from '../db/data-source.ts';
 import { DoorPassEntity, type DoorPassRow } from '../db/entities.ts';
 import { PERSON_COOKIE } from '../directory/directory-routes.ts';
+import { newDoorPass, PASS_MS } from './door-passes.ts';
 import { receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
 
 const COOKIE = 'porch_door';
-/** How long a customer's page or Doorstep may come back to its session, and read the receipt. */
-const PASS_MS = 7 * 24 * 60 * 60 * 1000;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
 /** What a page that was never closed may ask at most; each look at the queue is one. */
@@ -60,18 +61,6 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     const pass = await records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(cookie) });
     return pass?.sessionId === sessionId && pass.role === role && pass.expiresAt.getTime() > Date.now();
   }
-  async function newPass(sessionId: string, role: DoorPassRow['role'], way: string): Promise<string> {
-    const token = makeToken();
-    await records.getRepository(DoorPassEntity).insert({
-      tokenHash: hashToken(token),
-      sessionId,
-      role,
-      way,
-      invitationId: null,
-      expiresAt: new Date(Date.now() + PASS_MS),
-    });
-    return token;
-  }
   const signInOf = (request: FastifyRequest) => {
     const known = parts.directory?.whoIs(request.cookies[PERSON_COOKIE]);
     return {
@@ -82,7 +71,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   };
   const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
     ...seenAtTheDoor(session, policy),
-    doorstepLink: `${parts.publicUrl()}/join/${await newPass(session.id, 'invitation', 'page-link')}`,
+    doorstepLink: `${parts.publicUrl()}/join/${await newDoorPass(records, session.id, 'invitation', 'page-link')}`,
   });
 
   app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
@@ -136,7 +125,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     } else throw new AppError('INVALID_REQUEST');
     const session = await desk.book.open(sessionId);
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');
-    const token = await newPass(sessionId, role, way);
+    const token = await newDoorPass(records, sessionId, role, way);
     feed.changed();
     if (as === 'page')
       reply.setCookie(COOKIE, token, {
@@ -160,6 +149,18 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       parts.liveUrl(request),
     );
   });
+  app.post(
+    '/door/device',
+    { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } },
+    async (request) => {
+      const pass = await passOf(tokenOf(request));
+      // A page cannot keep a device: only the program that the customer answered at their desktop.
+      if (pass.role !== 'doorstep') throw new AppError('NOT_THE_CONSENT_HOLDER');
+      const deviceId = await parts.devices.keep(pass.sessionId, request.body);
+      feed.changed();
+      return { deviceId };
+    },
+  );
   app.get(
     '/door/receipt',
     { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
@@ -241,5 +242,6 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     phase: state.phase.name,
     noticeVersion: policy.noticeVersion,
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
+    standingConsentDays: policy.standingConsentDays,
   };
 }

@@ -1,5 +1,6 @@
 import { allPermissions, draftNote, mayAsk, minutesSpent } from '@porch/core';
 import {
+  AppError,
   CodeView,
   ConnectionTicket,
   encodeLedgerRow,
@@ -19,6 +20,7 @@ import { z } from 'zod';
 import { CONSOLE_COOKIE, technicianOf, technicianToken } from '../auth/technician-of.ts';
 import { SIGN_IN_MS } from '../auth/sign-in.ts';
 import type { TechnicianRow } from '../db/entities.ts';
+import { newDoorPass } from '../door/door-passes.ts';
 import type { Parts } from '../app.ts';
 
 const OneSession = z.object({ id: z.uuid() });
@@ -39,7 +41,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   });
 
   async function porchFor(technician: TechnicianRow): Promise<z.infer<typeof PorchView>> {
-    const [waiting, sessions, mine, offered, undelivered, state, known, booked] = await Promise.all([
+    const [waiting, sessions, mine, offered, undelivered, state, known, booked, devices] = await Promise.all([
       queue.waitingFor(technician),
       desk.openOf(technician),
       ticketLists.mine(technician.email),
@@ -48,6 +50,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       states.mine(technician.id),
       notices.open(),
       parts.bookings.of(technician),
+      parts.devices.list(),
     ]);
     const handovers = offered.flatMap(({ id, state, entries }) => {
       const request = entries.findLast((e) => e.event.type === 'handoverRequested')?.event;
@@ -69,6 +72,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       mayNotAsk: allPermissions.filter((p) => !mayAsk(parts.policy.askLimits, technician, p)),
       notices: known,
       bookings: booked,
+      devices,
       waiting,
       sessions,
       tickets: mine.tickets,
@@ -129,9 +133,23 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     },
   );
 
-  app.post('/sessions', { schema: { body: StartBody, response: { 200: Started } } }, async (request) =>
-    desk.start(await me(request), request.body),
-  );
+  app.post('/sessions', { schema: { body: StartBody, response: { 200: Started } } }, async (request) => {
+    const technician = await me(request);
+    const { deviceId, ...from } = request.body;
+    if (!deviceId) return desk.start(technician, from);
+    if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+    const device = await parts.devices.reachable(deviceId);
+    if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');
+    const started = await desk.start(technician, { ...from, device });
+    const token = await newDoorPass(parts.records, started.session.id, 'doorstep', 'device');
+    parts.deviceGateway.tell(deviceId, {
+      type: 'visit',
+      sessionId: started.session.id,
+      token,
+      technicianName: technician.name,
+    });
+    return started;
+  });
   app.get(
     '/sessions',
     {

@@ -14,7 +14,7 @@ import {
 import { bytesToHex } from '@noble/hashes/utils.js';
 import type { FastifyBaseLogger } from 'fastify';
 import { randomUUID } from 'node:crypto';
-import type { IncomingMessage, Server } from 'node:http';
+import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
@@ -65,17 +65,12 @@ export class LiveGateway {
     ];
   }
 
-  attach(server: Server): void {
-    server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-      const path = (request.url ?? '').split('?')[0];
-      if (path !== '/live' || this.#isClosed || this.#strangers >= MAX_STRANGERS) {
-        socket.end(
-          `HTTP/1.1 ${path === '/live' ? '503 Service Unavailable' : '404 Not Found'}\r\nConnection: close\r\n\r\n`,
-        );
-        return;
-      }
-      this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket));
-    });
+  handleUpgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+    if (this.#isClosed || this.#strangers >= MAX_STRANGERS) {
+      socket.end('HTTP/1.1 503 Service Unavailable\r\nConnection: close\r\n\r\n');
+      return;
+    }
+    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket));
   }
 
   /** Sessions that were under way when the service stopped: their people are coming back. */

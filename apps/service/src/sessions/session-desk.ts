@@ -27,6 +27,7 @@ import {
   SessionEntity,
   TechnicianEntity,
   type CodeRow,
+  type DeviceRow,
   type QueueEntryRow,
   type SessionRow,
   type TechnicianRow,
@@ -73,10 +74,15 @@ export class SessionDesk {
   /** The same unused code again until somebody joins with it; otherwise a new session. */
   async start(
     me: TechnicianRow,
-    from: { ticketRef?: string | undefined; queueEntryId?: string | undefined },
+    from: {
+      ticketRef?: string | undefined;
+      queueEntryId?: string | undefined;
+      /** A device that the session is to take place at. */
+      device?: DeviceRow | undefined;
+    },
   ): Promise<Started> {
     const { records } = this.#parts;
-    if (!from.ticketRef && !from.queueEntryId) {
+    if (!from.ticketRef && !from.queueEntryId && !from.device) {
       const unused = await this.#unusedPlainSession(me);
       if (unused) return this.#started(unused, false);
     }
@@ -91,7 +97,7 @@ export class SessionDesk {
       const taken = from.queueEntryId
         ? await this.#parts.queue.take(tx, from.queueEntryId, me.id, id, nowMs)
         : undefined;
-      const prepared = preparedEvent(me, ticket, ref, taken?.row ?? null, taken?.saidBefore ?? []);
+      const prepared = preparedEvent(me, ticket, ref, taken?.row ?? null, taken?.saidBefore ?? [], from.device);
       const code = await this.#parts.codes.issue(tx, id, me.id, nowMs);
       const link = await this.invitations.issue(tx, id, `technician:${me.id}`, { way: 'link' }, nowMs);
       return [prepared, code.event, link.event];
@@ -346,6 +352,7 @@ export class SessionDesk {
         technicianId: row.technicianId,
         technicianName: row.technicianName,
         behind: row.behind,
+        ...(row.deviceId ? { deviceId: row.deviceId } : {}),
         ...(row.outcome ? { outcome: row.outcome as NonNullable<SessionView['outcome']> } : {}),
         minutes: row.minutes,
         preparedAtMs: row.preparedAt.getTime(),
@@ -433,25 +440,28 @@ function preparedEvent(
   ref: string | undefined,
   entry: QueueEntryRow | null,
   saidBefore: { atMs: number; name: string; text: string }[],
+  device: DeviceRow | undefined,
 ): SessionEvent {
   // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
-  const behind = entry ? 'queue-entry' : ticket?.requester.address ? 'ticket' : 'nothing';
+  const behind = entry ? 'queue-entry' : ticket?.requester.address ? 'ticket' : device ? 'device' : 'nothing';
   // A ticket system that is reached by mail tells nobody's name.
-  const customerName = (entry?.name ?? ticket?.requester.name) || undefined;
-  const customerAddress = (entry?.address ?? ticket?.requester.address) || undefined;
+  const customerName = (device?.customerName ?? entry?.name ?? ticket?.requester.name) || undefined;
+  const customerAddress = (device?.customerAddress ?? entry?.address ?? ticket?.requester.address) || undefined;
+  const asset = device?.name ?? ticket?.asset;
   const event: SessionEvent = {
     type: 'sessionPrepared',
     by: `technician:${me.id}`,
     technicianId: me.id,
     behind,
     ...(entry ? { language: entry.language, isConfirmed: entry.isConfirmed } : {}),
+    ...(device ? { deviceId: device.id, language: device.language } : {}),
     ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
     personal: {
       technicianName: me.name,
       purpose: entry
         ? `${entry.topic}: ${entry.description}`.slice(0, 300)
         : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
-      ...(ticket?.asset ? { asset: ticket.asset } : {}),
+      ...(asset ? { asset } : {}),
       ...(customerName ? { customerName } : {}),
       ...(customerAddress ? { customerAddress } : {}),
       ...(saidBefore.length ? { saidBefore } : {}),

@@ -30,7 +30,6 @@ it('covers an ask only in time, for the key that knew the secret, welcome where 
   fc.assert(
     fc.property(
       fc.record({
-        way: fc.constantFrom('secret' as const, 'ask' as const),
         provenSignKey: fc.constantFrom(undefined, 'pim', 'rune'),
         isWelcome: fc.boolean(),
       }),
@@ -40,7 +39,6 @@ it('covers an ask only in time, for the key that knew the secret, welcome where 
       (visit: Visit, asksEachVisit, permissions, nowMs) => {
         const made = { ...consent, asksEachVisit };
         const isGood =
-          visit.way === 'secret' &&
           visit.provenSignKey === 'pim' &&
           (visit.isWelcome || !asksEachVisit) &&
           permissions.every((p) => p === 'view-screen' || p === 'control-input') &&

@@ -33,13 +33,8 @@ function hasWhatItNeeds(permission: Permission, all: readonly Permission[]): boo
   return needs === undefined || all.includes(needs);
 }
 
-/** How a technician comes to a device: with the second secret, or by asking whoever sits there. */
-export const VisitWay = z.enum(['secret', 'ask']);
-export type VisitWay = z.infer<typeof VisitWay>;
-
 /** A visit as far as Doorstep let it come. */
 export interface Visit {
-  readonly way: VisitWay;
   /** Whose second secret was right: by the key that was proven with it. */
   readonly provenSignKey: string | undefined;
   /** Whether somebody at the device said yes to this visit. */
@@ -49,7 +44,6 @@ export interface Visit {
 /** Whether the visit may begin: the right secret, and a yes where each visit asks. */
 export const mayBegin = (consent: StandingConsent, visit: Visit, nowMs: number): boolean =>
   nowMs < consent.untilMs &&
-  visit.way === 'secret' &&
   visit.provenSignKey !== undefined &&
   (visit.isWelcome || !consent.asksEachVisit);
 

@@ -111,6 +111,8 @@ const english = {
   askLapsed: 'You did not answer in time, so nothing was allowed',
   askTakenBack: 'You are not asked for this any longer',
   granted: 'You allowed {who} to {what}',
+  grantedStanding: 'By your standing consent {who} may {what}',
+  visit: '{who} visits this computer by your standing consent',
   youTookBack: 'You took back: {who} may not {what} any longer',
   gaveBack: '{who} gave back: may not {what} any longer',
   controlStarted: '{who} is using your mouse and keyboard',
@@ -172,6 +174,8 @@ const norwegian: Words = {
   askLapsed: 'Du svarte ikke i tide, så ingenting ble tillatt',
   askTakenBack: 'Du blir ikke spurt om dette lenger',
   granted: 'Du lot {who} {what}',
+  grantedStanding: 'Etter din stående tillatelse får {who} {what}',
+  visit: '{who} besøker denne maskinen etter din stående tillatelse',
   youTookBack: 'Du tok tilbake: {who} får ikke lenger {what}',
   gaveBack: '{who} ga tilbake: får ikke lenger {what}',
   controlStarted: '{who} bruker musen og tastaturet ditt',
@@ -231,6 +235,8 @@ const german: Words = {
   askLapsed: 'Sie haben nicht rechtzeitig geantwortet, also wurde nichts erlaubt',
   askTakenBack: 'Danach werden Sie nicht mehr gefragt',
   granted: 'Sie haben {who} erlaubt: {what}',
+  grantedStanding: 'Nach Ihrer Dauererlaubnis darf {who} {what}',
+  visit: '{who} besucht diesen Computer nach Ihrer Dauererlaubnis',
   youTookBack: 'Sie haben zurückgenommen: {who} darf nicht mehr {what}',
   gaveBack: '{who} hat zurückgegeben: darf nicht mehr {what}',
   controlStarted: '{who} benutzt Ihre Maus und Tastatur',
@@ -309,12 +315,14 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
       return ['ownPicture'];
     case 'customerAccepted':
       return ['accepted', { version: e.noticeVersion }];
+    case 'visitBegan':
+      return ['visit', { who: technician(e.participantId) }];
     case 'permissionsAsked':
       return ['asked', { who: technician(e.participantId), what: e.permissions.map(what).join(', ') }];
     case 'askClosed':
       return [({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]];
     case 'permissionGranted':
-      return ['granted', { who: technician(e.participantId), what: what(e.permission) }];
+      return [e.isStanding ? 'grantedStanding' : 'granted', { who: technician(e.participantId), what: what(e.permission) }];
     case 'permissionWithdrawn':
       return [
         isMine(e.by) ? 'youTookBack' : 'gaveBack',

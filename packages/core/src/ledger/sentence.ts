@@ -110,8 +110,12 @@ const tellers: Teller = {
       ? `An ask was taken back${list}`
       : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
   },
+  visitBegan: (e, s) =>
+    `A visit of ${personName(s, e.participantId)} began under the standing consent${e.wasAsked ? ', with a yes at the device' : ''}`,
   permissionGranted: (e, s) =>
-    `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
+    e.isStanding
+      ? `The standing consent lets ${personName(s, e.participantId)} ${label(e.permission)}`
+      : `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
   permissionWithdrawn: (e, s) =>
     `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${label(e.permission)} (${e.why})`,
   controlStarted: (e, s) => `${personName(s, e.participantId)} began to work mouse and keyboard`,

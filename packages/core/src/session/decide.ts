@@ -84,6 +84,7 @@ function grantEvents(
       endsAtMs: grant.endsAtMs,
       grant: statement,
       signature,
+      ...(c.isStanding ? { isStanding: true } : {}),
     });
   }
   const granted = events.map((e) => e.type === 'permissionGranted' && e.permission);
@@ -255,6 +256,20 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     return [{ type: 'askClosed', by: me.id, askId: c.askId, how: 'taken-back' }];
   },
   grantAsk: grantEvents,
+  beginVisit: (s, c, me) => {
+    if (me.role !== 'doorstep' || s.deviceId === undefined) return refuse('WRONG_ROLE');
+    if (isOver(s)) return refuse('SESSION_ENDED');
+    const technician = s.participants[c.participantId];
+    if (technician?.role !== 'technician' || technician.isGone) return refuse('NOT_PRESENT');
+    const began: SessionEvent = {
+      type: 'visitBegan',
+      by: me.id,
+      participantId: technician.id,
+      wasAsked: c.wasAsked,
+    };
+    // What a visitor may is what the customer accepted when they made the standing consent.
+    return s.hasAccepted ? [began] : [began, { type: 'customerAccepted', by: me.id, noticeVersion: c.noticeVersion }];
+  },
   refuseAsk: (s, c, me) => {
     if (!isCustomer(me)) return refuse('WRONG_ROLE');
     const ask = s.asks[c.askId];

@@ -91,6 +91,7 @@ const evolvers: Evolver = {
     ...s,
     technicianId: e.technicianId,
     behind: e.behind,
+    deviceId: e.deviceId,
     ticketRef: e.ticketRef,
     language: e.language ?? s.language,
     identity: e.isConfirmed ? 'confirmed-by-directory' : s.identity,
@@ -146,6 +147,8 @@ const evolvers: Evolver = {
     hasAccepted: true,
     phase: s.phase.name === 'joining' ? { name: 'live', sinceMs: atMs } : s.phase,
   }),
+  // The second secret is bound to both programs' keys: it shows what the words would.
+  visitBegan: (s, e) => ({ ...s, comparedWords: { ...s.comparedWords, [e.participantId]: true } }),
   permissionsAsked: (s, e) => {
     let next: SessionState = {
       ...s,

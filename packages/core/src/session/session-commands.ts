@@ -32,10 +32,18 @@ export const SessionCommand = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('grantAsk'),
     askId: id,
+    isStanding: z.boolean().optional(),
     grants: z
       .array(z.strictObject({ statement: z.string().max(2000), signature: z.string().max(200) }))
       .min(1)
       .max(MAX_ASKED_TOGETHER),
+  }),
+  /** Doorstep's word that a visit under its standing consent may begin. */
+  z.strictObject({
+    type: z.literal('beginVisit'),
+    participantId: id,
+    wasAsked: z.boolean(),
+    noticeVersion: z.string().max(20),
   }),
   z.strictObject({ type: z.literal('refuseAsk'), askId: id, fact }),
   z.strictObject({ type: z.literal('withdrawPermission'), participantId: id, permission: Permission, why, fact }),

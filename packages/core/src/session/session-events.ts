@@ -27,7 +27,7 @@ export const Outcome = z.enum([
 export type Outcome = z.infer<typeof Outcome>;
 
 /** What of the customer's own stands behind the session: decides whether they are asked who called whom. */
-export const Behind = z.enum(['ticket', 'queue-entry', 'nothing']);
+export const Behind = z.enum(['ticket', 'queue-entry', 'device', 'nothing']);
 export type Behind = z.infer<typeof Behind>;
 
 export const TryAnswer = z.enum(['works', 'does-not', 'cannot-tell']);
@@ -47,6 +47,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
     /** Who stands behind was known to the desk's directory, or signed in at the ticket system. */
     isConfirmed: z.boolean().optional(),
     ticketRef: z.string().max(40).optional(),
+    /** The device that is visited under its standing consent, or with a yes of whoever sits there. */
+    deviceId: id.optional(),
     personal: z
       .strictObject({
         technicianName: z.string(),
@@ -92,6 +94,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
   /** The page, and no program on the computer, shows a picture and holds the consent to it. */
   event('ownPictureOffered', {}),
   event('customerAccepted', { noticeVersion: z.string().max(20) }),
+  /** Doorstep let a visit begin under its standing consent: the second secret was right, and it was welcome where it must be. */
+  event('visitBegan', { participantId: id, wasAsked: z.boolean() }),
   event('permissionsAsked', {
     askId: id,
     participantId: id,
@@ -107,6 +111,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
     endsAtMs: z.number(),
     grant: z.string().max(2000),
     signature: z.string().max(200),
+    /** Granted by a standing consent, and not by a yes just now. */
+    isStanding: z.boolean().optional(),
   }),
   event('permissionWithdrawn', {
     participantId: id,

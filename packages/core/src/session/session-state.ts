@@ -63,6 +63,8 @@ export interface SessionState {
   readonly phase: Phase;
   readonly ticketRef: string | undefined;
   readonly behind: Behind;
+  /** The device that is visited. */
+  readonly deviceId: string | undefined;
   /** What the customer is spoken to in. */
   readonly language: Language;
   readonly purpose: string | undefined;
@@ -95,6 +97,7 @@ export const newSession: SessionState = {
   phase: { name: 'prepared' },
   ticketRef: undefined,
   behind: 'nothing',
+  deviceId: undefined,
   language: 'en',
   purpose: undefined,
   asset: undefined,

@@ -8,6 +8,7 @@ import {
   MIN_LIFETIME_MINUTES,
   Outcome,
   Permission,
+  StandingConsent,
 } from '@porch/core';
 import { z } from 'zod';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
@@ -98,6 +99,7 @@ export const SessionView = z.object({
   technicianId: z.string(),
   technicianName: z.string(),
   behind: Behind,
+  deviceId: z.string().optional(),
   outcome: Outcome.optional(),
   minutes: z.number(),
   preparedAtMs: z.number(),
@@ -171,6 +173,35 @@ export const MyStateBody = z.strictObject({
   minutes: z.int().min(1).max(720).optional(),
 });
 
+/** A device that a customer lets the desk reach later. */
+export const DeviceView = z.object({
+  id: z.string(),
+  name: z.string(),
+  customerName: z.string(),
+  allowed: z.array(Permission),
+  untilMs: z.number(),
+  asksEachVisit: z.boolean(),
+  /** in-use: somebody worked there a moment ago; away: it is on, and nobody did. */
+  state: z.enum(['in-use', 'away', 'offline', 'ended']),
+  seenAtMs: z.number().optional(),
+  lastVisit: z.object({ atMs: z.number(), technicianName: z.string() }).optional(),
+  /** Set once it cannot be reached any longer. */
+  ended: z.object({ atMs: z.number(), how: z.enum(['at-the-device', 'by-the-desk', 'ran-out']) }).optional(),
+});
+export type DeviceView = z.infer<typeof DeviceView>;
+export const DeviceVisitView = z.object({
+  sessionId: z.string(),
+  atMs: z.number(),
+  technicianName: z.string(),
+  purpose: z.string(),
+  outcome: Outcome.optional(),
+});
+export type DeviceVisitView = z.infer<typeof DeviceVisitView>;
+/** What Doorstep tells the desk of a standing consent that was made there; its secret stays there. */
+export const KeepDeviceBody = z.strictObject({ consent: StandingConsent, signKey: z.string().regex(/^[0-9a-f]{64}$/) });
+export type KeepDeviceBody = z.infer<typeof KeepDeviceBody>;
+export const KeptDevice = z.object({ deviceId: z.uuid() });
+
 export const HandoverView = z.object({
   handoverId: z.string(),
   sessionId: z.string(),
@@ -237,6 +268,8 @@ export const PorchView = z.object({
   notices: z.array(NoticeView),
   /** This technician's bookings of today and the days to come. */
   bookings: z.array(BookingView),
+  /** Devices that may be reached, those that are on first. */
+  devices: z.array(DeviceView),
   waiting: z.array(WaitingView),
   sessions: z.array(SessionView),
   tickets: z.array(TicketView),
@@ -251,6 +284,7 @@ export type PorchView = z.infer<typeof PorchView>;
 export const StartBody = z.strictObject({
   ticketRef: text(40).optional(),
   queueEntryId: z.uuid().optional(),
+  deviceId: z.uuid().optional(),
 });
 export const Started = z.object({ session: SessionView, code: CodeView, link: z.string(), isNew: z.boolean() });
 export type Started = z.infer<typeof Started>;
@@ -283,6 +317,8 @@ export const DoorView = z.object({
   phase: SessionView.shape.phase,
   noticeVersion: z.string(),
   controlNeedsComparedWords: z.boolean(),
+  /** The longest that a standing consent may last here; 0: none is kept. */
+  standingConsentDays: z.number(),
   doorstepLink: z.string(),
 });
 export type DoorView = z.infer<typeof DoorView>;

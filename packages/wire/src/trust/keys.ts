@@ -25,6 +25,10 @@ export function makeKeys(): ParticipantKeys {
 export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>
   bytesToHex(ed25519.sign(bytes, keys.signSecret));
 
+/** The same with the secret half alone, in hex, as it is kept on a disk. */
+export const signBytesWith = (signSecretHex: string, bytes: Uint8Array): string =>
+  bytesToHex(ed25519.sign(bytes, hexToBytes(signSecretHex)));
+
 /** False for a wrong signature and for anything that is no signature or key at all. */
 export function isSignedBy(signKey: string, bytes: Uint8Array, signature: string): boolean {
   try {

@@ -107,6 +107,15 @@ export const LookMessage = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('nonce'), nonce: hex(64) }),
   z.strictObject({ type: z.literal('reveal'), nonce: hex(64) }),
   z.strictObject({ type: z.literal('askCompare') }),
+  /** A technician has come to a device, and asks what is wanted of them. */
+  z.strictObject({ type: z.literal('atTheDoor') }),
+  /** A visit: the second secret is proven as `second-secret.ts` draws it, or whoever sits there is asked instead. */
+  z.strictObject({ type: z.literal('secretWanted'), salt: hex(32), triesLeft: z.int().min(0) }),
+  z.strictObject({ type: z.literal('secretBegin'), share: z.string().max(200) }),
+  z.strictObject({ type: z.literal('secretShare'), share: z.string().max(200), proof: z.string().max(64) }),
+  z.strictObject({ type: z.literal('secretProof'), proof: z.string().max(64) }),
+  z.strictObject({ type: z.literal('secretResult'), isRight: z.boolean(), triesLeft: z.int().min(0) }),
+  z.strictObject({ type: z.literal('askWhoIsThere') }),
 ]);
 export type LookMessage = z.infer<typeof LookMessage>;
 

@@ -29,6 +29,18 @@ export interface Spake2Sides {
   readonly b: string;
 }
 
+/** What both must agree on beside the words: the session, and the keys of the two programs. */
+export function secretContext(
+  sessionId: string,
+  technician: { readonly signKey: string; readonly agreeKey: string },
+  holder: { readonly signKey: string; readonly agreeKey: string },
+): Uint8Array {
+  return utf8ToBytes(
+    ['porch visit 1', sessionId, technician.signKey, technician.agreeKey, holder.signKey, holder.agreeKey].join('\n'),
+  );
+}
+export const secretSides = (deviceId: string): Spake2Sides => ({ a: 'technician', b: `device ${deviceId}` });
+
 const toScalar = (bytes: Uint8Array) => BigInt(`0x${bytesToHex(bytes)}`) % order;
 
 /** The scalar that both sides make of the words; Doorstep keeps it in place of the words. 40 bytes, so that no value is likelier. */

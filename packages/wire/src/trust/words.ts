@@ -18,6 +18,9 @@ export interface WordExchange {
 const CONTEXT = 'porch words 2';
 export const WORD_COUNT = 4;
 
+/** Words made of random bytes, one word a byte: 32 bits with four. */
+export const randomWords = (bytes: Uint8Array): string[] => Array.from(bytes, (byte) => words[byte] ?? '');
+
 /** 256 short words that sound unlike each other. */
 const words = (
   'acorn almond amber anchor apple apron arch arrow attic autumn bacon badge baker bamboo banjo barley ' +

@@ -17,6 +17,7 @@ const porch: PorchView = {
   mayNotAsk: [],
   notices: [],
   bookings: [],
+  devices: [],
   waiting: [
     {
       id: 'e1',

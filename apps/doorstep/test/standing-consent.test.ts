@@ -1,0 +1,209 @@
+import { TechnicianLook, type LiveConnection, type RestClient } from '@porch/client';
+import type { PersonAtDesk, XDesktop } from '@porch/demo';
+import { House, until } from '@porch/testkit';
+import { execFileSync, type ChildProcess } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, inject, it } from 'vitest';
+
+/* A standing consent from end to end: made, used, refused, locked, ended; on a real desktop, against the real service. */
+let house: House;
+let desktop: XDesktop;
+let person: PersonAtDesk;
+let waiting: ChildProcess;
+let rest: RestClient;
+let words = '';
+beforeAll(async () => {
+  house = await House.open({ hasTickets: true });
+  rest = await house.signedIn();
+});
+afterAll(() => house.close());
+
+const READ_MS = 1_100;
+/** Waits for a question that says this, reads it for as long as nothing counts, and hands it over. */
+async function question(says: RegExp) {
+  const found = await until(`a question like ${says}`, async () => {
+    const now = await person.question();
+    return now && says.test(now.text) ? now : undefined;
+  });
+  await new Promise((resolve) => setTimeout(resolve, READ_MS));
+  return found;
+}
+const press = async (says: RegExp, which: 'yes' | 'no' | 'more', ticks: readonly [i: number, of: number][] = []) => {
+  const found = await question(says);
+  for (const [i, of] of ticks) {
+    const at = found.choice(i, of, false);
+    await person.click(at.x, at.y);
+  }
+  await person.click(found[which].x, found[which].y);
+  return found.text;
+};
+/** Asked a few times a second: the service counts requests. */
+const device = async () => {
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  return (await rest.devices())[0];
+};
+const stateFolder = () => join(desktop.home, 'state');
+/** All files of the account that have to do with us. */
+const leftovers = () =>
+  readdirSync(desktop.home, { recursive: true })
+    .map(String)
+    .filter((file) => /zesty|standing|visits|facts/.test(file));
+
+/** A visit of Pim's, with what proves the second secret. */
+async function visit(): Promise<{ live: LiveConnection; look: TechnicianLook; id: string }> {
+  const known = await until('the device to be on', async () => {
+    const now = await device();
+    return now && now.state !== 'offline' ? now : undefined;
+  });
+  const { session } = await rest.start({ deviceId: known.id });
+  const live = await house.technician(rest, session.id);
+  const look = new TechnicianLook(live);
+  await until('the device to ask for the secret', () => live.state.holderId !== undefined);
+  look.secret.knock();
+  await until('the device to say what it wants', () => look.secret.state.name === 'wanted');
+  return { live, look, id: session.id };
+}
+const standing = (live: LiveConnection, permission: 'view-screen' | 'control-input' | 'give-files') =>
+  live.state.standings[live.participantId]?.[permission]?.name;
+const ask = (live: LiveConnection, permission: 'view-screen' | 'control-input' | 'give-files') =>
+  live.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [permission] });
+
+it('is made by the person at the desktop: what, how long, and words that the technician who looks on does not see', async () => {
+  const { technician, link, id } = await house.sessionUnderWay('Pim Aldersey', 'MF-201');
+  ({ desktop, person, doorstep: waiting } = await house.withDoorstep(link, { programs: 'editor' }));
+  await until('Doorstep', () => technician.state.holderId);
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+  await press(/see your screen/, 'yes');
+  await until('seeing', () => standing(technician, 'view-screen') === 'allowed');
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
+  const first = await press(/reach this computer later/, 'yes', [[1, 4]]);
+  expect(first).toContain('tern-quay-04');
+  await press(/For how long/, 'yes', [[1, 3]]);
+  const before = (await question(/These words let a visit in/)).text.split('\n')[1] ?? '';
+  await press(/These words/, 'more');
+  words = await until('other words', async () => {
+    const now = (await person.question())?.text.split('\n')[1] ?? '';
+    return now.includes(' · ') && now !== before ? now : undefined;
+  });
+  expect(words.split(' · ')).toHaveLength(4);
+  expect(await device(), 'nothing is kept before the last yes').toBeUndefined();
+  await press(/These words/, 'yes');
+  const kept = await until('the device', async () => {
+    const now = await device();
+    return now?.state === 'in-use' ? now : undefined;
+  });
+  expect(kept).toMatchObject({
+    name: 'tern-quay-04',
+    customerName: 'Bettina Crole',
+    allowed: ['view-screen', 'control-input'],
+    asksEachVisit: true,
+  });
+  expect(Math.round((kept.untilMs - Date.now()) / 86_400_000)).toBe(30);
+  // The words are in no file and in no table.
+  const file = join(stateFolder(), 'standing.json');
+  expect(statSync(file).mode & 0o077).toBe(0);
+  for (const word of words.split(' · ')) expect(readFileSync(file, 'utf8')).not.toContain(word);
+  expect(existsSync(join(desktop.home, '.config', 'autostart', 'zesty-porch-waiting.desktop'))).toBe(true);
+  await rest.session(id);
+  await technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
+});
+
+it('lets in who knows the words, asks whoever sits there first, and grants what it covers without a question', async () => {
+  const { live, look, id } = await visit();
+  expect(live.state.standings[live.participantId]).toBeUndefined();
+  await expect(ask(live, 'view-screen')).rejects.toMatchObject({ code: 'ACCEPTANCE_MISSING' });
+  await look.secret.prove(words.replaceAll(' · ', ' '));
+  await until('the device to agree', () => look.secret.state.name === 'right');
+  await press(/wants to visit this computer/, 'yes');
+  await until('the visit', () => live.state.phase.name === 'live');
+  await ask(live, 'view-screen');
+  await until('seeing', () => standing(live, 'view-screen') === 'allowed');
+  await ask(live, 'control-input');
+  await until('working', () => standing(live, 'control-input') === 'allowed');
+  expect(await person.question(), 'nobody was asked').toBeUndefined();
+  // What it does not cover is asked as ever.
+  await ask(live, 'give-files');
+  await press(/give you files/, 'no');
+  await until('the no', () => standing(live, 'give-files') === 'saidNo');
+  const bar = await until('the bar', () => person.bar());
+  await person.click(bar.stop.x, bar.stop.y);
+  await until('the end', () => live.state.phase.name === 'ended');
+  expect((await rest.deviceVisits(live.state.deviceId ?? ''))[0]?.sessionId).toBe(id);
+  look.close();
+});
+
+it('is over when whoever sits there does not want this visit', async () => {
+  const { live, look } = await visit();
+  await look.secret.prove(words);
+  await press(/wants to visit/, 'no');
+  await until('the end', () => live.state.phase.name === 'ended');
+  expect(standing(live, 'view-screen')).toBeUndefined();
+  look.close();
+});
+
+it('is locked after five wrong tries, also over several visits; then only a yes at the device lets anybody in', async () => {
+  const one = await visit();
+  for (let left = 4; left >= 2; left--) {
+    await one.look.secret.prove('otter lamp harbour tern');
+    await until('the refusal', () => {
+      const { state } = one.look.secret;
+      return state.name === 'wrong' && state.triesLeft === left;
+    });
+  }
+  await one.live.command({ type: 'endSession', reason: 'technician', why: 'x', fact: undefined });
+  one.look.close();
+  const { live, look } = await visit();
+  for (let left = 1; left >= 0; left--) {
+    await look.secret.prove('otter lamp harbour tern');
+    await until('the refusal', () => {
+      const { state } = look.secret;
+      return state.name === 'wrong' && state.triesLeft === left;
+    });
+  }
+  await look.secret.prove(words);
+  await until('the right words are refused, too', () => look.secret.state.name === 'wrong');
+  expect(live.state.phase.name).not.toBe('live');
+  look.secret.askWhoIsThere();
+  await press(/wants to help you/, 'yes');
+  await until('the yes', () => live.state.phase.name === 'live');
+  await ask(live, 'view-screen');
+  expect(await press(/see your screen/, 'yes'), 'each thing is asked now').toContain('Pim');
+  await until('seeing', () => standing(live, 'view-screen') === 'allowed');
+  await live.command({ type: 'endSession', reason: 'technician', why: 'x', fact: undefined });
+  look.close();
+});
+
+it('lists every visit at the device, and is ended there in one step without the service; nothing is left behind', async () => {
+  const doorstep = (...args: string[]) =>
+    execFileSync(process.execPath, [join(inject('root'), 'dist', 'doorstep.mjs'), ...args, '--state', stateFolder()], {
+      env: { ...process.env, HOME: desktop.home, LANG: 'en_GB.UTF-8' },
+      encoding: 'utf8',
+    });
+  const shown = JSON.parse(doorstep('standing', 'show', '--json')) as { visits: { hasBegun: boolean }[] };
+  expect(shown.visits.map((v) => v.hasBegun)).toEqual([false, false, false, true]);
+  expect(doorstep('standing')).toMatch(/Marrowick Ferries.*may, as “tern-quay-04”, for 30 days more/);
+  const { id } = (await device()) ?? { id: '' };
+  await house.killService();
+  expect(doorstep('standing', 'end')).toMatch(/Ended/);
+  expect(doorstep('standing')).toMatch(/Nobody may reach/);
+  await until('nothing to be left', () => leftovers().length === 0);
+  await house.startService();
+  // The program that waited still knows how to tell, and goes once it is told.
+  rest = await house.signedIn();
+  await until('the desk to hear of it', async () => (await rest.devices('tern'))[0]?.ended?.how === 'at-the-device');
+  await until('Doorstep to go', () => waiting.exitCode !== null);
+  await expect(rest.start({ deviceId: id })).rejects.toMatchObject({ code: 'DEVICE_NOT_FOUND' });
+});
+
+it('does not read a file that others could have written', () => {
+  const folder = join(house.folder, 'unsafe');
+  execFileSync('mkdir', ['-p', folder]);
+  writeFileSync(join(folder, 'standing.json'), '{}', { mode: 0o644 });
+  const run = () =>
+    execFileSync(process.execPath, [join(inject('root'), 'dist', 'doorstep.mjs'), 'wait', '--state', folder], {
+      stdio: 'pipe',
+      encoding: 'utf8',
+    });
+  expect(run).toThrow(/not this account's alone/);
+});

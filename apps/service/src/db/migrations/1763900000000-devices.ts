@@ -1,0 +1,18 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+const up = [
+  `CREATE TABLE "device" ("id" uuid NOT NULL, "name" text NOT NULL, "sign_key" text NOT NULL, "customer_name" text NOT NULL, "customer_address" text NOT NULL, "language" text NOT NULL, "allowed" text array NOT NULL, "asks_each_visit" boolean NOT NULL, "made_in_session" uuid NOT NULL, "made_at" timestamptz NOT NULL, "until_at" timestamptz NOT NULL, "seen_at" timestamptz, "ended_at" timestamptz, "ended_how" text, CONSTRAINT "device_pk" PRIMARY KEY ("id"))`,
+  `ALTER TABLE "session" ADD "device_id" uuid`,
+  `CREATE INDEX "session_device" ON "session" ("device_id")`,
+];
+const down = [`ALTER TABLE "session" DROP "device_id"`, `DROP TABLE "device"`];
+
+export class Devices1763900000000 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    for (const statement of up) await runner.query(statement);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    for (const statement of down) await runner.query(statement);
+  }
+}

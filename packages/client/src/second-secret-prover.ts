@@ -1,0 +1,110 @@
+import {
+  finishAsA,
+  freshScalar,
+  isSameProof,
+  scalarOfSecret,
+  secretContext,
+  secretSides,
+  shareOfA,
+  type LookMessage,
+} from '@porch/wire';
+import type { LiveConnection } from './live-connection.ts';
+
+/** Where a visit stands for the technician who came. */
+export type SecretState =
+  | { readonly name: 'notNeeded' }
+  /** The device has not said yet what it wants. */
+  | { readonly name: 'unknown' }
+  | { readonly name: 'wanted'; readonly triesLeft: number }
+  | { readonly name: 'checking' }
+  | { readonly name: 'wrong'; readonly triesLeft: number }
+  /** Right; what happens next is decided at the device. */
+  | { readonly name: 'right' }
+  /** Whoever sits there is being asked instead. */
+  | { readonly name: 'asked' }
+  /** What answered did not know the secret itself: it is not the device that made it. */
+  | { readonly name: 'impostor' };
+
+/** The technician's side of the second secret, by the exchange that `second-secret.ts` draws. The words stay here. */
+export class SecondSecretProver {
+  readonly #connection: LiveConnection;
+  readonly #tell: (message: LookMessage) => void;
+  readonly #onState: (state: SecretState) => void;
+  #state: SecretState = { name: 'notNeeded' };
+  #salt: string | undefined;
+  #exchange: { w: bigint; x: bigint; share: string } | undefined;
+  #provenHolder: string | undefined;
+
+  constructor(connection: LiveConnection, tell: (message: LookMessage) => void, onState: (state: SecretState) => void) {
+    this.#connection = connection;
+    this.#tell = tell;
+    this.#onState = onState;
+  }
+
+  get state(): SecretState {
+    return this.#state;
+  }
+
+  /** A holder is there, or another one than before: asks what it wants. */
+  knock(): void {
+    if (this.#connection.state.deviceId === undefined || this.#connection.state.hasAccepted) return;
+    this.#exchange = undefined;
+    this.#set({ name: 'unknown' });
+    this.#tell({ type: 'atTheDoor' });
+  }
+
+  /** Proves that we know these words. Takes as long as the words' stretching takes, some tenths of a second. */
+  async prove(words: string): Promise<void> {
+    if (this.#salt === undefined) return;
+    this.#set({ name: 'checking' });
+    const w = BigInt(`0x${await scalarOfSecret(words, this.#salt)}`);
+    const x = freshScalar(crypto.getRandomValues(new Uint8Array(40)));
+    this.#exchange = { w, x, share: shareOfA(w, x) };
+    this.#tell({ type: 'secretBegin', share: this.#exchange.share });
+  }
+
+  /** Has whoever sits at the device asked, as any customer is. */
+  askWhoIsThere(): void {
+    this.#set({ name: 'asked' });
+    this.#tell({ type: 'askWhoIsThere' });
+  }
+
+  take(message: LookMessage, holder: { readonly signKey: string; readonly agreeKey: string }): void {
+    if (message.type === 'secretWanted') {
+      this.#salt = message.salt;
+      if (this.#state.name !== 'asked') this.#set({ name: 'wanted', triesLeft: message.triesLeft });
+    } else if (message.type === 'secretShare') this.#finish(message, holder);
+    else if (message.type === 'secretResult')
+      this.#set(
+        message.isRight
+          ? { name: this.#provenHolder === holder.signKey ? 'right' : 'impostor' }
+          : { name: 'wrong', triesLeft: message.triesLeft },
+      );
+  }
+
+  #finish(message: Extract<LookMessage, { type: 'secretShare' }>, holder: { signKey: string; agreeKey: string }): void {
+    const exchange = this.#exchange;
+    this.#exchange = undefined;
+    const { keys, sessionId, state } = this.#connection;
+    if (!exchange || state.deviceId === undefined) return;
+    const result = finishAsA(
+      {
+        sides: secretSides(state.deviceId),
+        w: exchange.w,
+        shareA: exchange.share,
+        shareB: message.share,
+        aad: secretContext(sessionId, keys, holder),
+      },
+      exchange.x,
+    );
+    if (!result) return;
+    // Right is only what proved itself, too.
+    this.#provenHolder = isSameProof(result.proofOfB, message.proof) ? holder.signKey : undefined;
+    this.#tell({ type: 'secretProof', proof: result.proofOfA });
+  }
+
+  #set(state: SecretState): void {
+    this.#state = state;
+    this.#onState(state);
+  }
+}
