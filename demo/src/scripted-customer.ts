@@ -2,6 +2,7 @@ import { LiveConnection, RestClient, type SocketLike, type HttpExchange } from '
 import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { endProcess, type Processes } from './processes.ts';
@@ -17,6 +18,7 @@ export interface Character {
 
 /** How long this person reads before they answer. */
 const READ_MS = 1_300;
+const LOOK_MS = 500;
 
 /** The page's cookies, as a browser would keep them: Node's fetch has none. */
 function exchangeWithCookies(base: string): HttpExchange {
@@ -48,6 +50,9 @@ export class ScriptedCustomer {
   #connection: LiveConnection | undefined;
   #doorstep: ChildProcess | undefined;
   #person: PersonAtDesk | undefined;
+  #words: string | undefined;
+  #visits: ReturnType<typeof setInterval> | undefined;
+  #isAnswering = false;
   rest: RestClient;
 
   constructor(options: {
@@ -65,6 +70,18 @@ export class ScriptedCustomer {
     this.#serviceUrl = options.serviceUrl;
     this.#tell = options.tell;
     this.rest = new RestClient(exchangeWithCookies(options.serviceUrl));
+  }
+
+  /** The words that let a visit in, as this person wrote them down; they say them on the telephone. */
+  get wordsForVisits(): string | undefined {
+    return this.#words;
+  }
+
+  /** As when they sign in: what waits for visits begins, where a standing consent was made before. */
+  async signIn(): Promise<void> {
+    this.#person ??= await PersonAtDesk.at(this.desktop.display);
+    if (existsSync(join(this.#stateFolder, 'standing.json'))) this.#startDoorstep(['wait']);
+    this.#visits = setInterval(() => void this.#welcome(), LOOK_MS);
   }
 
   get isBusy(): boolean {
@@ -92,7 +109,7 @@ export class ScriptedCustomer {
     this.#say('accepts, and starts Doorstep');
     connection.tellStep('getting-doorstep');
     this.#person ??= await PersonAtDesk.at(this.desktop.display);
-    this.#startDoorstep(door.doorstepLink);
+    this.#startDoorstep(['join', '--link', door.doorstepLink]);
     connection.on(
       'entry',
       (entry) => void this.#follow(entry).catch((error: unknown) => this.#say(`is stuck: ${String(error)}`)),
@@ -105,11 +122,56 @@ export class ScriptedCustomer {
   }
 
   async close(): Promise<void> {
+    clearInterval(this.#visits);
     await this.#end();
     this.#person?.close();
   }
 
-  #startDoorstep(link: string): void {
+  get #stateFolder(): string {
+    return join(this.desktop.home, '.local', 'state', 'zesty-porch');
+  }
+
+  /** While nobody helps them they still answer who wants to visit. */
+  async #welcome(): Promise<void> {
+    if (this.isBusy || this.#isAnswering) return;
+    this.#isAnswering = true;
+    try {
+      const question = await this.#person?.question();
+      if (question && /wants to visit|wants to help/.test(question.text)) {
+        this.#say(`reads: ${question.text.split('\n')[0] ?? ''}`);
+        if (await this.#person?.answer(true, READ_MS)) this.#say('presses Yes');
+      }
+    } finally {
+      this.#isAnswering = false;
+    }
+  }
+
+  /** A standing consent: looking and working, for the shortest time, with the words on a slip of paper. */
+  async #keepDevice(): Promise<void> {
+    const next = async (says: RegExp) => {
+      for (let look = 0; look < 100; look++) {
+        const question = await this.#person?.question();
+        if (question && says.test(question.text)) {
+          await new Promise((resolve) => setTimeout(resolve, READ_MS));
+          return question;
+        }
+        await new Promise((resolve) => setTimeout(resolve, 80));
+      }
+      throw new Error(`no question like ${String(says)}`);
+    };
+    const what = await next(/reach this computer later/);
+    const work = what.choice(1, 4, false);
+    await this.#person?.click(work.x, work.y);
+    await this.#person?.click(what.yes.x, what.yes.y);
+    const howLong = await next(/For how long/);
+    await this.#person?.click(howLong.yes.x, howLong.yes.y);
+    const words = await next(/These words/);
+    this.#words = words.text.split('\n')[1]?.replaceAll(' · ', ' ');
+    await this.#person?.click(words.yes.x, words.yes.y);
+    this.#say(`writes down the words for a visit: ${this.#words ?? ''}`);
+  }
+
+  #startDoorstep(what: readonly string[]): void {
     const { display, home } = this.desktop;
     const child = this.#processes.start(
       `Doorstep of ${this.character.name}`,
@@ -117,9 +179,7 @@ export class ScriptedCustomer {
       [
         '--enable-source-maps',
         this.#doorstepScript,
-        'join',
-        '--link',
-        link,
+        ...what,
         '--display',
         display,
         '--home',
@@ -127,9 +187,9 @@ export class ScriptedCustomer {
         '--downloads',
         join(home, 'Downloads'),
         '--state',
-        join(home, '.local', 'state', 'zesty-porch'),
+        this.#stateFolder,
       ],
-      { stdio: ['ignore', 'ignore', 'pipe'] },
+      { stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, HOME: home } },
     );
     child.stderr?.on('data', (part: Buffer) => this.#say(`Doorstep says: ${part.toString().trim().slice(0, 300)}`));
     child.on('exit', () => {
@@ -145,6 +205,10 @@ export class ScriptedCustomer {
       const key = event.permissions.join();
       const time = (this.#asked.get(key) ?? 0) + 1;
       this.#asked.set(key, time);
+      if (event.permissions.includes('keep-device')) {
+        await this.#keepDevice();
+        return;
+      }
       const agrees = this.character.agrees(event.permissions, time);
       this.#say(`reads a question about ${event.permissions.join(', ')} …`);
       if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);

@@ -115,6 +115,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
           tell: (line) => tell(`  ${line}`),
         }),
     );
+    await Promise.all(customers.map((customer) => customer.signIn()));
     return {
       serviceUrl: service.url,
       ticketsUrl: tickets.url,

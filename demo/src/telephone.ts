@@ -2,6 +2,12 @@ import { readCode } from '@porch/core';
 import Fastify, { type FastifyInstance } from 'fastify';
 import type { ScriptedCustomer } from './scripted-customer.ts';
 
+/** What they say when they are asked for the words of their device. */
+const wordsOf = (customer: ScriptedCustomer) =>
+  customer.wordsForVisits
+    ? `<p>${customer.character.name} says: “The words for a visit are <b>${customer.wordsForVisits}</b>.”</p>`
+    : '';
+
 /** A stand-in for the telephone: read a code to a customer, and they type it. Says so on its page. */
 export function buildTelephone(customers: readonly ScriptedCustomer[], tell: (line: string) => void): FastifyInstance {
   const app = Fastify({ logger: false, forceCloseConnections: true });
@@ -11,7 +17,8 @@ export function buildTelephone(customers: readonly ScriptedCustomer[], tell: (li
 <style>body{font:18px/1.5 system-ui,sans-serif;max-width:34rem;margin:3rem auto;padding:0 1rem}input,button,select{font:inherit;padding:.4rem .6rem}</style>
 <h1>Telephone (simulated)</h1><p>You are on the phone with a customer of Marrowick Ferries. Read them the code that the console shows.</p>
 <form method="get" action="/read"><label>To <select name="to">${customers.map((c, i) => `<option value="${i}">${c.character.name}</option>`).join('')}</select></label>
-<label>Code <input name="code" inputmode="numeric" autocomplete="off" size="10"></label> <button>Read it to them</button></form></html>`),
+<label>Code <input name="code" inputmode="numeric" autocomplete="off" size="10"></label> <button>Read it to them</button></form>
+${customers.map(wordsOf).join('')}</html>`),
   );
   app.get<{ Querystring: { to?: string; code?: string } }>('/read', async (request, reply) => {
     const customer = customers[Number(request.query.to)];

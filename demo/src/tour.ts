@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
@@ -14,12 +14,13 @@ const step = (title: string) => say(`\n${String(++steps).padStart(2)}. ${title}`
 class TourFailed extends Error {}
 
 /** One command of the real command line, as its technician would type it; prints both. */
-async function porch(home: string, args: string[], expected = 0): Promise<string> {
+async function porch(home: string, args: string[], expected = 0, input = ''): Promise<string> {
   say(`    $ porch ${args.map((a) => (/[\s"]/.test(a) ? JSON.stringify(a) : a)).join(' ')}`);
   const { code, out } = await new Promise<{ code: number; out: string }>((resolve) => {
     const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], {
       env: { ...process.env, PORCH_HOME: home, PORCH_PASSWORD: PASSWORD },
     });
+    child.stdin.end(input);
     let text = '';
     child.stdout.on('data', (part: Buffer) => (text += part.toString()));
     child.stderr.on('data', (part: Buffer) => (text += part.toString()));
@@ -109,7 +110,7 @@ async function tour(stage: Stage): Promise<void> {
     readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)),
   );
   await porch(pim, ['ask', 'fetch'], 1);
-  say('    (she said no the first time; a no stands for ten seconds)');
+  say('    (she said no the first time; a no to this stands for a minute)');
   await porch(pim, ['ask', 'fetch'], 1);
 
   step('Handing over to Rune Takahashi');
@@ -119,6 +120,13 @@ async function tour(stage: Stage): Promise<void> {
   await porch(rune, ['take-over']);
   await porch(rune, ['picture', '-o', join(homes, 'desktop-rune.png')]);
   await porch(pim, ['status'], 5);
+
+  step('Bettina lets the desk come back to this computer, on her own terms');
+  await porch(rune, ['ask', 'keep']);
+  await until('the desk knows the device', async () =>
+    (await porchQuietly(rune, ['devices'])).includes('tern-quay-04'),
+  );
+  await porch(rune, ['devices']);
 
   step('Proof first, then the end and the outcome');
   await porch(rune, ['try']);
@@ -141,6 +149,19 @@ async function tour(stage: Stage): Promise<void> {
   expect(
     receipt.technicians.includes('Rune Takahashi') && receipt.lines.length > 10,
     `Bettina has her receipt: ${receipt.lines.length} lines, head ${receipt.head.seq}`,
+  );
+
+  step('A visit to her computer, with the words she says on the telephone; then the desk gives it up');
+  await porch(rune, ['visit', 'tern-quay-04', '--words-stdin'], 1, 'otter lamp harbour tern');
+  await porch(rune, ['prove', '--words-stdin'], 0, bettina.wordsForVisits ?? '');
+  await porch(rune, ['ask', 'see', 'work']);
+  await porch(rune, ['picture', '-o', join(homes, 'visit.png')]);
+  await porch(rune, ['end']);
+  await porch(rune, ['outcome', 'resolved', '--note', 'The print queue was checked once more.', '--minutes', '2']);
+  await porch(rune, ['give-up', 'tern-quay-04']);
+  await until(
+    'nothing of it is left at her computer',
+    () => !existsSync(join(bettina.desktop.home, '.local', 'state', 'zesty-porch', 'standing.json')),
   );
 
   step('A one-time code for Samir Oduya, read over the telephone; he says no to control, and presses Stop');

@@ -34,26 +34,27 @@ export interface CommonOptions {
 const ANSWER_WAIT_MS = 120_000;
 const PICTURE_WAIT_MS = 15_000;
 
-function rest(): RestClient {
+export function rest(): RestClient {
   const { url, token } = readCredentials();
   return new RestClient(nodeExchange(url), token);
 }
 
 /** Prints the value as JSON, or as people read it. */
-function show(value: unknown, options: CommonOptions, inWords: () => void): void {
+export function show(value: unknown, options: CommonOptions, inWords: () => void): void {
   if (options.json) printJson(value);
   else inWords();
 }
 
 async function readPassword(fromStdin: boolean): Promise<string> {
   if (process.env['PORCH_PASSWORD']) return process.env['PORCH_PASSWORD'];
+  return readHidden('Password: ', fromStdin, 'Use --password-stdin, or PORCH_PASSWORD.');
+}
+
+/** What nobody looking on, no list of processes and no history of a shell is to see. */
+export async function readHidden(prompt: string, fromStdin: boolean, otherwise: string): Promise<string> {
   if (fromStdin) return readFileSync(0, 'utf8').replace(/\r?\n$/, '');
-  if (!process.stdin.isTTY)
-    throw new CliError(
-      'There is no terminal to ask for the password. Use --password-stdin, or PORCH_PASSWORD.',
-      exitCodes.wrongCall,
-    );
-  process.stderr.write('Password: ');
+  if (!process.stdin.isTTY) throw new CliError(`There is no terminal to ask at. ${otherwise}`, exitCodes.wrongCall);
+  process.stderr.write(prompt);
   const reader = createInterface({ input: process.stdin, terminal: true, output: undefined });
   process.stdin.setRawMode(true);
   return new Promise((done) => {

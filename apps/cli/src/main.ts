@@ -5,6 +5,7 @@ import { Argument, Command, Option } from 'commander';
  * and a mistyped word answer at once.
  */
 const actions = () => import('./actions.ts');
+const devices = () => import('./device-actions.ts');
 
 const program = new Command('porch')
   .description('Attended support sessions from the terminal: start, ask, see, work, talk, hand over, log.')
@@ -93,6 +94,32 @@ make('start', 'start a session: from a ticket, from who waits, or with a code al
   .argument('[ticket]', 'for example MF-201')
   .option('--entry <id>', 'a queue entry, by the start of its id')
   .action(async (ticket, options) => (await actions()).start(ticket, options));
+const wait = () => new Option('--wait <seconds>', 'how long to wait for an answer').default('120');
+const wordsStdin = () => new Option('--words-stdin', 'read the words from standard input');
+make('devices', 'devices that customers let the desk come back to, or those that fit some words')
+  .argument('[words...]')
+  .action(async (words, options) => (await devices()).devices(words, options));
+make('visit', 'knock at a device, with the words that were chosen there')
+  .argument('<device>', 'its name, or the start of its id')
+  .option('--ticket <ticket>', 'for example MF-201')
+  .option('--ask-there', 'without the words: ask whoever sits there')
+  .addOption(wordsStdin())
+  .addOption(wait())
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch visit tern-quay-04 --ticket MF-201\n  porch visit tern-quay-04 --ask-there',
+  )
+  .action(async (name, options) => (await devices()).visit(name, options));
+inSession('prove', 'say the words again, at the door of a device')
+  .addOption(wordsStdin())
+  .addOption(wait())
+  .action(async (options) => (await devices()).prove(options));
+inSession('ask-there', 'at the door of a device: ask whoever sits there')
+  .addOption(wait())
+  .action(async (options) => (await devices()).askThere(options));
+make('give-up', 'give a device up for good; nothing is left there')
+  .argument('<device>')
+  .action(async (name, options) => (await devices()).giveUp(name, options));
 make('open', 'open a session of yours here again')
   .argument('[session]')
   .action(async (given, options) => (await actions()).openSession(given, options));

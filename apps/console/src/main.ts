@@ -6,6 +6,7 @@ import { createRouter, createWebHistory } from 'vue-router';
 import App from './App.vue';
 import { deskKey, makeDesk } from './desk.ts';
 import PorchPage from './features/porch/PorchPage.vue';
+import DevicesPage from './features/devices/DevicesPage.vue';
 import RecordPage from './features/record/RecordPage.vue';
 import RecordSession from './features/record/RecordSession.vue';
 import SessionPage from './features/session/SessionPage.vue';
@@ -23,6 +24,7 @@ const router = createRouter({
       children: [
         { path: '', component: PorchPage },
         { path: 'session/:id', component: SessionPage, props: true },
+        { path: 'devices', component: DevicesPage },
         { path: 'record', component: RecordPage },
         { path: 'record/:id', component: RecordSession, props: true },
       ],
@@ -41,7 +43,12 @@ router.beforeEach(async (to) => {
     return true;
   }
 });
-const titles: Record<string, string> = { '/': 'The porch', '/record': 'The record', '/sign-in': 'Sign in' };
+const titles: Record<string, string> = {
+  '/': 'The porch',
+  '/record': 'The record',
+  '/devices': 'Devices',
+  '/sign-in': 'Sign in',
+};
 router.afterEach((to) => {
   document.title = `${titles[to.path] ?? (to.path.startsWith('/session') ? 'Session' : 'Ledger')} · Zesty Porch`;
 });

@@ -75,6 +75,7 @@ class LyingService {
         phase: 'live',
         noticeVersion: '1',
         controlNeedsComparedWords: false,
+        standingConsentDays: 90,
         doorstepLink: '',
       };
       const answer = request.url?.endsWith('/join')

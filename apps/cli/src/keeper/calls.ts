@@ -15,6 +15,8 @@ export const Call = z.discriminatedUnion('call', [
   z.strictObject({ call: z.literal('fetchFile'), path: z.string(), folder: z.string() }),
   z.strictObject({ call: z.literal('takeFiles'), folder: z.string() }),
   z.strictObject({ call: z.literal('follow'), afterSeq: z.number() }),
+  z.strictObject({ call: z.literal('prove'), words: z.string().max(400), waitMs: z.number() }),
+  z.strictObject({ call: z.literal('askWhoIsThere'), waitMs: z.number() }),
   z.strictObject({ call: z.literal('leave') }),
 ]);
 export type Call = z.infer<typeof Call>;

@@ -105,6 +105,13 @@ export class Keeper {
       }
       case 'follow':
         return this.#follow(call.afterSeq, more, signal);
+      case 'prove':
+        return this.#prove(call.words, call.waitMs);
+      case 'askWhoIsThere':
+        await this.#atTheDoor(call.waitMs);
+        this.#look.secret.askWhoIsThere();
+        await this.#until(() => this.#isInOrOver, call.waitMs);
+        return this.#door;
       case 'leave':
         if (!isOver(state))
           await this.#connection.command({ type: 'leaveSession', reason: 'left from the command line' });
@@ -117,6 +124,32 @@ export class Keeper {
     this.#look.close();
     this.#files.close();
     this.#connection.close();
+  }
+
+  get #isInOrOver(): boolean {
+    return this.#connection.state.hasAccepted || isOver(this.#connection.state);
+  }
+  get #door() {
+    const { state } = this.#connection;
+    return { secret: this.#look.secret.state, isIn: state.hasAccepted && !isOver(state), isOver: isOver(state) };
+  }
+
+  /** Until the device has said what it wants, or it is too late for that. */
+  #atTheDoor(waitMs: number): Promise<boolean> {
+    return this.#until(
+      () => ['wanted', 'wrong', 'right'].includes(this.#look.secret.state.name) || this.#isInOrOver,
+      waitMs,
+    );
+  }
+
+  /** At the door of a device: waits until it wants the words, says them, and waits for what is decided there. */
+  async #prove(words: string, waitMs: number) {
+    const state = () => this.#look.secret.state.name;
+    await this.#atTheDoor(waitMs);
+    if (state() !== 'wanted' && state() !== 'wrong') return this.#door;
+    await this.#look.secret.prove(words);
+    await this.#until(() => ['wrong', 'impostor'].includes(state()) || this.#isInOrOver, waitMs);
+    return this.#door;
   }
 
   #may(permission: Permission): boolean {
@@ -184,6 +217,7 @@ export class Keeper {
       const offs = [
         this.#connection.on('entry', look),
         this.#lease.listeners.on('state', look),
+        this.#look.listeners.on('secret', look),
         this.#connection.on('failed', () => done(false)),
       ];
       this.#painted.add(look);

@@ -30,6 +30,7 @@ async function signOut(): Promise<void> {
       <span class="name" aria-hidden="true"><i class="light" /> Zesty Porch</span>
       <nav aria-label="Places">
         <RouterLink to="/">The porch</RouterLink>
+        <RouterLink to="/devices">Devices</RouterLink>
         <RouterLink to="/record">The record</RouterLink>
       </nav>
       <span class="grow" />

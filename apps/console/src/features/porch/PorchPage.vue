@@ -43,7 +43,11 @@ const prepared = computed(() => {
   return porch.value?.sessions.filter((s) => s.phase !== 'prepared' || !booked.has(s.id)) ?? [];
 });
 
-async function start(from: { ticketRef?: string; queueEntryId?: string }): Promise<void> {
+/** The device that a ticket is about, when it may be reached now. */
+const deviceOf = (asset: string | undefined) =>
+  porch.value?.devices.find((d) => d.name === asset && d.state !== 'offline');
+
+async function start(from: { ticketRef?: string; queueEntryId?: string; deviceId?: string }): Promise<void> {
   isBusy.value = true;
   trouble.value = '';
   try {
@@ -60,6 +64,7 @@ function go(): void {
   if (r.what === 'nothing') void start({});
   else if (r.what === 'ticket') void start({ ticketRef: r.ref });
   else if (r.what === 'entry') void start({ queueEntryId: r.id });
+  else if (r.what === 'device') void start({ deviceId: r.id });
 }
 async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promise<void> {
   trouble.value = '';
@@ -80,9 +85,9 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         v-model:value="typed"
         size="large"
         autofocus
-        placeholder="Ticket number, name, or nothing for a code"
+        placeholder="Ticket number, name, device, or nothing for a code"
         :input-props="{
-          'aria-label': 'Ticket number, name, or nothing for a code',
+          'aria-label': 'Ticket number, name, device, or nothing for a code',
           'aria-describedby': 'what-enter-does',
           id: 'start-field',
         }"
@@ -171,7 +176,17 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
               <p>{{ ticket.title }}</p>
             </div>
             <span class="quiet">{{ ticket.state }}</span>
-            <NButton :aria-label="`Start from ${ticket.ref}`" @click="start({ ticketRef: ticket.ref })">Start</NButton>
+            <span class="row">
+              <NButton :aria-label="`Start from ${ticket.ref}`" @click="start({ ticketRef: ticket.ref })"
+                >Start</NButton
+              >
+              <NButton
+                v-if="deviceOf(ticket.asset)"
+                :aria-label="`Visit ${ticket.asset} for ${ticket.ref}`"
+                @click="start({ ticketRef: ticket.ref, deviceId: deviceOf(ticket.asset)?.id ?? '' })"
+                >Visit</NButton
+              >
+            </span>
           </li>
         </ul>
       </section>

@@ -10,6 +10,15 @@ const ticket = (ref: string, name: string, asset: string) => ({
   asset,
   description: '',
 });
+const device = (name: string, state: 'in-use' | 'offline') => ({
+  id: name,
+  name,
+  customerName: 'Bettina Crole',
+  allowed: ['view-screen' as const],
+  untilMs: 9e12,
+  asksEachVisit: true,
+  state,
+});
 const porch: PorchView = {
   ways: { hasMail: true, hasTexts: true },
   me: { isAway: false, wrapUpMs: 0, screens: 0, chats: 0, limits: { screens: 3, chats: 5 } },
@@ -17,7 +26,7 @@ const porch: PorchView = {
   mayNotAsk: [],
   notices: [],
   bookings: [],
-  devices: [],
+  devices: [device('tern-quay-04', 'in-use'), device('saltby-kiosk-3', 'offline')],
   waiting: [
     {
       id: 'e1',
@@ -57,6 +66,8 @@ it.each([
   ['mf-203@marrowick.example', { what: 'ticket', ref: 'MF-203' }],
   ['bettina', { what: 'unknown', sentence: '2 of your tickets fit; choose one below.' }],
   ['nobody', { what: 'unknown' }],
+  ['Tern-Quay-04', { what: 'device', id: 'tern-quay-04' }],
+  ['saltby-kiosk-3', { what: 'unknown' }],
 ])('says what Enter will do with “%s”', (typed, expected) => {
   expect(recognise(typed, porch)).toMatchObject(expected);
 });

@@ -4,6 +4,7 @@ export type Recognised =
   | { what: 'nothing'; sentence: string }
   | { what: 'ticket'; ref: string; sentence: string }
   | { what: 'entry'; id: string; sentence: string }
+  | { what: 'device'; id: string; sentence: string }
   | { what: 'unknown'; sentence: string };
 
 /** What was typed into the one field, and what Enter will do with it. */
@@ -22,6 +23,14 @@ export function recognise(typed: string, porch: PorchView | undefined): Recognis
     };
   }
   const words = text.toLowerCase();
+  const device = porch?.devices.find((d) => d.name.toLowerCase() === words);
+  if (device)
+    return device.state === 'offline'
+      ? {
+          what: 'unknown',
+          sentence: `${device.name} is off just now; send ${device.customerName} an invitation instead.`,
+        }
+      : { what: 'device', id: device.id, sentence: `Enter knocks at ${device.name} of ${device.customerName}.` };
   const entry = porch?.waiting.find((e) => e.name.toLowerCase().includes(words));
   if (entry) return { what: 'entry', id: entry.id, sentence: `Enter takes ${entry.name}, who waits: ${entry.topic}.` };
   const tickets =

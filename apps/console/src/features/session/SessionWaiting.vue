@@ -7,6 +7,7 @@ import { inWords, useDesk } from '../../desk.ts';
 import { countDown, useNow } from '../../times.ts';
 import { customerStep } from './customer-steps.ts';
 import { usePorch } from '../porch/usePorch.ts';
+import SessionDoor from './SessionDoor.vue';
 import SessionInvite from './SessionInvite.vue';
 import type { TechnicianSession } from './technician-session.ts';
 
@@ -32,6 +33,8 @@ const state = computed(() => props.session.state.value);
 const customers = computed(() =>
   Object.values(state.value.participants).filter((p) => p.role !== 'technician' && !p.isGone),
 );
+/** A visit to a device that has not begun yet. */
+const isAtDoor = computed(() => state.value.deviceId !== undefined && !state.value.hasAccepted);
 const step = computed(() =>
   customerStep(customers.value.length ? (props.session.step.value ?? 'page-open') : 'nobody'),
 );
@@ -57,7 +60,8 @@ const withdraw = () =>
 
 <template>
   <div class="waiting" data-test="waiting">
-    <section class="card" role="status">
+    <SessionDoor v-if="isAtDoor" :session="session" />
+    <section v-else class="card" role="status">
       <h2>{{ step.where }}</h2>
       <p class="say">Say: “{{ step.say }}”</p>
       <p v-if="customers.length && !session.isHolderThere.value" class="quiet">
@@ -68,7 +72,7 @@ const withdraw = () =>
         keyboard or files, ask them to open Doorstep.
       </p>
     </section>
-    <section v-if="!customers.length" class="card">
+    <section v-if="!customers.length && !isAtDoor" class="card">
       <template v-if="code && !isExpired">
         <h2>Read this code to them</h2>
         <p class="code" data-test="code">{{ formatCode(code.digits) }}</p>
@@ -93,7 +97,7 @@ const withdraw = () =>
       </p>
       <p v-if="told" role="status">{{ told }}</p>
     </section>
-    <SessionInvite v-if="!customers.length" :session="session" />
+    <SessionInvite v-if="!customers.length && !isAtDoor" :session="session" />
   </div>
 </template>
 

@@ -8,6 +8,7 @@ import {
   type PictureAim,
   type LiveStatus,
   type RestClient,
+  type SecretState,
   type SocketLike,
 } from '@porch/client';
 import {
@@ -75,6 +76,8 @@ export class TechnicianSession {
   readonly pictureNow: ShallowRef<PictureNow | undefined> = shallowRef();
   readonly bounds: ShallowRef<PictureBounds> = shallowRef(defaultBounds);
   readonly words: ShallowRef<readonly string[]> = shallowRef([]);
+  /** For visits to devices: where the second secret stands. */
+  readonly secret: ShallowRef<SecretState> = shallowRef({ name: 'notNeeded' });
   readonly look: TechnicianLook;
   readonly #stages = new Map<number, StagePort>();
   readonly #nowTimer: ReturnType<typeof setInterval>;
@@ -100,6 +103,7 @@ export class TechnicianSession {
     this.look.listeners.on('displays', (displays) => (this.displays.value = displays));
     this.look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
     this.look.listeners.on('words', (words) => (this.words.value = words));
+    this.look.listeners.on('secret', (state) => (this.secret.value = state));
     this.#nowTimer = setInterval(() => this.#tellNow(), NOW_MS);
     this.files = new FileTransfers(this.connection);
     this.connection.on('entry', (entry) => {

@@ -1,0 +1,115 @@
+import { DAY_MS, rulesOf } from '@porch/core';
+import type { DeviceView } from '@porch/wire';
+import { readHidden, rest, show, type CommonOptions } from './actions.ts';
+import { CliError, exitCodes } from './exit-codes.ts';
+import { callKeeper, startKeeper } from './keeper/call-keeper.ts';
+import { ago, printLine, printTable } from './print.ts';
+
+/* Devices with a standing consent, from the terminal. */
+
+const stateWords: Record<DeviceView['state'], string> = {
+  'in-use': 'on, somebody is there',
+  away: 'on, nobody is there',
+  offline: 'off',
+  ended: 'may not be reached',
+};
+
+async function deviceNamed(given: string): Promise<DeviceView> {
+  const wanted = given.toLowerCase();
+  const all = await rest().devices();
+  const found = all.find((d) => d.name.toLowerCase() === wanted || d.id.startsWith(wanted));
+  if (!found) throw new CliError(`The desk may reach no device ${given}. See: porch devices`, exitCodes.noSession);
+  return found;
+}
+
+export async function devices(words: readonly string[], options: CommonOptions): Promise<void> {
+  const found = await rest().devices(words.join(' '));
+  show(found, options, () => {
+    if (!found.length) printLine('No customer lets the desk come back yet. In a session: porch ask keep');
+    else
+      printTable(
+        ['DEVICE', 'CUSTOMER', 'STATE', 'ALLOWED', 'DAYS', 'LAST VISIT'],
+        found.map((d) => [
+          d.name,
+          d.customerName,
+          stateWords[d.state],
+          d.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', '),
+          String(Math.max(0, Math.ceil((d.untilMs - Date.now()) / DAY_MS))),
+          d.lastVisit ? `${ago(d.lastVisit.atMs, Date.now())} ago, ${d.lastVisit.technicianName}` : '',
+        ]),
+      );
+  });
+}
+
+interface Door {
+  secret: { name: string; triesLeft?: number };
+  isIn: boolean;
+  isOver: boolean;
+}
+function tellDoor(door: Door, options: CommonOptions): void {
+  show(door, options, () => {
+    if (door.isIn) printLine('You are in. What the standing consent covers is allowed when you ask: porch ask see');
+    else if (door.isOver) printLine('Whoever sits there did not want this visit, or nobody answered; it is over.');
+    else if (door.secret.name === 'impostor')
+      printLine('What answered does not know the words itself. End this session, and tell your lead.');
+    else if (door.secret.name === 'wrong')
+      printLine(
+        door.secret.triesLeft
+          ? `These are not the words; ${door.secret.triesLeft} tries are left.`
+          : 'The words were wrong too often. Ask whoever sits there: porch ask-there',
+      );
+    else printLine('Nobody has answered at the device yet. Try again, or send an invitation: porch invite mail');
+  });
+  if (!door.isIn) process.exitCode = exitCodes.refused;
+}
+
+export async function visit(
+  name: string,
+  options: CommonOptions & { ticket?: string; wordsStdin?: boolean; askThere?: boolean; wait: string },
+): Promise<void> {
+  const device = await deviceNamed(name);
+  const words = options.askThere
+    ? undefined
+    : await readHidden('Words: ', options.wordsStdin ?? false, 'Use --words-stdin, or --ask-there.');
+  const { session } = await rest().start({
+    deviceId: device.id,
+    ...(options.ticket ? { ticketRef: options.ticket } : {}),
+  });
+  await startKeeper(session.id);
+  if (!options.json) printLine(`Session ${session.id.slice(0, 8)}: at the door of ${device.name}.`);
+  const waitMs = Number(options.wait) * 1000;
+  tellDoor(
+    (await callKeeper(
+      session.id,
+      words === undefined ? { call: 'askWhoIsThere', waitMs } : { call: 'prove', words, waitMs },
+    )) as Door,
+    options,
+  );
+}
+
+export async function prove(options: CommonOptions & { wordsStdin?: boolean; wait: string }): Promise<void> {
+  const words = await readHidden('Words: ', options.wordsStdin ?? false, 'Use --words-stdin.');
+  tellDoor(
+    (await callKeeper(options.session, { call: 'prove', words, waitMs: Number(options.wait) * 1000 })) as Door,
+    options,
+  );
+}
+
+export async function askThere(options: CommonOptions & { wait: string }): Promise<void> {
+  tellDoor(
+    (await callKeeper(options.session, { call: 'askWhoIsThere', waitMs: Number(options.wait) * 1000 })) as Door,
+    options,
+  );
+}
+
+export async function giveUp(name: string, options: CommonOptions): Promise<void> {
+  const device = await deviceNamed(name);
+  await rest().forgetDevice(device.id);
+  show({ deviceId: device.id }, options, () =>
+    printLine(
+      device.state === 'offline'
+        ? `${device.name} is given up; it takes everything away when it is on again.`
+        : `${device.name} is given up; nothing is left there.`,
+    ),
+  );
+}
