@@ -1,11 +1,12 @@
 // `npm run demo` and `npm run tour`: sets up what is missing, then starts the demo.
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, root } from './setup.mjs';
+import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, ensureReleased, root } from './setup.mjs';
 
 ensureDebianPackages();
 ensureNpmPackages();
 ensureBuilt();
+ensureReleased();
 const isTour = process.argv.includes('--tour');
 const child = spawn(
   process.execPath,

@@ -61,6 +61,10 @@ export function registerWaiting(places: EntryPlaces, command: readonly string[],
   );
 }
 
+/** Whether anything of this account's still starts Doorstep. */
+export const isRegistered = (places: EntryPlaces): boolean =>
+  [entryFile(places), waitingFile(places)].some((file) => existsSync(file));
+
 /** Takes both away again. */
 export function unregisterWaiting(places: EntryPlaces): void {
   rmSync(waitingFile(places), { force: true });

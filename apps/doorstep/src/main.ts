@@ -10,11 +10,14 @@ import {
   entryPlaces,
   linkOf,
   registerLinks,
+  isRegistered,
   registerWaiting,
   unregisterLinks,
   unregisterWaiting,
 } from './desktop-entry.ts';
 import { standingLines, standingQuestion } from './device/device-questions.ts';
+import { installCopy, ownCommand, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
+import { updateFile } from './release/updater.ts';
 import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
 import { runWaiting, type WaitingOptions } from './device/waiting.ts';
 import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
@@ -38,7 +41,8 @@ interface JoinOptions extends PlaceOptions {
 
 /** The watchdog lives in a process of its own, fed through a pipe that closes with us. */
 function startWatchdog(display: string): { report(line: string): void; ready: Promise<void> } {
-  const child = spawn(process.execPath, [process.argv[1] ?? '', 'watchdog', '--display', display], {
+  const [command = '', ...args] = ownCommand();
+  const child = spawn(command, [...args, 'watchdog', '--display', display], {
     stdio: ['pipe', 'pipe', 'inherit'],
     detached: true,
   });
@@ -96,7 +100,26 @@ async function withDesktop<T>(
 }
 
 const places = () => entryPlaces(process.env, homedir());
-const ownCommand = () => [process.execPath, process.argv[1] ?? ''];
+function dropWaiting(): void {
+  unregisterWaiting(places());
+  removeUnused();
+}
+/** The copy of this program stays only as long as a link or a sign-in starts it. */
+function removeUnused(): void {
+  if (!isRegistered(places())) removeCopy(places().dataHome);
+}
+
+/** Takes a newer release of the same publisher, if there is one; never in the way of a session. */
+async function updateFrom(serviceUrl: string, log: Logger): Promise<void> {
+  const file = ownFile();
+  if (!file || !release) return;
+  const result = await updateFile(file, release, serviceUrl);
+  if (result.what !== 'newest') log.warn(result, 'looked for an update');
+}
+const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
+  updateFrom(serviceUrl, log).catch((error: unknown) =>
+    log.info({ why: String(error) }, 'no update could be looked for'),
+  );
 
 function waitingParts(options: PlaceOptions, desktop: X11Desktop, log: Logger): Omit<WaitingOptions, 'isBusy'> {
   return {
@@ -106,7 +129,7 @@ function waitingParts(options: PlaceOptions, desktop: X11Desktop, log: Logger): 
     home: options.home,
     downloads: options.downloads,
     log,
-    unregister: () => unregisterWaiting(places()),
+    unregister: dropWaiting,
   };
 }
 
@@ -127,7 +150,7 @@ async function join_(options: JoinOptions): Promise<void> {
         keepIn: {
           store: parts.store,
           onKept: () => {
-            registerWaiting(places(), ownCommand(), options.state);
+            registerWaiting(places(), installCopy(places().dataHome), options.state);
             waiting = runWaiting({ ...parts, isBusy: () => isInSession }, signal);
           },
           onDropped: () => parts.store.remove(),
@@ -141,6 +164,7 @@ async function join_(options: JoinOptions): Promise<void> {
     );
     isInSession = false;
     process.stdout.write(`Doorstep ends: ${why}.\n`);
+    await updateQuietly(from.serviceUrl, log);
     if (waiting) process.stdout.write(`Doorstep waited for visits: ${await waiting}.\n`);
   });
 }
@@ -148,7 +172,9 @@ async function join_(options: JoinOptions): Promise<void> {
 async function wait_(options: PlaceOptions): Promise<void> {
   const log = logAt(options.log);
   // Said before a desktop is opened: most accounts have none.
-  if (!new StandingStore(options.state).read()) throw new Error('there is no standing consent on this account');
+  const standing = new StandingStore(options.state).read();
+  if (!standing) throw new Error('there is no standing consent on this account');
+  await updateQuietly(standing.serviceUrl, log);
   await withDesktop(options, log, async (desktop, signal) => {
     const why = await runWaiting({ ...waitingParts(options, desktop, log), isBusy: () => false }, signal);
     process.stdout.write(`Doorstep waited for visits: ${why}.\n`);
@@ -172,7 +198,7 @@ function endStanding(options: { state: string }): void {
   const store = new StandingStore(options.state);
   const isThere = store.exists;
   store.remove();
-  unregisterWaiting(places());
+  dropWaiting();
   process.stdout.write(
     isThere
       ? 'Ended. Nobody may reach this computer any longer.\n'
@@ -201,7 +227,7 @@ function accountLanguage(): Language {
 
 const program = new Command('doorstep')
   .description('Lets a technician help you at this computer, and only as far as you say yes.')
-  .version('0.1.0');
+  .version(versionWords);
 const withState = (command: Command) =>
   command.option(
     '--state <folder>',
@@ -264,7 +290,7 @@ program
   .command('register')
   .description('let links of sessions open Doorstep, for this account alone')
   .action(() => {
-    const file = registerLinks(places(), ownCommand());
+    const file = registerLinks(places(), installCopy(places().dataHome));
     process.stdout.write(`Links of sessions open Doorstep now (${file}). To undo it: doorstep unregister\n`);
   });
 program
@@ -272,14 +298,33 @@ program
   .description('let links open nothing any longer; leaves nothing behind')
   .action(() => {
     unregisterLinks(places());
+    removeUnused();
     process.stdout.write('Links of sessions open nothing on this account any longer.\n');
+  });
+program
+  .command('update')
+  .description('take the newest release, if the publisher of this one signed it')
+  .requiredOption('--service <url>', 'the address of the help desk')
+  .action(async ({ service }: { service: string }) => {
+    const file = ownFile();
+    if (!file || !release) throw new Error('only a released Doorstep, one file, can update itself');
+    const result = await updateFile(file, release, service.replace(/\/$/, ''));
+    if (result.what === 'refused') throw new Error(`nothing was changed: ${result.why}`);
+    process.stdout.write(
+      result.what === 'updated' ? `Updated to ${result.version}.\n` : `${release.version} is the newest.\n`,
+    );
   });
 program
   .command('watchdog', { hidden: true })
   .requiredOption('--display <display>')
   .action((options: { display: string }) => runWatchdog(options.display));
 
-program.parseAsync().then(
+/** A download that was opened as it is: its name says which session it is for. */
+const named = process.argv.length === 2 ? sessionInName(ownFile() ?? '') : undefined;
+const work = named
+  ? joinCommand.parseAsync(['--link', `${named.serviceUrl}/join/${named.token}`], { from: 'user' })
+  : program.parseAsync();
+work.then(
   () => process.exit(0),
   (error: unknown) => {
     const isExpected =

@@ -7,6 +7,7 @@ import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
 import SessionAsk from './SessionAsk.vue';
+import SessionDoorstep from './SessionDoorstep.vue';
 import SessionFiles from './SessionFiles.vue';
 import SessionTalk from './SessionTalk.vue';
 import { language } from './words/index.ts';
@@ -40,7 +41,6 @@ const notCompared = computed(() =>
         .map((t) => first(t.name))
     : [],
 );
-const doorstepUrl = computed(() => `zesty-porch:${props.door.doorstepLink}`);
 
 const { showing, trouble: shareTrouble } = props.session.share;
 const asks = computed(() => Object.values(state.value.asks));
@@ -90,7 +90,6 @@ const stop = (reason: 'stop' | 'fraud') =>
   );
 const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
   attempt(() => connection.command({ type: 'answerTry', answer }));
-const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --link ${props.door.doorstepLink}`));
 </script>
 
 <template>
@@ -117,22 +116,12 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
       </button>
     </section>
 
-    <section v-if="!session.isDoorstepThere.value" class="card" aria-labelledby="get">
-      <h2 id="get">{{ t('session.open') }}</h2>
-      <p>
-        {{ t('session.doorstep') }}
-        <template v-if="BrowserShare.isPossible">
-          {{ t('session.withoutIt') }}
-        </template>
-      </p>
-      <p>
-        <a class="button first" :href="doorstepUrl">{{ t('session.open') }}</a>
-      </p>
-      <p class="quiet">
-        {{ t('session.byHand') }} <code>doorstep join --link …</code>
-        <button class="small" @click="copy">{{ t('session.copy') }}</button>
-      </p>
-    </section>
+    <SessionDoorstep
+      v-if="!session.isDoorstepThere.value"
+      :door="door"
+      :session="session"
+      @trouble="trouble = $event"
+    />
 
     <section v-if="state.isTryAsked" class="card asks" role="status">
       <h2>{{ t('session.tryNow') }}</h2>

@@ -26,6 +26,8 @@ import { DeviceGateway } from './devices/device-gateway.ts';
 import { deviceRoutes } from './devices/device-routes.ts';
 import { Directory } from './directory/directory.ts';
 import { directoryRoutes } from './directory/directory-routes.ts';
+import { downloadRoutes } from './downloads/download-routes.ts';
+import type { ReleaseShelf } from './downloads/release-shelf.ts';
 import { doorRoutes } from './door/door-routes.ts';
 import { addErrorReplies } from './http/error-replies.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
@@ -67,6 +69,8 @@ export interface Parts {
   readonly bookings: BookingDesk;
   readonly devices: DeviceDesk;
   readonly deviceGateway: DeviceGateway;
+  /** The release of Doorstep that is handed out; undefined: none. */
+  readonly shelf: ReleaseShelf | undefined;
   readonly templates: Templates;
   readonly mailFrom: string;
   /** What the desk can send with. */
@@ -229,6 +233,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     bookings,
     devices,
     deviceGateway,
+    shelf: config.release,
     templates: config.templates,
     mailFrom: config.mailFrom,
     ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
@@ -275,6 +280,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(queueRoutes, { ...parts, prefix: '/api' });
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
+  if (config.release) await app.register(downloadRoutes, { ...parts, shelf: config.release, prefix: '/download' });
   if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });
   if (directory) await app.register(directoryRoutes, { ...parts, directory, prefix: '/api' });
   if (config.textsKey) await app.register(textReportRoutes, { ...parts, textsKey: config.textsKey, prefix: '/api' });

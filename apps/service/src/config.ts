@@ -13,6 +13,7 @@ import {
 } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { z } from 'zod';
+import { ReleaseShelf } from './downloads/release-shelf.ts';
 
 function isTimeZone(name: string): boolean {
   try {
@@ -39,6 +40,8 @@ const Config = z.object({
   /** When a session that began without a ticket gets one. */
   PORCH_TICKET_IF_NONE: z.enum(['never', 'at-start', 'at-end']).default('at-end'),
   PORCH_WEB_DIR: z.string().optional(),
+  /** A folder with a release of Doorstep: what the publisher made and signed. */
+  PORCH_RELEASE_DIR: z.string().optional(),
   PORCH_LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('info'),
   PORCH_DESK_NAME: z.string().default('The desk'),
   PORCH_DESK_PHONE: z.string().default(''),
@@ -106,6 +109,7 @@ export interface Config {
   readonly ticketsMail: string | undefined;
   readonly ticketIfNone: Policy['ticketIfNone'];
   readonly webDir: string | undefined;
+  readonly release: ReleaseShelf | undefined;
   readonly logLevel: string;
   readonly deskName: string;
   readonly deskPhone: string;
@@ -165,6 +169,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     ticketsMail: c.PORCH_TICKETS_MAIL,
     ticketIfNone: c.PORCH_TICKET_IF_NONE,
     webDir: c.PORCH_WEB_DIR,
+    release: c.PORCH_RELEASE_DIR
+      ? readSetting('PORCH_RELEASE_DIR', () => new ReleaseShelf(c.PORCH_RELEASE_DIR ?? ''))
+      : undefined,
     logLevel: c.PORCH_LOG_LEVEL,
     deskName: c.PORCH_DESK_NAME,
     deskPhone: c.PORCH_DESK_PHONE,

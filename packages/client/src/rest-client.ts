@@ -151,6 +151,8 @@ export class RestClient {
   join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>
     this.#call(Joined, 'POST', '/door/join', body);
   door = () => this.#call(DoorView, 'GET', '/door/session');
+  /** A path that fetches Doorstep for this session; its token joins once. */
+  doorDownload = () => this.#call(z.object({ path: z.string() }), 'POST', '/door/download', {});
   doorLive = () => this.#call(ConnectionTicket, 'POST', '/door/live', {});
   receipt = (language?: Language) =>
     this.#call(ReceiptView, 'GET', `/door/receipt${language ? `?language=${language}` : ''}`);

@@ -13,3 +13,4 @@ export * from './trust/checkpoint.ts';
 export * from './trust/content.ts';
 export * from './trust/words.ts';
 export * from './trust/second-secret.ts';
+export * from './rest/release.ts';

@@ -81,7 +81,12 @@ export const de: Words = {
       'Doorstep ist das kleine Programm auf Ihrem Computer, das Sie fragt, bevor etwas gezeigt wird. Es kennt diese Sitzung schon.',
     withoutIt:
       'Ohne es können Sie von dieser Seite aus trotzdem einen Tab, ein Fenster oder den Bildschirm zeigen, nur zum Ansehen.',
-    byHand: 'Oder von Hand starten:',
+    get: 'Doorstep holen',
+    getPublisher:
+      'Herausgegeben von {publisher}, Version {version}, {size}. Es läuft, ohne dass etwas installiert wird, und fragt Sie, bevor etwas gezeigt wird.',
+    getHow:
+      'Sobald die Datei da ist: mit der rechten Maustaste anklicken, Eigenschaften wählen, das Ausführen als Programm erlauben und öffnen. Es findet diese Sitzung von selbst; einmal, innerhalb von 15 Minuten.',
+    byHand: 'Wenn Sie es schon haben oder von Hand starten:',
     copy: 'Befehl kopieren',
     tryNow: 'Bitte versuchen Sie es jetzt',
     tryNote: 'Maus und Tastatur gehören nur Ihnen. Geht es?',

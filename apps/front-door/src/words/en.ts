@@ -78,7 +78,12 @@ export const en = {
     doorstep:
       'Doorstep is the small program on your computer that asks you before anything is shown. It already knows this session.',
     withoutIt: 'Without it you can still show a tab, a window or your screen from this page, to be looked at only.',
-    byHand: 'Or run it by hand:',
+    get: 'Get Doorstep',
+    getPublisher:
+      'Published by {publisher}, version {version}, {size}. It works without installing anything, and asks you before anything is shown.',
+    getHow:
+      'Once it is there: right-click the file, choose Properties, allow it to be run as a program, and open it. It finds this session by itself; it does so once, within 15 minutes.',
+    byHand: 'If you have it already, or run it by hand:',
     copy: 'Copy the command',
     tryNow: 'Please try it now',
     tryNote: 'Mouse and keyboard are yours alone. Does it work?',

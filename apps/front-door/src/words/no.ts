@@ -80,7 +80,12 @@ export const no: Words = {
     doorstep:
       'Doorstep er det lille programmet på maskinen din som spør deg før noe vises. Det kjenner alt denne økten.',
     withoutIt: 'Uten det kan du fortsatt vise en fane, et vindu eller skjermen fra denne siden, bare til å se på.',
-    byHand: 'Eller kjør det for hånd:',
+    get: 'Hent Doorstep',
+    getPublisher:
+      'Utgitt av {publisher}, versjon {version}, {size}. Den virker uten at noe installeres, og spør deg før noe vises.',
+    getHow:
+      'Når den er der: høyreklikk på filen, velg Egenskaper, tillat at den kjøres som program, og åpne den. Den finner denne økten av seg selv; én gang, innen 15 minutter.',
+    byHand: 'Hvis du har den allerede, eller kjører den for hånd:',
     copy: 'Kopier kommandoen',
     tryNow: 'Prøv nå',
     tryNote: 'Musen og tastaturet er bare dine. Virker det?',

@@ -231,6 +231,8 @@ export interface DoorPassRow {
   way: string;
   /** The invitation it belongs to, whose uses and withdrawal count. */
   invitationId: string | null;
+  /** Joining by it takes it away: what a download knows of its session. */
+  isSingleUse: boolean;
   expiresAt: Date;
 }
 export const DoorPassEntity = new EntitySchema<DoorPassRow>({
@@ -241,6 +243,7 @@ export const DoorPassEntity = new EntitySchema<DoorPassRow>({
     role: { type: 'text' },
     way: { type: 'text' },
     invitationId: { type: 'uuid', name: 'invitation_id', nullable: true },
+    isSingleUse: { type: 'boolean', name: 'is_single_use' },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
   },
 });

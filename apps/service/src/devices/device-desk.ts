@@ -147,7 +147,8 @@ export class DeviceDesk {
             {
               type: 'factNoted',
               by: 'service',
-              what: why === 'busy' ? 'the device is in another session just now' : 'the standing consent has ended there',
+              what:
+                why === 'busy' ? 'the device is in another session just now' : 'the standing consent has ended there',
             },
           ]
         : [],

@@ -119,7 +119,9 @@ export class DeviceGateway {
       clearInterval(silence);
       if (id === undefined || this.#on.get(id)?.socket !== socket) return;
       this.#on.delete(id);
-      devices.seen(id).catch((error: unknown) => this.#log.warn({ why: String(error) }, 'a device was not written down'));
+      devices
+        .seen(id)
+        .catch((error: unknown) => this.#log.warn({ why: String(error) }, 'a device was not written down'));
       this.#onChanged();
     });
   }

@@ -33,18 +33,14 @@ export const deviceRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => 
       return devices.visits(request.params.id);
     },
   );
-  app.post(
-    '/devices/:id/forget',
-    { schema: { params: One, response: { 200: z.object({}) } } },
-    async (request) => {
-      const technician = await me(request);
-      if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
-      const { id } = await devices.reachable(request.params.id);
-      await devices.end(id, 'by-the-desk');
-      // Otherwise it hears of it when it is on again.
-      deviceGateway.tell(id, { type: 'forget' });
-      feed.changed();
-      return {};
-    },
-  );
+  app.post('/devices/:id/forget', { schema: { params: One, response: { 200: z.object({}) } } }, async (request) => {
+    const technician = await me(request);
+    if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+    const { id } = await devices.reachable(request.params.id);
+    await devices.end(id, 'by-the-desk');
+    // Otherwise it hears of it when it is on again.
+    deviceGateway.tell(id, { type: 'forget' });
+    feed.changed();
+    return {};
+  });
 };

@@ -11,6 +11,7 @@ export async function newDoorPass(
   sessionId: string,
   role: DoorPassRow['role'],
   way: string,
+  { isSingleUse = false, lifetimeMs = PASS_MS } = {},
 ): Promise<string> {
   const token = makeToken();
   await records.getRepository(DoorPassEntity).insert({
@@ -19,7 +20,8 @@ export async function newDoorPass(
     role,
     way,
     invitationId: null,
-    expiresAt: new Date(Date.now() + PASS_MS),
+    isSingleUse,
+    expiresAt: new Date(Date.now() + lifetimeMs),
   });
   return token;
 }

@@ -29,6 +29,8 @@ import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
 
 const COOKIE = 'porch_door';
+/** How long a downloaded Doorstep knows its session, and it joins once. */
+const DOWNLOAD_LINK_MS = 15 * 60_000;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
 /** What a page that was never closed may ask at most; each look at the queue is one. */
@@ -71,6 +73,15 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   };
   const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
     ...seenAtTheDoor(session, policy),
+    ...(parts.shelf
+      ? {
+          download: {
+            version: parts.shelf.manifest.version,
+            publisher: parts.shelf.manifest.publisher,
+            sizeBytes: parts.shelf.manifest.sizeBytes,
+          },
+        }
+      : {}),
     doorstepLink: `${parts.publicUrl()}/join/${await newDoorPass(records, session.id, 'invitation', 'page-link')}`,
   });
 
@@ -118,6 +129,11 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       if (pass?.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
       if (pass.expiresAt.getTime() <= Date.now()) throw new AppError('INVITATION_EXPIRED');
       ({ sessionId, way } = pass);
+      // In one step, so that two who come at once are not both let in.
+      if (pass.isSingleUse) {
+        const { affected } = await records.getRepository(DoorPassEntity).delete({ tokenHash: pass.tokenHash });
+        if (!affected) throw new AppError('INVITATION_USED_UP');
+      }
       const { invitationId } = pass;
       // Who comes back to the session with the cookie they have is no new use of the link.
       if (invitationId && !(await isInAlready(request, sessionId, role)))
@@ -149,18 +165,23 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       parts.liveUrl(request),
     );
   });
-  app.post(
-    '/door/device',
-    { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } },
-    async (request) => {
-      const pass = await passOf(tokenOf(request));
-      // A page cannot keep a device: only the program that the customer answered at their desktop.
-      if (pass.role !== 'doorstep') throw new AppError('NOT_THE_CONSENT_HOLDER');
-      const deviceId = await parts.devices.keep(pass.sessionId, request.body);
-      feed.changed();
-      return { deviceId };
-    },
-  );
+  app.post('/door/download', { schema: { response: { 200: z.object({ path: z.string() }) } } }, async (request) => {
+    const pass = await passOf(tokenOf(request));
+    if (!parts.shelf) throw new AppError('NOT_FOUND');
+    const token = await newDoorPass(records, pass.sessionId, 'invitation', 'download', {
+      isSingleUse: true,
+      lifetimeMs: DOWNLOAD_LINK_MS,
+    });
+    return { path: `/download/${token}` };
+  });
+  app.post('/door/device', { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } }, async (request) => {
+    const pass = await passOf(tokenOf(request));
+    // A page cannot keep a device: only the program that the customer answered at their desktop.
+    if (pass.role !== 'doorstep') throw new AppError('NOT_THE_CONSENT_HOLDER');
+    const deviceId = await parts.devices.keep(pass.sessionId, request.body);
+    feed.changed();
+    return { deviceId };
+  });
   app.get(
     '/door/receipt',
     { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },

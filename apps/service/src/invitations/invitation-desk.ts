@@ -125,6 +125,7 @@ export class InvitationDesk {
       role: 'invitation',
       way: passWays[body.way],
       invitationId: row.id,
+      isSingleUse: false,
       expiresAt: row.expiresAt,
     });
     if (isCarried) await outbox.put(tx, sessionId, 'invitation', { invitationId: row.id }, nowMs);

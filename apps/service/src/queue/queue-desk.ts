@@ -363,6 +363,7 @@ export class QueueDesk {
       role: 'invitation',
       way: 'queue',
       invitationId: null,
+      isSingleUse: false,
       expiresAt: new Date(Date.now() + PASS_MS),
     });
     return token;

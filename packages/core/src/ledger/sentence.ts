@@ -36,6 +36,8 @@ const wayWords: Readonly<Record<string, string>> = {
   link: 'by a link',
   'ticket-link': 'by the link in the ticket',
   'page-link': 'from their page',
+  download: 'downloaded from their page',
+  device: 'at the device that was visited',
   'mail-link': 'by the link in a mail',
   'text-link': 'by the link in a text message',
   'qr-link': 'by a QR picture',

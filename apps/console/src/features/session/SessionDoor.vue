@@ -34,7 +34,7 @@ const sentence = computed(() => {
       return isLocked.value
         ? 'The words were wrong too often. Only a yes of whoever sits there lets you in.'
         : 'Say the words that the customer chose there and told you. They stay in this page.';
-    case 'notNeeded':
+    default:
       return '';
   }
 });
