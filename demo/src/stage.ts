@@ -95,7 +95,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       ...postSettings(postPorts, textsKeyFile),
       ...directorySettings(directoryPort, directorySecretFile),
       PORCH_WEB_DIR: fileOf('web'),
-      PORCH_RELEASE_DIR: fileOf('release'),
+      ...(existsSync(fileOf('release')) ? { PORCH_RELEASE_DIR: fileOf('release') } : {}),
       PORCH_LOG_LEVEL: 'warn',
     };
     await ensureLoaded(databaseUrl, processes, env);

@@ -274,13 +274,13 @@ export class PersonAtDesk {
   }
 
   /** The bar at the edge, if it is there: where its buttons are. */
-  async bar(): Promise<{ stop: Point; hide: Point } | undefined> {
+  async bar(): Promise<{ stop: Point; hide: Point; private: Point } | undefined> {
     const bar = await findWindow(this.#x, /^Zesty Porch$/);
     if (bar === undefined) return undefined;
     const { xPos, yPos, width } = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
       this.#x.client.GetGeometry(bar, cb),
     );
-    return { stop: { x: xPos + width - 60, y: yPos + 24 }, hide: { x: xPos + width - 190, y: yPos + 24 } };
+    return { stop: { x: xPos + width - 60, y: yPos + 24 }, hide: { x: xPos + width - 192, y: yPos + 24 }, private: { x: xPos + width - 316, y: yPos + 24 } };
   }
 
   async pressStop(): Promise<void> {

@@ -15,6 +15,7 @@ import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { ConsentHolder } from './consent/consent-holder.ts';
 import { FactJournal } from './consent/fact-journal.ts';
+import { Presence } from './consent/presence.ts';
 import { bannerWords } from './consent/questions.ts';
 import { cannotHere } from './consent/support.ts';
 import type { Desktop } from './desktop/desktop.ts';
@@ -128,10 +129,25 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     ...parts,
     holder,
     aim: (display) => picture.aim(display),
+    whyHeld: (signKey) => {
+      if (isPrivate()) return 'they are doing something private';
+      const mayWorkAlone =
+        grants.holds('work-alone', signKey, connection.serviceNowMs) || (visitDesk?.mayBeAlone(signKey) ?? false);
+      return presence.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
+    },
     onChanged: () => void onChanged(),
   });
+  const presence: Presence = new Presence(connection, desktop, holder, door.awayAfterMs, () => void onChanged());
   const files = new FileDesk({ ...parts, holder, home: options.home, downloads: options.downloads });
   const wordsDesk: WordsDesk = new WordsDesk({ ...parts, holder, look });
+  /** A private moment holds at once, without the service; one that began on the customer's page counts, too. */
+  let isPrivateHere = false;
+  const isPrivate = () => isPrivateHere || connection.state.privateAt.length > 0;
+  const offPrivate = desktop.onPrivateWanted(() => {
+    isPrivateHere = !isPrivate();
+    holder.report((fact) => ({ type: 'setPrivate', isOn: isPrivateHere, fact }));
+    void onChanged();
+  });
   const technicianAt = (seat: number) =>
     Object.values(connection.state.participants).find((p) => p.seat === seat && p.role === 'technician' && !p.isGone);
   const mayLook = (seat: number) => {
@@ -163,7 +179,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   function onChanged(): Promise<void> {
     if (holder.isStopped) tellStopped('the person here pressed Stop');
     lease.check();
-    const allowed = holder.isStopped ? [] : watchers();
+    const allowed = holder.isStopped || isPrivate() ? [] : watchers();
     wordsDesk.follow(allowed);
     void picture
       .setWatchers(allowed)
@@ -176,7 +192,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
         lease.isOpen,
         (permission, signKey) => grants.holds(permission, signKey, nowMs),
         areWordsCompared,
-        isWallpaperHidden,
+        { isWallpaperHidden, isPrivate: isPrivate(), isAway: presence.isAway },
       ) ?? (isAtDoor ? atTheDoorWords(connection.state, visitDesk.hasBegun) : undefined);
     const key = JSON.stringify(words);
     if (key === banner) return Promise.resolve();
@@ -222,6 +238,8 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   grants.dropAll();
   offFrames();
   offKept();
+  offPrivate();
+  presence.close();
   visitDesk?.close();
   offRoom();
   lease.close();

@@ -76,6 +76,7 @@ class LyingService {
         noticeVersion: '1',
         controlNeedsComparedWords: false,
         standingConsentDays: 90,
+        awayAfterMs: 600_000,
         doorstepLink: '',
       };
       const answer = request.url?.endsWith('/join')

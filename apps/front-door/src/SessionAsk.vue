@@ -4,6 +4,7 @@ import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { BrowserShare } from './share/browser-share.ts';
 import { language } from './words/index.ts';
 
 const { t } = useI18n();
@@ -30,7 +31,9 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 }
 const refuse = () =>
   attempt(() => props.session.connection.command({ type: 'refuseAsk', askId: props.ask.id, fact: undefined }));
-const allow = () => attempt(() => props.session.share.allow(props.ask));
+/** A telephone shows the thing itself; nobody under age is asked for a camera. */
+const canUseCamera = computed(() => BrowserShare.hasCamera && !state.value.isMinor);
+const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.allow(props.ask, what));
 </script>
 
 <template>
@@ -47,8 +50,16 @@ const allow = () => attempt(() => props.session.share.allow(props.ask));
         {{ t('ask.choose', { name: first }) }}
       </p>
       <div class="pair">
-        <button data-test="allow" :disabled="!isRead" @click="allow">
+        <button
+          v-if="showing || BrowserShare.isPossible"
+          data-test="allow"
+          :disabled="!isRead"
+          @click="allow('screen')"
+        >
           {{ showing ? t('ask.yes') : t('ask.yesChoose') }}
+        </button>
+        <button v-if="!showing && canUseCamera" data-test="allow-camera" :disabled="!isRead" @click="allow('camera')">
+          {{ t('ask.camera') }}
         </button>
         <button :disabled="!isRead" @click="refuse">{{ t('ask.no') }}</button>
       </div>

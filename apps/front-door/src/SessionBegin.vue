@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { needsCallAnswer } from '@porch/core';
+import { needsCallAnswer, WhoseComputer } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -12,6 +12,8 @@ const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const state = computed(() => props.session.state.value);
 const name = ref(props.door.customerName);
 const address = ref(props.door.customerAddress);
+const computer = ref<WhoseComputer>('works');
+const isMinor = ref(false);
 const trouble = ref('');
 const isBusy = ref(false);
 
@@ -31,6 +33,8 @@ const begin = () =>
       name: name.value,
       address: address.value,
       language: language(),
+      computer: computer.value,
+      isMinor: isMinor.value,
     });
     await props.session.connection.command({ type: 'acceptSession', noticeVersion: props.door.noticeVersion });
   });
@@ -68,6 +72,11 @@ const refuse = () =>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />
       <label for="address">{{ t('help.address') }}</label>
       <input id="address" v-model="address" maxlength="200" autocomplete="email" />
+      <label for="computer">{{ t('begin.whose') }}</label>
+      <select id="computer" v-model="computer" data-test="whose-computer">
+        <option v-for="one in WhoseComputer.options" :key="one" :value="one">{{ t(`begin.${one}`) }}</option>
+      </select>
+      <label class="tick"><input v-model="isMinor" type="checkbox" /> {{ t('begin.minor') }}</label>
       <p class="quiet">
         {{ t('begin.notice', { version: door.noticeVersion }) }}
       </p>
@@ -79,3 +88,15 @@ const refuse = () =>
     </form>
   </main>
 </template>
+
+<style scoped>
+.tick {
+  display: flex;
+  gap: 0.6rem;
+  align-items: center;
+  font-weight: normal;
+}
+.tick input {
+  width: auto;
+}
+</style>

@@ -42,6 +42,12 @@ const notCompared = computed(() =>
     : [],
 );
 
+const isPrivate = computed(() => state.value.privateAt.length > 0);
+/** Meant for looking: what this page can do comes first. */
+const isLookFirst = computed(
+  () => state.value.aim === 'look' && BrowserShare.canShowAnything && !props.session.isDoorstepThere.value,
+);
+const setPrivate = (isOn: boolean) => attempt(() => connection.command({ type: 'setPrivate', isOn, fact: undefined }));
 const { showing, trouble: shareTrouble } = props.session.share;
 const asks = computed(() => Object.values(state.value.asks));
 const isAskedHere = computed(() => asks.value.length > 0 && !props.session.isDoorstepThere.value);
@@ -100,6 +106,9 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
         <button class="stop" data-test="stop" @click="stop('stop')">{{ t('session.stop') }}</button>
         <button @click="stop('fraud')">{{ t('session.wrong') }}</button>
       </div>
+      <button v-if="allowed.length || isPrivate" class="small" data-test="private" @click="setPrivate(!isPrivate)">
+        {{ t(isPrivate ? 'session.privateOver' : 'session.private') }}
+      </button>
     </header>
     <p class="quiet keys">{{ t('session.keys') }}</p>
     <p v-if="session.status.value !== 'live'" class="trouble" role="status">
@@ -116,8 +125,18 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       </button>
     </section>
 
+    <section v-if="isPrivate" class="card asks" role="status" data-test="is-private">
+      <p>{{ t('session.isPrivate') }}</p>
+    </section>
+    <section v-if="isLookFirst" class="card" data-test="look-first">
+      <p>{{ t('session.lookFirst', { name: first(door.technicianName) }) }}</p>
+    </section>
+    <details v-if="isLookFirst">
+      <summary>{{ t('session.more') }}</summary>
+      <SessionDoorstep :door="door" :session="session" @trouble="trouble = $event" />
+    </details>
     <SessionDoorstep
-      v-if="!session.isDoorstepThere.value"
+      v-else-if="!session.isDoorstepThere.value"
       :door="door"
       :session="session"
       @trouble="trouble = $event"

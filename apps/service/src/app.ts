@@ -140,6 +140,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     asks: config.asks,
     askLimits: config.askLimits,
     standingConsentDays: config.standingConsentDays,
+    awayAfterMs: config.awayAfterMs,
     maxFileBytes: config.maxFileBytes,
     controlNeedsComparedWords: config.controlNeedsComparedWords,
     deskName: config.deskName,

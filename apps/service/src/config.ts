@@ -81,6 +81,8 @@ const Config = z.object({
   PORCH_SENSITIVE_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(60),
   /** "Back Office: use-command-line + raise-rights; trainee: control-input; *: block-input" */
   PORCH_MAY_NOT_ASK: z.string().max(4_000).default(''),
+  /** Without a sign of the customer for so long, control pauses. */
+  PORCH_AWAY_MINUTES: z.coerce.number().min(0.01).max(240).default(10),
   /** The longest that a standing consent may last; 0: none is offered or kept. */
   PORCH_STANDING_CONSENT_DAYS: z.coerce.number().int().min(0).max(MAX_STANDING_DAYS).default(MAX_STANDING_DAYS),
   PORCH_GRACE_SECONDS: z.coerce.number().min(0.1).max(3600).default(90),
@@ -136,6 +138,7 @@ export interface Config {
   readonly asks: Policy['asks'];
   readonly askLimits: Policy['askLimits'];
   readonly standingConsentDays: number;
+  readonly awayAfterMs: number;
   readonly graceMs: number;
   readonly maxFileBytes: number;
   readonly controlNeedsComparedWords: boolean;
@@ -208,6 +211,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     },
     askLimits: readSetting('PORCH_MAY_NOT_ASK', () => readAskLimits(c.PORCH_MAY_NOT_ASK)),
     standingConsentDays: c.PORCH_STANDING_CONSENT_DAYS,
+    awayAfterMs: c.PORCH_AWAY_MINUTES * 60_000,
     graceMs: c.PORCH_GRACE_SECONDS * 1000,
     maxFileBytes: Math.floor(c.PORCH_MAX_FILE_MB * 1024 * 1024),
     controlNeedsComparedWords: c.PORCH_WORDS_BEFORE_CONTROL === 'yes',

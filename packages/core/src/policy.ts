@@ -14,6 +14,8 @@ export interface Policy {
   readonly asks: AskRules;
   /** Who may not ask what. */
   readonly askLimits: readonly AskLimit[];
+  /** Minutes without a sign of the customer after which control pauses. */
+  readonly awayAfterMs: number;
   /** The longest that a standing consent may last; 0: this desk has none. */
   readonly standingConsentDays: number;
   readonly grantLifetimeMs: number;
@@ -46,6 +48,7 @@ export const defaultPolicy: Policy = {
   invitationLifetimeMs: 24 * 60 * MINUTE_MS,
   asks: { usual: { openMs: 90_000, againMs: 10_000 }, sensitive: { openMs: 3 * MINUTE_MS, againMs: MINUTE_MS } },
   askLimits: defaultAskLimits,
+  awayAfterMs: 10 * MINUTE_MS,
   standingConsentDays: 90,
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,

@@ -19,6 +19,7 @@ export const errorCatalogue = {
   CODE_EXPIRED: spec(410, 'This code has expired; ask the technician for a new one'),
   CODE_USED: spec(409, 'This code has been used already; ask the technician for a new one'),
   CODE_WITHDRAWN: spec(410, 'This code was withdrawn; ask the technician for a new one'),
+  CUSTOMER_IS_MINOR: spec(409, 'The customer is under age: nothing is recorded, and no camera is asked for'),
   ENTRY_NOT_WAITING: spec(409, 'This queue entry is not waiting any longer'),
   ENTRY_OFFERED: spec(409, 'Somebody else is being offered this person just now; wait a moment'),
   FILE_NOT_OPEN: spec(409, 'This file transfer is not open'),
@@ -33,6 +34,10 @@ export const errorCatalogue = {
   NOT_GRANTED: spec(403, 'The customer has not allowed this; ask for it first'),
   NOT_POSSIBLE_HERE: spec(409, "This cannot be done at the customer's computer; the consent strip says why"),
   NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session'),
+  NOT_THEIR_COMPUTER: spec(
+    409,
+    'The customer says that this computer is not theirs: only its owner can let the desk come back',
+  ),
   NOT_THE_CONSENT_HOLDER: spec(403, "Only the program that shows the customer's screen can allow this"),
   NOT_THE_LEAD: spec(403, 'Only the technician who leads the session can do this'),
   NEEDS_DOORSTEP: spec(

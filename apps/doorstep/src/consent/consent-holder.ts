@@ -17,7 +17,7 @@ import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
 import type { KeepPlan } from '../device/keep-desk.ts';
 import { mayBeAsked } from './support.ts';
-import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
+import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk, WORK_ALONE_MS } from './questions.ts';
 
 export interface HolderParts {
   readonly connection: LiveConnection;
@@ -199,7 +199,7 @@ export class ConsentHolder {
             await this.#keep(ask, abort.signal);
             return;
           }
-          const question = questionForAsk(connection.state, ask, desk.deskName);
+          const question = questionForAsk(connection.state, ask, desk.deskName, Date.now());
           let answer = await this.#ask(question, abort.signal);
           // Hiding comes first, before any picture; then the question is asked again.
           while (answer?.what === 'more') {
@@ -252,9 +252,10 @@ export class ConsentHolder {
     const inOrder = allPermissions.filter((p) => chosen.includes(p));
     const signed = inOrder.map((permission) => {
       const { needs } = rulesOf(permission);
+      const mostMs = permission === 'work-alone' ? connection.serviceNowMs + WORK_ALONE_MS : Infinity;
       const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
       const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, permission, []) : Infinity;
-      return grants.grant(permission, technician, Math.min(endsAtMs, untilMs));
+      return grants.grant(permission, technician, Math.min(endsAtMs, untilMs, mostMs));
     });
     this.#parts.onChanged();
     try {

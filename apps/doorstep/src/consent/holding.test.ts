@@ -122,11 +122,11 @@ describe('the words on the screen', () => {
   });
 
   it('say who asks, what for, and what is asked, in plain words', () => {
-    const see = questionForAsk(state, ask('p', 'view-screen'), 'Marrowick Ferries');
+    const see = questionForAsk(state, ask('p', 'view-screen'), 'Marrowick Ferries', 0);
     expect([see.title, ...see.lines].join('\n')).toMatch(
       /Pim Aldersey of Marrowick Ferries asks\nMay Pim see your screen\?\nFor ticket MF-201: Half a barcode\n.*private/,
     );
-    expect(questionForAsk(state, ask('p', 'fetch-files'), 'M').lines.join()).toContain('leaves this computer');
+    expect(questionForAsk(state, ask('p', 'fetch-files'), 'M', 0).lines.join()).toContain('leaves this computer');
     expect([see.yes, see.no]).toEqual(['Yes', 'No']);
   });
   it('say who takes over from whom, and everything that is asked, in one question', () => {
@@ -134,7 +134,7 @@ describe('the words on the screen', () => {
       ...state,
       handover: { id: 'h', fromParticipantId: 'p', toTechnicianId: 'r', stage: 'accepted' as const, answerByMs: 0 },
     };
-    const question = questionForAsk(handedOver, ask('r', 'view-screen', 'control-input', 'give-files'), 'M');
+    const question = questionForAsk(handedOver, ask('r', 'view-screen', 'control-input', 'give-files'), 'M', 0);
     expect([question.title, question.lines[0]]).toEqual([
       'Rune Takahashi takes over from Pim Aldersey',
       'May Rune see your screen, use your mouse and keyboard and give you files?',
@@ -152,6 +152,13 @@ describe('the words on the screen', () => {
       what: 'sees your screen',
       stop: 'Stop',
       hide: 'Hide …',
+      private: 'Private',
+    });
+    const both = may('view-screen p', 'control-input p');
+    expect(bannerWords(state, false, both, isSame, { isAway: true })?.what).toMatch(/nobody seems to be here/);
+    expect(bannerWords(state, true, both, isSame, { isPrivate: true })).toMatchObject({
+      what: 'sees nothing: you do something private',
+      private: 'Go on',
     });
     expect(bannerWords(state, true, may('view-screen p', 'control-input p'), isSame)?.what).toMatch(
       /is using mouse and keyboard/,

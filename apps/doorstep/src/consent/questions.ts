@@ -17,7 +17,12 @@ const list = (parts: readonly string[], w: DoorstepWords) =>
   parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} ${w.and} ${parts.at(-1) ?? ''}`;
 const hints = (w: DoorstepWords) => ({ readFirst: w.readFirst, onlyYou: w.onlyYou });
 
-export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: string): Question {
+/** Nobody is left alone with somebody's computer for longer than this on one yes. */
+export const WORK_ALONE_MS = 60 * 60_000;
+const clockOf = (atMs: number, language: Language) =>
+  new Intl.DateTimeFormat(language, { hour: '2-digit', minute: '2-digit' }).format(atMs);
+
+export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: string, nowMs: number): Question {
   const w = doorstepWords[state.language];
   const name = state.participants[ask.participantId]?.name ?? w.technician;
   const wants = list(
@@ -30,6 +35,7 @@ export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: stri
   if (ask.permissions.includes('control-input')) warnings.push(w.yourHandsWin);
   else if (ask.permissions.includes('view-screen')) warnings.push(w.seesAll(firstName(name)));
   if (ask.permissions.includes('fetch-files')) warnings.push(w.leaves);
+  if (ask.permissions.includes('work-alone')) warnings.push(w.alone(clockOf(nowMs + WORK_ALONE_MS, state.language)));
   return {
     title: previous ? w.takesOver(name, previous) : w.asks(name, deskName),
     lines: [
@@ -127,7 +133,7 @@ export function bannerWords(
   isControlled: boolean,
   may: (permission: 'view-screen' | 'control-input', signKey: string) => boolean,
   areWordsCompared: (participantId: string) => boolean,
-  isWallpaperHidden = false,
+  { isWallpaperHidden = false, isPrivate = false, isAway = false } = {},
 ): BannerWords | undefined {
   const w = doorstepWords[state.language];
   const lookers = Object.values(state.participants).filter(
@@ -139,6 +145,13 @@ export function bannerWords(
     lookers.map((p) => `${p.name ?? w.technician}${areWordsCompared(p.id) ? '' : ` (${w.notCompared})`}`),
     w,
   );
-  const what = workers.length ? (isControlled ? w.seesAndUses : w.seesAndMayUse) : w.sees;
-  return { who, what: isWallpaperHidden ? `${what}; ${w.wallpaperHidden}` : what, stop: w.stop, hide: w.hide };
+  const seen = workers.length ? (isControlled ? w.seesAndUses : w.seesAndMayUse) : w.sees;
+  const what = isPrivate ? w.isPrivate : isAway && workers.length ? `${w.sees}; ${w.isAway}` : seen;
+  return {
+    who,
+    what: isWallpaperHidden && !isPrivate ? `${what}; ${w.wallpaperHidden}` : what,
+    stop: w.stop,
+    hide: w.hide,
+    private: isPrivate ? w.goOn : w.private,
+  };
 }

@@ -1,7 +1,14 @@
 import { allPermissions, rulesOf, type OpenAsk, type Permission, type SessionState, type WhyNot } from '@porch/core';
 
 /** What this release of Doorstep can do on a desktop it works on. */
-const can = new Set<Permission>(['view-screen', 'control-input', 'give-files', 'fetch-files', 'keep-device']);
+const can = new Set<Permission>([
+  'view-screen',
+  'control-input',
+  'give-files',
+  'fetch-files',
+  'work-alone',
+  'keep-device',
+]);
 
 /** What it cannot, with the reason: told to the service when it joins, so that nobody asks in vain. */
 export function cannotHere(canKeepDevice: boolean): Partial<Record<Permission, WhyNot>> {

@@ -41,6 +41,11 @@ export interface DoorstepWords {
   /** On the bar, and as the third way of a question. */
   readonly hide: string;
   readonly hideBeforehand: string;
+  readonly private: string;
+  readonly goOn: string;
+  readonly isPrivate: string;
+  readonly isAway: string;
+  alone(until: string): string;
   readonly hideTitle: string;
   readonly hideNote: string;
   readonly nothingOpen: string;
@@ -91,6 +96,12 @@ const english: DoorstepWords = {
   stop: 'Stop',
   hide: 'Hide …',
   hideBeforehand: 'Choose what is not shown …',
+  private: 'Private',
+  goOn: 'Go on',
+  isPrivate: 'sees nothing: you do something private',
+  isAway: 'may not work now: nobody seems to be here',
+  alone: (until) =>
+    `Work goes on without you until ${until}. You can take it back from anywhere, on the page or with Stop.`,
   hideTitle: 'What is not to be shown?',
   hideNote: 'Whatever is ticked never leaves this computer: all windows of that program, also new ones.',
   nothingOpen: 'No program has a window open.',
@@ -141,6 +152,12 @@ const norwegian: DoorstepWords = {
   stop: 'Stopp',
   hide: 'Skjul …',
   hideBeforehand: 'Velg hva som ikke vises …',
+  private: 'Privat',
+  goOn: 'Videre',
+  isPrivate: 'ser ingenting: du gjør noe privat',
+  isAway: 'får ikke arbeide nå: ingen ser ut til å være her',
+  alone: (until) =>
+    `Arbeidet går videre uten deg til ${until}. Du kan ta det tilbake når som helst, på siden eller med Stopp.`,
   hideTitle: 'Hva skal ikke vises?',
   hideNote: 'Det som er krysset av, forlater aldri denne maskinen: alle vinduer i programmet, også nye.',
   nothingOpen: 'Ingen programmer har et vindu åpent.',
@@ -191,6 +208,12 @@ const german: DoorstepWords = {
   stop: 'Stopp',
   hide: 'Verbergen …',
   hideBeforehand: 'Wählen, was nicht gezeigt wird …',
+  private: 'Privat',
+  goOn: 'Weiter',
+  isPrivate: 'sieht nichts: Sie tun etwas Privates',
+  isAway: 'darf jetzt nicht arbeiten: niemand scheint hier zu sein',
+  alone: (until) =>
+    `Die Arbeit geht bis ${until} ohne Sie weiter. Sie können es jederzeit zurücknehmen, auf der Seite oder mit Stopp.`,
   hideTitle: 'Was soll nicht gezeigt werden?',
   hideNote: 'Was angekreuzt ist, verlässt diesen Computer nie: alle Fenster des Programms, auch neue.',
   nothingOpen: 'Kein Programm hat ein Fenster offen.',

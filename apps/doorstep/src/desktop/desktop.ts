@@ -34,6 +34,8 @@ export interface BannerWords {
   readonly what: string;
   readonly stop: string;
   readonly hide: string;
+  /** Begins a private moment, or ends it. */
+  readonly private: string;
 }
 
 /** What Doorstep needs of a desktop. Adapters: real X11; others say what they cannot do. */
@@ -60,6 +62,8 @@ export interface Desktop extends ScreenSource {
   onStop(listener: () => void): () => void;
   /** The person at the desktop wants to choose what is not shown. */
   onHideWanted(listener: () => void): () => void;
+  /** The person at the desktop begins something private, or is done with it. */
+  onPrivateWanted(listener: () => void): () => void;
   onGone(listener: (why: Error) => void): void;
   close(): Promise<void>;
 }

@@ -58,6 +58,10 @@ export class VisitDesk {
       this.#visit.provenSignKey !== undefined && participants[participantId]?.signKey === this.#visit.provenSignKey
     );
   }
+  /** A consent that asks for no visit is for when nobody is there. */
+  mayBeAlone(signKey: string): boolean {
+    return this.#hasBegun && !this.#parts.standing.consent.asksEachVisit && signKey === this.#visit.provenSignKey;
+  }
   get hasBegun(): boolean {
     return this.#hasBegun;
   }

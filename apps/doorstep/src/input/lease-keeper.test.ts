@@ -72,7 +72,11 @@ function setUp() {
   } as unknown as Desktop;
   const grants = new GrantBook(doorstepKeys, SESSION, 0);
   const holder = { isPromptOpen: false, report: (make: (n: number) => { type: string }) => facts.push(make(1)) };
-  const world = { replacedAtMs: undefined as number | undefined, generation: 1 };
+  const world = {
+    replacedAtMs: undefined as number | undefined,
+    generation: 1,
+    whyHeld: undefined as string | undefined,
+  };
   const keeper = new LeaseKeeper({
     connection,
     desktop,
@@ -84,6 +88,7 @@ function setUp() {
       monitor: { x: 0, y: 0, width: 100, height: 100 },
       replacedAtMs: () => world.replacedAtMs,
     }),
+    whyHeld: () => world.whyHeld,
     onChanged: () => undefined,
   });
   const send = (message: InputMessage, generation = 1, channel = technician) => {
@@ -138,6 +143,23 @@ describe('an input lease', () => {
   afterEach(() => {
     s.keeper.close();
     vi.useRealTimers();
+  });
+
+  it('opens nothing, and ends what is open, while something else holds everybody back', async () => {
+    const t = setUp();
+    t.world.whyHeld = 'they are doing something private';
+    t.open();
+    expect(t.answers.at(-1)).toMatchObject({ type: 'leaseClosed', why: 'they are doing something private' });
+    expect(t.keeper.isOpen).toBe(false);
+    expect(t.facts.map((f) => f.type)).toEqual([]);
+    t.world.whyHeld = undefined;
+    t.open();
+    await t.act({ act: 'button', x: 5, y: 5, button: 'left', isDown: true });
+    t.world.whyHeld = 'nobody is at their computer';
+    t.keeper.check();
+    expect(t.keeper.isOpen).toBe(false);
+    expect(t.done.at(-1)).toBe('release all');
+    t.keeper.close();
   });
 
   it('is not opened without a grant of our own, and not even answered', () => {

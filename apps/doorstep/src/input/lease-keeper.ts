@@ -41,6 +41,8 @@ export interface LeaseParts {
   aim(
     display: number,
   ): { generation: number; monitor: Rect; replacedAtMs(update: number): number | undefined } | undefined;
+  /** Why nobody may press anything just now, whatever was allowed; undefined while that is not so. */
+  whyHeld(signKey: string): string | undefined;
   onChanged(): void;
 }
 
@@ -83,6 +85,7 @@ export class LeaseKeeper {
     if (!lease) return;
     if (!this.#parts.grants.holds('control-input', lease.signKey, this.#parts.connection.serviceNowMs))
       this.end('it is not allowed any longer');
+    else if (this.#parts.whyHeld(lease.signKey) !== undefined) this.end(this.#parts.whyHeld(lease.signKey) ?? '');
     else if (Date.now() - lease.heardAtMs > LEASE_SILENCE_MS) this.end('nothing was heard from the technician');
     else if (this.#parts.holder.isPromptOpen) this.#parts.desktop.releaseAll();
   }
@@ -170,6 +173,12 @@ export class LeaseKeeper {
       waiting: 0,
     };
     this.#lease = lease;
+    const whyHeld = this.#parts.whyHeld(technician.signKey);
+    if (whyHeld !== undefined) {
+      this.#lease = undefined;
+      this.#tell(lease.seat, { type: 'leaseClosed', lease: lease.id, why: whyHeld });
+      return;
+    }
     this.#parts.holder.report((fact) => ({ type: 'startControl', participantId: technician.id, fact }));
     this.#tell(lease.seat, { type: 'leaseOpened', lease: lease.id });
     if (Date.now() < this.#pausedUntilMs) this.#tellPaused(lease.seat);

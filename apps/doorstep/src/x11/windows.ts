@@ -209,27 +209,32 @@ async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
   return new Map(map.map((keysyms, i) => [first + i, keysyms[0] ?? 0]));
 }
 
-const BANNER = { width: 760, height: 48 };
+const BANNER = { width: 900, height: 48 };
 const STOP: Box = { x: BANNER.width - 128, y: 6, width: 120, height: 36 };
 const HIDE: Box = { x: STOP.x - 120, y: 6, width: 112, height: 36 };
+const PRIVATE: Box = { x: HIDE.x - 128, y: 6, width: 120, height: 36 };
 const FRAME_PX = 4;
+
+export interface BannerPresses {
+  onStop(): void;
+  onHide(): void;
+  onPrivate(): void;
+}
 
 /** The bar that says who is here and what they may do, with Stop, and a frame around the whole screen. */
 export class Banner {
   readonly #x: XConnection;
   readonly #shape: Shape;
-  readonly #onStop: () => void;
-  readonly #onHide: () => void;
+  readonly #presses: BannerPresses;
   #bar: OwnWindow | undefined;
   #frame: OwnWindow[] = [];
   #isAtTop = true;
   #size = { width: 0, height: 0 };
 
-  constructor(x: XConnection, shape: Shape, onStop: () => void, onHide: () => void) {
+  constructor(x: XConnection, shape: Shape, presses: BannerPresses) {
     this.#x = x;
     this.#shape = shape;
-    this.#onStop = onStop;
-    this.#onHide = onHide;
+    this.#presses = presses;
   }
 
   async show(words: BannerWords): Promise<void> {
@@ -267,8 +272,10 @@ export class Banner {
       0x0f3d44,
       (event) => {
         if (event.name !== 'ButtonPress') return;
-        if (contains(STOP, event.x ?? -1, event.y ?? -1)) this.#onStop();
-        else if (contains(HIDE, event.x ?? -1, event.y ?? -1)) this.#onHide();
+        const isAt = (box: Box) => contains(box, event.x ?? -1, event.y ?? -1);
+        if (isAt(STOP)) this.#presses.onStop();
+        else if (isAt(HIDE)) this.#presses.onHide();
+        else if (isAt(PRIVATE)) this.#presses.onPrivate();
         else this.#swapSides();
       },
     );
@@ -298,13 +305,17 @@ export class Banner {
   }
 }
 
-function drawBanner({ who, what, stop, hide }: BannerWords): string {
+function drawBanner({ who, what, stop, hide, private: alone }: BannerWords): string {
+  const plain = (
+    box: Box,
+    label: string,
+  ) => `<rect x="${box.x}" y="${box.y}" width="${box.width}" height="${box.height}" rx="8" fill="none" stroke="#e6efe9"/>
+    <text x="${box.x + box.width / 2}" y="${box.y + 24}" text-anchor="middle" font-size="15" fill="#ffffff">${escapeXml(label)}</text>`;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${BANNER.width}" height="${BANNER.height}" font-family="DejaVu Sans">
     <rect width="100%" height="100%" fill="#0f3d44"/><circle cx="24" cy="24" r="8" fill="#f2b84b"/>
     <text x="44" y="21" font-size="16" font-weight="bold" fill="#ffffff">${escapeXml(who)}</text>
     <text x="44" y="39" font-size="13" fill="#e6efe9">${escapeXml(what)}</text>
-    <rect x="${HIDE.x}" y="${HIDE.y}" width="${HIDE.width}" height="${HIDE.height}" rx="8" fill="none" stroke="#e6efe9"/>
-    <text x="${HIDE.x + HIDE.width / 2}" y="${HIDE.y + 24}" text-anchor="middle" font-size="15" fill="#ffffff">${escapeXml(hide)}</text>
+    ${plain(HIDE, hide)}${plain(PRIVATE, alone)}
     <rect x="${STOP.x}" y="${STOP.y}" width="${STOP.width}" height="${STOP.height}" rx="8" fill="#b3261e"/>
     <text x="${STOP.x + STOP.width / 2}" y="${STOP.y + 25}" text-anchor="middle" font-size="18" font-weight="bold" fill="#ffffff">${escapeXml(stop)}</text>
   </svg>`;

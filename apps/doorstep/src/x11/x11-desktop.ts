@@ -21,6 +21,7 @@ export class X11Desktop implements Desktop {
   readonly #localListeners = new Set<() => void>();
   readonly #stopListeners = new Set<() => void>();
   readonly #hideListeners = new Set<() => void>();
+  readonly #privateListeners = new Set<() => void>();
   readonly #backdrop: Backdrop;
   readonly #hidden: HiddenWindows;
   #size: { width: number; height: number };
@@ -40,12 +41,11 @@ export class X11Desktop implements Desktop {
     this.#size = size;
     this.#hidden = new HiddenWindows(x, extensions);
     this.#backdrop = new Backdrop(x, extensions.shape);
-    this.#banner = new Banner(
-      x,
-      extensions.shape,
-      () => this.#stopListeners.forEach((listener) => listener()),
-      () => this.#hideListeners.forEach((listener) => listener()),
-    );
+    this.#banner = new Banner(x, extensions.shape, {
+      onStop: () => this.#stopListeners.forEach((listener) => listener()),
+      onHide: () => this.#hideListeners.forEach((listener) => listener()),
+      onPrivate: () => this.#privateListeners.forEach((listener) => listener()),
+    });
   }
 
   static async open(display: string, onError: (error: Error) => void, report: DownReporter): Promise<X11Desktop> {
@@ -135,6 +135,10 @@ export class X11Desktop implements Desktop {
   onHideWanted(listener: () => void): () => void {
     this.#hideListeners.add(listener);
     return () => this.#hideListeners.delete(listener);
+  }
+  onPrivateWanted(listener: () => void): () => void {
+    this.#privateListeners.add(listener);
+    return () => this.#privateListeners.delete(listener);
   }
   onGone(listener: (why: Error) => void): void {
     this.#x.onGone(listener);

@@ -5,6 +5,8 @@ import { t } from '../words/index.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
 const MOST_FRAMES_PER_SECOND = 30;
+/** Enough to read a label; a camera's picture changes everywhere at once and costs what it shows. */
+const CAMERA_SIZE = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 10, max: 15 } };
 
 /** What W3C Insertable Streams for media adds, as far as it is used here. */
 declare const MediaStreamTrackProcessor: new (init: { track: MediaStreamTrack }) => {
@@ -30,11 +32,13 @@ export class BrowserShare {
   #worker: Worker | undefined;
   #isOffering = false;
 
+  static readonly #canCapture = 'MediaStreamTrackProcessor' in globalThis && 'mediaDevices' in navigator;
+  /** Shows the thing on the desk: what a telephone can do that captures no screen. */
+  static readonly hasCamera = BrowserShare.#canCapture && 'getUserMedia' in navigator.mediaDevices;
+
   /** Telephones and some browsers capture no screen, and none does on a page that came unencrypted over a network. */
-  static readonly isPossible =
-    'MediaStreamTrackProcessor' in globalThis &&
-    'mediaDevices' in navigator &&
-    'getDisplayMedia' in navigator.mediaDevices;
+  static readonly isPossible = BrowserShare.#canCapture && 'getDisplayMedia' in navigator.mediaDevices;
+  static readonly canShowAnything = BrowserShare.isPossible || BrowserShare.hasCamera;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -60,10 +64,10 @@ export class BrowserShare {
   }
 
   /** Lets the person choose what is seen, and allows exactly that. A press of theirs must have led here. */
-  async allow(ask: OpenAsk): Promise<void> {
+  async allow(ask: OpenAsk, what: 'screen' | 'camera' = 'screen'): Promise<void> {
     const connection = this.#connection;
     this.trouble.value = '';
-    if (!this.#stream && !(await this.#choose())) return;
+    if (!this.#stream && !(await this.#choose(what))) return;
     const technician = connection.state.participants[ask.participantId];
     if (!technician || technician.isGone || !connection.state.asks[ask.id]) {
       this.#follow();
@@ -101,13 +105,20 @@ export class BrowserShare {
     this.#endCapture();
   }
 
-  async #choose(): Promise<boolean> {
+  async #choose(what: 'screen' | 'camera'): Promise<boolean> {
     let stream: MediaStream;
     try {
-      stream = await navigator.mediaDevices.getDisplayMedia({
-        video: { frameRate: MOST_FRAMES_PER_SECOND },
-        audio: false,
-      });
+      stream =
+        what === 'camera'
+          ? await navigator.mediaDevices.getUserMedia({
+              // The one on the back, where there are two.
+              video: { facingMode: 'environment', ...CAMERA_SIZE },
+              audio: false,
+            })
+          : await navigator.mediaDevices.getDisplayMedia({
+              video: { frameRate: MOST_FRAMES_PER_SECOND },
+              audio: false,
+            });
     } catch (error) {
       this.trouble.value =
         error instanceof DOMException && error.name === 'NotAllowedError'
@@ -117,10 +128,14 @@ export class BrowserShare {
     }
     const [track] = stream.getVideoTracks();
     if (!track) return false;
-    const surface = surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other';
+    const surface =
+      what === 'camera' ? what : (surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other');
     const name = t(`share.${surface}`);
     this.#stream = stream;
     this.showing.value = name;
+    this.#connection
+      .command({ type: 'chooseSource', what: surface })
+      .catch((error: unknown) => (this.trouble.value = String(error)));
     // The browser has a stop of its own, too.
     track.addEventListener('ended', () => {
       if (this.#stream === stream) this.stop('stopped in the browser');
@@ -175,7 +190,7 @@ export class BrowserShare {
     if (!this.#grants || this.#grants.isEmpty) this.#endCapture();
     this.#tellWatchers();
     if (!state.hasAccepted || isOver(state) || state.holderId || status !== 'live') return;
-    if (this.#isOffering || !BrowserShare.isPossible) return;
+    if (this.#isOffering || !BrowserShare.canShowAnything) return;
     this.#isOffering = true;
     this.#connection
       .command({ type: 'offerOwnPicture' })
@@ -197,7 +212,9 @@ export class BrowserShare {
   }
 
   #tellWatchers(): void {
-    const watchers: Watcher[] = this.#connection.viewers.flatMap(({ seat, displays }) => {
+    // A private moment: nobody is given anything, and a new key keeps out whoever had the old one.
+    const isPrivate = this.#connection.state.privateAt.length > 0;
+    const watchers: Watcher[] = (isPrivate ? [] : this.#connection.viewers).flatMap(({ seat, displays }) => {
       const signKey = this.#signKeyOfViewer(seat);
       return signKey ? [{ seat, displays, signKey }] : [];
     });

@@ -264,5 +264,6 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     noticeVersion: policy.noticeVersion,
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
     standingConsentDays: policy.standingConsentDays,
+    awayAfterMs: policy.awayAfterMs,
   };
 }

@@ -20,6 +20,7 @@ import { databaseNowMs } from '../db/data-source.ts';
 import {
   CodeEntity,
   BookingEntity,
+  DoorPassEntity,
   InvitationEntity,
   LedgerRowEntity,
   OutboxEntity,
@@ -42,6 +43,8 @@ import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
 
 const MAX_LISTED_SESSIONS = 100;
+/** On a shared computer the receipt can be read and kept for so long after the end. */
+const SHARED_RECEIPT_MS = 10 * 60_000;
 
 export interface SessionDeskParts {
   readonly records: DataSource;
@@ -412,6 +415,11 @@ export class SessionDesk {
     for (const event of events) {
       if (event.type === 'sessionEnded' && session.state.technicianId)
         await this.#parts.states.wrapUp(tx, session.state.technicianId, nowMs);
+      // On a computer that others use nothing leads back into the session; the receipt stays for a moment.
+      if (event.type === 'sessionEnded' && ['shared', 'others'].includes(session.state.computer ?? ''))
+        await tx
+          .getRepository(DoorPassEntity)
+          .update({ sessionId: session.id }, { expiresAt: new Date(nowMs + SHARED_RECEIPT_MS) });
       const { ticketRef } = session.state;
       const { ticketIfNone } = this.#parts.policy;
       if (event.type === 'customerAccepted' && !ticketRef && ticketIfNone === 'at-start')

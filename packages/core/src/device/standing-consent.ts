@@ -43,9 +43,7 @@ export interface Visit {
 
 /** Whether the visit may begin: the right secret, and a yes where each visit asks. */
 export const mayBegin = (consent: StandingConsent, visit: Visit, nowMs: number): boolean =>
-  nowMs < consent.untilMs &&
-  visit.provenSignKey !== undefined &&
-  (visit.isWelcome || !consent.asksEachVisit);
+  nowMs < consent.untilMs && visit.provenSignKey !== undefined && (visit.isWelcome || !consent.asksEachVisit);
 
 /** Whether an ask is covered, so that nobody at the device has to answer it. */
 export const isCovered = (

@@ -1,6 +1,6 @@
 import type { Language } from '../language.ts';
 import type { Permission } from '../permission/permission.ts';
-import type { SessionEvent } from '../session/session-events.ts';
+import type { PageSource, SessionEvent } from '../session/session-events.ts';
 import type { SessionState } from '../session/session-state.ts';
 import { formatBytes } from './sizes.ts';
 
@@ -86,6 +86,30 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
   },
 };
 
+const sources: Readonly<Record<Language, Readonly<Record<PageSource, string>>>> = {
+  en: {
+    browser: 'a tab of your browser',
+    window: 'a window',
+    monitor: 'your whole screen',
+    camera: 'what your camera sees',
+    other: 'something from your browser',
+  },
+  no: {
+    browser: 'en fane i nettleseren',
+    window: 'et vindu',
+    monitor: 'hele skjermen din',
+    camera: 'det kameraet ditt ser',
+    other: 'noe fra nettleseren',
+  },
+  de: {
+    browser: 'einen Tab Ihres Browsers',
+    window: 'ein Fenster',
+    monitor: 'Ihren ganzen Bildschirm',
+    camera: 'was Ihre Kamera sieht',
+    other: 'etwas aus Ihrem Browser',
+  },
+};
+
 const english = {
   prepared: '{who} prepared this session',
   preparedTicket: '{who} prepared this session from ticket {ticket}',
@@ -105,6 +129,13 @@ const english = {
   iCalled: 'You said that you called us yourself',
   theyCalled: 'You said that somebody called you',
   ownPicture: 'You can show something from this page',
+  aimLook: 'You only show; nothing has to be installed',
+  aimWork: 'Doorstep is wanted, so that {who} can help at your computer',
+  shows: 'You show {what}',
+  privateOn: 'You do something private; nothing is shown',
+  privateOff: 'The private moment is over',
+  away: 'Nobody seemed to be at the computer, so nobody may work there',
+  back: 'You are at the computer again',
   accepted: 'You began the session (notice {version})',
   asked: '{who} asked to {what}',
   askRefused: 'You said no',
@@ -168,6 +199,13 @@ const norwegian: Words = {
   iCalled: 'Du sa at du selv ringte oss',
   theyCalled: 'Du sa at noen ringte deg',
   ownPicture: 'Du kan vise noe fra denne siden',
+  aimLook: 'Du bare viser; ingenting må installeres',
+  aimWork: 'Doorstep trengs, så {who} kan hjelpe på maskinen din',
+  shows: 'Du viser {what}',
+  privateOn: 'Du gjør noe privat; ingenting vises',
+  privateOff: 'Den private stunden er over',
+  away: 'Ingen så ut til å være ved maskinen, så ingen får arbeide der',
+  back: 'Du er ved maskinen igjen',
   accepted: 'Du begynte økten (melding {version})',
   asked: '{who} ba om å få {what}',
   askRefused: 'Du sa nei',
@@ -229,6 +267,13 @@ const german: Words = {
   iCalled: 'Sie haben gesagt, dass Sie uns selbst angerufen haben',
   theyCalled: 'Sie haben gesagt, dass Sie angerufen wurden',
   ownPicture: 'Sie können von dieser Seite aus etwas zeigen',
+  aimLook: 'Sie zeigen nur; nichts muss installiert werden',
+  aimWork: 'Doorstep wird gebraucht, damit {who} an Ihrem Computer helfen kann',
+  shows: 'Sie zeigen {what}',
+  privateOn: 'Sie tun etwas Privates; nichts wird gezeigt',
+  privateOff: 'Der private Moment ist vorbei',
+  away: 'Niemand schien am Computer zu sein, also darf niemand dort arbeiten',
+  back: 'Sie sind wieder am Computer',
   accepted: 'Sie haben die Sitzung begonnen (Hinweis {version})',
   asked: '{who} bittet: {what}',
   askRefused: 'Sie haben Nein gesagt',
@@ -315,6 +360,14 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
       return ['ownPicture'];
     case 'customerAccepted':
       return ['accepted', { version: e.noticeVersion }];
+    case 'aimChosen':
+      return e.aim === 'look' ? ['aimLook'] : ['aimWork', { who: technician(e.by) }];
+    case 'sourceChosen':
+      return ['shows', { what: sources[language][e.what] }];
+    case 'privateMoment':
+      return [e.isOn ? 'privateOn' : 'privateOff'];
+    case 'customerAway':
+      return [e.isAway ? 'away' : 'back'];
     case 'visitBegan':
       return ['visit', { who: technician(e.participantId) }];
     case 'permissionsAsked':
@@ -322,7 +375,10 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
     case 'askClosed':
       return [({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]];
     case 'permissionGranted':
-      return [e.isStanding ? 'grantedStanding' : 'granted', { who: technician(e.participantId), what: what(e.permission) }];
+      return [
+        e.isStanding ? 'grantedStanding' : 'granted',
+        { who: technician(e.participantId), what: what(e.permission) },
+      ];
     case 'permissionWithdrawn':
       return [
         isMine(e.by) ? 'youTookBack' : 'gaveBack',

@@ -1,13 +1,20 @@
 import type { InvitationWay } from '../invitation/invitation.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import { evolveSession } from '../session/evolve.ts';
-import type { EventOf, SessionEvent } from '../session/session-events.ts';
+import type { EventOf, PageSource, SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
 import type { Language } from '../language.ts';
 import { sentenceForCustomer } from './customer-sentences.ts';
 import type { LedgerEntry } from './entry.ts';
 import { formatBytes } from './sizes.ts';
 
+const sourceWords: Record<PageSource, string> = {
+  browser: 'a tab of the browser',
+  window: 'a window',
+  monitor: 'the whole screen',
+  camera: 'what the camera sees',
+  other: 'something from the browser',
+};
 const label = (permission: Permission) => rulesOf(permission).label.toLowerCase();
 const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
 
@@ -98,6 +105,11 @@ const tellers: Teller = {
   },
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
   customerIntroduced: (e) => `The customer is ${e.personal?.name ?? '(erased)'}, ${identityWords[e.identity]}`,
+  aimChosen: (e) => (e.aim === 'look' ? 'Meant for looking, from the browser' : 'Meant for working, with Doorstep'),
+  sourceChosen: (e, s) => `${personName(s, e.by)} shows ${sourceWords[e.what]}`,
+  privateMoment: (e, s) =>
+    e.isOn ? `${personName(s, e.by)} does something private; nothing is shown` : 'The private moment is over',
+  customerAway: (e) => (e.isAway ? 'Nobody seems to be at the computer' : 'Somebody is at the computer again'),
   callAnswered: (e, s) =>
     e.answer === 'i-called'
       ? `${personName(s, e.by)} called us themselves`

@@ -61,7 +61,7 @@ export const permissionCatalogue = {
   'read-clipboard': { label: 'Read the clipboard', needs: 'control-input', undone: 'nothing more is read' },
   'hear-sound': { label: 'Hear the computer', needs: 'view-screen', undone: 'the sound stops' },
   'speak-together': { label: 'Speak together', undone: 'microphones are closed' },
-  'see-camera': { label: 'See the camera', undone: 'the camera is closed' },
+  'see-camera': { label: 'See the camera', isSensitive: true, undone: 'the camera is closed' },
   'show-own-screen': { label: 'Show my screen', undone: 'the picture goes from their screen' },
   'read-system-report': { label: 'Read a system report', undone: 'what is still being read is not sent' },
   'inspect-programs': {

@@ -136,6 +136,9 @@ function failedHandover(s: SessionState, participantId: string, by: string): Ses
   ];
 }
 
+/** What is not asked of somebody under age, even with a guardian beside them. */
+const notOfMinors = new Set<Permission>(['record-session', 'see-camera']);
+
 function askEvents(
   s: SessionState,
   c: CommandOf<'askPermissions'>,
@@ -155,6 +158,10 @@ function askEvents(
   }
   if (wanted.includes('control-input') && x.policy.controlNeedsComparedWords && !s.comparedWords[me.id])
     return refuse('WORDS_NOT_COMPARED');
+  // Only whom a computer belongs to, or whose work it serves, can let anybody come back to it.
+  if (wanted.includes('keep-device') && (s.computer === 'shared' || s.computer === 'others'))
+    return refuse('NOT_THEIR_COMPUTER');
+  if (s.isMinor && wanted.some((permission) => notOfMinors.has(permission))) return refuse('CUSTOMER_IS_MINOR');
   for (const permission of wanted) {
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
@@ -224,9 +231,30 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
         // Whoever says another name than the confirmed one is somebody else.
         identity: isConfirmed && (s.customerName ?? c.name) === c.name ? s.identity : 'said-so-themselves',
         ...(c.language ? { language: c.language } : {}),
+        ...(c.computer ? { computer: c.computer } : {}),
+        ...(c.isMinor === undefined ? {} : { isMinor: c.isMinor }),
         personal: { name: c.name, address: c.address },
       },
     ];
+  },
+  chooseAim: (s, c, me) => {
+    if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
+    if (isOver(s)) return refuse('SESSION_ENDED');
+    return s.aim === c.aim ? [] : [{ type: 'aimChosen', by: me.id, aim: c.aim }];
+  },
+  chooseSource: (s, c, me) => {
+    if (me.role !== 'customer-page' || s.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
+    return [{ type: 'sourceChosen', by: me.id, what: c.what }];
+  },
+  setPrivate: (s, c, me) => {
+    if (!isCustomer(me)) return refuse('WRONG_ROLE');
+    if (isOver(s)) return noteFact(me, 'a private moment', c.fact);
+    return [{ type: 'privateMoment', by: me.id, isOn: c.isOn, ...factOf(c) }];
+  },
+  setAway: (s, c, me) => {
+    if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
+    if (isOver(s)) return noteFact(me, c.isAway ? 'nobody was there' : 'somebody was there', c.fact);
+    return [{ type: 'customerAway', by: me.id, isAway: c.isAway, ...factOf(c) }];
   },
   answerCall: (s, c, me) => {
     if (!isCustomer(me)) return refuse('WRONG_ROLE');

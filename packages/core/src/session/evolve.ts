@@ -80,6 +80,9 @@ function leave(s: SessionState, participantId: string, atMs: number): SessionSta
   return {
     ...next,
     holderId: next.holderId === participantId ? undefined : next.holderId,
+    // Who is gone does nothing private any longer, and is not away: they are gone.
+    privateAt: next.privateAt.filter((id) => id !== participantId),
+    isAway: next.holderId === participantId ? false : next.isAway,
     leadId: next.leadId === participantId ? undefined : next.leadId,
   };
 }
@@ -137,9 +140,21 @@ const evolvers: Evolver = {
     ...s,
     identity: e.identity,
     language: e.language ?? s.language,
+    computer: e.computer ?? s.computer,
+    isMinor: e.isMinor ?? s.isMinor,
     customerName: e.personal?.name,
     customerAddress: e.personal?.address,
   }),
+  aimChosen: (s, e) => ({ ...s, aim: e.aim }),
+  sourceChosen: (s) => s,
+  privateMoment: (s, e) => ({
+    ...s,
+    // Whoever sits at the computer itself says when it is over, wherever it began.
+    privateAt: e.isOn
+      ? [...s.privateAt.filter((id) => id !== e.by), e.by]
+      : s.privateAt.filter((id) => id !== e.by && s.participants[e.by]?.role !== 'doorstep'),
+  }),
+  customerAway: (s, e) => ({ ...s, isAway: e.isAway }),
   callAnswered: (s, e) => ({ ...s, callAnswer: e.answer }),
   ownPictureOffered: (s, e) => ({ ...s, holderId: e.by }),
   customerAccepted: (s, _e, atMs) => ({

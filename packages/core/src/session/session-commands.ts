@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Language } from '../language.ts';
 import { MAX_ASKED_TOGETHER, Permission } from '../permission/permission.ts';
-import { CallAnswer, EndReason, Outcome, TryAnswer } from './session-events.ts';
+import { Aim, CallAnswer, EndReason, Outcome, PageSource, TryAnswer, WhoseComputer } from './session-events.ts';
 
 const id = z.uuid();
 /** A fact's number in Doorstep's journal. Facts are delivered when the line is back and are never refused. */
@@ -18,7 +18,13 @@ export const SessionCommand = z.discriminatedUnion('type', [
     name: z.string().trim().min(1).max(120),
     address: z.string().trim().max(200),
     language: Language.optional(),
+    computer: WhoseComputer.optional(),
+    isMinor: z.boolean().optional(),
   }),
+  z.strictObject({ type: z.literal('chooseAim'), aim: Aim }),
+  z.strictObject({ type: z.literal('chooseSource'), what: PageSource }),
+  z.strictObject({ type: z.literal('setPrivate'), isOn: z.boolean(), fact }),
+  z.strictObject({ type: z.literal('setAway'), isAway: z.boolean(), fact }),
   z.strictObject({ type: z.literal('answerCall'), answer: CallAnswer }),
   /** The page can show something itself, as long as Doorstep is not there. */
   z.strictObject({ type: z.literal('offerOwnPicture') }),

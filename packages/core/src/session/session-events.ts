@@ -30,6 +30,16 @@ export type Outcome = z.infer<typeof Outcome>;
 export const Behind = z.enum(['ticket', 'queue-entry', 'device', 'nothing']);
 export type Behind = z.infer<typeof Behind>;
 
+/** What the session is meant for: only looking, from the customer's browser, or working, with Doorstep. */
+export const Aim = z.enum(['look', 'work']);
+export type Aim = z.infer<typeof Aim>;
+/** Whose computer the customer sits at, as they say. */
+export const WhoseComputer = z.enum(['own', 'works', 'shared', 'others']);
+export type WhoseComputer = z.infer<typeof WhoseComputer>;
+/** What a customer's page shows. */
+export const PageSource = z.enum(['browser', 'window', 'monitor', 'camera', 'other']);
+export type PageSource = z.infer<typeof PageSource>;
+
 export const TryAnswer = z.enum(['works', 'does-not', 'cannot-tell']);
 export const CallAnswer = z.enum(['i-called', 'they-called']);
 export const EndReason = z.enum(['technician', 'customer', 'stop', 'fraud']);
@@ -88,8 +98,18 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('customerIntroduced', {
     identity: z.enum(['said-so-themselves', 'confirmed-by-ticket', 'confirmed-by-directory']),
     language: Language.optional(),
+    computer: WhoseComputer.optional(),
+    /** Under age, with a guardian beside them. */
+    isMinor: z.boolean().optional(),
     personal: z.strictObject({ name: z.string(), address: z.string() }).optional(),
   }),
+  event('aimChosen', { aim: Aim }),
+  /** What the page shows from now on. */
+  event('sourceChosen', { what: PageSource }),
+  /** The customer types something private: picture and input pause until they say that it is over. */
+  event('privateMoment', { isOn: z.boolean(), fact: z.int().optional() }),
+  /** Nobody has been at the computer for a while, or somebody is again. */
+  event('customerAway', { isAway: z.boolean(), fact: z.int().optional() }),
   event('callAnswered', { answer: CallAnswer }),
   /** The page, and no program on the computer, shows a picture and holds the consent to it. */
   event('ownPictureOffered', {}),

@@ -1,6 +1,6 @@
 import type { Language } from '../language.ts';
 import { rulesOf, type Permission, type PermissionStanding, type WhyNot } from '../permission/permission.ts';
-import type { Behind, Outcome, Role } from './session-events.ts';
+import type { Aim, Behind, Outcome, Role, WhoseComputer } from './session-events.ts';
 
 export type Phase =
   | { name: 'prepared' }
@@ -74,6 +74,12 @@ export interface SessionState {
   readonly customerName: string | undefined;
   readonly customerAddress: string | undefined;
   readonly identity: 'unknown' | 'said-so-themselves' | 'confirmed-by-ticket' | 'confirmed-by-directory';
+  readonly aim: Aim;
+  readonly computer: WhoseComputer | undefined;
+  readonly isMinor: boolean;
+  /** Those of the customer's programs at which they said that they do something private. */
+  readonly privateAt: readonly string[];
+  readonly isAway: boolean;
   readonly callAnswer: 'i-called' | 'they-called' | undefined;
   readonly hasAccepted: boolean;
   readonly leadId: string | undefined;
@@ -106,6 +112,11 @@ export const newSession: SessionState = {
   customerName: undefined,
   customerAddress: undefined,
   identity: 'unknown',
+  aim: 'work',
+  computer: undefined,
+  isMinor: false,
+  privateAt: [],
+  isAway: false,
   callAnswer: undefined,
   hasAccepted: false,
   leadId: undefined,

@@ -412,6 +412,32 @@ describe('consent', () => {
     ).toBe('ok');
     expect(effective(p.state, 'pim', 'view-screen', p.nowMs)).toBe(false);
   });
+  it('asks for no recording of somebody under age, and for no coming back to a computer that is not theirs', () => {
+    const p = underWay();
+    const ask = (permission: Permission) =>
+      p.send('pim', { type: 'askPermissions', askId: uuid(130), permissions: [permission] });
+    const introduce = (computer: 'own' | 'shared' | 'others', isMinor: boolean) =>
+      p.send('page', { type: 'introduceCustomer', name: 'Bettina Crole', address: '', computer, isMinor });
+    for (const computer of ['shared', 'others'] as const) {
+      introduce(computer, false);
+      expect(ask('keep-device')).toBe('NOT_THEIR_COMPUTER');
+    }
+    introduce('own', true);
+    expect(ask('see-camera')).toBe('CUSTOMER_IS_MINOR');
+    expect(ask('keep-device')).toBe('ok');
+  });
+  it('lets the customer alone begin a private moment, and end it where it began or at the computer itself', () => {
+    const p = underWay();
+    const setPrivate = (who: Who, isOn: boolean) => p.send(who, { type: 'setPrivate', isOn });
+    expect(setPrivate('pim', true)).toBe('WRONG_ROLE');
+    setPrivate('page', true);
+    setPrivate('doorstep', true);
+    setPrivate('page', false);
+    expect(p.state.privateAt).toEqual([people.doorstep.id]);
+    setPrivate('page', true);
+    setPrivate('doorstep', false);
+    expect(p.state.privateAt).toEqual([]);
+  });
   it('puts seeing before working, and asks a sensitive one alone', () => {
     const p = underWay();
     const ask = (permissions: Permission[]) => p.send('pim', { type: 'askPermissions', askId: uuid(101), permissions });

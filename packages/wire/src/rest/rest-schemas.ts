@@ -319,6 +319,8 @@ export const DoorView = z.object({
   controlNeedsComparedWords: z.boolean(),
   /** The longest that a standing consent may last here; 0: none is kept. */
   standingConsentDays: z.number(),
+  /** Without a sign of the customer for so long, control pauses. */
+  awayAfterMs: z.number(),
   /** Doorstep as a file that knows this session, where the desk hands it out. */
   download: z.object({ version: z.string(), publisher: z.string(), sizeBytes: z.number() }).optional(),
   doorstepLink: z.string(),

@@ -228,6 +228,12 @@ const tried = {
             @ask-to-work="ask('control-input')"
           />
           <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />
+          <p v-if="maySee && state.privateAt.length" class="private" role="status" data-test="is-private">
+            They are doing something private. The picture comes back by itself.
+          </p>
+          <p v-else-if="maySee && state.isAway" class="private" role="status" data-test="is-away">
+            Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Work while they are away.
+          </p>
           <p v-if="maySee && !session.hasPicture.value" class="soon" role="status">The picture is on its way …</p>
           <SessionWaiting v-if="!maySee" :session="session" />
         </template>
@@ -285,6 +291,16 @@ h1 {
   min-height: 0;
   display: grid;
   grid-template-rows: minmax(0, 1fr) auto;
+}
+.private {
+  position: absolute;
+  inset: 0.6rem 0.6rem auto;
+  margin: 0;
+  padding: 0.5rem 0.8rem;
+  text-align: center;
+  border: 2px solid var(--amber);
+  border-radius: 8px;
+  background: var(--card);
 }
 .soon {
   position: absolute;

@@ -49,6 +49,8 @@ async function attempt(work: () => Promise<unknown>, done: string): Promise<void
     told.value = inWords(error);
   }
 }
+const choose = (aim: 'look' | 'work') =>
+  attempt(() => props.session.connection.command({ type: 'chooseAim', aim }), '');
 const newCode = () =>
   attempt(async () => take(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
 const withdraw = () =>
@@ -70,6 +72,24 @@ const withdraw = () =>
       <p v-else-if="session.isFromBrowser" class="quiet">
         They can show a tab, a window or their screen from the browser as soon as you ask to see it. To work with mouse,
         keyboard or files, ask them to open Doorstep.
+      </p>
+    </section>
+    <section v-if="!isAtDoor" class="card" aria-labelledby="aim" data-test="aim">
+      <h2 id="aim">What is it for?</h2>
+      <p class="buttons">
+        <NButton size="small" :aria-pressed="state.aim === 'look'" data-test="aim-look" @click="choose('look')"
+          >{{ state.aim === 'look' ? '● ' : '' }}Look</NButton
+        >
+        <NButton size="small" :aria-pressed="state.aim === 'work'" data-test="aim-work" @click="choose('work')"
+          >{{ state.aim === 'work' ? '● ' : '' }}Work</NButton
+        >
+      </p>
+      <p class="quiet">
+        {{
+          state.aim === 'look'
+            ? 'They show a tab, a window, their screen or the camera from the browser; nothing is installed. Not possible this way: mouse and keyboard, files, coming back later.'
+            : 'They open Doorstep: mouse, keyboard and files are possible once they allow each.'
+        }}
       </p>
     </section>
     <section v-if="!customers.length && !isAtDoor" class="card">
