@@ -5,7 +5,15 @@ export const PASSWORD = 'harbour-lamp-41';
 
 /** Who works at the desk of Marrowick Ferries. All made up; the password is the demo's alone. */
 export const technicians = [
-  { id: 'odalys', name: 'Odalys Brandt', team: 'Desk', role: 'lead', languages: ['en', 'no', 'de'], topics: [] },
+  {
+    id: 'odalys',
+    name: 'Odalys Brandt',
+    team: 'Desk',
+    role: 'lead',
+    languages: ['en', 'no', 'de'],
+    topics: [],
+    skills: [],
+  },
   {
     id: 'pim',
     name: 'Pim Aldersey',
@@ -13,6 +21,7 @@ export const technicians = [
     role: 'technician',
     languages: ['en'],
     topics: ['Printing', 'Kiosks and boards'],
+    skills: [],
   },
   {
     id: 'rune',
@@ -21,6 +30,7 @@ export const technicians = [
     role: 'technician',
     languages: ['en', 'no'],
     topics: ['Printing', 'Kiosks and boards', 'Signing in'],
+    skills: [],
   },
   {
     id: 'wanjiru',
@@ -29,6 +39,7 @@ export const technicians = [
     role: 'technician',
     languages: ['en'],
     topics: ['On board'],
+    skills: ['radio'],
   },
   {
     id: 'ilse',
@@ -37,8 +48,17 @@ export const technicians = [
     role: 'technician',
     languages: ['en', 'de'],
     topics: ['Timetable and sheets', 'Signing in'],
+    skills: [],
   },
-  { id: 'noor', name: 'Noor Castellane', team: 'Pier Systems', role: 'trainee', languages: ['en'], topics: [] },
+  {
+    id: 'noor',
+    name: 'Noor Castellane',
+    team: 'Pier Systems',
+    role: 'trainee',
+    languages: ['en'],
+    topics: [],
+    skills: [],
+  },
 ] as const;
 
 /** Customers of the desk: who has a mailbox and a telephone in the demo's world. */
@@ -59,6 +79,7 @@ export const deskSettings = {
   PORCH_TIME_ZONE: 'Europe/Oslo',
   PORCH_MAIL_FROM: 'Marrowick Ferries <desk@marrowick.example>',
   PORCH_TOPICS: 'Printing,Kiosks and boards,Signing in,Timetable and sheets,On board,Something else',
+  PORCH_TOPIC_NEEDS: 'On board = Ship Systems',
 };
 
 /** Puts the desk's people into the records, once. */
@@ -71,8 +92,8 @@ export async function loadTechnicians(databaseUrl: string): Promise<void> {
     const hash = await hashPassword(PASSWORD);
     for (const t of technicians)
       await client.query(
-        `INSERT INTO "technician" ("id", "name", "email", "team", "role", "languages", "topics", "password_hash") VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT DO NOTHING`,
-        [t.id, t.name, emailOf(t.name), t.team, t.role, t.languages, t.topics, hash],
+        `INSERT INTO "technician" ("id", "name", "email", "team", "role", "languages", "topics", "skills", "password_hash") VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,
+        [t.id, t.name, emailOf(t.name), t.team, t.role, t.languages, t.topics, t.skills, hash],
       );
   } finally {
     await client.end();

@@ -280,7 +280,11 @@ export class PersonAtDesk {
     const { xPos, yPos, width } = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
       this.#x.client.GetGeometry(bar, cb),
     );
-    return { stop: { x: xPos + width - 60, y: yPos + 24 }, hide: { x: xPos + width - 192, y: yPos + 24 }, private: { x: xPos + width - 316, y: yPos + 24 } };
+    return {
+      stop: { x: xPos + width - 60, y: yPos + 24 },
+      hide: { x: xPos + width - 192, y: yPos + 24 },
+      private: { x: xPos + width - 316, y: yPos + 24 },
+    };
   }
 
   async pressStop(): Promise<void> {

@@ -133,6 +133,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     wrapUpMs: config.wrapUpMs,
     routing: { ...defaultPolicy.routing, offerMs: config.offerMs },
     officeHours: config.officeHours,
+    topicNeeds: config.topicNeeds,
     maxWaiting: config.maxWaiting,
     bundles: config.bundles,
     ticketIfNone: config.ticketsUrl || config.ticketsMail ? config.ticketIfNone : 'never',

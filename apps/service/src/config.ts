@@ -7,6 +7,7 @@ import {
   readAskLimits,
   readBundles,
   readOfficeHours,
+  readTopicNeeds,
   type Bundle,
   type OfficeHours,
   type Policy,
@@ -46,6 +47,8 @@ const Config = z.object({
   PORCH_DESK_NAME: z.string().default('The desk'),
   PORCH_DESK_PHONE: z.string().default(''),
   PORCH_TOPICS: z.string().default('Printing,Signing in,Something else'),
+  /** "On board = Ship Systems + radio; …": whose work a topic is, and what one has to know for it. */
+  PORCH_TOPIC_NEEDS: z.string().max(4_000).default(''),
   PORCH_CODE_MINUTES: z.coerce.number().min(0.01).max(1440).default(30),
   /** An unused code is changed for a new one after so many minutes; 0: never. */
   PORCH_CODE_ROTATE_MINUTES: z.coerce.number().min(0).max(1440).default(0),
@@ -116,6 +119,7 @@ export interface Config {
   readonly deskName: string;
   readonly deskPhone: string;
   readonly topics: readonly string[];
+  readonly topicNeeds: Policy['topicNeeds'];
   readonly limits: Policy['limits'];
   readonly wrapUpMs: number;
   readonly offerMs: number;
@@ -179,6 +183,12 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     deskName: c.PORCH_DESK_NAME,
     deskPhone: c.PORCH_DESK_PHONE,
     topics: c.PORCH_TOPICS.split(',').map((t) => t.trim()),
+    topicNeeds: readSetting('PORCH_TOPIC_NEEDS', () =>
+      readTopicNeeds(
+        c.PORCH_TOPIC_NEEDS,
+        c.PORCH_TOPICS.split(',').map((t) => t.trim()),
+      ),
+    ),
     limits: { screens: c.PORCH_MAX_SCREENS, chats: c.PORCH_MAX_CHATS },
     wrapUpMs: c.PORCH_WRAP_UP_SECONDS * 1000,
     offerMs: c.PORCH_OFFER_SECONDS * 1000,

@@ -22,6 +22,7 @@ export * from './policy.ts';
 export * from './queue/office-hours.ts';
 export * from './queue/queue-entry.ts';
 export * from './queue/routing.ts';
+export * from './queue/topic-needs.ts';
 export * from './queue/waiting-estimate.ts';
 export * from './session/decide.ts';
 export * from './session/evolve.ts';

@@ -1,6 +1,7 @@
 import { defaultAskLimits, type AskLimit, type AskRules } from './permission/asking.ts';
 import { defaultBundles, type Bundle } from './permission/bundle.ts';
 import type { OfficeHours } from './queue/office-hours.ts';
+import type { TopicNeeds } from './queue/topic-needs.ts';
 import { defaultRoutingRules, type RoutingRules } from './queue/routing.ts';
 
 /** What the desk allows, and how long things take. */
@@ -25,6 +26,7 @@ export interface Policy {
   readonly limits: { readonly screens: number; readonly chats: number };
   readonly wrapUpMs: number;
   readonly routing: RoutingRules;
+  readonly topicNeeds: TopicNeeds;
   readonly officeHours: OfficeHours;
   readonly maxWaiting: number;
   /** When a session that began without a ticket gets one: once the customer is in, or with its outcome. */
@@ -56,6 +58,7 @@ export const defaultPolicy: Policy = {
   limits: { screens: 3, chats: 5 },
   wrapUpMs: 60_000,
   routing: defaultRoutingRules,
+  topicNeeds: new Map(),
   officeHours: [],
   maxWaiting: 200,
   ticketIfNone: 'at-end',

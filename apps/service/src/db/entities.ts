@@ -12,6 +12,8 @@ export interface TechnicianRow {
   languages: Language[];
   /** Topics they know; none: all. */
   topics: string[];
+  /** What they know beyond that: some topics ask for it. */
+  skills: string[];
   passwordHash: string;
 }
 export const TechnicianEntity = new EntitySchema<TechnicianRow>({
@@ -24,6 +26,7 @@ export const TechnicianEntity = new EntitySchema<TechnicianRow>({
     role: { type: 'text' },
     languages: { type: 'text', array: true },
     topics: { type: 'text', array: true },
+    skills: { type: 'text', array: true },
     passwordHash: { type: 'text', name: 'password_hash' },
   },
 });
@@ -76,6 +79,8 @@ export interface SessionRow {
   customerName: string | null;
   behind: 'ticket' | 'queue-entry' | 'device' | 'nothing';
   deviceId: string | null;
+  /** Whether anything was ever allowed in it: then it is more than a chat. */
+  hasGrants: boolean;
   outcome: string | null;
   minutes: number;
   /** Who a handover is offered to, so that the porch can show it. */
@@ -99,6 +104,7 @@ export const SessionEntity = new EntitySchema<SessionRow>({
     customerName: { type: 'text', name: 'customer_name', nullable: true },
     behind: { type: 'text' },
     deviceId: { type: 'uuid', name: 'device_id', nullable: true },
+    hasGrants: { type: 'boolean', name: 'has_grants' },
     outcome: { type: 'text', nullable: true },
     minutes: { type: 'int' },
     handoverTo: { type: 'text', name: 'handover_to', nullable: true },

@@ -11,6 +11,7 @@ import {
   routeQueue,
   type Policy,
   type RoutedEntry,
+  type TopicNeeds,
   type WaitingEstimate,
 } from '@porch/core';
 import {
@@ -53,11 +54,13 @@ export interface QueueDeskParts {
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
 }
 
-const routed = (row: QueueEntryRow): RoutedEntry => ({
+const routed = (row: QueueEntryRow, needs: TopicNeeds): RoutedEntry => ({
   id: row.id,
   sinceMs: row.since.getTime(),
   language: row.language,
   topic: row.topic,
+  team: needs.get(row.topic)?.team,
+  skills: needs.get(row.topic)?.skills ?? [],
   wants: row.wants,
   passedBy: row.passedBy,
   offer:
@@ -92,8 +95,10 @@ export class QueueDesk {
             },
           }
         : {}),
-      reasons: mine ? [...fitOf(routed(row), mine, nowMs).reasons] : [],
-      hurdles: mine ? hurdles(routed(row), mine, policy.routing, nowMs) : ['nobody is routed to you'],
+      reasons: mine ? [...fitOf(routed(row, policy.topicNeeds), mine, nowMs).reasons] : [],
+      hurdles: mine
+        ? hurdles(routed(row, policy.topicNeeds), mine, policy.routing, nowMs)
+        : ['nobody is routed to you'],
     }));
   }
 
@@ -257,7 +262,12 @@ export class QueueDesk {
         .limit(policy.maxWaiting)
         .getMany();
       const nowMs = await databaseNowMs(tx);
-      const { lapsed, offers } = routeQueue(rows.map(routed), await states.all(tx), policy.routing, nowMs);
+      const { lapsed, offers } = routeQueue(
+        rows.map((row) => routed(row, this.#parts.policy.topicNeeds)),
+        await states.all(tx),
+        policy.routing,
+        nowMs,
+      );
       const entries = tx.getRepository(QueueEntryEntity);
       for (const { entryId, technicianId } of lapsed) {
         const passedBy = [...(rows.find((r) => r.id === entryId)?.passedBy ?? []), technicianId];

@@ -55,6 +55,8 @@ export class TechnicianStates {
           id: t.id,
           languages: t.languages,
           topics: t.topics,
+          team: t.team,
+          skills: t.skills,
           isHere: !state?.isAway && (this.hasConsole(t.id) || (state?.hereUntil?.getTime() ?? 0) > nowMs),
           wrapUpUntilMs: state?.wrapUpUntil?.getTime() ?? 0,
           ...(loads.get(t.id) ?? { screens: 0, chats: 0 }),
@@ -77,7 +79,8 @@ export class TechnicianStates {
 
   async #loads(tx: EntityManager): Promise<Map<string, Load>> {
     const rows = await tx.query<{ id: string; wants: 'screen' | 'chat'; n: string }[]>(
-      `SELECT s."technician_id" AS id, coalesce(q."wants", 'screen') AS wants, count(*) AS n
+      // A chat in which something was allowed is a chat no longer.
+      `SELECT s."technician_id" AS id, CASE WHEN q."wants" = 'chat' AND NOT s."has_grants" THEN 'chat' ELSE 'screen' END AS wants, count(*) AS n
          FROM "session" s LEFT JOIN "queue_entry" q ON q."session_id" = s."id"
         WHERE s."phase" IN ('joining', 'live')
            OR (s."phase" = 'prepared' AND q."id" IS NOT NULL AND s."changed_at" > clock_timestamp() - make_interval(mins => $1))

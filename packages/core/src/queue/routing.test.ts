@@ -2,9 +2,16 @@ import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { languages, type Language } from '../language.ts';
+import { readTopicNeeds } from './topic-needs.ts';
 import { defaultRoutingRules, hurdles, routeQueue, type RoutedEntry, type RoutedTechnician } from './routing.ts';
 
-const rules = { ...defaultRoutingRules, offerMs: 20, anyTopicAfterMs: 180, anyLanguageAfterMs: 600 };
+const rules = {
+  ...defaultRoutingRules,
+  offerMs: 20,
+  anyTopicAfterMs: 180,
+  anyTeamAfterMs: 300,
+  anyLanguageAfterMs: 600,
+};
 const topics = ['Printing', 'On board'];
 const language = fc.constantFrom<Language>(...languages);
 
@@ -13,6 +20,8 @@ const technician = (id: string): fc.Arbitrary<RoutedTechnician> =>
     id: fc.constant(id),
     languages: fc.uniqueArray(language, { minLength: 1 }),
     topics: fc.subarray(topics),
+    team: fc.constantFrom('Pier Systems', 'Ship Systems'),
+    skills: fc.subarray(['radio']),
     isHere: fc.boolean(),
     wrapUpUntilMs: fc.nat(1_500),
     screens: fc.nat(3),
@@ -26,10 +35,13 @@ const entry = (id: string): fc.Arbitrary<RoutedEntry> =>
     sinceMs: fc.nat(1_000),
     language,
     topic: fc.constantFrom(...topics),
+    team: fc.constantFrom(undefined, 'Ship Systems'),
+    skills: fc.subarray(['radio']),
     wants: fc.constantFrom('screen' as const, 'chat' as const),
     passedBy: fc.subarray(['t0', 't1', 't2']),
     offer: fc.constant(undefined),
   });
+const needsOf = ({ language: l, topic, wants, team, skills }: RoutedEntry) => [l, topic, wants, team, skills].join();
 const many = <T>(of: (id: string) => fc.Arbitrary<T>, prefix: string, most: number) =>
   fc.integer({ min: 0, max: most }).chain((n) => fc.tuple(...Array.from({ length: n }, (_, i) => of(`${prefix}${i}`))));
 
@@ -55,8 +67,7 @@ describe('one round of routing', () => {
         // Fair: of two with the same needs, whoever waits longer is not left out for the other.
         for (const late of entries.filter((e) => offers.some((o) => o.entryId === e.id)))
           for (const early of entries.filter((e) => e.sinceMs < late.sinceMs))
-            if (early.language === late.language && early.topic === late.topic && early.wants === late.wants)
-              expect(offers.some((o) => o.entryId === early.id)).toBe(true);
+            if (needsOf(early) === needsOf(late)) expect(offers.some((o) => o.entryId === early.id)).toBe(true);
       }),
       runs(),
     );
@@ -91,6 +102,8 @@ it('loses nobody and starves nobody, however answers fall, while somebody who co
               sinceMs: atMs,
               language: lang,
               topic,
+              team: topic === 'On board' ? 'Ship Systems' : undefined,
+              skills: topic === 'On board' ? ['radio'] : [],
               wants: 'screen',
               passedBy: [],
               offer: undefined,
@@ -104,6 +117,8 @@ it('loses nobody and starves nobody, however answers fall, while somebody who co
           id,
           languages: i === 0 ? ['en', 'no'] : ['en', 'de'],
           topics: i === 2 ? ['Printing'] : [],
+          team: i === 1 ? 'Ship Systems' : 'Pier Systems',
+          skills: i === 1 ? ['radio'] : [],
           isHere: (awayUntil.get(id) ?? 0) <= now,
           wrapUpUntilMs: 0,
           screens: work.get(id)?.length ?? 0,
@@ -136,4 +151,44 @@ it('loses nobody and starves nobody, however answers fall, while somebody who co
     }),
     runs(),
   );
+});
+
+it('keeps a topic with its team and with those who know what it asks for, until it has waited too long', () => {
+  const e: RoutedEntry = {
+    id: 'e',
+    sinceMs: 0,
+    language: 'en',
+    topic: 'On board',
+    team: 'Ship Systems',
+    skills: ['radio'],
+    wants: 'screen',
+    passedBy: [],
+    offer: undefined,
+  };
+  const pim: RoutedTechnician = {
+    id: 'pim',
+    languages: ['en'],
+    topics: [],
+    team: 'Pier Systems',
+    skills: [],
+    isHere: true,
+    wrapUpUntilMs: 0,
+    screens: 0,
+    chats: 0,
+    limits: { screens: 3, chats: 5 },
+    lastGivenMs: 0,
+  };
+  const wanjiru = { ...pim, id: 'wanjiru', team: 'Ship Systems', skills: ['radio'], screens: 2 };
+  expect(hurdles(e, pim, rules, 10)).toEqual(['for Ship Systems', 'needs radio']);
+  expect(hurdles(e, wanjiru, rules, 10)).toEqual([]);
+  expect(hurdles(e, pim, rules, 400)).toEqual(['needs radio']);
+  expect(hurdles(e, pim, rules, 700)).toEqual([]);
+  expect(routeQueue([e], [pim, wanjiru], rules, 700).offers[0]?.technicianId, 'who knows goes first').toBe('wanjiru');
+  expect(readTopicNeeds('On board = Ship Systems + radio; Printing = + ink', topics)).toEqual(
+    new Map([
+      ['On board', { team: 'Ship Systems', skills: ['radio'] }],
+      ['Printing', { skills: ['ink'] }],
+    ]),
+  );
+  expect(() => readTopicNeeds('Tea = Ship Systems', topics)).toThrow(/no topic “Tea”/);
 });

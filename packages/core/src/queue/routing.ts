@@ -8,6 +8,9 @@ export interface RoutedEntry {
   readonly sinceMs: number;
   readonly language: Language;
   readonly topic: string;
+  /** Whose work the topic is, and what one has to know for it; missing: anybody's. */
+  readonly team?: string | undefined;
+  readonly skills: readonly string[];
   readonly wants: Wanted;
   /** Who said "not now" to it, or did not answer. */
   readonly passedBy: readonly string[];
@@ -19,6 +22,8 @@ export interface RoutedTechnician {
   readonly languages: readonly Language[];
   /** Topics they know; none: all. */
   readonly topics: readonly string[];
+  readonly team: string;
+  readonly skills: readonly string[];
   /** At a console or a terminal, and not away. */
   readonly isHere: boolean;
   readonly wrapUpUntilMs: number;
@@ -33,13 +38,16 @@ export interface RoutingRules {
   readonly offerMs: number;
   /** Waiting this long, an entry may go to whoever is here, though they know other topics. */
   readonly anyTopicAfterMs: number;
-  /** Waiting this long, it may go to somebody who does not speak its language: better than nobody. */
+  /** Waiting this long, it may leave its team. */
+  readonly anyTeamAfterMs: number;
+  /** Waiting this long, it may go to somebody who does not speak its language: better than nobody; nor knows all that its topic asks for. */
   readonly anyLanguageAfterMs: number;
 }
 
 export const defaultRoutingRules: RoutingRules = {
   offerMs: 20_000,
   anyTopicAfterMs: 3 * 60_000,
+  anyTeamAfterMs: 5 * 60_000,
   anyLanguageAfterMs: 10 * 60_000,
 };
 
@@ -52,6 +60,10 @@ export interface Fit {
 const speaks = (entry: RoutedEntry, t: RoutedTechnician) => t.languages.includes(entry.language);
 const knows = (entry: RoutedEntry, t: RoutedTechnician) => !t.topics.length || t.topics.includes(entry.topic);
 
+const isOfTeam = (entry: RoutedEntry, t: RoutedTechnician) => entry.team === undefined || entry.team === t.team;
+const lackingSkills = (entry: RoutedEntry, t: RoutedTechnician) =>
+  entry.skills.filter((skill) => !t.skills.includes(skill));
+
 /** Why a technician is not offered this entry now; empty when they could be. */
 export function hurdles(entry: RoutedEntry, t: RoutedTechnician, rules: RoutingRules, nowMs: number): string[] {
   const waitedMs = nowMs - entry.sinceMs;
@@ -62,6 +74,9 @@ export function hurdles(entry: RoutedEntry, t: RoutedTechnician, rules: RoutingR
     found.push(entry.wants === 'screen' ? 'enough screens open' : 'enough chats open');
   if (!speaks(entry, t) && waitedMs < rules.anyLanguageAfterMs) found.push('another language');
   if (!knows(entry, t) && waitedMs < rules.anyTopicAfterMs) found.push('another topic');
+  if (!isOfTeam(entry, t) && waitedMs < rules.anyTeamAfterMs) found.push(`for ${entry.team ?? ''}`);
+  const lacking = lackingSkills(entry, t);
+  if (lacking.length && waitedMs < rules.anyLanguageAfterMs) found.push(`needs ${lacking.join(', ')}`);
   return found;
 }
 
@@ -72,11 +87,15 @@ export function fitOf(entry: RoutedEntry, t: RoutedTechnician, nowMs: number): F
   const reasons = [
     speaks(entry, t) ? 'speaks the language' : 'does not speak the language',
     knows(entry, t) ? (t.topics.length ? 'knows the topic' : 'takes every topic') : 'knows other topics',
+    ...(entry.team === undefined ? [] : [isOfTeam(entry, t) ? `for ${entry.team}, your team` : `for ${entry.team}`]),
+    ...entry.skills.map((skill) => (t.skills.includes(skill) ? `knows ${skill}` : `does not know ${skill}`)),
     `${t.screens + t.chats} open`,
   ];
-  // Language before topic, topic before load, load before who was idle longest: each outweighs all that follow.
+  // Skills before language, language before team, then topic, load, and who was idle longest: each outweighs all after it.
   const score =
-    (speaks(entry, t) ? 8 : 0) +
+    (lackingSkills(entry, t).length ? 0 : 32) +
+    (speaks(entry, t) ? 16 : 0) +
+    (isOfTeam(entry, t) ? 8 : 0) +
     (knows(entry, t) ? (t.topics.length ? 4 : 3) : 0) +
     (1 - busy) +
     0.5 * (idleMs / (idleMs + 600_000));
