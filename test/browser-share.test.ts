@@ -111,3 +111,58 @@ it('makes way for Doorstep: the page shows nothing any longer, and what is asked
   await until('the desktop', seen.isFresh);
   expect(technician.state.participants[technician.state.holderId ?? '']?.role).toBe('doorstep');
 });
+
+it('is pointed at and drawn on from the console, over a copy in their page; taken back, all of it goes', async () => {
+  const pim = await pages.signedIn(house, 'Pim Aldersey');
+  await pim.page.keyboard.press('Enter');
+  await pim.page.locator('[data-test=aim-look]').click();
+  const link = await until('the link', async () => {
+    const [session] = (await (await house.signedIn('Pim Aldersey')).porch()).sessions;
+    const found = session && (await (await house.signedIn('Pim Aldersey')).invitations(session.id))[0];
+    return session && found
+      ? (await (await house.signedIn('Pim Aldersey')).invitationLink(session.id, found.id)).link
+      : undefined;
+  });
+  const { page, problems } = await customerAt(link);
+  await page.locator('[data-test=look-first]').waitFor();
+  await clean(page, 'a session that is meant for looking');
+  await pim.page.locator('[data-test=chip-view-screen] button:not([disabled])').click();
+  // The thing on the desk: the camera, as a telephone would show it.
+  await page.context().grantPermissions(['camera']);
+  await page.locator('[data-test=allow-camera]').click();
+  await page.getByText('You are showing what your camera sees').first().waitFor();
+  await pim.page.locator('[data-test=more]').click();
+  await pim.page.locator('[data-test=chip-draw-on-screen] button:not([disabled])').click();
+  await page.locator('[data-test=allow]').click();
+  await pim.page.locator('[data-test=shelf-point]').click();
+  await pim.page.locator('[data-test=tool-arrow]').click();
+  const canvas = pim.page.locator('[data-test=stage-canvas]');
+  await until('the camera on the stage', async () => ((await canvas.boundingBox())?.width ?? 0) > 200);
+  const box = await canvas.boundingBox();
+  if (!box) throw new Error('there is no stage');
+  const draw = async (from: number, to: number) => {
+    await pim.page.mouse.move(box.x + box.width * from, box.y + box.height * from);
+    await pim.page.mouse.down();
+    await pim.page.mouse.move(box.x + box.width * to, box.y + box.height * to, { steps: 4 });
+    await pim.page.mouse.up();
+  };
+  await draw(0.25, 0.5);
+  const marks = page.locator('[data-test=mark]');
+  await marks.first().waitFor({ state: 'attached' });
+  // Where it was drawn is where it is shown.
+  expect(await marks.first().getAttribute('d')).toMatch(/^M 2[45]\d\.\d 2[45]\d\.\d L (49|50)\d\.\d (49|50)\d\.\d/);
+  await page.getByText('Pim Aldersey shows you something').waitFor();
+  await clean(page, 'the copy with what is drawn');
+  await draw(0.6, 0.8);
+  await until('two marks', async () => (await marks.count()) === 2);
+  await pim.page.locator('[data-test=unmark-last]').click();
+  await until('one mark', async () => (await marks.count()) === 1);
+  await page.getByRole('button', { name: 'Take back' }).last().click();
+  await until('no mark', async () => (await marks.count()) === 0);
+  // A private moment from the page: the technician sees that it is one.
+  await page.locator('[data-test=private]').click();
+  await pim.page.locator('[data-test=is-private]').waitFor();
+  await page.locator('[data-test=private]').click();
+  await pim.page.locator('[data-test=is-private]').waitFor({ state: 'detached' });
+  expect([problems, pim.problems]).toEqual([[], []]);
+});

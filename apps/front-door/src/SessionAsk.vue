@@ -24,6 +24,8 @@ const first = computed(
 );
 const wanted = computed(() => props.ask.permissions.map((p) => customerPermissionWords[language()][p]).join(', '));
 const { showing } = props.session.share;
+/** Whether something has to be chosen: pointing needs no picture of its own. */
+const needsPicture = computed(() => props.ask.permissions.includes('view-screen'));
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   emit('trouble', '');
@@ -45,8 +47,8 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
     </template>
     <template v-else>
       <h2>{{ t('ask.may', { name: first, what: wanted }) }}</h2>
-      <p v-if="showing">{{ t('ask.already', { what: showing }) }}</p>
-      <p v-else>
+      <p v-if="showing && needsPicture">{{ t('ask.already', { what: showing }) }}</p>
+      <p v-else-if="needsPicture">
         {{ t('ask.choose', { name: first }) }}
       </p>
       <div class="pair">
@@ -56,9 +58,14 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
           :disabled="!isRead"
           @click="allow('screen')"
         >
-          {{ showing ? t('ask.yes') : t('ask.yesChoose') }}
+          {{ showing || !needsPicture ? t('ask.yes') : t('ask.yesChoose') }}
         </button>
-        <button v-if="!showing && canUseCamera" data-test="allow-camera" :disabled="!isRead" @click="allow('camera')">
+        <button
+          v-if="!showing && needsPicture && canUseCamera"
+          data-test="allow-camera"
+          :disabled="!isRead"
+          @click="allow('camera')"
+        >
           {{ t('ask.camera') }}
         </button>
         <button :disabled="!isRead" @click="refuse">{{ t('ask.no') }}</button>

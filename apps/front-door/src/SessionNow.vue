@@ -9,6 +9,7 @@ import { BrowserShare } from './share/browser-share.ts';
 import SessionAsk from './SessionAsk.vue';
 import SessionDoorstep from './SessionDoorstep.vue';
 import SessionFiles from './SessionFiles.vue';
+import SharedCopy from './SharedCopy.vue';
 import SessionTalk from './SessionTalk.vue';
 import { language } from './words/index.ts';
 
@@ -125,6 +126,7 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       </button>
     </section>
 
+    <SharedCopy v-if="session.share.marks.value.length" :session="session" />
     <section v-if="isPrivate" class="card asks" role="status" data-test="is-private">
       <p>{{ t('session.isPrivate') }}</p>
     </section>

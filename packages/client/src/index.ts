@@ -1,6 +1,7 @@
 export * from './file-transfers.ts';
 export * from './input-lease.ts';
 export * from './listeners.ts';
+export * from './marks.ts';
 export * from './live-connection.ts';
 export * from './rest-client.ts';
 export type { SecretState } from './second-secret-prover.ts';

@@ -1,5 +1,5 @@
 import { commitmentOf, encodeFrame, frameKinds, verificationWords } from '@porch/wire';
-import type { DisplayRow, LookMessage, PictureBounds } from '@porch/wire';
+import type { DisplayRow, LookMessage, Mark, PictureBounds } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
@@ -102,6 +102,14 @@ export class TechnicianLook {
   /** Asks the customer, at their own computer, whether they hear the same words. */
   askCompare(): void {
     this.#tellHolder({ type: 'askCompare' });
+  }
+
+  /** Points at the picture, or draws on it. */
+  mark(mark: Mark): void {
+    this.#tellHolder({ type: 'mark', mark });
+  }
+  unmark(which: 'last' | 'all'): void {
+    this.#tellHolder({ type: 'unmark', which });
   }
 
   /** The right to look has ended. */

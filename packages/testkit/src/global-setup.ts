@@ -64,6 +64,8 @@ export default async function setup(project: TestProject): Promise<() => Promise
       '--disable-gpu',
       // There is nobody to choose in a dialog: a page that captures gets its own tab.
       '--auto-accept-this-tab-capture',
+      // Nor is there a camera: this one shows a moving pattern.
+      '--use-fake-device-for-media-stream',
       '--disable-quic',
       '--no-first-run',
       '--disable-background-networking',

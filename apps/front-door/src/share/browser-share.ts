@@ -1,5 +1,16 @@
-import { GRANT_MS, GrantBook, LookChannel, type LiveConnection, type Watcher } from '@porch/client';
-import { isOver, presentParticipants, type OpenAsk } from '@porch/core';
+import {
+  GRANT_MS,
+  GrantBook,
+  LookChannel,
+  POINT_MS,
+  withMark,
+  withoutMark,
+  type LiveConnection,
+  type ShownMark,
+  type Watcher,
+} from '@porch/client';
+import { allPermissions, isOver, neededUntilMs, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
+import type { LookMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { t } from '../words/index.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
@@ -24,6 +35,10 @@ export class BrowserShare {
   /** What is shown just now, in the customer's words; empty while nothing is. */
   readonly showing = shallowRef('');
   readonly trouble = shallowRef('');
+  /** What is shown, for a copy in this page, and what was pointed at and drawn on it. */
+  readonly stream = shallowRef<MediaStream>();
+  readonly marks = shallowRef<readonly ShownMark[]>([]);
+  #lastMark = 0;
   readonly #connection: LiveConnection;
   readonly #look: LookChannel;
   readonly #offs: (() => void)[];
@@ -57,7 +72,8 @@ export class BrowserShare {
         if (frame.channel === 'screen' && frame.senderSeat === 0) this.#post({ type: 'relay', bytes: bytes.slice() });
         else if (frame.channel === 'look' && this.#mayLook(frame.senderSeat)) {
           const message = this.#look.open(frame.senderSeat, bytes);
-          if (message) this.#post({ type: 'look', seat: frame.senderSeat, message });
+          if (message?.type === 'mark' || message?.type === 'unmark') this.#takeMark(frame.senderSeat, message);
+          else if (message) this.#post({ type: 'look', seat: frame.senderSeat, message });
         }
       }),
     ];
@@ -67,18 +83,28 @@ export class BrowserShare {
   async allow(ask: OpenAsk, what: 'screen' | 'camera' = 'screen'): Promise<void> {
     const connection = this.#connection;
     this.trouble.value = '';
-    if (!this.#stream && !(await this.#choose(what))) return;
+    if (ask.permissions.includes('view-screen') && !this.#stream && !(await this.#choose(what))) return;
     const technician = connection.state.participants[ask.participantId];
     if (!technician || technician.isGone || !connection.state.asks[ask.id]) {
       this.#follow();
       return;
     }
     this.#grants ??= new GrantBook(connection.keys, connection.sessionId, connection.state.lastGrantNumber);
-    const grant = this.#grants.grant('view-screen', technician, connection.serviceNowMs + GRANT_MS);
+    const endsAtMs = connection.serviceNowMs + GRANT_MS;
+    const book = this.#grants;
+    // What the others need comes first, and nothing lasts longer than what it needs.
+    const grants = allPermissions
+      .filter((p) => ask.permissions.includes(p) && rulesOf(p).worksInBrowser)
+      .map((p) => {
+        const { needs } = rulesOf(p);
+        const isNeededHeld = needs !== undefined && !ask.permissions.includes(needs);
+        const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, p, []) : Infinity;
+        return book.grant(p, technician, Math.min(endsAtMs, untilMs));
+      });
     try {
-      await connection.command({ type: 'grantAsk', askId: ask.id, grants: [grant] });
+      await connection.command({ type: 'grantAsk', askId: ask.id, grants });
     } catch (error) {
-      this.#grants.drop('view-screen', technician.signKey);
+      for (const permission of ask.permissions) this.#grants.drop(permission, technician.signKey);
       this.#follow();
       throw error;
     }
@@ -132,6 +158,7 @@ export class BrowserShare {
       what === 'camera' ? what : (surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other');
     const name = t(`share.${surface}`);
     this.#stream = stream;
+    this.stream.value = stream;
     this.showing.value = name;
     this.#connection
       .command({ type: 'chooseSource', what: surface })
@@ -170,6 +197,8 @@ export class BrowserShare {
     this.#stream = undefined;
     for (const track of stream?.getTracks() ?? []) track.stop();
     this.showing.value = '';
+    this.stream.value = undefined;
+    this.marks.value = [];
   }
 
   #handle(message: FromShareWorker): void {
@@ -186,6 +215,7 @@ export class BrowserShare {
     const isHolder = state.holderId === participantId;
     if (isOver(state) || (status === 'live' && !isHolder)) this.#endCapture();
     this.#grants?.follow(state);
+    this.#dropMarks();
     // What nobody may see is not captured either.
     if (!this.#grants || this.#grants.isEmpty) this.#endCapture();
     this.#tellWatchers();
@@ -196,6 +226,29 @@ export class BrowserShare {
       .command({ type: 'offerOwnPicture' })
       .catch((error: unknown) => (this.trouble.value = String(error)))
       .finally(() => (this.#isOffering = false));
+  }
+
+  /** Drawn only with a grant of this page's own for it; a point goes by itself. */
+  #takeMark(seat: number, message: Extract<LookMessage, { type: 'mark' | 'unmark' }>): void {
+    const signKey = this.#signKeyOfViewer(seat);
+    if (!signKey || !this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs)) return;
+    if (message.type === 'unmark') {
+      this.marks.value = withoutMark(this.marks.value, seat, message.which);
+      return;
+    }
+    const id = ++this.#lastMark;
+    this.marks.value = withMark(this.marks.value, { id, seat, mark: message.mark });
+    if (message.mark.kind === 'point')
+      setTimeout(() => (this.marks.value = this.marks.value.filter((m) => m.id !== id)), POINT_MS);
+  }
+
+  /** What was drawn goes with the right to draw. */
+  #dropMarks(): void {
+    const kept = this.marks.value.filter(({ seat }) => {
+      const signKey = this.#signKeyOfViewer(seat);
+      return signKey && this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs);
+    });
+    if (kept.length !== this.marks.value.length) this.marks.value = kept;
   }
 
   #mayLook(seat: number): boolean {

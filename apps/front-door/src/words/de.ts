@@ -99,6 +99,8 @@ export const de: Words = {
     isPrivate: 'Gerade wird nichts gezeigt: Sie haben gesagt, dass Sie etwas Privates tun.',
     lookFirst: 'Sie müssen nur etwas zeigen: wenn {name} fragt, wählen Sie, was. Nichts muss installiert werden.',
     more: 'Falls mehr nötig ist: Doorstep',
+    copyTitle: 'Ihr Bild',
+    points: '{name} zeigt Ihnen etwas',
     tryNow: 'Bitte versuchen Sie es jetzt',
     tryNote: 'Maus und Tastatur gehören nur Ihnen. Geht es?',
     works: 'Es geht',

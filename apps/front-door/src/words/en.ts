@@ -96,6 +96,8 @@ export const en = {
     isPrivate: 'Nothing is shown just now: you said that you do something private.',
     lookFirst: 'You only have to show something: when {name} asks, you choose what. Nothing has to be installed.',
     more: 'If more is needed: Doorstep',
+    copyTitle: 'Your picture',
+    points: '{name} shows you something',
     tryNow: 'Please try it now',
     tryNote: 'Mouse and keyboard are yours alone. Does it work?',
     works: 'It works',

@@ -98,6 +98,8 @@ export const no: Words = {
     isPrivate: 'Ingenting vises akkurat nå: du sa at du gjør noe privat.',
     lookFirst: 'Du trenger bare å vise noe: når {name} spør, velger du hva. Ingenting må installeres.',
     more: 'Hvis det trengs mer: Doorstep',
+    copyTitle: 'Bildet ditt',
+    points: '{name} viser deg noe',
     tryNow: 'Prøv nå',
     tryNote: 'Musen og tastaturet er bare dine. Virker det?',
     works: 'Det virker',

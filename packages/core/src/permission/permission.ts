@@ -43,7 +43,12 @@ export const permissionCatalogue = {
     canStand: true,
     undone: 'every key and button that is held is let go',
   },
-  'draw-on-screen': { label: 'Point and draw', needs: 'view-screen', undone: 'what was drawn goes' },
+  'draw-on-screen': {
+    label: 'Point and draw',
+    needs: 'view-screen',
+    worksInBrowser: true,
+    undone: 'what was drawn goes',
+  },
   'give-files': {
     label: 'Give files',
     isUsual: true,

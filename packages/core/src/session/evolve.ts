@@ -119,7 +119,7 @@ const evolvers: Evolver = {
       signKey: e.signKey,
       agreeKey: e.agreeKey,
       isGone: false,
-      cannot: e.cannot ?? firstReleaseCannot,
+      cannot: e.cannot ?? (e.role === 'doorstep' ? firstReleaseCannot : {}),
       name: e.personal?.name,
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;

@@ -86,6 +86,18 @@ export type DisplayRow = z.infer<typeof DisplayRow>;
 export const SourceLimit = z.enum(['nothing', 'their-line', 'their-computer', 'chosen']);
 export type SourceLimit = z.infer<typeof SourceLimit>;
 
+/** Points of a mark lie on the picture as shares of its width and height. */
+const share = z.number().min(0).max(1);
+export const MAX_MARK_POINTS = 200;
+export const Mark = z.strictObject({
+  kind: z.enum(['point', 'pen', 'arrow', 'box']),
+  points: z
+    .array(z.strictObject({ x: share, y: share }))
+    .min(1)
+    .max(MAX_MARK_POINTS),
+});
+export type Mark = z.infer<typeof Mark>;
+
 /** Technician ↔ source, on the look channel: keys, proofs of freshness, wishes. */
 export const LookMessage = z.discriminatedUnion('type', [
   /** The key of an epoch, from the source to one who may look. */
@@ -107,6 +119,9 @@ export const LookMessage = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('nonce'), nonce: hex(64) }),
   z.strictObject({ type: z.literal('reveal'), nonce: hex(64) }),
   z.strictObject({ type: z.literal('askCompare') }),
+  /** Pointing and drawing on the picture, and taking it away again. */
+  z.strictObject({ type: z.literal('mark'), mark: Mark }),
+  z.strictObject({ type: z.literal('unmark'), which: z.enum(['last', 'all']) }),
   /** A technician has come to a device, and asks what is wanted of them. */
   z.strictObject({ type: z.literal('atTheDoor') }),
   /** A visit: the second secret is proven as `second-secret.ts` draws it, or whoever sits there is asked instead. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { isOver, type Permission } from '@porch/core';
-import { ALL_MONITORS, AppError } from '@porch/wire';
+import { ALL_MONITORS, AppError, type Mark } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
@@ -11,6 +11,7 @@ import SessionFiles from './SessionFiles.vue';
 import SessionHandover from './SessionHandover.vue';
 import SessionLedger from './SessionLedger.vue';
 import SessionPicture from './SessionPicture.vue';
+import SessionPoint from './SessionPoint.vue';
 import SessionPictureNow from './SessionPictureNow.vue';
 import SessionStage from './SessionStage.vue';
 import SessionWaiting from './SessionWaiting.vue';
@@ -28,12 +29,17 @@ onBeforeUnmount(hide);
 const scale = ref<StageScale>('fit');
 const display = ref(0);
 const stageBox = ref<HTMLElement>();
-const shelf = ref<'none' | 'picture' | 'files' | 'handover'>('none');
+const shelf = ref<'none' | 'picture' | 'point' | 'files' | 'handover'>('none');
+const tool = ref<Mark['kind']>();
+watch(shelf, (now) => {
+  if (now !== 'point') tool.value = undefined;
+});
 const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
 const over = computed(() => isOver(state.value));
 const maySee = computed(() => (session.told.value, session.may('view-screen')));
+const mayDraw = computed(() => (session.told.value, session.may('draw-on-screen')));
 const mayWork = computed(() => (session.told.value, session.may('control-input')));
 const isWorking = computed(
   () => session.leaseState.value.name === 'open' || session.leaseState.value.name === 'paused',
@@ -173,6 +179,14 @@ const tried = {
             >Picture</NButton
           >
           <NButton
+            v-if="mayDraw"
+            size="small"
+            :aria-expanded="shelf === 'point'"
+            data-test="shelf-point"
+            @click="shelf = shelf === 'point' ? 'none' : 'point'"
+            >Point</NButton
+          >
+          <NButton
             v-if="mayWork"
             size="small"
             type="primary"
@@ -212,6 +226,7 @@ const tried = {
           @window="openWindow"
           @full-screen="fullScreen"
         />
+        <SessionPoint v-else-if="shelf === 'point'" :session="session" :tool="tool" @tool="tool = $event" />
         <SessionFiles v-else-if="shelf === 'files'" :session="session" />
         <SessionHandover v-else :session="session" />
       </aside>
@@ -225,6 +240,7 @@ const tried = {
             :session="session"
             :display="display"
             :scale="scale"
+            :tool="mayDraw ? tool : undefined"
             @ask-to-work="ask('control-input')"
           />
           <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />

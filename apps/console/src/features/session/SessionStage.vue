@@ -1,13 +1,23 @@
 <script setup lang="ts">
+import { markColour, markPath } from '@porch/client';
+import { MAX_MARK_POINTS, type Mark } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
 import { oldWords } from './picture-words.ts';
 import { canvasSize, displayPoint, wheelSteps, type StageScale } from './stage-geometry.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
-const props = defineProps<{ session: TechnicianSession; display: number; scale: StageScale }>();
+const props = defineProps<{
+  session: TechnicianSession;
+  display: number;
+  scale: StageScale;
+  /** What is drawn with; undefined while nothing is. */
+  tool?: Mark['kind'] | undefined;
+}>();
 const emit = defineEmits<{ askToWork: [] }>();
 
+/** Shorter steps of a hand are not worth a point. */
+const LEAST_STROKE = 0.004;
 const canvas = ref<HTMLCanvasElement>();
 const room = ref<HTMLDivElement>();
 const keys = ref<HTMLTextAreaElement>();
@@ -66,7 +76,38 @@ function pointOf(event: MouseEvent): { x: number; y: number } | undefined {
 }
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
 
+/** What is being drawn, as shares of the picture. */
+const drawing = shallowRef<Mark>();
+const proportion = computed(() => (size.value.height ? size.value.width / size.value.height : 1));
+const drawn = computed(() => props.session.marks.value);
+function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'move' | 'up'): void {
+  const at = pointOf(event);
+  if (what === 'move' && !drawing.value) return;
+  const here = at && { x: at.x / size.value.width, y: at.y / size.value.height };
+  if (what === 'down' && here) {
+    canvas.value?.setPointerCapture(event.pointerId);
+    drawing.value = { kind, points: [here] };
+    if (kind === 'point') props.session.mark(drawing.value);
+  } else if (drawing.value && here) {
+    const { points } = drawing.value;
+    const last = points.at(-1);
+    const isFar = !last || Math.hypot(here.x - last.x, here.y - last.y) > LEAST_STROKE;
+    if (kind === 'pen' && isFar && points.length < MAX_MARK_POINTS) drawing.value = { kind, points: [...points, here] };
+    else if (kind !== 'pen')
+      drawing.value = { kind, points: kind === 'point' ? [here] : [...points.slice(0, 1), here] };
+    if (kind === 'point' && isFar) props.session.mark(drawing.value);
+  }
+  if (what === 'up') {
+    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) props.session.mark(drawing.value);
+    drawing.value = undefined;
+  }
+}
+
 function handleButton(event: PointerEvent, isDown: boolean): void {
+  if (props.tool) {
+    if (event.button === 0) handleDraw(props.tool, event, isDown ? 'down' : 'up');
+    return;
+  }
   const at = pointOf(event);
   const button = buttonOf(event);
   if (!at || !button) return;
@@ -81,6 +122,10 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
   act({ act: 'button', ...at, button, isDown });
 }
 function handleMove(event: PointerEvent): void {
+  if (props.tool) {
+    handleDraw(props.tool, event, 'move');
+    return;
+  }
   isPointerHere.value = true;
   const at = pointOf(event);
   if (!at || lease.value.name !== 'open') return;
@@ -151,6 +196,21 @@ function handleBlur(): void {
         data-test="stage-canvas"
         :style="{ width: `${shown.width}px`, height: `${shown.height}px`, imageRendering: rendering }"
       />
+      <svg
+        v-if="drawn.length || drawing"
+        class="marks"
+        viewBox="0 0 1000 1000"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+      >
+        <path
+          v-for="shown in drawn"
+          :key="shown.id"
+          :d="markPath(shown.mark, proportion)"
+          :stroke="markColour(shown.seat)"
+        />
+        <path v-if="drawing" :d="markPath(drawing, proportion)" :stroke="markColour(session.connection.seat)" />
+      </svg>
       <img
         v-if="cursor && size.width && !isOwnPointer"
         class="cursor"
@@ -215,6 +275,20 @@ function handleBlur(): void {
 }
 .screen.old canvas {
   filter: saturate(0.2) brightness(0.8);
+}
+.marks {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+.marks path {
+  fill: none;
+  stroke-width: 4px;
+  vector-effect: non-scaling-stroke;
+  stroke-linecap: round;
+  stroke-linejoin: round;
 }
 .cursor {
   position: absolute;

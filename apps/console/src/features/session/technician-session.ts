@@ -3,12 +3,16 @@ import {
   InputLease,
   LiveConnection,
   OLD_MS,
+  POINT_MS,
   TechnicianLook,
+  withMark,
+  withoutMark,
   type LeaseState,
   type PictureAim,
   type LiveStatus,
   type RestClient,
   type SecretState,
+  type ShownMark,
   type SocketLike,
 } from '@porch/client';
 import {
@@ -29,6 +33,7 @@ import {
   type CustomerStep,
   type DisplayRow,
   type LookMessage,
+  type Mark,
   type PictureBounds,
 } from '@porch/wire';
 import { shallowRef, type ShallowRef } from 'vue';
@@ -78,7 +83,10 @@ export class TechnicianSession {
   readonly words: ShallowRef<readonly string[]> = shallowRef([]);
   /** For visits to devices: where the second secret stands. */
   readonly secret: ShallowRef<SecretState> = shallowRef({ name: 'notNeeded' });
+  /** What was pointed at and drawn from here. */
+  readonly marks: ShallowRef<readonly ShownMark[]> = shallowRef([]);
   readonly look: TechnicianLook;
+  #lastMark = 0;
   readonly #stages = new Map<number, StagePort>();
   readonly #nowTimer: ReturnType<typeof setInterval>;
   #workedDisplay = 0;
@@ -213,6 +221,20 @@ export class TechnicianSession {
     return this.#standing.ageMs !== undefined && this.#standing.ageMs > OLD_MS;
   }
 
+  /** Draws on the picture, here and in the customer's page. */
+  mark(mark: Mark): void {
+    const id = ++this.#lastMark;
+    const { seat } = this.connection;
+    this.marks.value = withMark(this.marks.value, { id, seat, mark });
+    if (mark.kind === 'point')
+      setTimeout(() => (this.marks.value = this.marks.value.filter((m) => m.id !== id)), POINT_MS);
+    this.look.mark(mark);
+  }
+  unmark(which: 'last' | 'all'): void {
+    this.marks.value = withoutMark(this.marks.value, this.connection.seat, which);
+    this.look.unmark(which);
+  }
+
   setBounds(bounds: PictureBounds): void {
     this.bounds.value = bounds;
     this.look.setBounds(bounds);
@@ -259,5 +281,6 @@ export class TechnicianSession {
     this.look.forget();
     this.#standing = { ageMs: undefined, refused: 0 };
     this.hasPicture.value = false;
+    this.marks.value = [];
   }
 }
