@@ -78,7 +78,8 @@ export const deskSettings = {
   PORCH_DESK_PHONE: '555-0142',
   PORCH_TIME_ZONE: 'Europe/Oslo',
   PORCH_MAIL_FROM: 'Marrowick Ferries <desk@marrowick.example>',
-  PORCH_TOPICS: 'Printing,Kiosks and boards,Signing in,Timetable and sheets,On board,Something else',
+  PORCH_TOPICS:
+    'Printing | Utskrift | Drucken, Kiosks and boards | Automater og tavler | Automaten und Tafeln, Signing in | Innlogging | Anmelden, Timetable and sheets | Rutetabell og ark | Fahrplan und Tabellen, On board | Om bord | An Bord, Something else | Noe annet | Etwas anderes',
   PORCH_TOPIC_NEEDS: 'On board = Ship Systems',
 };
 

@@ -17,7 +17,15 @@ import {
   type SessionCommand,
   type WhyNot,
 } from '@porch/core';
-import { AppError, type BookingView, decodeLedgerRow, LedgerView, readLedgerRow, type InputAct } from '@porch/wire';
+import {
+  AppError,
+  type BookingView,
+  decodeLedgerRow,
+  LedgerView,
+  readLedgerRow,
+  type InputAct,
+  type TechnicianView,
+} from '@porch/wire';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { createInterface } from 'node:readline';
@@ -167,8 +175,10 @@ export async function book(
     ticket?: string;
     telephone?: string;
     language: Language;
+    for?: string;
   },
 ): Promise<void> {
+  const technicianId = options.for === undefined ? undefined : (await colleagueNamed(options.for)).id;
   const made = await rest().book({
     customerName: options.customer,
     address: options.mail,
@@ -179,6 +189,7 @@ export async function book(
     language: options.language,
     ...(options.zone ? { timeZone: options.zone } : {}),
     ...(options.ticket ? { ticketRef: options.ticket } : {}),
+    ...(technicianId ? { technicianId } : {}),
     ...(options.telephone ? { telephone: options.telephone } : {}),
   });
   show(made, options, () =>
@@ -656,12 +667,17 @@ export async function take(options: CommonOptions & { output: string }): Promise
   else taken.forEach((t) => tellTransfer(t, options));
 }
 
-export async function handOver(person: string, options: CommonOptions & { remark: string }): Promise<void> {
+async function colleagueNamed(person: string): Promise<TechnicianView> {
   const wanted = person.toLowerCase();
   const colleague = (await rest().colleagues()).find(
     (c) => c.id === wanted || c.email === wanted || c.name.toLowerCase().includes(wanted),
   );
   if (!colleague) throw new CliError(`There is no colleague “${person}”.`, exitCodes.wrongCall);
+  return colleague;
+}
+
+export async function handOver(person: string, options: CommonOptions & { remark: string }): Promise<void> {
+  const colleague = await colleagueNamed(person);
   await command(
     { type: 'requestHandover', handoverId: crypto.randomUUID(), toTechnicianId: colleague.id, remark: options.remark },
     options,

@@ -74,6 +74,7 @@ make('book', 'book a session: the customer gets a mail with a calendar entry')
   .option('--purpose <words>', 'what it is about', 'Help with a computer')
   .option('--ticket <ticket>', 'for example MF-203')
   .option('--telephone <number>', 'for a reminder by text message')
+  .option('--for <colleague>', 'whose session it is to be; default: yours')
   .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
   .addHelpText(
     'after',

@@ -74,6 +74,7 @@ class LyingService {
         customerAddress: '',
         phase: 'live',
         noticeVersion: '1',
+        notice: { en: 'x', no: 'x', de: 'x' },
         controlNeedsComparedWords: false,
         standingConsentDays: 90,
         awayAfterMs: 600_000,

@@ -40,7 +40,7 @@ onMounted(async () => {
   }
   try {
     desk.value = await rest.desk();
-    form.topic = desk.value.topics[0] ?? '';
+    form.topic = desk.value.topics[0]?.topic ?? '';
     // What the service takes from the directory anyway; the form has to have something.
     if (desk.value.person) Object.assign(form, desk.value.person);
   } catch (error) {
@@ -126,7 +126,7 @@ async function leave(): Promise<void> {
       <template v-else-if="desk && !isShut">
         <label for="topic">{{ t('help.topic') }}</label>
         <select id="topic" v-model="form.topic">
-          <option v-for="topic in desk.topics" :key="topic">{{ topic }}</option>
+          <option v-for="{ topic, words } in desk.topics" :key="topic" :value="topic">{{ words[language()] }}</option>
         </select>
         <p v-if="desk.person" data-test="signed-in">{{ t('help.signedIn', { name: desk.person.name }) }}</p>
         <template v-else>

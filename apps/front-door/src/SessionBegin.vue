@@ -80,6 +80,10 @@ const refuse = () =>
       <p class="quiet">
         {{ t('begin.notice', { version: door.noticeVersion }) }}
       </p>
+      <details data-test="notice">
+        <summary>{{ t('begin.wholeNotice') }}</summary>
+        <p v-for="line in door.notice[language()].split('\n')" :key="line">{{ line }}</p>
+      </details>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <div class="pair">
         <button type="button" :disabled="isBusy" @click="refuse">{{ t('begin.no') }}</button>

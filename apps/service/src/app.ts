@@ -3,7 +3,7 @@ import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
-import { defaultPolicy, type LedgerRow, type Policy, type Templates } from '@porch/core';
+import { defaultPolicy, type LedgerRow, type Policy, type Templates, type Topic } from '@porch/core';
 import { AppError } from '@porch/wire';
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
@@ -76,7 +76,7 @@ export interface Parts {
   /** What the desk can send with. */
   readonly ways: { readonly hasMail: boolean; readonly hasTexts: boolean };
   readonly policy: Policy;
-  readonly topics: readonly string[];
+  readonly topics: readonly Topic[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
   readonly states: TechnicianStates;
   readonly notices: NoticeDesk;
@@ -138,6 +138,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     bundles: config.bundles,
     ticketIfNone: config.ticketsUrl || config.ticketsMail ? config.ticketIfNone : 'never',
     handoverAnswerMs: config.handoverAnswerMs,
+    noticeVersion: config.notice.version,
+    notice: config.notice.texts,
     asks: config.asks,
     askLimits: config.askLimits,
     standingConsentDays: config.standingConsentDays,

@@ -1,13 +1,17 @@
 import {
   defaultBundles,
+  defaultPolicy,
   defaultTemplates,
   readTemplates,
   type Templates,
   MAX_STANDING_DAYS,
   readAskLimits,
   readBundles,
+  readNotice,
   readOfficeHours,
   readTopicNeeds,
+  readTopics,
+  type Topic,
   type Bundle,
   type OfficeHours,
   type Policy,
@@ -46,6 +50,7 @@ const Config = z.object({
   PORCH_LOG_LEVEL: z.enum(['fatal', 'error', 'warn', 'info', 'debug', 'silent']).default('info'),
   PORCH_DESK_NAME: z.string().default('The desk'),
   PORCH_DESK_PHONE: z.string().default(''),
+  /** "Printing | Utskrift | Drucken, …": a topic as it is filed, in Norwegian and in German; the two may be left out. */
   PORCH_TOPICS: z.string().default('Printing,Signing in,Something else'),
   /** "On board = Ship Systems + radio; …": whose work a topic is, and what one has to know for it. */
   PORCH_TOPIC_NEEDS: z.string().max(4_000).default(''),
@@ -77,6 +82,8 @@ const Config = z.object({
   PORCH_MAX_WAITING: z.coerce.number().int().min(1).max(5_000).default(200),
   PORCH_HANDOVER_SECONDS: z.coerce.number().min(1).max(600).default(60),
   PORCH_ASK_SECONDS: z.coerce.number().min(1).max(600).default(90),
+  /** A JSON file with the desk's own notice: `version`, and the text as `en`, `no` and `de`. */
+  PORCH_NOTICE_FILE: z.string().optional(),
   /** How soon after a no the same may be asked again; each further no doubles it. */
   PORCH_ASK_AGAIN_SECONDS: z.coerce.number().min(0).max(3600).default(10),
   /** The same two for what is always asked alone. */
@@ -118,7 +125,7 @@ export interface Config {
   readonly logLevel: string;
   readonly deskName: string;
   readonly deskPhone: string;
-  readonly topics: readonly string[];
+  readonly topics: readonly Topic[];
   readonly topicNeeds: Policy['topicNeeds'];
   readonly limits: Policy['limits'];
   readonly wrapUpMs: number;
@@ -139,6 +146,7 @@ export interface Config {
   readonly textsUrl: string | undefined;
   readonly textsKey: string | undefined;
   readonly handoverAnswerMs: number;
+  readonly notice: { readonly version: string; readonly texts: Policy['notice'] };
   readonly asks: Policy['asks'];
   readonly askLimits: Policy['askLimits'];
   readonly standingConsentDays: number;
@@ -182,11 +190,11 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     logLevel: c.PORCH_LOG_LEVEL,
     deskName: c.PORCH_DESK_NAME,
     deskPhone: c.PORCH_DESK_PHONE,
-    topics: c.PORCH_TOPICS.split(',').map((t) => t.trim()),
+    topics: readTopics(c.PORCH_TOPICS),
     topicNeeds: readSetting('PORCH_TOPIC_NEEDS', () =>
       readTopicNeeds(
         c.PORCH_TOPIC_NEEDS,
-        c.PORCH_TOPICS.split(',').map((t) => t.trim()),
+        readTopics(c.PORCH_TOPICS).map(({ topic }) => topic),
       ),
     ),
     limits: { screens: c.PORCH_MAX_SCREENS, chats: c.PORCH_MAX_CHATS },
@@ -212,6 +220,11 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     textsUrl: c.PORCH_TEXTS_URL,
     textsKey: c.PORCH_TEXTS_KEY_FILE ? readSecret(c.PORCH_TEXTS_KEY_FILE) : undefined,
     handoverAnswerMs: c.PORCH_HANDOVER_SECONDS * 1000,
+    notice: readSetting('PORCH_NOTICE_FILE', () =>
+      c.PORCH_NOTICE_FILE
+        ? readNotice(JSON.parse(readFileSync(c.PORCH_NOTICE_FILE, 'utf8')))
+        : { version: defaultPolicy.noticeVersion, texts: defaultPolicy.notice },
+    ),
     asks: {
       usual: { openMs: c.PORCH_ASK_SECONDS * 1000, againMs: c.PORCH_ASK_AGAIN_SECONDS * 1000 },
       sensitive: {

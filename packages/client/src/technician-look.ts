@@ -71,7 +71,11 @@ export class TechnicianLook {
       if (port) port.take(bytes);
       else connection.handled(bytes.byteLength);
     });
-    this.#timer = setInterval(() => void this.#challenge(), CHALLENGE_MS);
+    this.#timer = setInterval(() => {
+      void this.#challenge();
+      // A device that was still opening its door heard no knock.
+      if (this.secret.state.name === 'unknown') this.secret.knock();
+    }, CHALLENGE_MS);
   }
 
   /** Shows one display through this port until the returned function is called. */

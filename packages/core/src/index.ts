@@ -9,6 +9,7 @@ export * from './device/standing-consent.ts';
 export * from './invitation/invitation.ts';
 export * from './invitation/message.ts';
 export * from './language.ts';
+export * from './notice.ts';
 export * from './ledger/chain.ts';
 export { customerPermissionWords } from './ledger/customer-sentences.ts';
 export * from './ledger/drafts.ts';

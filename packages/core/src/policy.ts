@@ -1,3 +1,5 @@
+import type { Language } from './language.ts';
+import { defaultNotice } from './notice.ts';
 import { defaultAskLimits, type AskLimit, type AskRules } from './permission/asking.ts';
 import { defaultBundles, type Bundle } from './permission/bundle.ts';
 import type { OfficeHours } from './queue/office-hours.ts';
@@ -35,6 +37,8 @@ export interface Policy {
   /** Whether the verification words must have been compared before mouse and keyboard are asked for. */
   readonly controlNeedsComparedWords: boolean;
   readonly noticeVersion: string;
+  /** What the customer is told before they begin, whole: purpose, who receives what, how long it is kept. */
+  readonly notice: Readonly<Record<Language, string>>;
   readonly deskName: string;
   readonly deskPhone: string;
   /** Where the desk is: what it says of days and hours is meant there (an IANA name). */
@@ -65,6 +69,7 @@ export const defaultPolicy: Policy = {
   bundles: defaultBundles,
   controlNeedsComparedWords: false,
   noticeVersion: '2026-11',
+  notice: defaultNotice,
   deskName: 'The desk',
   deskPhone: '',
   timeZone: 'UTC',

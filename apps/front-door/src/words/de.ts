@@ -55,6 +55,7 @@ export const de: Words = {
     you: 'Sie',
   },
   begin: {
+    wholeNotice: 'Den ganzen Hinweis lesen',
     whose: 'Wessen Computer ist das?',
     own: 'meiner',
     works: 'der meines Arbeitgebers',

@@ -53,6 +53,7 @@ export const en = {
     you: 'You',
   },
   begin: {
+    wholeNotice: 'Read the whole notice',
     whose: 'Whose computer is this?',
     own: 'mine',
     works: 'my employer’s',

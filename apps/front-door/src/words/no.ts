@@ -55,6 +55,7 @@ export const no: Words = {
     you: 'Du',
   },
   begin: {
+    wholeNotice: 'Les hele meldingen',
     whose: 'Hvem sin maskin er dette?',
     own: 'min',
     works: 'arbeidsgiverens',

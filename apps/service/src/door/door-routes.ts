@@ -31,6 +31,7 @@ import type { Parts } from '../app.ts';
 const COOKIE = 'porch_door';
 /** How long a downloaded Doorstep knows its session, and it joins once. */
 const DOWNLOAD_LINK_MS = 15 * 60_000;
+const QUEUE_NOW_MS = 500;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
 /** What a page that was never closed may ask at most; each look at the queue is one. */
@@ -85,6 +86,18 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     doorstepLink: `${parts.publicUrl()}/join/${await newDoorPass(records, session.id, 'invitation', 'page-link')}`,
   });
 
+  /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
+  let known:
+    { readonly atMs: number; readonly version: number; readonly now: ReturnType<typeof queue.now> } | undefined;
+  const queueNow = () => {
+    if (known?.version !== feed.version || Date.now() - known.atMs > QUEUE_NOW_MS) {
+      const now = queue.now();
+      known = { atMs: Date.now(), version: feed.version, now };
+      // Whoever asks next tries anew.
+      now.catch(() => (known = undefined));
+    }
+    return known.now;
+  };
   app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
     ...signInOf(request),
     deskName: policy.deskName,
@@ -92,7 +105,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     timeZone: policy.timeZone,
     topics: [...parts.topics],
     notices: await parts.notices.open(),
-    ...(await queue.now()),
+    ...(await queueNow()),
   }));
 
   app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
@@ -262,6 +275,7 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     customerAddress: state.customerAddress ?? '',
     phase: state.phase.name,
     noticeVersion: policy.noticeVersion,
+    notice: { ...policy.notice },
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
     standingConsentDays: policy.standingConsentDays,
     awayAfterMs: policy.awayAfterMs,

@@ -30,7 +30,11 @@ export class DeskFeed {
     return true;
   }
 
+  /** Grows with every change: what was worked out before is old. */
+  version = 0;
+
   changed = (): void => {
+    this.version++;
     this.#gathering ??= setTimeout(() => {
       this.#gathering = undefined;
       for (const [reader, read] of this.#readers) void this.#tell(reader, read);

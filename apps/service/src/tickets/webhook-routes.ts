@@ -32,7 +32,9 @@ export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }
     const { token } = await queue.ask({
       ...requester,
       language,
-      topic: topics.find((t) => ticket.title.toLowerCase().includes(t.toLowerCase())) ?? topics.at(-1) ?? '',
+      topic:
+        (topics.find(({ topic }) => ticket.title.toLowerCase().includes(topic.toLowerCase())) ?? topics.at(-1))
+          ?.topic ?? '',
       description: ticket.title,
       ticketRef: ticket.ref,
       wants: 'screen',

@@ -1,3 +1,5 @@
+import type { Language } from '../language.ts';
+
 /** Whose work a topic is, and what one has to know for it. */
 export interface TopicNeed {
   readonly team?: string;
@@ -17,4 +19,20 @@ export function readTopicNeeds(text: string, topics: readonly string[]): TopicNe
     needs.set(topic, { ...(team ? { team } : {}), skills: skills.filter(Boolean) });
   }
   return needs;
+}
+
+/** What a request is filed under, and how customers read it. */
+export interface Topic {
+  readonly topic: string;
+  readonly words: Readonly<Record<Language, string>>;
+}
+
+/** Reads "Printing | Utskrift | Drucken, Signing in": English, which it is filed under, then Norwegian and German. */
+export function readTopics(text: string): Topic[] {
+  return text
+    .split(',')
+    .map((part) => part.split('|').map((word) => word.trim()))
+    .flatMap(([topic = '', no, de]) =>
+      topic ? [{ topic, words: { en: topic, no: no || topic, de: de || topic } }] : [],
+    );
 }

@@ -316,6 +316,8 @@ export const DoorView = z.object({
   customerAddress: z.string(),
   phase: SessionView.shape.phase,
   noticeVersion: z.string(),
+  /** The whole of it, in every language. */
+  notice: z.record(Language, z.string()),
   controlNeedsComparedWords: z.boolean(),
   /** The longest that a standing consent may last here; 0: none is kept. */
   standingConsentDays: z.number(),
@@ -394,7 +396,8 @@ export const SayBody = z.strictObject({ token: text(100), text: text(2000).min(1
 export const DeskView = z.object({
   deskName: z.string(),
   deskPhone: z.string(),
-  topics: z.array(z.string()),
+  /** What a request is filed under, and how it is called in each language. */
+  topics: z.array(z.object({ topic: z.string(), words: z.record(Language, z.string()) })),
   /** Whether the desk has a directory to sign in at, and whether it insists. */
   canSignIn: z.boolean(),
   needsSignIn: z.boolean(),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { languageNames, languages, type Language } from '@porch/core';
-import type { BookingView } from '@porch/wire';
+import type { BookingView, TechnicianView } from '@porch/wire';
 import { NButton, NEmpty, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -28,7 +28,14 @@ const form = reactive({
   timeZone: ownZone,
   minutes: 30,
   language: 'en' as Language,
+  technicianId: '',
 });
+const colleagues = ref<TechnicianView[]>([]);
+/** Read when somebody books, not before. */
+async function readColleagues(event: Event): Promise<void> {
+  if (!(event.target as HTMLDetailsElement).open || colleagues.value.length) return;
+  await attempt(async () => void (colleagues.value = await rest.colleagues()), '');
+}
 const to = reactive({ date: '', time: '', minutes: 30 });
 const byDay = computed(() => {
   const days = new Map<string, BookingView[]>();
@@ -58,9 +65,10 @@ async function attempt(work: () => Promise<unknown>, done: string): Promise<void
 }
 const book = () =>
   attempt(async () => {
-    const { telephone, ticketRef, ...rest_ } = form;
+    const { telephone, ticketRef, technicianId, ...rest_ } = form;
     await rest.book({
       ...rest_,
+      ...(technicianId ? { technicianId } : {}),
       ...(telephone.trim() ? { telephone: telephone.trim() } : {}),
       ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}),
     });
@@ -110,9 +118,15 @@ const cancel = (b: BookingView) =>
         </li>
       </ul>
     </template>
-    <details data-test="book">
+    <details data-test="book" @toggle="readColleagues">
       <summary>Book a session</summary>
       <form class="grid" @submit.prevent="book">
+        <label
+          >Whose session<select v-model="form.technicianId">
+            <option value="">mine</option>
+            <option v-for="c in colleagues" :key="c.id" :value="c.id">{{ c.name }} ({{ c.team }})</option>
+          </select></label
+        >
         <label
           >Customer<NInput placeholder="" v-model:value="form.customerName" :input-props="{ required: true }"
         /></label>

@@ -14,7 +14,7 @@ const trouble = ref('');
 
 onMounted(() =>
   attempt(async () => {
-    topics.value = (await rest.desk()).topics;
+    topics.value = (await rest.desk()).topics.map(({ topic }) => topic);
     form.topic = topics.value[0] ?? '';
   }),
 );

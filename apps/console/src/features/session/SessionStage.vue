@@ -203,12 +203,7 @@ function handleBlur(): void {
         preserveAspectRatio="none"
         aria-hidden="true"
       >
-        <path
-          v-for="shown in drawn"
-          :key="shown.id"
-          :d="markPath(shown.mark, proportion)"
-          :stroke="markColour(shown.seat)"
-        />
+        <path v-for="one in drawn" :key="one.id" :d="markPath(one.mark, proportion)" :stroke="markColour(one.seat)" />
         <path v-if="drawing" :d="markPath(drawing, proportion)" :stroke="markColour(session.connection.seat)" />
       </svg>
       <img
