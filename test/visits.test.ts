@@ -75,7 +75,10 @@ it('goes from the list of devices to the picture with the words alone, and leave
   expect(await person.question()).toBeUndefined();
   // The rest of the catalogue waits under More, with the reason where something cannot be.
   await pim.page.locator('[data-test=more]').click();
-  await pim.page.locator('[data-test=chip-hear-sound]').getByText('the Doorstep they run does not do this').waitFor();
+  await pim.page
+    .getByText('Not possible here (the Doorstep they run does not do this)')
+    .locator('[data-test=chip-hear-sound]')
+    .waitFor();
   await bothSizes(pim.page, 'a visit with all permissions open');
   await pim.page.locator('[data-test=end]').click();
   await pim.page.getByRole('link', { name: 'Devices' }).click();

@@ -34,7 +34,7 @@ export const contains = (box: Box, x: number, y: number): boolean =>
   x >= box.x && x < box.x + box.width && y >= box.y && y < box.y + box.height;
 
 export function layoutPrompt(question: Question): PromptLayout {
-  const title = wrapText(question.title, 40);
+  const title = wrapText(question.title, 37);
   const lines = question.lines.flatMap((line) => [...wrapText(line, CHARACTERS), '']).slice(0, -1);
   const textEndsY = 40 + title.length * 32 + 16 + lines.length * LINE_PX + 16;
   const choices = (question.choices ?? []).map((_, i) => ({

@@ -40,11 +40,12 @@ const emit = defineEmits<{ ask: []; giveBack: [] }>();
     :class="looks[chip.standing].shape"
     :data-test="`chip-${chip.permission}`"
     :data-standing="chip.standing"
+    :title="chip.why"
   >
     <span aria-hidden="true">{{ looks[chip.standing].sign }}</span>
     <span>{{ chip.label }}</span>
     <b class="tabular">{{ chip.word }}</b>
-    <small v-if="chip.why">{{ chip.why }}</small>
+    <small v-if="chip.why" class="only-heard">{{ chip.why }}</small>
     <NButton
       v-if="isLive && chip.standing === 'allowed'"
       size="tiny"

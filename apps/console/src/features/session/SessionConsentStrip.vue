@@ -61,6 +61,16 @@ const isInSight = (chip: Chip) =>
   rulesOf(chip.permission).isUsual ?? !['notAsked', 'forbidden', 'impossible'].includes(chip.standing);
 const inSight = computed(() => chips.value.filter(isInSight));
 const more = computed(() => chips.value.filter((chip) => !isInSight(chip)));
+/** What cannot be asked is told by its reason, all together: what can be stays easy to find. */
+const reasons = computed(() => {
+  const byReason = new Map<string, Chip[]>();
+  for (const chip of more.value.filter((c) => c.standing === 'impossible' || c.standing === 'forbidden')) {
+    const reason = chip.standing === 'forbidden' ? 'The desk forbids' : `Not possible here (${chip.why ?? ''})`;
+    byReason.set(reason, [...(byReason.get(reason) ?? []), chip]);
+  }
+  return [...byReason];
+});
+const askable = computed(() => more.value.filter((c) => c.standing !== 'impossible' && c.standing !== 'forbidden'));
 /** What of each bundle is neither allowed nor asked already; one of a single permission is its chip's own button. */
 const bundles = computed(() =>
   (porch.value?.bundles ?? [])
@@ -105,13 +115,19 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
     </ul>
     <ul v-if="isLive && isMoreOpen" class="more" aria-label="What else there is to ask for">
       <SessionConsentChip
-        v-for="chip in more"
+        v-for="chip in askable"
         :key="chip.permission"
         :chip="chip"
         is-live
         @ask="emit('ask', chip.permission)"
         @give-back="emit('giveBack', chip.permission)"
       />
+      <li v-for="[reason, those] in reasons" :key="reason" class="reason">
+        {{ reason }}:
+        <span v-for="(chip, i) in those" :key="chip.permission" :data-test="`chip-${chip.permission}`"
+          >{{ chip.label.toLowerCase() }}{{ i < those.length - 1 ? ', ' : '' }}</span
+        >
+      </li>
     </ul>
   </div>
 </template>
@@ -136,6 +152,10 @@ ul {
 }
 .note {
   align-self: center;
+  font-size: 0.9rem;
+}
+.reason {
+  flex-basis: 100%;
   font-size: 0.9rem;
 }
 .bundle {

@@ -74,24 +74,6 @@ const withdraw = () =>
         keyboard or files, ask them to open Doorstep.
       </p>
     </section>
-    <section v-if="!isAtDoor" class="card" aria-labelledby="aim" data-test="aim">
-      <h2 id="aim">What is it for?</h2>
-      <p class="buttons">
-        <NButton size="small" :aria-pressed="state.aim === 'look'" data-test="aim-look" @click="choose('look')"
-          >{{ state.aim === 'look' ? '● ' : '' }}Look</NButton
-        >
-        <NButton size="small" :aria-pressed="state.aim === 'work'" data-test="aim-work" @click="choose('work')"
-          >{{ state.aim === 'work' ? '● ' : '' }}Work</NButton
-        >
-      </p>
-      <p class="quiet">
-        {{
-          state.aim === 'look'
-            ? 'They show a tab, a window, their screen or the camera from the browser; nothing is installed. Not possible this way: mouse and keyboard, files, coming back later.'
-            : 'They open Doorstep: mouse, keyboard and files are possible once they allow each.'
-        }}
-      </p>
-    </section>
     <section v-if="!customers.length && !isAtDoor" class="card">
       <template v-if="code && !isExpired">
         <h2>Read this code to them</h2>
@@ -116,6 +98,24 @@ const withdraw = () =>
         <NButton v-if="code && !isExpired" size="small" @click="withdraw">Withdraw it</NButton>
       </p>
       <p v-if="told" role="status">{{ told }}</p>
+    </section>
+    <section v-if="!isAtDoor" class="card" aria-labelledby="aim" data-test="aim">
+      <h2 id="aim">What is it for?</h2>
+      <p class="buttons">
+        <NButton size="small" :aria-pressed="state.aim === 'look'" data-test="aim-look" @click="choose('look')"
+          >{{ state.aim === 'look' ? '● ' : '' }}Look</NButton
+        >
+        <NButton size="small" :aria-pressed="state.aim === 'work'" data-test="aim-work" @click="choose('work')"
+          >{{ state.aim === 'work' ? '● ' : '' }}Work</NButton
+        >
+      </p>
+      <p class="quiet">
+        {{
+          state.aim === 'look'
+            ? 'They show a tab, a window, their screen or the camera from the browser; nothing is installed. Not possible this way: mouse and keyboard, files, coming back later.'
+            : 'They open Doorstep: mouse, keyboard and files are possible once they allow each.'
+        }}
+      </p>
     </section>
     <SessionInvite v-if="!customers.length && !isAtDoor" :session="session" />
   </div>
