@@ -72,11 +72,14 @@ const refuse = () =>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />
       <label for="address">{{ t('help.address') }}</label>
       <input id="address" v-model="address" maxlength="200" autocomplete="email" />
-      <label for="computer">{{ t('begin.whose') }}</label>
-      <select id="computer" v-model="computer" data-test="whose-computer">
-        <option v-for="one in WhoseComputer.options" :key="one" :value="one">{{ t(`begin.${one}`) }}</option>
-      </select>
-      <label class="tick"><input v-model="isMinor" type="checkbox" /> {{ t('begin.minor') }}</label>
+      <details>
+        <summary>{{ t('begin.notMine') }}</summary>
+        <label for="computer">{{ t('begin.whose') }}</label>
+        <select id="computer" v-model="computer" data-test="whose-computer">
+          <option v-for="one in WhoseComputer.options" :key="one" :value="one">{{ t(`begin.${one}`) }}</option>
+        </select>
+        <label class="tick"><input v-model="isMinor" type="checkbox" /> {{ t('begin.minor') }}</label>
+      </details>
       <p class="quiet">
         {{ t('begin.notice', { version: door.noticeVersion }) }}
       </p>

@@ -56,6 +56,7 @@ export const de: Words = {
   },
   begin: {
     wholeNotice: 'Den ganzen Hinweis lesen',
+    notMine: 'Nicht Ihr eigener Computer, oder unter 18?',
     whose: 'Wessen Computer ist das?',
     own: 'meiner',
     works: 'der meines Arbeitgebers',

@@ -54,6 +54,7 @@ export const en = {
   },
   begin: {
     wholeNotice: 'Read the whole notice',
+    notMine: 'Not your own computer, or under 18?',
     whose: 'Whose computer is this?',
     own: 'mine',
     works: 'my employer’s',

@@ -56,6 +56,7 @@ export const no: Words = {
   },
   begin: {
     wholeNotice: 'Les hele meldingen',
+    notMine: 'Ikke din egen maskin, eller under 18?',
     whose: 'Hvem sin maskin er dette?',
     own: 'min',
     works: 'arbeidsgiverens',
