@@ -66,6 +66,27 @@ it('shows nothing and lets nobody press anything during a private moment, from t
   seen.stop();
 });
 
+it('hides, takes control back and stops by keys, whatever program has the keyboard', async () => {
+  const { technician, person, seen, lease } = await working();
+  // Control, Alt and a letter, by the codes of this X server's keyboard.
+  const codes = { s: 39, p: 33, t: 28 };
+  const press = (letter: keyof typeof codes) => person.chord([37, 64, codes[letter]]);
+  await press('p');
+  await until('the moment', () => technician.state.privateAt.length === 1);
+  await press('p');
+  await until('the moment to be over', () => technician.state.privateAt.length === 0);
+  expect(await open(lease)).toBe('open');
+  await press('t');
+  const standing = () => technician.state.standings[technician.participantId];
+  await until('it to be taken back', () => standing()?.['control-input']?.name === 'takenBack');
+  expect(standing()?.['view-screen']?.name).toBe('allowed');
+  await person.tapKey(codes.s);
+  expect(technician.state.phase.name, 'a letter alone is a letter').toBe('live');
+  await press('s');
+  await until('the end', () => technician.state.phase.name === 'ended');
+  seen.stop();
+});
+
 it('leaves no way back into a session on a computer that others use', async () => {
   const { technician, customer, customerRest, id } = await house.sessionUnderWay();
   await customer.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: '', computer: 'shared' });

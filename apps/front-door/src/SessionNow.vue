@@ -61,11 +61,17 @@ const tellWhere = () =>
         : 'getting-doorstep',
   );
 onMounted(tellWhere);
-/** Stop has a key of its own, since a worried person should not have to look for the button. */
+/** What must be within reach at any moment has a key, since a worried person should not have to look for the button. */
 function onKey(event: KeyboardEvent): void {
-  if (!event.altKey || event.ctrlKey || event.metaKey || event.code !== 'KeyS') return;
+  if (!event.altKey || event.ctrlKey || event.metaKey) return;
+  const act = {
+    KeyS: () => stop('stop'),
+    KeyP: () => setPrivate(!isPrivate.value),
+    KeyT: () => Promise.all(allowed.value.map((chip) => takeBack(chip.technician.id, chip.permission))),
+  }[event.code];
+  if (!act) return;
   event.preventDefault();
-  void stop('stop');
+  void act();
 }
 onMounted(() => addEventListener('keydown', onKey));
 onUnmounted(() => removeEventListener('keydown', onKey));

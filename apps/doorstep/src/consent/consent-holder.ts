@@ -68,6 +68,7 @@ export class ConsentHolder {
       }),
       desktop.onStop(() => this.stop('pressed Stop at the desktop')),
       desktop.onHideWanted(() => this.#hideInTurn()),
+      desktop.onTakeBackWanted(() => this.#takeControlBack()),
     );
   }
 
@@ -130,6 +131,13 @@ export class ConsentHolder {
     if (technician) this.#parts.grants.drop(permission, technician.signKey);
     this.#parts.onChanged();
     this.report((fact) => ({ type: 'withdrawPermission', participantId, permission, why, fact }));
+  }
+
+  #takeControlBack(): void {
+    const { connection, grants } = this.#parts;
+    for (const { id, signKey } of presentParticipants(connection.state, 'technician'))
+      if (grants.holds('control-input', signKey, connection.serviceNowMs))
+        this.withdraw(id, 'control-input', 'taken back by a key at the desktop');
   }
 
   /** Writes a fact down and delivers it, now or when the line is back. */

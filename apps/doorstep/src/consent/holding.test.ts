@@ -153,6 +153,7 @@ describe('the words on the screen', () => {
       stop: 'Stop',
       hide: 'Hide …',
       private: 'Private',
+      control: 'Ctrl',
     });
     const both = may('view-screen p', 'control-input p');
     expect(bannerWords(state, false, both, isSame, { isAway: true })?.what).toMatch(/nobody seems to be here/);

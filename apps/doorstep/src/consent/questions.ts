@@ -153,5 +153,6 @@ export function bannerWords(
     stop: w.stop,
     hide: w.hide,
     private: isPrivate ? w.goOn : w.private,
+    control: w.control,
   };
 }

@@ -42,6 +42,7 @@ export interface DoorstepWords {
   readonly hide: string;
   readonly hideBeforehand: string;
   readonly private: string;
+  readonly control: string;
   readonly goOn: string;
   readonly isPrivate: string;
   readonly isAway: string;
@@ -97,6 +98,7 @@ const english: DoorstepWords = {
   hide: 'Hide …',
   hideBeforehand: 'Choose what is not shown …',
   private: 'Private',
+  control: 'Ctrl',
   goOn: 'Go on',
   isPrivate: 'sees nothing: you do something private',
   isAway: 'may not work now: nobody seems to be here',
@@ -153,6 +155,7 @@ const norwegian: DoorstepWords = {
   hide: 'Skjul …',
   hideBeforehand: 'Velg hva som ikke vises …',
   private: 'Privat',
+  control: 'Ctrl',
   goOn: 'Videre',
   isPrivate: 'ser ingenting: du gjør noe privat',
   isAway: 'får ikke arbeide nå: ingen ser ut til å være her',
@@ -209,6 +212,7 @@ const german: DoorstepWords = {
   hide: 'Verbergen …',
   hideBeforehand: 'Wählen, was nicht gezeigt wird …',
   private: 'Privat',
+  control: 'Strg',
   goOn: 'Weiter',
   isPrivate: 'sieht nichts: Sie tun etwas Privates',
   isAway: 'darf jetzt nicht arbeiten: niemand scheint hier zu sein',

@@ -36,6 +36,8 @@ export interface BannerWords {
   readonly hide: string;
   /** Begins a private moment, or ends it. */
   readonly private: string;
+  /** How the Control key is called here: the keys stand beneath the buttons. */
+  readonly control: string;
 }
 
 /** What Doorstep needs of a desktop. Adapters: real X11; others say what they cannot do. */
@@ -64,6 +66,8 @@ export interface Desktop extends ScreenSource {
   onHideWanted(listener: () => void): () => void;
   /** The person at the desktop begins something private, or is done with it. */
   onPrivateWanted(listener: () => void): () => void;
+  /** The person at the desktop takes mouse and keyboard back, by a key. */
+  onTakeBackWanted(listener: () => void): () => void;
   onGone(listener: (why: Error) => void): void;
   close(): Promise<void>;
 }

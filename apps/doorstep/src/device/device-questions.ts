@@ -77,13 +77,14 @@ export function welcomeQuestion(state: SessionState, technician: string | undefi
 /** The bar while a technician is at the door of this device, before anything is shown. */
 export function atTheDoorWords(state: SessionState, hasBegun: boolean): BannerWords {
   const w = deviceWords[state.language];
-  const { stop, hide, technician, private: alone } = doorstepWords[state.language];
+  const { stop, hide, technician, control, private: alone } = doorstepWords[state.language];
   return {
     who: state.technicianName ?? technician,
     what: hasBegun ? w.visits : w.isAtTheDoor,
     stop,
     hide,
     private: alone,
+    control,
   };
 }
 

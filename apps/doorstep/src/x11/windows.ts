@@ -203,7 +203,7 @@ export async function askOnScreen(
   });
 }
 
-async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
+export async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
   const { min_keycode: first, max_keycode: last } = x.client.display;
   const map = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(first, last - first + 1, cb));
   return new Map(map.map((keysyms, i) => [first + i, keysyms[0] ?? 0]));
@@ -305,18 +305,18 @@ export class Banner {
   }
 }
 
-function drawBanner({ who, what, stop, hide, private: alone }: BannerWords): string {
-  const plain = (
-    box: Box,
-    label: string,
-  ) => `<rect x="${box.x}" y="${box.y}" width="${box.width}" height="${box.height}" rx="8" fill="none" stroke="#e6efe9"/>
-    <text x="${box.x + box.width / 2}" y="${box.y + 24}" text-anchor="middle" font-size="15" fill="#ffffff">${escapeXml(label)}</text>`;
+function drawBanner({ who, what, stop, hide, private: alone, control }: BannerWords): string {
+  const label = ({ x, width }: Box, y: number, size: number, text: string, weight = 'normal') =>
+    `<text x="${x + width / 2}" y="${y}" text-anchor="middle" font-size="${size}" font-weight="${weight}" fill="#ffffff">${escapeXml(text)}</text>`;
+  const frame = ({ x, y, width, height }: Box, look: string) =>
+    `<rect x="${x}" y="${y}" width="${width}" height="${height}" rx="8" ${look}/>`;
+  const outlined = 'fill="none" stroke="#e6efe9"';
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${BANNER.width}" height="${BANNER.height}" font-family="DejaVu Sans">
     <rect width="100%" height="100%" fill="#0f3d44"/><circle cx="24" cy="24" r="8" fill="#f2b84b"/>
     <text x="44" y="21" font-size="16" font-weight="bold" fill="#ffffff">${escapeXml(who)}</text>
     <text x="44" y="39" font-size="13" fill="#e6efe9">${escapeXml(what)}</text>
-    ${plain(HIDE, hide)}${plain(PRIVATE, alone)}
-    <rect x="${STOP.x}" y="${STOP.y}" width="${STOP.width}" height="${STOP.height}" rx="8" fill="#b3261e"/>
-    <text x="${STOP.x + STOP.width / 2}" y="${STOP.y + 25}" text-anchor="middle" font-size="18" font-weight="bold" fill="#ffffff">${escapeXml(stop)}</text>
+    ${frame(HIDE, outlined)}${label(HIDE, 29, 15, hide)}
+    ${frame(PRIVATE, outlined)}${label(PRIVATE, 23, 15, alone)}${label(PRIVATE, 37, 11, `${control}+Alt+P`)}
+    ${frame(STOP, 'fill="#b3261e"')}${label(STOP, 24, 17, stop, 'bold')}${label(STOP, 37, 11, `${control}+Alt+S`)}
   </svg>`;
 }

@@ -4,12 +4,15 @@ import { Backdrop } from './backdrop.ts';
 import { HiddenWindows } from './hidden-windows.ts';
 import { Injector, type DownReporter } from './injector.ts';
 import { rawMask, watchScreen } from './screen-watch.ts';
-import { askOnScreen, Banner, syntheticDevices } from './windows.ts';
+import { askOnScreen, Banner, readKeysyms, syntheticDevices } from './windows.ts';
 import { loadExtensions, XConnection, type XExtensions } from './x-connection.ts';
 
 /** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */
 const MOTION_PX = 6;
 const MOTION_WINDOW_MS = 400;
+/** Keysyms of the letters, and the modifier bits of the X11 protocol. */
+const [KEY_S, KEY_P, KEY_T] = [0x73, 0x70, 0x74];
+const CONTROL_AND_ALT = 4 | 8;
 
 /** A real X11 desktop. */
 export class X11Desktop implements Desktop {
@@ -22,6 +25,7 @@ export class X11Desktop implements Desktop {
   readonly #stopListeners = new Set<() => void>();
   readonly #hideListeners = new Set<() => void>();
   readonly #privateListeners = new Set<() => void>();
+  readonly #takeBackListeners = new Set<() => void>();
   readonly #backdrop: Backdrop;
   readonly #hidden: HiddenWindows;
   #size: { width: number; height: number };
@@ -140,6 +144,10 @@ export class X11Desktop implements Desktop {
     this.#privateListeners.add(listener);
     return () => this.#privateListeners.delete(listener);
   }
+  onTakeBackWanted(listener: () => void): () => void {
+    this.#takeBackListeners.add(listener);
+    return () => this.#takeBackListeners.delete(listener);
+  }
   onGone(listener: (why: Error) => void): void {
     this.#x.onGone(listener);
   }
@@ -159,8 +167,25 @@ export class X11Desktop implements Desktop {
     this.#x.close();
   }
 
+  /** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
+  #followKey(keysym: number): void {
+    const listeners = {
+      [KEY_S]: this.#stopListeners,
+      [KEY_P]: this.#privateListeners,
+      [KEY_T]: this.#takeBackListeners,
+    }[keysym];
+    if (!listeners) return;
+    this.#x
+      .ask<{ keyMask: number }>((cb) => this.#x.client.QueryPointer(this.#x.root, cb))
+      .then(({ keyMask }) => {
+        if ((keyMask & CONTROL_AND_ALT) === CONTROL_AND_ALT) listeners.forEach((listener) => listener());
+      })
+      .catch(() => undefined); // The server went; whoever follows it knows.
+  }
+
   async #followLocalInput(): Promise<void> {
     const synthetic = await syntheticDevices(this.#x, this.#extensions.xinput);
+    const keysyms = await readKeysyms(this.#x);
     let movedPx = 0;
     let sinceMs = 0;
     this.#x.client.on('event', (event) => {
@@ -174,6 +199,7 @@ export class X11Desktop implements Desktop {
         movedPx += Object.values(event.rawValuators ?? {}).reduce((sum, v) => sum + Math.abs(v), 0);
         if (movedPx < MOTION_PX) return;
       }
+      if (event.name === 'XIRawKeyPress') this.#followKey(keysyms.get(event.detail ?? 0) ?? 0);
       this.#localListeners.forEach((listener) => listener());
     });
     this.#extensions.xinput.XISelectEvents(this.#x.root, [{ deviceId: 1, mask: rawMask(this.#extensions) }]);

@@ -113,7 +113,7 @@ export const en = {
     notCompared:
       'You and {name} have not compared your four words yet. When you do, on the telephone, you know that nobody sits between you.',
     happened: 'What happened',
-    keys: 'At any moment: Alt + S stops everything.',
+    keys: 'At any moment: Alt + S stops everything, Alt + P keeps what you type to yourself, Alt + T takes back what was allowed.',
     technician: 'The technician',
   },
   ask: {

@@ -175,28 +175,36 @@ export class BookingDesk {
   get carrier(): Carrier<Parcels['booking']> {
     const about = (bookingId: string) => this.#parts.records.getRepository(BookingEntity).findOneBy({ id: bookingId });
     return {
-      carry: ({ bookingId, notice, sequence }) => this.#send(bookingId, notice, sequence),
-      heldUp: async ({ bookingId }, why) => {
+      carry: ({ bookingId, notice, sequence, by = 'mail' }) => this.#send(bookingId, notice, sequence, by),
+      // What the booking shows is how its mail fares.
+      heldUp: async ({ bookingId, by }, why) => {
+        if (by === 'text') return;
         const row = await about(bookingId);
         if (row) await this.#parts.invitations.note(row.invitationId, { type: 'heldUp', why });
       },
-      givenUp: async ({ bookingId }, why) => {
+      givenUp: async ({ bookingId, by }, why) => {
+        if (by === 'text') return;
         const row = await about(bookingId);
         if (row) await this.#parts.invitations.fail(row.invitationId, why);
       },
     };
   }
 
-  async #send(id: string, notice: BookingNotice, sequence: number): Promise<void> {
+  async #send(id: string, notice: BookingNotice, sequence: number, by: 'mail' | 'text'): Promise<void> {
     const { records, gateway, invitations } = this.#parts;
     const row = await records.getRepository(BookingEntity).findOneBy({ id });
     // A later change has its own message; an older one would only confuse.
     if (!row || row.sequence > sequence) return;
-    if (!gateway.hasMail) throw new NeverDeliverable('the desk has no mail server');
+    if (by === 'mail' && !gateway.hasMail) throw new NeverDeliverable('the desk has no mail server');
     const invitation = await records.getRepository(InvitationEntity).findOneBy({ id: row.invitationId });
     if (!invitation) return;
     const link = invitations.linkOf(invitation);
     const { subject, text } = this.#message(row, notice, link);
+    if (by === 'text') {
+      if (!row.telephone || !gateway.hasTexts) throw new NeverDeliverable('there is no telephone to write to');
+      await gateway.text({ to: row.telephone, text: subject, reportRef: invitation.reportRef });
+      return;
+    }
     await gateway.mail({
       to: row.address,
       subject,
@@ -206,8 +214,6 @@ export class BookingDesk {
         ? {}
         : { calendar: { method: row.isCancelled ? 'CANCEL' : 'REQUEST', content: this.#calendar(row, link) } }),
     });
-    if (notice === 'reminder' && row.telephone && gateway.hasTexts)
-      await gateway.text({ to: row.telephone, text: subject, reportRef: invitation.reportRef });
     await invitations.note(invitation.id, { type: 'handedOver' });
   }
 
@@ -294,7 +300,10 @@ export class BookingDesk {
     nowMs: number,
   ): Promise<void> {
     const { outbox } = this.#parts;
-    await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence }, nowMs);
+    // One parcel for each way: when one hangs, the other is not sent again with it.
+    const ways = notice === 'reminder' && row.telephone && this.#parts.gateway.hasTexts ? ['mail', 'text'] : ['mail'];
+    for (const by of ways as ('mail' | 'text')[])
+      await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence, by }, nowMs);
   }
 
   async #find(id: string): Promise<BookingRow> {

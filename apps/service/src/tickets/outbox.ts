@@ -19,7 +19,7 @@ export interface Parcels {
   readonly newTicket: { sessionId: string; outcome?: TicketOutcome };
   readonly invitation: { invitationId: string };
   /** What a customer is told of their booking; `sequence` tells a change from the next. */
-  readonly booking: { bookingId: string; notice: BookingNotice; sequence: number };
+  readonly booking: { bookingId: string; notice: BookingNotice; sequence: number; by?: 'mail' | 'text' };
   /** Plain words for a ticket, without a link. */
   readonly remark: { ref: string; text: string };
 }
