@@ -721,6 +721,15 @@ export async function answerHandover(
   } else show({ sessionId }, options, () => printLine('Declined; it goes back.'));
 }
 
+export const aim = (what: 'look' | 'work', options: CommonOptions): Promise<void> =>
+  command(
+    { type: 'chooseAim', aim: what },
+    options,
+    what === 'look'
+      ? 'Their page leads with what it can show by itself. Not possible this way: mouse, keyboard, files, coming back.'
+      : 'Their page leads with Doorstep.',
+  );
+
 export const askToTry = (options: CommonOptions) =>
   command({ type: 'askToTry' }, options, 'The customer is asked to try it.');
 export const end = (options: CommonOptions) =>

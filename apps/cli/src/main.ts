@@ -151,7 +151,7 @@ inSession('uninvite', 'withdraw an invitation')
 inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) =>
   (await actions()).status(options),
 );
-inSession('aim', 'say what the session is for: what the customer’s page leads with')
+inSession('aim', 'say what the session is for: what their page leads with')
   .addArgument(new Argument('<what>').choices(['look', 'work']))
   .action(async (what, options) => (await actions()).aim(what, options));
 inSession('ask', 'ask for permissions: see, work, give, fetch, keep, or another of the catalogue by its name')

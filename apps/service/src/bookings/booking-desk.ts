@@ -295,7 +295,7 @@ export class BookingDesk {
 
   async #tell(
     tx: EntityManager,
-    row: Pick<BookingRow, 'id' | 'sessionId' | 'sequence'>,
+    row: Pick<BookingRow, 'id' | 'sessionId' | 'sequence' | 'telephone'>,
     notice: BookingNotice,
     nowMs: number,
   ): Promise<void> {
