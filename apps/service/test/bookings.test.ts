@@ -97,12 +97,21 @@ it('reminds by mail and telephone when it is time, once', async () => {
     timeZone: 'UTC',
     remindMinutes: [1_440, 60, 10],
   });
+  await house.setPost({ texts: 'down' });
   // Of the day before nobody needs to be reminded today; an hour before, they do.
   await house.query(`UPDATE "booking" SET "starts_at" = now() + interval '50 minutes' WHERE "id" = $1`, [made.id]);
   const reminder = await until('the reminder', async () =>
     (await house.mailsTo(SAMIR)).find((m) => m.subject.startsWith('Soon: Wanjiru Holt of Marrowick Ferries')),
   );
   expect(reminder.text).toContain('/join/');
+  // The gateway comes back: the text goes out then, and the mail not a second time.
+  await until('a try that failed', async () => {
+    const [row] = await house.query<{ n: number }>(
+      `SELECT count(*)::int AS n FROM "outbox" WHERE "kind" = 'booking' AND "attempts" > 0 AND "delivered_at" IS NULL`,
+    );
+    return row?.n;
+  });
+  await house.setPost({ texts: 'well' });
   await until('the text message', async () => (await house.textsTo('555-0162')).length);
   const rows = await house.query<{ reminded: number[] }>(`SELECT "reminded" FROM "booking" WHERE "id" = $1`, [made.id]);
   expect([rows[0]?.reminded, (await house.mailsTo(SAMIR)).length]).toEqual([[1_440, 60], before + 2]);

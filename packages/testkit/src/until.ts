@@ -7,7 +7,8 @@ export async function until<T>(
   const giveUpAt = Date.now() + timeoutMs;
   for (;;) {
     const found = await look();
-    if (found !== undefined && found !== false) return found;
+    // Nothing found is nothing found, however it is written.
+    if (found !== undefined && found !== false && found !== 0 && found !== '') return found;
     if (Date.now() > giveUpAt) throw new Error(`waited in vain: ${what}`);
     await new Promise((resolve) => setTimeout(resolve, 25));
   }

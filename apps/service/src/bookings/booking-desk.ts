@@ -113,7 +113,7 @@ export class BookingDesk {
         remindMinutes: [...body.remindMinutes],
         reminded: pastReminders(startsAtMs, body.remindMinutes, nowMs),
       });
-      await this.#tell(tx, { id, sessionId, sequence: 0 }, 'made', nowMs);
+      await this.#tell(tx, { id, sessionId, sequence: 0, telephone: null }, 'made', nowMs);
       return event;
     });
     return this.#one(await this.#find(id));
