@@ -233,10 +233,10 @@ describe('the pages', () => {
   it('say when the service is away, and come back by themselves', async () => {
     const pim = await pages.signedIn(house);
     await house.killService();
-    await pim.page.getByText('The service cannot be reached just now').waitFor();
+    await pim.page.getByText('The service cannot be reached just now; trying again').waitFor();
     await clean(pim.page, 'the porch, offline');
     await house.startService();
-    await pim.page.getByText('The service cannot be reached just now').waitFor({ state: 'detached' });
+    await pim.page.getByText('The service cannot be reached just now; trying again').waitFor({ state: 'detached' });
   });
   it('refuse a wrong password in words', async () => {
     const { page } = await pages.window();
