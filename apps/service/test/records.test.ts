@@ -171,6 +171,12 @@ describe('the ledger', () => {
   it('keeps verifying after a person was erased, and their words are gone from everywhere', async () => {
     await signIn();
     const { id, technician } = await loggedSession('Told by Bettina.');
+    // A device that was kept in this session knows whose it is.
+    await house.query(
+      `INSERT INTO "device" ("id", "name", "sign_key", "customer_name", "customer_address", "language", "allowed", "asks_each_visit", "made_in_session", "made_at", "until_at")
+       VALUES ($1, 'tern-quay-04', '', 'Bettina Crole', 'bettina.crole@marrowick.example', 'en', '{view-screen}', true, $1, now(), now() + interval '1 day')`,
+      [id],
+    );
     const odalys = await house.signedIn('Odalys Brandt');
     await expect((await house.signedIn()).erase(id, 'r')).rejects.toMatchObject({ code: 'NOT_YOUR_ROLE' });
     const { erased } = await odalys.erase(id, 'after 90 days');
@@ -183,6 +189,7 @@ describe('the ledger', () => {
         [id],
       ),
       await house.query('SELECT * FROM "session" WHERE "id" = $1', [id]),
+      await house.query('SELECT * FROM "device"'),
       await odalys.ledger(id),
     ]);
     expect(everything).not.toMatch(/Bettina|lower half/);

@@ -20,6 +20,7 @@ import { databaseNowMs } from '../db/data-source.ts';
 import {
   CodeEntity,
   BookingEntity,
+  DeviceEntity,
   DoorPassEntity,
   InvitationEntity,
   LedgerRowEntity,
@@ -265,6 +266,8 @@ export class SessionDesk {
         .getRepository(BookingEntity)
         .update({ sessionId: id }, { customerName: '', address: '', telephone: null, purpose: '', remark: '' });
       await tx.getRepository(InvitationEntity).update({ sessionId: id }, { address: null, remark: null, why: null });
+      // The consent stays what it is; whose it is, is forgotten here.
+      await tx.getRepository(DeviceEntity).update({ madeInSession: id }, { customerName: '', customerAddress: '' });
       return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
     });
     // What memory still knows must go too; read again, the session has no names and no words.
