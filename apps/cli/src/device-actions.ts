@@ -1,4 +1,4 @@
-import { DAY_MS, rulesOf } from '@porch/core';
+import { daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView } from '@porch/wire';
 import { readHidden, rest, show, type CommonOptions } from './actions.ts';
 import { CliError, exitCodes } from './exit-codes.ts';
@@ -34,7 +34,7 @@ export async function devices(words: readonly string[], options: CommonOptions):
           d.customerName,
           stateWords[d.state],
           d.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', '),
-          String(Math.max(0, Math.ceil((d.untilMs - Date.now()) / DAY_MS))),
+          String(daysLeft(d.untilMs, Date.now())),
           d.lastVisit ? `${ago(d.lastVisit.atMs, Date.now())} ago, ${d.lastVisit.technicianName}` : '',
         ]),
       );

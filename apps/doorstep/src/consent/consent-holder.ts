@@ -1,9 +1,6 @@
 import {
-  allPermissions,
   isOver,
-  neededUntilMs,
   needsCallAnswer,
-  rulesOf,
   presentParticipants,
   type OpenAsk,
   type Permission,
@@ -17,7 +14,7 @@ import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
 import type { KeepPlan } from '../device/keep-desk.ts';
 import { mayBeAsked } from './support.ts';
-import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk, WORK_ALONE_MS } from './questions.ts';
+import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
 
 export interface HolderParts {
   readonly connection: LiveConnection;
@@ -188,7 +185,7 @@ export class ConsentHolder {
         if (abort.signal.aborted || !connection.state.asks[ask.id]) return;
         // The service should have passed on none of these.
         if (!mayBeAsked(ask, connection.state)) {
-          this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+          this.#refuse(ask);
           return;
         }
         const coveredUntilMs = this.#parts.coveredUntilMs?.(ask);
@@ -198,7 +195,7 @@ export class ConsentHolder {
         }
         const isControl = ask.permissions.includes('control-input');
         if (isControl && desk.controlNeedsComparedWords && !this.#parts.areWordsCompared(ask.participantId)) {
-          this.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
+          this.#refuse(ask);
           return;
         }
         const lapse = setTimeout(() => abort.abort(), Math.max(0, ask.expiresAtMs - connection.serviceNowMs));
@@ -227,10 +224,13 @@ export class ConsentHolder {
   /** A standing consent is more than a yes: what, for how long, and with which words. */
   async #keep(ask: OpenAsk, signal: AbortSignal): Promise<void> {
     const { keep, connection, log } = this.#parts;
-    const plan = keep ? await keep.plan(ask, (question) => this.#ask(question, signal)) : 'no';
-    if (plan === 'no') this.#refuse(ask);
-    if (plan === 'no' || plan === undefined || !keep) return;
-    if (!(await this.#grant(ask, []))) return;
+    const plan = await keep?.plan(ask, (question) => this.#ask(question, signal));
+    if (!keep || plan === 'no') {
+      this.#refuse(ask);
+      return;
+    }
+    // Undefined: the questions were taken away.
+    if (!plan || !(await this.#grant(ask, []))) return;
     try {
       await keep.carryOut(plan);
     } catch (error) {
@@ -255,16 +255,9 @@ export class ConsentHolder {
       this.#refuse(ask);
       return false;
     }
-    const endsAtMs = Math.min(connection.serviceNowMs + GRANT_MS, standing?.untilMs ?? Infinity);
-    // What the others need comes first, and nothing lasts longer than what it needs.
-    const inOrder = allPermissions.filter((p) => chosen.includes(p));
-    const signed = inOrder.map((permission) => {
-      const { needs } = rulesOf(permission);
-      const mostMs = permission === 'work-alone' ? connection.serviceNowMs + WORK_ALONE_MS : Infinity;
-      const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
-      const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, permission, []) : Infinity;
-      return grants.grant(permission, technician, Math.min(endsAtMs, untilMs, mostMs));
-    });
+    const nowMs = connection.serviceNowMs;
+    const endsAtMs = Math.min(nowMs + GRANT_MS, standing?.untilMs ?? Infinity);
+    const signed = grants.grantChosen(chosen, technician, connection.state, { nowMs, endsAtMs });
     this.#parts.onChanged();
     try {
       await connection.command({

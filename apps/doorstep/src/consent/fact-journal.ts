@@ -5,6 +5,7 @@ import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node
 import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { jsonOrUndefined } from '../json-or-undefined.ts';
 
 const Line = z.union([
   z.strictObject({ id: z.uuid(), command: SessionCommandSchema }),
@@ -93,7 +94,7 @@ export class FactJournal {
     }
     for (const line of text.split('\n')) {
       if (!line) continue;
-      const parsed = Line.safeParse(parseOrUndefined(line));
+      const parsed = Line.safeParse(jsonOrUndefined(line));
       // Half a line is what a crash leaves behind; what came before it is whole.
       if (!parsed.success) continue;
       if ('delivered' in parsed.data) this.#waiting.delete(parsed.data.delivered);
@@ -103,13 +104,5 @@ export class FactJournal {
         if ('fact' in command) this.#number = Math.max(this.#number, command.fact ?? 0);
       }
     }
-  }
-}
-
-function parseOrUndefined(line: string): unknown {
-  try {
-    return JSON.parse(line);
-  } catch {
-    return undefined;
   }
 }

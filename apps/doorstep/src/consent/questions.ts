@@ -1,7 +1,8 @@
 import {
   customerPermissionWords,
   formatBytes,
-  rulesOf,
+  hasWhatItNeeds,
+  permissionCatalogue,
   type Language,
   type OpenAsk,
   type Permission,
@@ -17,8 +18,6 @@ const list = (parts: readonly string[], w: DoorstepWords) =>
   parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} ${w.and} ${parts.at(-1) ?? ''}`;
 const hints = (w: DoorstepWords) => ({ readFirst: w.readFirst, onlyYou: w.onlyYou });
 
-/** Nobody is left alone with somebody's computer for longer than this on one yes. */
-export const WORK_ALONE_MS = 60 * 60_000;
 const clockOf = (atMs: number, language: Language) =>
   new Intl.DateTimeFormat(language, { hour: '2-digit', minute: '2-digit' }).format(atMs);
 
@@ -35,7 +34,8 @@ export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: stri
   if (ask.permissions.includes('control-input')) warnings.push(w.yourHandsWin);
   else if (ask.permissions.includes('view-screen')) warnings.push(w.seesAll(firstName(name)));
   if (ask.permissions.includes('fetch-files')) warnings.push(w.leaves);
-  if (ask.permissions.includes('work-alone')) warnings.push(w.alone(clockOf(nowMs + WORK_ALONE_MS, state.language)));
+  if (ask.permissions.includes('work-alone'))
+    warnings.push(w.alone(clockOf(nowMs + permissionCatalogue['work-alone'].longestMs, state.language)));
   return {
     title: previous ? w.takesOver(name, previous) : w.asks(name, deskName),
     lines: [
@@ -76,10 +76,7 @@ export function chosenOf(
   has: (permission: Permission) => boolean,
 ): Permission[] {
   const chosen = ask.permissions.filter((_, i) => ticked[i] ?? true);
-  return chosen.filter((permission) => {
-    const { needs } = rulesOf(permission);
-    return needs === undefined || chosen.includes(needs) || has(needs);
-  });
+  return chosen.filter((permission) => hasWhatItNeeds(permission, (needed) => chosen.includes(needed) || has(needed)));
 }
 
 export function questionForFile(technician: string, fileName: string, sizeBytes: number, language: Language): Question {

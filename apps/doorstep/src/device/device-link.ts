@@ -10,6 +10,7 @@ import {
 import { Listeners } from '@porch/client';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
+import { jsonOrUndefined } from '../json-or-undefined.ts';
 
 /** How soon a lost line is tried again: doubling, with jitter, so that a thousand devices do not come at once. */
 const FIRST_PAUSE_MS = 500;
@@ -101,7 +102,7 @@ export class DeviceLink {
 
   #take(data: Buffer): void {
     this.#heardAtMs = Date.now();
-    const parsed = ToDevice.safeParse(parseOrUndefined(data));
+    const parsed = ToDevice.safeParse(jsonOrUndefined(data.toString()));
     if (!parsed.success) {
       this.#log.warn('the service said something to this device that is not of the protocol');
       this.#socket?.close();
@@ -131,13 +132,5 @@ export class DeviceLink {
 
   #send(message: FromDevice): void {
     if (this.#isWelcome && this.#socket?.readyState === WebSocket.OPEN) this.#socket.send(JSON.stringify(message));
-  }
-}
-
-function parseOrUndefined(data: Buffer): unknown {
-  try {
-    return JSON.parse(data.toString());
-  } catch {
-    return undefined;
   }
 }

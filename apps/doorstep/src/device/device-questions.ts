@@ -1,4 +1,4 @@
-import { customerPermissionWords, DAY_MS, standingPermissions, type Language, type SessionState } from '@porch/core';
+import { customerPermissionWords, daysLeft, standingPermissions, type Language, type SessionState } from '@porch/core';
 import { doorstepWords } from '../consent/words.ts';
 import type { BannerWords, Question } from '../desktop/desktop.ts';
 import { deviceWords } from './device-words.ts';
@@ -100,9 +100,8 @@ export function standingLines(
 ): string[] {
   const w = deviceWords[language];
   const { consent } = standing;
-  const daysLeft = Math.max(0, Math.ceil((consent.untilMs - nowMs) / DAY_MS));
   return [
-    w.mayReach(standing.deskName, consent.name, w.days(daysLeft)),
+    w.mayReach(standing.deskName, consent.name, w.days(daysLeft(consent.untilMs, nowMs))),
     w.mayThen(consent.allowed.map((p) => customerPermissionWords[language][p]).join(', ')),
     consent.asksEachVisit ? w.asksEach : w.asksNone,
     ...(standing.triesLeft > 0 ? [] : [w.locked]),

@@ -1,12 +1,12 @@
 import {
   DAY_MS,
+  hasWhatItNeeds,
   MAX_SECRET_TRIES,
   MAX_STANDING_DAYS,
   standingPermissions,
   StandingConsent,
   type OpenAsk,
 } from '@porch/core';
-import { rulesOf, type Permission } from '@porch/core';
 import type { LiveConnection, RestClient } from '@porch/client';
 import { makeKeys, randomWords, scalarOfSecret, WORD_COUNT } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
@@ -54,7 +54,7 @@ export class KeepDesk {
     const what = await put(keepQuestion(technician, deskName, name, state.language));
     if (what?.what !== 'yes') return what && 'no';
     const ticked = standingPermissions.filter((_, i) => what.choices[i]);
-    const allowed = ticked.filter((p) => hasWhatItNeeds(p, ticked));
+    const allowed = ticked.filter((p) => hasWhatItNeeds(p, (needed) => ticked.includes(needed)));
     if (!allowed.length) return 'no';
     const most = Math.min(mostDays, MAX_STANDING_DAYS);
     const howLong = await put(daysQuestion(most, state.language));
@@ -102,9 +102,4 @@ export class KeepDesk {
     });
     this.#parts.onKept();
   }
-}
-
-function hasWhatItNeeds(permission: Permission, all: readonly Permission[]): boolean {
-  const { needs } = rulesOf(permission);
-  return needs === undefined || all.includes(needs);
 }

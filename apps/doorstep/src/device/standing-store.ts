@@ -17,6 +17,7 @@ import {
 } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { jsonOrUndefined } from '../json-or-undefined.ts';
 
 const hex = (digits: number) => z.string().regex(new RegExp(`^[0-9a-f]{${digits}}$`));
 
@@ -77,7 +78,7 @@ export class StandingStore {
     const me = process.getuid?.() ?? -1;
     if (uid !== me || (mode & 0o077) !== 0)
       throw new StandingUnsafe(`${this.#file} is not this account's alone; remove it: doorstep standing end`);
-    const parsed = Standing.safeParse(parseOrUndefined(readFileSync(this.#file, 'utf8')));
+    const parsed = Standing.safeParse(jsonOrUndefined(readFileSync(this.#file, 'utf8')));
     if (!parsed.success || parsed.data.uid !== me)
       throw new StandingUnsafe(
         `${this.#file} is not a standing consent of this account; remove it: doorstep standing end`,
@@ -120,7 +121,7 @@ export class StandingStore {
     const lines = readFileSync(this.#visitsFile, 'utf8').split('\n').slice(-MAX_VISITS_READ);
     const visits = new Map<string, VisitLine>();
     for (const line of lines) {
-      const parsed = VisitLine.safeParse(parseOrUndefined(line));
+      const parsed = VisitLine.safeParse(jsonOrUndefined(line));
       if (parsed.success && !visits.get(parsed.data.sessionId)?.hasBegun)
         visits.set(parsed.data.sessionId, parsed.data);
     }
@@ -135,14 +136,5 @@ export class StandingStore {
       rmSync(file, { force: true });
     }
     if (existsSync(this.#folder) && !readdirSync(this.#folder).length) rmdirSync(this.#folder);
-  }
-}
-
-function parseOrUndefined(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    // Half a line, or somebody else's file: what cannot be read says nothing.
-    return undefined;
   }
 }

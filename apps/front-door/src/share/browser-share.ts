@@ -9,7 +9,7 @@ import {
   type ShownMark,
   type Watcher,
 } from '@porch/client';
-import { allPermissions, isOver, neededUntilMs, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
+import { isOver, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
 import type { LookMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { t } from '../words/index.ts';
@@ -90,17 +90,12 @@ export class BrowserShare {
       return;
     }
     this.#grants ??= new GrantBook(connection.keys, connection.sessionId, connection.state.lastGrantNumber);
-    const endsAtMs = connection.serviceNowMs + GRANT_MS;
-    const book = this.#grants;
-    // What the others need comes first, and nothing lasts longer than what it needs.
-    const grants = allPermissions
-      .filter((p) => ask.permissions.includes(p) && rulesOf(p).worksInBrowser)
-      .map((p) => {
-        const { needs } = rulesOf(p);
-        const isNeededHeld = needs !== undefined && !ask.permissions.includes(needs);
-        const untilMs = isNeededHeld ? neededUntilMs(connection.state, ask.participantId, p, []) : Infinity;
-        return book.grant(p, technician, Math.min(endsAtMs, untilMs));
-      });
+    const nowMs = connection.serviceNowMs;
+    const chosen = ask.permissions.filter((p) => rulesOf(p).worksInBrowser);
+    const grants = this.#grants.grantChosen(chosen, technician, connection.state, {
+      nowMs,
+      endsAtMs: nowMs + GRANT_MS,
+    });
     try {
       await connection.command({ type: 'grantAsk', askId: ask.id, grants });
     } catch (error) {

@@ -1,4 +1,13 @@
-import { dependants, isOver, type Permission, type SessionState } from '@porch/core';
+import {
+  allPermissions,
+  dependants,
+  isOver,
+  neededUntilMs,
+  rulesOf,
+  type Participant,
+  type Permission,
+  type SessionState,
+} from '@porch/core';
 import { signGrant, type ParticipantKeys, type SignedGrant } from '@porch/wire';
 
 /** A grant ends with the session, and by itself after this long. */
@@ -38,6 +47,25 @@ export class GrantBook {
       technicianAgreeKey: technician.agreeKey,
       number,
       endsAtMs,
+    });
+  }
+
+  /**
+   * Grants what the person chose of an ask, in one breath. What the others need comes first; nothing lasts longer than
+   * what it needs, than one yes to it may, or than `endsAtMs`.
+   */
+  grantChosen(
+    chosen: readonly Permission[],
+    technician: Participant,
+    state: SessionState,
+    times: { readonly nowMs: number; readonly endsAtMs: number },
+  ): SignedGrant[] {
+    const inOrder = allPermissions.filter((p) => chosen.includes(p));
+    return inOrder.map((permission) => {
+      const { needs, longestMs = Infinity } = rulesOf(permission);
+      const isNeededHeld = needs !== undefined && !inOrder.includes(needs);
+      const neededMs = isNeededHeld ? neededUntilMs(state, technician.id, permission, []) : Infinity;
+      return this.grant(permission, technician, Math.min(times.endsAtMs, neededMs, times.nowMs + longestMs));
     });
   }
 

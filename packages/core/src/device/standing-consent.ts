@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Permission, rulesOf } from '../permission/permission.ts';
+import { hasWhatItNeeds, Permission, rulesOf } from '../permission/permission.ts';
 
 /** No standing consent lasts longer, whatever a desk would like: Doorstep holds to it, too. */
 export const MAX_STANDING_DAYS = 90;
@@ -23,15 +23,19 @@ export const StandingConsent = z
   .refine((c) => c.untilMs > c.madeAtMs && c.untilMs <= c.madeAtMs + MAX_STANDING_DAYS * DAY_MS, {
     message: `a standing consent lasts at most ${MAX_STANDING_DAYS} days`,
   })
-  .refine((c) => c.allowed.every((p) => standingPermissions.includes(p) && hasWhatItNeeds(p, c.allowed)), {
-    message: 'a standing consent holds only what may stand, each with what it needs',
-  });
+  .refine(
+    (c) =>
+      c.allowed.every(
+        (p) => standingPermissions.includes(p) && hasWhatItNeeds(p, (needed) => c.allowed.includes(needed)),
+      ),
+    {
+      message: 'a standing consent holds only what may stand, each with what it needs',
+    },
+  );
 export type StandingConsent = z.infer<typeof StandingConsent>;
 
-function hasWhatItNeeds(permission: Permission, all: readonly Permission[]): boolean {
-  const { needs } = rulesOf(permission);
-  return needs === undefined || all.includes(needs);
-}
+/** Whole days until then, as people count them: begun ones count. */
+export const daysLeft = (untilMs: number, nowMs: number): number => Math.max(0, Math.ceil((untilMs - nowMs) / DAY_MS));
 
 /** A visit as far as Doorstep let it come. */
 export interface Visit {

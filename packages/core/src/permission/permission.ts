@@ -1,13 +1,12 @@
 import { z } from 'zod';
 
 /** Why a permission makes no sense with whom holds the consent; `whyNotWords` says it to technicians. */
-export const WhyNot = z.enum(['browser-cannot', 'not-in-this-release', 'display-refuses', 'no-standing-consent-here']);
+export const WhyNot = z.enum(['browser-cannot', 'not-in-this-release', 'no-standing-consent-here']);
 export type WhyNot = z.infer<typeof WhyNot>;
 
 export const whyNotWords: Readonly<Record<WhyNot, string>> = {
   'browser-cannot': 'a page in a browser cannot do this; ask them to open Doorstep',
   'not-in-this-release': 'the Doorstep they run does not do this',
-  'display-refuses': 'their display lets no program do this',
   'no-standing-consent-here': 'this computer can make no standing consent, or has one already',
 };
 
@@ -23,6 +22,10 @@ interface PermissionRules {
   readonly isUsual?: true;
   /** Whether a standing consent can hold it. */
   readonly canStand?: true;
+  /** Not asked of somebody under age, even with a guardian beside them. */
+  readonly isNotForMinors?: true;
+  /** One yes lasts no longer than this. */
+  readonly longestMs?: number;
   /** What is undone the moment it is taken back, to be said to the technician. */
   readonly undone: string;
 }
@@ -66,7 +69,7 @@ export const permissionCatalogue = {
   'read-clipboard': { label: 'Read the clipboard', needs: 'control-input', undone: 'nothing more is read' },
   'hear-sound': { label: 'Hear the computer', needs: 'view-screen', undone: 'the sound stops' },
   'speak-together': { label: 'Speak together', undone: 'microphones are closed' },
-  'see-camera': { label: 'See the camera', isSensitive: true, undone: 'the camera is closed' },
+  'see-camera': { label: 'See the camera', isSensitive: true, isNotForMinors: true, undone: 'the camera is closed' },
   'show-own-screen': { label: 'Show my screen', undone: 'the picture goes from their screen' },
   'read-system-report': { label: 'Read a system report', undone: 'what is still being read is not sent' },
   'inspect-programs': {
@@ -88,6 +91,7 @@ export const permissionCatalogue = {
     label: 'Record the session',
     needs: 'view-screen',
     isSensitive: true,
+    isNotForMinors: true,
     undone: 'the recording ends there and says so',
   },
   'cover-screen': {
@@ -106,6 +110,8 @@ export const permissionCatalogue = {
     label: 'Work while they are away',
     needs: 'control-input',
     isSensitive: true,
+    // Nobody is left alone with somebody's computer for longer on one yes.
+    longestMs: 60 * 60_000,
     undone: 'control pauses when nobody is there',
   },
   'keep-device': {
@@ -124,6 +130,12 @@ export const MAX_ASKED_TOGETHER = 8;
 
 export const rulesOf = (permission: Permission): PermissionRules & { readonly needs?: Permission } =>
   permissionCatalogue[permission];
+
+/** Whether what a permission needs is there; it is nothing without. */
+export function hasWhatItNeeds(permission: Permission, has: (needed: Permission) => boolean): boolean {
+  const { needs } = rulesOf(permission);
+  return needs === undefined || has(needs);
+}
 
 /** Those permissions that fall when this one falls. */
 export function dependants(permission: Permission): Permission[] {

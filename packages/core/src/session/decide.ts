@@ -136,9 +136,6 @@ function failedHandover(s: SessionState, participantId: string, by: string): Ses
   ];
 }
 
-/** What is not asked of somebody under age, even with a guardian beside them. */
-const notOfMinors = new Set<Permission>(['record-session', 'see-camera']);
-
 function askEvents(
   s: SessionState,
   c: CommandOf<'askPermissions'>,
@@ -161,7 +158,7 @@ function askEvents(
   // Only whom a computer belongs to, or whose work it serves, can let anybody come back to it.
   if (wanted.includes('keep-device') && (s.computer === 'shared' || s.computer === 'others'))
     return refuse('NOT_THEIR_COMPUTER');
-  if (s.isMinor && wanted.some((permission) => notOfMinors.has(permission))) return refuse('CUSTOMER_IS_MINOR');
+  if (s.isMinor && wanted.some((permission) => rulesOf(permission).isNotForMinors)) return refuse('CUSTOMER_IS_MINOR');
   for (const permission of wanted) {
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');

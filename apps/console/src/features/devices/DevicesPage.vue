@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DAY_MS, rulesOf } from '@porch/core';
+import { daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView, DeviceVisitView } from '@porch/wire';
 import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
@@ -53,7 +53,6 @@ const forget = (device: DeviceView) =>
     forgetting.value = undefined;
   });
 const allowedWords = (device: DeviceView) => device.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', ');
-const daysLeft = (device: DeviceView) => Math.max(0, Math.ceil((device.untilMs - now.value) / DAY_MS));
 </script>
 
 <template>
@@ -94,7 +93,7 @@ const daysLeft = (device: DeviceView) => Math.max(0, Math.ceil((device.untilMs -
             >
           </p>
           <p class="quiet">
-            {{ allowedWords(device) }} · {{ daysLeft(device) }} days left ·
+            {{ allowedWords(device) }} · {{ daysLeft(device.untilMs, now) }} days left ·
             {{ device.asksEachVisit ? 'asks before each visit' : 'may be visited while nobody is there' }}
           </p>
           <p class="quiet">

@@ -15,6 +15,7 @@ const canTry = computed(() => (state.value.name === 'wanted' || state.value.name
 
 const sentence = computed(() => {
   if (!isThere.value) return `${device.value} has been called and is coming to the door …`;
+  if (isLocked.value) return 'The words were wrong too often. Only a yes of whoever sits there lets you in.';
   switch (state.value.name) {
     case 'unknown':
       return `${device.value} is at the door …`;
@@ -27,13 +28,9 @@ const sentence = computed(() => {
     case 'impostor':
       return 'What answered does not know the words itself. Do not go on: end this session and tell your lead.';
     case 'wrong':
-      return isLocked.value
-        ? 'The words were wrong too often. Only a yes of whoever sits there lets you in.'
-        : `These are not the words. ${triesLeft.value} ${triesLeft.value === 1 ? 'try is' : 'tries are'} left.`;
+      return `These are not the words. ${triesLeft.value} ${triesLeft.value === 1 ? 'try is' : 'tries are'} left.`;
     case 'wanted':
-      return isLocked.value
-        ? 'The words were wrong too often. Only a yes of whoever sits there lets you in.'
-        : 'Say the words that the customer chose there and told you. They stay in this page.';
+      return 'Say the words that the customer chose there and told you. They stay in this page.';
     default:
       return '';
   }
