@@ -19,7 +19,7 @@ import { standingLines, standingQuestion } from './device/device-questions.ts';
 import { installCopy, ownCommand, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
 import { updateFile } from './release/updater.ts';
 import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
-import { runWaiting, type WaitingOptions } from './device/waiting.ts';
+import { runWaiting } from './device/waiting.ts';
 import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
 import { runWatchdog } from './watchdog.ts';
 import { X11Desktop } from './x11/x11-desktop.ts';
@@ -121,17 +121,13 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
     log.info({ why: String(error) }, 'no update could be looked for'),
   );
 
-function waitingParts(options: PlaceOptions, desktop: X11Desktop, log: Logger): Omit<WaitingOptions, 'isBusy'> {
-  return {
-    store: new StandingStore(options.state),
-    desktop,
-    stateFolder: options.state,
-    home: options.home,
-    downloads: options.downloads,
-    log,
-    unregister: dropWaiting,
-  };
-}
+const ofAccount = ({ state, home, downloads }: PlaceOptions, desktop: X11Desktop, log: Logger) => ({
+  desktop,
+  stateFolder: state,
+  home,
+  downloads,
+  log,
+});
 
 async function join_(options: JoinOptions): Promise<void> {
   const log = logAt(options.log);
@@ -140,25 +136,22 @@ async function join_(options: JoinOptions): Promise<void> {
     for (const words of options.hide)
       if (!(await desktop.hideTitled(words)))
         process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
-    const parts = waitingParts(options, desktop, log);
+    const account = ofAccount(options, desktop, log);
+    const store = new StandingStore(options.state);
     let isInSession = true;
     let waiting: Promise<string> | undefined;
     const why = await runDoorstep(
       {
         ...from,
-        desktop,
+        ...account,
         keepIn: {
-          store: parts.store,
+          store,
           onKept: () => {
             registerWaiting(places(), installCopy(places().dataHome), options.state);
-            waiting = runWaiting({ ...parts, isBusy: () => isInSession }, signal);
+            waiting = runWaiting({ ...account, store, unregister: dropWaiting, isBusy: () => isInSession }, signal);
           },
-          onDropped: () => parts.store.remove(),
+          onDropped: () => store.remove(),
         },
-        stateFolder: options.state,
-        home: options.home,
-        downloads: options.downloads,
-        log,
       },
       signal,
     );
@@ -172,11 +165,13 @@ async function join_(options: JoinOptions): Promise<void> {
 async function wait_(options: PlaceOptions): Promise<void> {
   const log = logAt(options.log);
   // Said before a desktop is opened: most accounts have none.
-  const standing = new StandingStore(options.state).read();
+  const store = new StandingStore(options.state);
+  const standing = store.read();
   if (!standing) throw new Error('there is no standing consent on this account');
   await updateQuietly(standing.serviceUrl, log);
   await withDesktop(options, log, async (desktop, signal) => {
-    const why = await runWaiting({ ...waitingParts(options, desktop, log), isBusy: () => false }, signal);
+    const account = ofAccount(options, desktop, log);
+    const why = await runWaiting({ ...account, store, unregister: dropWaiting, isBusy: () => false }, signal);
     process.stdout.write(`Doorstep waited for visits: ${why}.\n`);
   });
 }

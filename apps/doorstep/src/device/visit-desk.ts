@@ -38,7 +38,8 @@ export interface VisitParts {
  */
 export class VisitDesk {
   readonly #parts: VisitParts;
-  readonly #exchanges = new Map<string, { y: bigint; proofOfA: string }>();
+  /** The proof that is awaited, by technician's key. */
+  readonly #awaited = new Map<string, string>();
   readonly #timer: ReturnType<typeof setTimeout>;
   #visit: Visit = { provenSignKey: undefined, isWelcome: false };
   #hasBegun = false;
@@ -113,7 +114,7 @@ export class VisitDesk {
 
   #answer(technician: Participant, shareA: string): void {
     const { look, store, standing, connection } = this.#parts;
-    this.#exchanges.delete(technician.signKey);
+    this.#awaited.delete(technician.signKey);
     // Counted on the disk before anything is looked at.
     if (!store.takeTry()) {
       look.send(technician.seat, { type: 'secretResult', isRight: false, triesLeft: 0 });
@@ -136,16 +137,16 @@ export class VisitDesk {
       look.send(technician.seat, { type: 'secretResult', isRight: false, triesLeft: this.#triesLeft });
       return;
     }
-    this.#exchanges.set(technician.signKey, { y, proofOfA: result.proofOfA });
+    this.#awaited.set(technician.signKey, result.proofOfA);
     look.send(technician.seat, { type: 'secretShare', share: shareB, proof: result.proofOfB });
   }
 
   #check(technician: Participant, proof: string): void {
     const { look, store, log } = this.#parts;
-    const exchange = this.#exchanges.get(technician.signKey);
-    if (!exchange) return;
-    this.#exchanges.delete(technician.signKey);
-    const isRight = isSameProof(exchange.proofOfA, proof);
+    const awaited = this.#awaited.get(technician.signKey);
+    if (awaited === undefined) return;
+    this.#awaited.delete(technician.signKey);
+    const isRight = isSameProof(awaited, proof);
     if (isRight) {
       store.setTries(MAX_SECRET_TRIES);
       this.#visit = { ...this.#visit, provenSignKey: technician.signKey };

@@ -301,8 +301,9 @@ export class BookingDesk {
   ): Promise<void> {
     const { outbox } = this.#parts;
     // One parcel for each way: when one hangs, the other is not sent again with it.
-    const ways = notice === 'reminder' && row.telephone && this.#parts.gateway.hasTexts ? ['mail', 'text'] : ['mail'];
-    for (const by of ways as ('mail' | 'text')[])
+    const hasText = notice === 'reminder' && row.telephone && this.#parts.gateway.hasTexts;
+    const ways = hasText ? (['mail', 'text'] as const) : (['mail'] as const);
+    for (const by of ways)
       await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence, by }, nowMs);
   }
 

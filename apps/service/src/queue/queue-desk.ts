@@ -26,8 +26,8 @@ import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { hashToken, makeToken } from '../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
+import { newDoorPass } from '../door/door-passes.ts';
 import {
-  DoorPassEntity,
   QueueEntryEntity,
   QueueMessageEntity,
   type QueueEntryRow,
@@ -171,7 +171,13 @@ export class QueueDesk {
       place: isWaiting ? ahead + 1 : 0,
       ...(estimate ? { estimate } : {}),
       isBeingRead: isWaiting && row.offeredTo !== null,
-      ...(row.state === 'taken' && row.sessionId ? { joinToken: await this.#pass(row.sessionId) } : {}),
+      ...(row.state === 'taken' && row.sessionId
+        ? {
+            joinToken: await newDoorPass(this.#parts.records, row.sessionId, 'invitation', 'queue', {
+              lifetimeMs: PASS_MS,
+            }),
+          }
+        : {}),
     };
   }
 
@@ -363,19 +369,5 @@ export class QueueDesk {
       .setLock('pessimistic_write')
       .where('q.id = :id', { id })
       .getOne();
-  }
-
-  async #pass(sessionId: string): Promise<string> {
-    const token = makeToken();
-    await this.#parts.records.getRepository(DoorPassEntity).insert({
-      tokenHash: hashToken(token),
-      sessionId,
-      role: 'invitation',
-      way: 'queue',
-      invitationId: null,
-      isSingleUse: false,
-      expiresAt: new Date(Date.now() + PASS_MS),
-    });
-    return token;
   }
 }
