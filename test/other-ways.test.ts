@@ -1,7 +1,6 @@
-import { clean, House, Pages, sizes, until } from '@porch/testkit';
+import { cleanAtBothSizes, House, Pages, sizes, until } from '@porch/testkit';
 import ICAL from 'ical.js';
 import jsQR from 'jsqr';
-import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -16,13 +15,6 @@ afterAll(async () => {
   await pages.close();
   await house.close();
 });
-
-const bothSizes = async (page: Page, what: string) => {
-  for (const size of [sizes.narrow, sizes.wide]) {
-    await page.setViewportSize(size);
-    await clean(page, `${what}, ${size.width}`);
-  }
-};
 
 it('a picture that a telephone reads, a calendar entry that another program parses, and a file that a browser opens', async () => {
   const rest = await house.signedIn();
@@ -54,7 +46,7 @@ it('a picture that a telephone reads, a calendar entry that another program pars
     await ada.page.getByRole('heading', { name: 'Pim Aldersey of Marrowick Ferries wants to help you' }).waitFor();
     expect(await ada.page.getByLabel('Your name').inputValue()).toBe('Ada Quillfeather');
     expect(ada.problems).toEqual([]);
-    if (way === 'qr') await bothSizes(ada.page, 'who asks');
+    if (way === 'qr') await cleanAtBothSizes(ada.page, 'who asks');
   }
   const { invitations } = await rest.session(session.id);
   for (const way of Object.keys(link)) expect(invitations.find((i) => i.way === way)?.uses, way).toBe(1);
@@ -79,7 +71,7 @@ it('the directory: who is signed in there asks under that name, and the technici
   await tomasz.page.getByRole('link', { name: 'Sign in at the directory instead' }).click();
   await tomasz.page.getByRole('button', { name: 'Tomasz Wren' }).click();
   await tomasz.page.getByText('Tomasz Wren').first().waitFor();
-  await bothSizes(tomasz.page, 'the request page of somebody known');
+  await cleanAtBothSizes(tomasz.page, 'the request page of somebody known');
   await tomasz.page.getByLabel('What happens?').fill('The scanner adds every part twice');
   await tomasz.page.getByRole('button', { name: 'Send' }).click();
   await tomasz.page.locator('[data-test=place]').waitFor();

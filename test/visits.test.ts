@@ -1,7 +1,6 @@
 import type { LiveConnection } from '@porch/client';
-import { askAndAgree, clean, House, Pages, sizes, until } from '@porch/testkit';
+import { askAndAgree, cleanAtBothSizes, House, Pages, until } from '@porch/testkit';
 import type { PersonAtDesk } from '@porch/demo';
-import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 /* Coming back to a device from the console: found, knocked at, let in by the words, seen, and given up for good. */
@@ -16,31 +15,12 @@ afterAll(async () => {
   await house.close();
 });
 
-const bothSizes = async (page: Page, what: string) => {
-  for (const size of [sizes.narrow, sizes.wide]) {
-    await page.setViewportSize(size);
-    await clean(page, `${what}, ${size.width}`);
-  }
-};
-async function press(person: PersonAtDesk, says: RegExp, tick?: { i: number; of: number }): Promise<string> {
-  const question = await until(`a question like ${says}`, async () => {
-    const now = await person.question();
-    return now && says.test(now.text) ? now : undefined;
-  });
-  await new Promise((resolve) => setTimeout(resolve, 1_100)); // Nothing counts in the first second.
-  if (tick) {
-    const at = question.choice(tick.i, tick.of, false);
-    await person.click(at.x, at.y);
-  }
-  await person.click(question.yes.x, question.yes.y);
-  return question.text;
-}
 /** Bettina lets the desk come back, without being asked each time. */
 async function keepDevice(technician: LiveConnection, person: PersonAtDesk): Promise<string> {
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
-  await press(person, /reach this computer later/, { i: 3, of: 4 });
-  await press(person, /For how long/);
-  const words = (await press(person, /These words/)).split('\n')[1] ?? '';
+  await person.press(/reach this computer later/, 'yes', { i: 3, of: 4 });
+  await person.press(/For how long/, 'yes');
+  const words = (await person.press(/These words/, 'yes')).split('\n')[1] ?? '';
   await until('the device', async () => (await house.query('SELECT 1 FROM "device"')).length > 0);
   return words;
 }
@@ -58,11 +38,11 @@ it('goes from the list of devices to the picture with the words alone, and leave
   const row = pim.page.locator('[data-test=device-tern-quay-04]');
   // Live: it was off a moment ago, and says by itself that somebody is there.
   await row.getByText('on, somebody is there').waitFor();
-  await bothSizes(pim.page, 'the devices');
+  await cleanAtBothSizes(pim.page, 'the devices');
   await pim.page.getByRole('button', { name: 'Visit tern-quay-04' }).click();
   const door = pim.page.locator('[data-test=door-says]');
   await door.getByText('Say the words that the customer chose').waitFor();
-  await bothSizes(pim.page, 'the door of a device');
+  await cleanAtBothSizes(pim.page, 'the door of a device');
   await pim.page.getByLabel('The words of the device').fill('otter lamp harbour tern');
   await pim.page.getByRole('button', { name: 'Go in' }).click();
   await door.getByText('4 tries are left').waitFor();
@@ -79,7 +59,7 @@ it('goes from the list of devices to the picture with the words alone, and leave
     .getByText('Not possible here (the Doorstep they run does not do this)')
     .locator('[data-test=chip-hear-sound]')
     .waitFor();
-  await bothSizes(pim.page, 'a visit with all permissions open');
+  await cleanAtBothSizes(pim.page, 'a visit with all permissions open');
   await pim.page.locator('[data-test=end]').click();
   await pim.page.getByRole('link', { name: 'Devices' }).click();
   await row.getByText('by Pim Aldersey').waitFor();

@@ -1,5 +1,4 @@
-import { clean, House, Pages, sizes, until } from '@porch/testkit';
-import type { Page } from 'playwright-core';
+import { cleanAtBothSizes, House, Pages, sizes, until } from '@porch/testkit';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -16,13 +15,6 @@ afterAll(async () => {
   await house.close();
 });
 
-const bothSizes = async (page: Page, what: string) => {
-  for (const size of [sizes.narrow, sizes.wide]) {
-    await page.setViewportSize(size);
-    await clean(page, `${what}, ${size.width}`);
-  }
-};
-
 it('a request in Norwegian: words while waiting, the browser closed and opened again, an offer, and the receipt as a file', async () => {
   const ada = await pages.window(sizes.wide, 'nb-NO');
   await ada.page.goto(`${house.postUrl}/ferry`);
@@ -34,7 +26,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   ]);
   help.setDefaultTimeout(20_000);
   await help.getByText('Ingen er på plass akkurat nå').waitFor();
-  await bothSizes(help, 'the request page');
+  await cleanAtBothSizes(help, 'the request page');
   await help.getByLabel('Navnet ditt').fill('Ada Quillfeather');
   await help.getByLabel('E-postadresse eller telefon').fill('ada.quillfeather@marrowick.example');
   await help.getByLabel('Hva skjer?').fill('Skriveren ved luka skriver ikke');
@@ -43,14 +35,14 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   await help.getByLabel('Meldingen din').fill('Lampen blinker to ganger.');
   await help.keyboard.press('Enter');
   await help.getByText('Lampen blinker to ganger.').waitFor();
-  await bothSizes(help, 'the queue page');
+  await cleanAtBothSizes(help, 'the queue page');
   await help.close();
 
   // Rune speaks Norwegian: it is offered to him, with the words that were written meanwhile.
   const rune = await pages.signedIn(house, 'Rune Takahashi');
   await rune.page.locator('[data-test=offer]').getByText('speaks the language').waitFor();
   await rune.page.getByText('Lampen blinker to ganger.').waitFor();
-  await bothSizes(rune.page, 'the porch with an offer');
+  await cleanAtBothSizes(rune.page, 'the porch with an offer');
   const again = await ada.page.context().newPage();
   again.setDefaultTimeout(20_000);
   await again.goto(`${house.url}/help`);
@@ -63,12 +55,12 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   await again.getByRole('heading', { name: 'Rune Takahashi hos Marrowick Ferries vil hjelpe deg' }).waitFor();
   await again.getByRole('button', { name: 'Begynn', exact: true }).click();
   await again.getByRole('heading', { name: 'Hva de får gjøre nå' }).waitFor();
-  await bothSizes(again, 'the session in Norwegian');
+  await cleanAtBothSizes(again, 'the session in Norwegian');
   await again.getByText('Du begynte økten').waitFor();
   await again.getByRole('button', { name: 'Stopp', exact: true }).waitFor();
   await again.keyboard.press('Alt+s');
   await again.getByRole('heading', { name: 'Økten er avsluttet' }).waitFor();
-  await bothSizes(again, 'the receipt in Norwegian');
+  await cleanAtBothSizes(again, 'the receipt in Norwegian');
   const [download] = await Promise.all([
     again.waitForEvent('download'),
     again.getByRole('button', { name: 'Ta vare på den som fil' }).click(),
@@ -97,7 +89,7 @@ it('a mail that comes back, the next way offered and taken, and “opened” the
     .getByText('Pim Aldersey of Marrowick Ferries is ready to help you')
     .first()
     .waitFor();
-  await bothSizes(pim.page, 'the invitation form');
+  await cleanAtBothSizes(pim.page, 'the invitation form');
   await pim.page.locator('[data-test=invite-form] button[type=submit]').click();
   await pim.page.locator('[data-test=delivery-mail]').getByText('nobody here has this address').waitFor();
   await pim.page.locator('[data-test=next-way]').getByText('Try: Text message').click();
@@ -132,7 +124,7 @@ it('a booking made at the console stands on the porch of the day', async () => {
   await form.getByLabel('Time, as their clock shows it').fill(when.slice(11, 16));
   await form.getByLabel('Their time zone').selectOption('UTC');
   await form.getByLabel('What it is about').fill('The manifest export of the Petrel');
-  await bothSizes(pim.page, 'the booking form');
+  await cleanAtBothSizes(pim.page, 'the booking form');
   await house.setPost({ mail: 'well' });
   await form.getByRole('button', { name: 'Book it' }).click();
   await pim.page.locator('[data-test=booking]').getByText('The manifest export of the Petrel').waitFor();

@@ -148,26 +148,11 @@ export class ScriptedCustomer {
 
   /** A standing consent: looking and working, for the shortest time, with the words on a slip of paper. */
   async #keepDevice(): Promise<void> {
-    const next = async (says: RegExp) => {
-      for (let look = 0; look < 100; look++) {
-        const question = await this.#person?.question();
-        if (question && says.test(question.text)) {
-          await new Promise((resolve) => setTimeout(resolve, READ_MS));
-          return question;
-        }
-        await new Promise((resolve) => setTimeout(resolve, 80));
-      }
-      throw new Error(`no question like ${String(says)}`);
-    };
-    const what = await next(/reach this computer later/);
-    const work = what.choice(1, 4, false);
-    await this.#person?.click(work.x, work.y);
-    await this.#person?.click(what.yes.x, what.yes.y);
-    const howLong = await next(/For how long/);
-    await this.#person?.click(howLong.yes.x, howLong.yes.y);
-    const words = await next(/These words/);
-    this.#words = words.text.split('\n')[1]?.replaceAll(' · ', ' ');
-    await this.#person?.click(words.yes.x, words.yes.y);
+    const person = this.#person;
+    if (!person) return;
+    await person.press(/reach this computer later/, 'yes', { i: 1, of: 4 });
+    await person.press(/For how long/, 'yes');
+    this.#words = (await person.press(/These words/, 'yes')).split('\n')[1]?.replaceAll(' · ', ' ');
     this.#say(`writes down the words for a visit: ${this.#words ?? ''}`);
   }
 

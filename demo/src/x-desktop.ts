@@ -263,6 +263,31 @@ export class PersonAtDesk {
     };
   }
 
+  /** Waits for a question that says this, and reads it for as long as it takes. */
+  async questionSaying(says: RegExp, readMs = 1_200): Promise<QuestionPlaces> {
+    const giveUpAt = Date.now() + READY_MS;
+    while (Date.now() < giveUpAt) {
+      const question = await this.question();
+      if (question && says.test(question.text)) {
+        await new Promise((resolve) => setTimeout(resolve, readMs));
+        return question;
+      }
+      await new Promise((resolve) => setTimeout(resolve, 80));
+    }
+    throw new Error(`no question like ${String(says)} came up`);
+  }
+
+  /** The same; presses, after a tick at one of the choices where one is wanted. Hands back what the question said. */
+  async press(says: RegExp, which: 'yes' | 'no' | 'more', tick?: { i: number; of: number }): Promise<string> {
+    const question = await this.questionSaying(says);
+    if (tick) {
+      const at = question.choice(tick.i, tick.of, false);
+      await this.click(at.x, at.y);
+    }
+    await this.click(question[which].x, question[which].y);
+    return question.text;
+  }
+
   /** Reads the question as long as it takes, presses, and presses again until it is gone: too early does not count. */
   async answer(isYes: boolean, readMs = 1_200, signal?: AbortSignal): Promise<boolean> {
     const giveUpAt = Date.now() + READY_MS;

@@ -19,25 +19,7 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const READ_MS = 1_100;
-/** Waits for a question that says this, reads it for as long as nothing counts, and hands it over. */
-async function question(says: RegExp) {
-  const found = await until(`a question like ${says}`, async () => {
-    const now = await person.question();
-    return now && says.test(now.text) ? now : undefined;
-  });
-  await new Promise((resolve) => setTimeout(resolve, READ_MS));
-  return found;
-}
-const press = async (says: RegExp, which: 'yes' | 'no' | 'more', ticks: readonly [i: number, of: number][] = []) => {
-  const found = await question(says);
-  for (const [i, of] of ticks) {
-    const at = found.choice(i, of, false);
-    await person.click(at.x, at.y);
-  }
-  await person.click(found[which].x, found[which].y);
-  return found.text;
-};
+const press: PersonAtDesk['press'] = (...what) => person.press(...what);
 /** Asked a few times a second: the service counts requests. */
 const device = async () => {
   await new Promise((resolve) => setTimeout(resolve, 150));
@@ -77,10 +59,10 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   await press(/see your screen/, 'yes');
   await until('seeing', () => standing(technician, 'view-screen') === 'allowed');
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
-  const first = await press(/reach this computer later/, 'yes', [[1, 4]]);
+  const first = await press(/reach this computer later/, 'yes', { i: 1, of: 4 });
   expect(first).toContain('tern-quay-04');
-  await press(/For how long/, 'yes', [[1, 3]]);
-  const before = (await question(/These words let a visit in/)).text.split('\n')[1] ?? '';
+  await press(/For how long/, 'yes', { i: 1, of: 3 });
+  const before = (await person.questionSaying(/These words let a visit in/)).text.split('\n')[1] ?? '';
   await press(/These words/, 'more');
   words = await until('other words', async () => {
     const now = (await person.question())?.text.split('\n')[1] ?? '';

@@ -86,6 +86,14 @@ export async function clean(page: Page, what: string): Promise<void> {
   expect(await sticksOut(page), `${what} sticks out`).toBe(false);
 }
 
+/** The same at the two sizes that every page is made for. */
+export async function cleanAtBothSizes(page: Page, what: string): Promise<void> {
+  for (const size of [sizes.narrow, sizes.wide]) {
+    await page.setViewportSize(size);
+    await clean(page, `${what}, ${size.width}`);
+  }
+}
+
 /** What a canvas shows, also one that belongs to a worker: words 0xRRGGBB. */
 export async function canvasPixels(canvas: Locator): Promise<{ width: number; height: number; pixels: Uint32Array }> {
   const { width, height, text } = await canvas.evaluate((element) => {
