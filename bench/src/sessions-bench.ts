@@ -10,7 +10,7 @@ import {
   type ScreenWatcher,
 } from '@porch/client';
 import { livePort, nodeCodecs } from '@porch/doorstep';
-import { signGrant } from '@porch/wire';
+import { signGrant, startOf } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { BenchHouse, processorMs, residentBytes, sleep, until } from './bench-house.ts';
 import { drawnScenes } from './scene.ts';
@@ -115,10 +115,12 @@ async function openSession(
   const share = new ScreenShare(livePort(doorstep, look), screen, await nodeCodecs(), (error) => {
     throw error;
   });
-  const signKeyOf = (seat: number) =>
-    Object.values(doorstep.state.participants).find((p) => p.seat === seat)?.signKey ?? '';
+  const startOfSeat = (seat: number) => {
+    const technician = Object.values(doorstep.state.participants).find((p) => p.seat === seat);
+    return technician ? startOf(technician) : '';
+  };
   doorstep.on('viewers', (viewers) => {
-    void share.setWatchers(viewers.map((v) => ({ ...v, signKey: signKeyOf(v.seat) })));
+    void share.setWatchers(viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) })));
   });
   doorstep.on('room', () => share.pump());
   doorstep.on('frame', ({ frame, bytes }) => {
@@ -194,6 +196,9 @@ class BenchScreen implements ScreenSource {
     watcher.onMonitors(monitors);
     this.captureAll();
     return Promise.resolve(() => (this.#watch = undefined));
+  }
+  answers(): Promise<void> {
+    return Promise.resolve();
   }
   captureAll(): void {
     setTimeout(() => {

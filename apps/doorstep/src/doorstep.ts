@@ -9,7 +9,7 @@ import {
   type Watcher,
 } from '@porch/client';
 import { isOver } from '@porch/core';
-import { makeKeys, type AppError, type DoorView } from '@porch/wire';
+import { startOf, type AppError, type DoorView, type ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
@@ -26,6 +26,7 @@ import { VisitDesk } from './device/visit-desk.ts';
 import { FileDesk } from './files/file-desk.ts';
 import { LeaseKeeper } from './input/lease-keeper.ts';
 import { livePort, nodeCodecs } from './picture/live-port.ts';
+import { SessionKeys } from './session-keys.ts';
 import { WordsDesk } from './consent/words-desk.ts';
 
 export interface DoorstepOptions {
@@ -46,6 +47,8 @@ export interface DoorstepOptions {
 /** What is still to be delivered after the end gets this long; after a signal only a moment. The journal keeps the rest. */
 const FAREWELL_MS = 10 * 60_000;
 const HURRIED_FAREWELL_MS = 1_500;
+/** setTimeout takes no more. */
+const MAX_TIMER_MS = 2 ** 31 - 1;
 
 /** Joins a session and serves it until it ends. Resolves with why it ended. */
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
@@ -61,13 +64,22 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     door = joined.door;
   }
   const canKeep = options.keepIn !== undefined && !options.keepIn.store.exists && door.standingConsentDays > 0;
-  const connection = new LiveConnection({
-    ticket: () => rest.doorLive(),
-    openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
-    keys: makeKeys(),
-    computer: hostname(),
-    cannot: cannotHere(canKeep),
-  });
+  const connectWith = (keys: ParticipantKeys) =>
+    new LiveConnection({
+      ticket: () => rest.doorLive(),
+      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      keys,
+      computer: hostname(),
+      cannot: cannotHere(canKeep),
+    });
+  const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId);
+  const { keys, isKept } = sessionKeys.take();
+  let connection = connectWith(keys);
+  if (isKept && (await hasLostItsPlace(connection))) {
+    // What was decided before is told in the old name; then we come in anew.
+    await tellWhatWasLeft(connection, options.stateFolder, door.sessionId, signal);
+    connection = connectWith(sessionKeys.renew());
+  }
   const ended = new Promise<string>((resolve) => {
     connection.on('failed', (error: AppError) => resolve(error.message));
     connection.on('entry', () => {
@@ -80,7 +92,8 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   });
   await Promise.race([connection.ready(), ended]);
 
-  const journal = new FactJournal(options.stateFolder, door.sessionId);
+  const { lastFact = 0 } = connection.state.participants[connection.participantId] ?? {};
+  const journal = new FactJournal(options.stateFolder, door.sessionId, lastFact);
   const grants = new GrantBook(connection.keys, door.sessionId, connection.state.lastGrantNumber);
   const look = new LookChannel(connection);
   const picture = new ScreenShare(livePort(connection, look), desktop, await nodeCodecs(), (error, what) =>
@@ -138,7 +151,13 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     onChanged: () => void onChanged(),
   });
   const presence: Presence = new Presence(connection, desktop, holder, door.awayAfterMs, () => void onChanged());
-  const files = new FileDesk({ ...parts, holder, home: options.home, downloads: options.downloads });
+  const files = new FileDesk({
+    ...parts,
+    holder,
+    home: options.home,
+    downloads: options.downloads,
+    ownFolders: [options.stateFolder],
+  });
   const wordsDesk: WordsDesk = new WordsDesk({ ...parts, holder, look });
   /** A private moment holds at once, without the service; one that began on the customer's page counts, too. */
   let isPrivateHere = false;
@@ -173,12 +192,22 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const watchers = (): Watcher[] =>
     connection.viewers.flatMap(({ seat, displays }) => {
       const technician = mayLook(seat);
-      return technician ? [{ seat, displays, signKey: technician.signKey }] : [];
+      return technician ? [{ seat, displays, start: startOf(technician) }] : [];
     });
   /** Everything that follows from what is allowed: the lease, the picture, the banner. */
+  let grantEnd: ReturnType<typeof setTimeout> | undefined;
+  function armGrantEnd(): void {
+    clearTimeout(grantEnd);
+    const endMs = grants.nextEndMs(connection.serviceNowMs);
+    if (endMs === undefined) return;
+    const waitMs = Math.min(MAX_TIMER_MS, Math.max(0, endMs - connection.serviceNowMs) + 5);
+    grantEnd = setTimeout(() => void onChanged(), waitMs);
+  }
   function onChanged(): Promise<void> {
     if (holder.isStopped) tellStopped('the person here pressed Stop');
     lease.check();
+    files.check();
+    armGrantEnd();
     const allowed = holder.isStopped || isPrivate() ? [] : watchers();
     wordsDesk.follow(allowed);
     void picture
@@ -242,23 +271,56 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   presence.close();
   visitDesk?.close();
   offRoom();
+  clearTimeout(grantEnd);
   lease.close();
-  files.close();
+  await files.close();
   picture.close();
   holder.close();
   await desktop.showBanner(undefined).catch(() => undefined);
   if (signal.aborted && !isOver(connection.state))
     connection.command({ type: 'leaveSession', reason: 'Doorstep was closed' }).catch(() => undefined);
   await delivered(journal, connection, signal);
+  holder.end();
   await journal.close();
   connection.close();
+  sessionKeys.forget();
   return why;
+}
+
+/** Whether a program that came back with its pairs came too late: its place was given up. */
+async function hasLostItsPlace(connection: LiveConnection): Promise<boolean> {
+  try {
+    await connection.ready();
+  } catch {
+    return false; // Not let in at all: whoever waits for this connection hears why.
+  }
+  const { state, participantId } = connection;
+  return !isOver(state) && (state.participants[participantId]?.isGone ?? false);
+}
+
+async function tellWhatWasLeft(
+  connection: LiveConnection,
+  stateFolder: string,
+  sessionId: string,
+  signal: AbortSignal,
+): Promise<void> {
+  const journal = new FactJournal(stateFolder, sessionId);
+  for (const { id, command } of journal.waiting)
+    connection.command(command, id).then(
+      () => journal.markDelivered(id),
+      (error: AppError) => {
+        if (error.spec.isFinal) journal.markDelivered(id);
+      },
+    );
+  await delivered(journal, connection, signal);
+  await journal.close();
+  connection.close();
 }
 
 /** Waits until the service has every fact, and no longer than is decent when somebody wants us gone. */
 async function delivered(journal: FactJournal, connection: LiveConnection, signal: AbortSignal): Promise<void> {
-  const startedAt = Date.now();
-  const giveUpAt = () => startedAt + (signal.aborted ? HURRIED_FAREWELL_MS : FAREWELL_MS);
-  while (journal.waiting.length && connection.status !== 'closed' && Date.now() < giveUpAt())
+  const startedAtMs = performance.now();
+  const giveUpAtMs = () => startedAtMs + (signal.aborted ? HURRIED_FAREWELL_MS : FAREWELL_MS);
+  while (journal.waiting.length && connection.status !== 'closed' && performance.now() < giveUpAtMs())
     await new Promise((resolve) => setTimeout(resolve, 50));
 }

@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import { homedir } from 'node:os';
 import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
@@ -16,12 +15,13 @@ import {
   unregisterWaiting,
 } from './desktop-entry.ts';
 import { standingLines, standingQuestion } from './device/device-questions.ts';
-import { installCopy, ownCommand, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
+import { installCopy, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
 import { updateFile } from './release/updater.ts';
 import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
 import { runWaiting } from './device/waiting.ts';
 import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
 import { runWatchdog } from './watchdog.ts';
+import { WatchdogKeeper } from './watchdog-keeper.ts';
 import { X11Desktop } from './x11/x11-desktop.ts';
 import { DisplayGone } from './x11/x-connection.ts';
 
@@ -37,26 +37,6 @@ interface JoinOptions extends PlaceOptions {
   code?: string;
   link?: string;
   hide: string[];
-}
-
-/** The watchdog lives in a process of its own, fed through a pipe that closes with us. */
-function startWatchdog(display: string): { report(line: string): void; ready: Promise<void> } {
-  const [command = '', ...args] = ownCommand();
-  const child = spawn(command, [...args, 'watchdog', '--display', display], {
-    stdio: ['pipe', 'pipe', 'inherit'],
-    detached: true,
-  });
-  child.stdin.on('error', () => undefined); // It went with its X server; there is nothing to let go of then.
-  const ready = new Promise<void>((resolve, reject) => {
-    child.stdout.once('data', () => {
-      // Only now: until it is there, waiting for it is what keeps this process alive.
-      child.unref();
-      child.stdout.destroy();
-      resolve();
-    });
-    child.once('exit', () => reject(new DisplayGone('the watchdog could not start')));
-  });
-  return { report: (line) => void child.stdin.write(`${line}\n`), ready };
 }
 
 function invitationOf(options: JoinOptions): Pick<DoorstepOptions, 'serviceUrl' | 'invitation'> {
@@ -85,17 +65,22 @@ async function withDesktop<T>(
   if (!display) throw new Error('there is no display: set DISPLAY, or say --display :0');
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
-  const watchdog = startWatchdog(display);
-  await watchdog.ready;
-  const desktop = await X11Desktop.open(
+  let desktop: X11Desktop | undefined;
+  const watchdog = new WatchdogKeeper(display, (what) => {
+    log.warn({ what }, 'the watchdog went; everything is let go');
+    desktop?.releaseAll();
+  });
+  await watchdog.start();
+  desktop = await X11Desktop.open(
     display,
     (error) => log.warn({ why: error.message }, 'the X server complained'),
-    (what, number, isDown) => watchdog.report(`${what} ${number} ${isDown ? 'down' : 'up'}`),
+    watchdog,
   );
   try {
     return await work(desktop, abort.signal);
   } finally {
     await desktop.close();
+    watchdog.close();
   }
 }
 

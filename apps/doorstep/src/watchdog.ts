@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline';
-import { returnLentKeycodes } from './x11/injector.ts';
+import { releasePressed, returnLentKeycodes } from './x11/injector.ts';
 import { loadExtensions, XConnection } from './x11/x-connection.ts';
 
 /*
@@ -22,6 +22,7 @@ export async function runWatchdog(display: string): Promise<void> {
   }
   for (const { type, number } of down.values()) xtest.FakeInput(type, number, 0, 0, 0, 0);
   await x.flush();
+  await releasePressed(x, xtest);
   await returnLentKeycodes(x);
   x.close();
 }

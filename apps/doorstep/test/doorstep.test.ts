@@ -4,7 +4,7 @@ import { XConnection, loadExtensions } from '@porch/doorstep';
 import type { InputAct } from '@porch/wire';
 import { askAndAgree, dumpScreen, House, lookAt, samePixels, until } from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -242,13 +242,26 @@ describe('files', () => {
     await askAndAgree(technician, person, ['fetch-files']);
     for (const path of ['/etc/hostname', '../../../../etc/hostname', 'way-out', 'folder', 'nothing here'])
       expect(await fetch(path)).toMatch(/^no: /);
-    const fileId = await fetch('export.csv');
+    // Never sent, whatever was allowed: Doorstep's own, and what opens other things.
+    mkdirSync(join(desktop.home, '.ssh'), { recursive: true });
+    writeFileSync(join(desktop.home, '.ssh', 'id_ed25519'), 'a key\n');
+    symlinkSync(join(desktop.home, '.ssh', 'id_ed25519'), join(desktop.home, 'harmless.txt'));
+    for (const path of ['.ssh/id_ed25519', 'harmless.txt']) expect(await fetch(path)).toContain('keys that open');
+    const [own] = readdirSync(join(desktop.home, 'state'));
+    expect(await fetch(`state/${own ?? ''}`)).toContain('belongs to Doorstep');
+    // One question for each; a no stays with this file.
+    const refused = fetch('export.csv');
+    await person.answer(false, 1_100);
+    expect(await refused).toBe('no: the customer said no to this file');
+    const asked = fetch('export.csv');
+    await person.answer(true, 1_100);
+    const fileId = await asked;
     const { sink, bytes, isDone } = bufferSink();
     await until('the offer', () => technician.state.files[fileId]);
     await files.accept(fileId, sink);
     await until('the file', () => technician.state.files[fileId]?.stage === 'arrived');
     expect([bytes().toString(), isDone()]).toEqual(['a;b;c\n', true]);
-    files.close();
+    await files.close();
   });
 });
 

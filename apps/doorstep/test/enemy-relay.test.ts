@@ -2,7 +2,7 @@ import { LocalPicture, LookChannel, OLD_MS, ScreenShare, TechnicianLook, type Li
 import { newSession, type SessionState } from '@porch/core';
 import { livePort, nodeCodecs } from '@porch/doorstep';
 import { codecs, PaintedDesktop, until } from '@porch/testkit';
-import { channels, decodeFrame, makeKeys, splitContent, type Frame, type ParticipantKeys } from '@porch/wire';
+import { channels, decodeFrame, makeKeys, splitContent, startOf, type Frame, type ParticipantKeys } from '@porch/wire';
 import { pino } from 'pino';
 import { afterEach, describe, expect, it } from 'vitest';
 import { WordsDesk } from '../src/consent/words-desk.ts';
@@ -112,10 +112,10 @@ class World {
   /** What the service tells each end about the others' keys. */
   tellKeys(keys: Map<number, ParticipantKeys>, toOnly?: number): void {
     const participants = Object.fromEntries(
-      [...keys].map(([seat, { signKey, agreeKey }]) => {
+      [...keys].map(([seat, { signKey, agreeKey, startId }]) => {
         const id = `participant-${seat}`;
         const role = seat === SOURCE ? 'doorstep' : 'technician';
-        return [id, { id, seat, role, signKey, agreeKey, isGone: false, name: `Somebody ${seat}` }];
+        return [id, { id, seat, role, signKey, agreeKey, startId, isGone: false, name: `Somebody ${seat}` }];
       }),
     );
     const state = { ...newSession, holderId: `participant-${SOURCE}`, participants } as unknown as SessionState;
@@ -133,7 +133,7 @@ class World {
   }
   async lookWith(...seats: number[]): Promise<void> {
     this.looking = seats;
-    const watchers = seats.map((seat) => ({ seat, signKey: this.end(seat).keys.signKey, displays: [0] }));
+    const watchers = seats.map((seat) => ({ seat, start: startOf(this.end(seat).keys), displays: [0] }));
     this.words.follow(watchers);
     await this.share.setWatchers(watchers);
   }

@@ -39,7 +39,7 @@ class LyingService {
   readonly received: { type: string; command?: { type: string } }[] = [];
   readonly opened: InputMessage[] = [];
   readonly technicianKeys: ParticipantKeys = makeKeys();
-  holderKeys = { signKey: '', agreeKey: '' };
+  holderKeys = { signKey: '', agreeKey: '', startId: '' };
   socket: WebSocket | undefined;
   doorstep: ChildProcess | undefined;
   updates = 0;
@@ -51,6 +51,7 @@ class LyingService {
     this.#server = server;
     this.#sockets = new WebSocketServer({ server, path: '/live' });
     this.#sockets.on('connection', (socket) => {
+      socket.send(JSON.stringify({ type: 'challenge', nonce: 'ab'.repeat(32) }));
       this.socket = socket;
       socket.on('message', (data: Buffer, isBinary) =>
         isBinary ? this.#takeFrame(data) : this.#take(JSON.parse(data.toString()) as never),
@@ -127,10 +128,18 @@ class LyingService {
     this.#server.close();
   }
 
-  #take(message: { type: string; id?: string; signKey?: string; agreeKey?: string; command?: { type: string } }): void {
+  #take(message: {
+    type: string;
+    id?: string;
+    signKey?: string;
+    agreeKey?: string;
+    startId?: string;
+    command?: { type: string };
+  }): void {
     this.received.push(message);
     if (message.type === 'hello') {
-      this.holderKeys = { signKey: message.signKey ?? '', agreeKey: message.agreeKey ?? '' };
+      const { signKey = '', agreeKey = '', startId = '' } = message;
+      this.holderKeys = { signKey, agreeKey, startId };
       this.socket?.send(
         JSON.stringify({
           type: 'welcome',
@@ -141,6 +150,7 @@ class LyingService {
           role: 'doorstep',
           ownerEpoch: 1,
           nowMs: Date.now(),
+          commandWindow: 16,
         }),
       );
       this.claim(
@@ -161,6 +171,7 @@ class LyingService {
           technicianId: 'pim',
           signKey: this.technicianKeys.signKey,
           agreeKey: this.technicianKeys.agreeKey,
+          startId: this.technicianKeys.startId,
           way: 'sign-in',
           personal: { name: 'Pim Aldersey' },
         },
@@ -180,6 +191,7 @@ class LyingService {
         mine: this.technicianKeys,
         mySeat: 1,
         theirAgreeKey: this.holderKeys.agreeKey,
+        theirStartId: this.holderKeys.startId,
         theirSeat: 2,
         channel: 'input',
       });
@@ -295,6 +307,7 @@ describe('a service in an enemy’s hands', () => {
       mine: makeKeys(),
       mySeat: 1,
       theirAgreeKey: lying.holderKeys.agreeKey,
+      theirStartId: lying.holderKeys.startId,
       theirSeat: 2,
       channel: 'input',
     });
@@ -321,6 +334,7 @@ describe('a service in an enemy’s hands', () => {
       technicianId: 'pim',
       signKey: other.signKey,
       agreeKey: other.agreeKey,
+      startId: other.startId,
       way: 'sign-in',
       personal: { name: 'Pim Aldersey' },
     });
@@ -329,6 +343,7 @@ describe('a service in an enemy’s hands', () => {
       mine: other,
       mySeat: 3,
       theirAgreeKey: lying.holderKeys.agreeKey,
+      theirStartId: lying.holderKeys.startId,
       theirSeat: 2,
       channel: 'input',
     });

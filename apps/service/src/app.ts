@@ -4,23 +4,27 @@ import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import { defaultPolicy, type LedgerRow, type Policy, type Templates, type Topic } from '@porch/core';
+import proxyAddr from '@fastify/proxy-addr';
 import { AppError } from '@porch/wire';
 import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
-import type { Duplex } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import { Attempts } from './auth/attempts.ts';
+import { guardRoutes } from './auth/guard.ts';
 import { SignIns } from './auth/sign-in.ts';
 import { CodeSecrets } from './auth/tokens.ts';
+import { Background } from './background.ts';
 import { BookingDesk } from './bookings/booking-desk.ts';
 import { bookingRoutes } from './bookings/booking-routes.ts';
 import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
-import { makeDataSource } from './db/data-source.ts';
-import { SessionEntity, type TechnicianRow } from './db/entities.ts';
+import { connectRecords, makeDataSource } from './db/data-source.ts';
+import { readFigures } from './db/figures.ts';
+import type { TechnicianRow } from './db/entities.ts';
 import { DeviceDesk } from './devices/device-desk.ts';
 import { DeviceGateway } from './devices/device-gateway.ts';
 import { deviceRoutes } from './devices/device-routes.ts';
@@ -28,13 +32,18 @@ import { Directory } from './directory/directory.ts';
 import { directoryRoutes } from './directory/directory-routes.ts';
 import { downloadRoutes } from './downloads/download-routes.ts';
 import type { ReleaseShelf } from './downloads/release-shelf.ts';
+import { DoorPasses } from './door/door-passes.ts';
 import { doorRoutes } from './door/door-routes.ts';
 import { addErrorReplies } from './http/error-replies.ts';
+import { healthRoutes } from './http/health-routes.ts';
+import { Metrics } from './http/metrics.ts';
+import { refuseNul } from './http/no-nul.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
 import { ConnectionTickets } from './live/connection-tickets.ts';
 import type { InvitationDesk } from './invitations/invitation-desk.ts';
 import { invitationRoutes } from './invitations/invitation-routes.ts';
 import { LiveGateway } from './live/live-gateway.ts';
+import { loggerOptions } from './logging.ts';
 import { BounceDoor } from './messages/bounce-door.ts';
 import { makeGateway } from './messages/outside-gateway.ts';
 import { textReportRoutes } from './messages/text-report-routes.ts';
@@ -43,7 +52,9 @@ import { NoticeDesk } from './queue/notice-desk.ts';
 import { queueRoutes } from './queue/queue-routes.ts';
 import { QueueDesk } from './queue/queue-desk.ts';
 import { TechnicianStates } from './queue/technician-states.ts';
+import { refusalOf } from './refusal-of.ts';
 import { RepeatedWork } from './repeated-work.ts';
+import { serveUpgrades } from './sockets/upgrades.ts';
 import { readRows } from './sessions/ledger-store.ts';
 import { readTechnicians, SessionDesk } from './sessions/session-desk.ts';
 import { Outbox } from './tickets/outbox.ts';
@@ -56,6 +67,11 @@ import { webhookRoutes } from './tickets/webhook-routes.ts';
 export interface Parts {
   readonly records: DataSource;
   readonly signIns: SignIns;
+  readonly passes: DoorPasses;
+  /** Closes whatever was opened with these sign-ins. */
+  endSignIns(ids: readonly string[]): void;
+  /** Whether cookies may be sent over TLS alone. */
+  isSecure(request: FastifyRequest): boolean;
   readonly attempts: Attempts;
   readonly codes: CodeDesk;
   readonly desk: SessionDesk;
@@ -94,11 +110,18 @@ const ROTATION_LOOK_MS = 1_000;
 const ROUTING_PAUSE_MS = 400;
 const REMINDING_PAUSE_MS = 5_000;
 const DEVICE_ENDS_PAUSE_MS = 5_000;
+const SIGN_INS_PAUSE_MS = 5_000;
+const ABANDONED_PAUSE_MS = 2_000;
+const HSTS_SECONDS = 180 * 24 * 60 * 60;
+/** What our pages use of the browser, for themselves alone; the rest is off. */
+const PERMISSIONS_POLICY =
+  'camera=(self), microphone=(self), display-capture=(self), clipboard-read=(self), clipboard-write=(self), fullscreen=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=(), midi=(), browsing-topics=()';
 
 /** The whole service, wired in one place. Listening is the caller's business. */
 export async function buildApp(config: Config): Promise<FastifyInstance> {
   const app = Fastify({
-    logger: { level: config.logLevel, redact: ['req.headers.authorization', 'req.headers.cookie'] },
+    logger: loggerOptions(config.logLevel),
+    genReqId: () => randomUUID(),
     bodyLimit: MAX_BODY_BYTES,
     trustProxy: config.trustProxy,
     forceCloseConnections: true,
@@ -107,18 +130,19 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
-  addErrorReplies(app);
-
+  const background = new Background(app.log);
   const records = makeDataSource(config.databaseUrl, (error) =>
-    app.log.warn({ why: error.message }, 'a connection to the records broke'),
+    app.log.warn({ err: error }, 'a connection to the records broke'),
   );
-  await records.initialize();
+  await connectRecords(records, () => app.log.warn('the records cannot be reached yet; waiting for them'));
   await records.runMigrations({ transaction: 'each' });
   const [owner] = await records.query<[{ epoch: number }[], number]>(
     `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
   );
   const technicians = await readTechnicians(records);
 
+  const isPublicSecure = config.publicUrl?.startsWith('https:') ?? false;
+  const isSecure = (request: FastifyRequest) => isPublicSecure || request.protocol === 'https';
   const publicUrl = () =>
     config.publicUrl ??
     `http://${config.host}:${String((app.server.address() as { port?: number } | null)?.port ?? config.port)}`;
@@ -144,6 +168,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     askLimits: config.askLimits,
     standingConsentDays: config.standingConsentDays,
     awayAfterMs: config.awayAfterMs,
+    abandonedAfterMs: config.abandonedAfterMs,
     maxFileBytes: config.maxFileBytes,
     controlNeedsComparedWords: config.controlNeedsComparedWords,
     deskName: config.deskName,
@@ -157,17 +182,20 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
         ? new MailTicketSystem(gateway, config.ticketsMail)
         : new NoTicketSystem();
   const ticketLists = new TicketLists(ticketSystem);
-  const feed = new DeskFeed((error) => {
-    if (!(error instanceof AppError)) app.log.warn({ err: error }, 'the porch could not be told');
-  });
+  const feed = new DeskFeed(background);
   const outbox = new Outbox(records, app.log, feed.changed);
   const secrets = new CodeSecrets(config.secret);
   const attempts = new Attempts(records);
+  const signIns = new SignIns(records, attempts);
   const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
   const states = new TechnicianStates(records, policy, technicians);
-  const queue = new QueueDesk({ records, policy, states, technicians });
-  const desk = new SessionDesk({
+  const passes = new DoorPasses(records, secrets);
+  const queue = new QueueDesk({ records, policy, states, technicians, passes });
+  const desk: SessionDesk = new SessionDesk({
     records,
+    background,
+    passes,
+    onErased: (id) => live.forget(id),
     codes,
     tickets: ticketLists,
     outbox,
@@ -178,17 +206,36 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     invitations: { secrets, gateway, ticketSystem, templates: config.templates, onChanged: feed.changed, publicUrl },
   });
   const tickets = new ConnectionTickets();
-  const live = new LiveGateway({
+  const live: LiveGateway = new LiveGateway({
     book: desk.book,
     tickets,
     log: app.log,
+    background,
     ownerEpoch: owner[0]?.epoch ?? 0,
     onChanged: feed.changed,
     graceMs: config.graceMs,
+    entered: (tx, passHash, participantId) => passes.entered(tx, passHash, participantId),
+  });
+  const endSignIns = (ids: readonly string[]): void => {
+    for (const id of ids) {
+      live.endSignIn(id);
+      feed.endSignIn(id);
+    }
+  };
+  // What was ended elsewhere, ran out or was forbidden ends here, too; and sessions that nobody is in.
+  const endingSignIns = new RepeatedWork('ending what was opened with old sign-ins', SIGN_INS_PAUSE_MS, app.log, async () =>
+    endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
+  );
+  const startedAtMs = performance.now();
+  const endingAbandoned = new RepeatedWork('ending sessions that nobody is in', ABANDONED_PAUSE_MS, app.log, async () => {
+    // After a start everybody has the usual grace to come back.
+    if (performance.now() - startedAtMs < config.graceMs) return;
+    await desk.endAbandoned((id) => live.openSessions.includes(id), (id) => live.hasTechnician(id));
+    await passes.sweep();
   });
   desk.book.onAppended(feed.changed);
 
-  const deviceGateway = new DeviceGateway(app.log, feed.changed);
+  const deviceGateway = new DeviceGateway(app.log, background, feed.changed);
   const devices = new DeviceDesk({ records, book: desk.book, policy, presenceOf: deviceGateway.presenceOf });
   const deviceEnds = new RepeatedWork('ending old standing consents', DEVICE_ENDS_PAUSE_MS, app.log, async () => {
     if (await devices.endOld()) feed.changed();
@@ -221,13 +268,16 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     directory,
     requestsNeedSignIn: config.requestsNeedSignIn,
     records,
-    signIns: new SignIns(records, attempts),
+    signIns,
+    passes,
+    endSignIns,
+    isSecure,
     attempts,
     codes,
     desk,
     queue,
     states,
-    notices: new NoticeDesk(records, outbox),
+    notices: new NoticeDesk(records, outbox, technicians),
     tickets,
     ticketLists,
     outbox,
@@ -245,11 +295,36 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     topics: config.topics,
     technicians,
     publicUrl,
-    liveUrl: (request) => `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
+    // What the desk says its address is counts; the request's own word on it is anybody's.
+    liveUrl: (request) =>
+      config.publicUrl
+        ? `${config.publicUrl.replace(/^http/, 'ws').replace(/\/$/, '')}/live`
+        : `${request.protocol === 'https' ? 'wss' : 'ws'}://${request.host}/live`,
     readLedger: async (id) => ({
       rows: await readRows(records.manager, id, 'session'),
       asideRows: await readRows(records.manager, id, 'aside'),
     }),
+  };
+
+  const metrics = new Metrics({
+    sockets: () => live.sockets,
+    openSessions: () => live.openSessions.length,
+    deskReaders: () => feed.size,
+    backgroundFailures: () => background.failures,
+    unhandledRejections: config.unhandledRejections,
+    records: () => readFigures(records),
+  });
+  addErrorReplies(app, (code) => metrics.refused(code));
+  let isDraining = false;
+  const notReady = async (): Promise<string | undefined> => {
+    if (isDraining) return 'it is stopping';
+    try {
+      await records.query('SELECT 1');
+      return (await records.showMigrations()) ? 'the records are of another release; migrate them' : undefined;
+    } catch (error) {
+      if (refusalOf(error).code !== 'RECORDS_DOWN') throw error;
+      return 'the records cannot be reached';
+    }
   };
 
   await app.register(swagger, {
@@ -259,6 +334,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     },
     transform: jsonSchemaTransform,
   });
+  const liveSources = config.publicUrl ? [config.publicUrl.replace(/^http/, 'ws').replace(/\/$/, '')] : ['ws:', 'wss:'];
   await app.register(helmet, {
     contentSecurityPolicy: {
       directives: {
@@ -269,14 +345,23 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
         // Naive UI writes its styles while running.
         styleSrc: ["'self'", "'unsafe-inline'"],
         imgSrc: ["'self'", 'data:', 'blob:'],
-        connectSrc: ["'self'", 'ws:', 'wss:'],
+        // The live connection is ours alone: older browsers do not count it to 'self'.
+        connectSrc: ["'self'", ...liveSources],
         frameAncestors: ["'none'"],
         upgradeInsecureRequests: null,
       },
     },
-    hsts: false,
+    hsts: isPublicSecure ? { maxAge: HSTS_SECONDS, includeSubDomains: false } : false,
   });
   await app.register(cookie);
+  app.addHook('onRequest', async (request, reply) => {
+    reply.header('x-request-id', request.id);
+    reply.header('permissions-policy', PERMISSIONS_POLICY);
+    // Whatever it answers is about people; a page's files say for themselves how long they keep.
+    if (request.url.startsWith('/api/')) reply.header('cache-control', 'no-store');
+  });
+  refuseNul(app);
+  guardRoutes(app, signIns);
   await app.register(rateLimit, { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 });
   await app.register(technicianRoutes, { ...parts, prefix: '/api' });
   await app.register(bookingRoutes, { ...parts, prefix: '/api' });
@@ -293,19 +378,15 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await records.query('SELECT 1');
     return { isWell: true };
   });
+  await app.register(healthRoutes, { metrics, notReady });
   await servePages(app, config.webDir, config.embedOrigins);
 
-  app.server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
-    const path = (request.url ?? '').split('?')[0];
-    if (path === '/live') live.handleUpgrade(request, socket, head);
-    else if (path === '/devices') deviceGateway.handleUpgrade(request, socket, head);
-    else socket.end('HTTP/1.1 404 Not Found\r\nConnection: close\r\n\r\n');
+  const addressOf = (request: IncomingMessage): string => proxyAddr(request, config.trustProxy);
+  serveUpgrades(app.server, {
+    '/live': (request, socket, head) => live.handleUpgrade(request, socket, head, addressOf(request)),
+    '/devices': (request, socket, head) => deviceGateway.handleUpgrade(request, socket, head, addressOf(request)),
   });
   app.addHook('onReady', async () => {
-    const underWay = await records
-      .getRepository(SessionEntity)
-      .find({ select: { id: true }, where: [{ phase: 'joining' }, { phase: 'live' }], take: 1_000 });
-    await live.reopen(underWay.map((s) => s.id));
     outbox.start({
       outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },
       newTicket: { carry: (parcel) => desk.makeTicket(ticketSystem, parcel) },
@@ -318,9 +399,13 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     reminding.start();
     deviceGateway.serve(devices);
     deviceEnds.start();
+    endingSignIns.start();
+    endingAbandoned.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
+    isDraining = true;
+    app.log.info('stopping: no new work is taken, and everybody is told to connect again');
     feed.close();
     deviceGateway.close();
     await live.close();
@@ -330,6 +415,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await routing.close();
     await reminding.close();
     await deviceEnds.close();
+    await endingSignIns.close();
+    await endingAbandoned.close();
     gateway.close();
   });
   app.addHook('onClose', () => records.destroy());

@@ -18,6 +18,7 @@ import {
 } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { z } from 'zod';
+import { readTrustedProxies, type TrustedProxies } from './sockets/trusted-proxies.ts';
 import { ReleaseShelf } from './downloads/release-shelf.ts';
 
 function isTimeZone(name: string): boolean {
@@ -107,7 +108,10 @@ const Config = z.object({
   PORCH_DIRECTORY_SECRET_FILE: z.string().optional(),
   /** Whether only people whom the directory knows may ask for help. */
   PORCH_REQUESTS_SIGNED_IN: z.enum(['yes', 'no']).default('no'),
-  PORCH_TRUST_PROXY: z.enum(['yes', 'no']).default('no'),
+  /** Proxies whose word on the client's address is believed: "no", how many stand in front, or their addresses with commas between. */
+  PORCH_TRUST_PROXY: z.string().max(1_000).default('no'),
+  /** A session that no technician has been in for so long, and in which nothing happened, ends by itself. */
+  PORCH_ABANDONED_MINUTES: z.coerce.number().min(0.01).max(10_080).default(30),
 });
 
 export interface Config {
@@ -157,7 +161,10 @@ export interface Config {
   readonly directory: { readonly issuer: string; readonly clientId: string; readonly clientSecret: string } | undefined;
   readonly requestsNeedSignIn: boolean;
   readonly embedOrigins: readonly string[];
-  readonly trustProxy: boolean;
+  readonly trustProxy: TrustedProxies;
+  readonly abandonedAfterMs: number;
+  /** How many promises failed that nobody waited for, counted by whoever runs the process. */
+  unhandledRejections(): number;
 }
 
 export class ConfigError extends Error {
@@ -248,7 +255,9 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
         : undefined,
     requestsNeedSignIn: c.PORCH_REQUESTS_SIGNED_IN === 'yes',
     embedOrigins: readOrigins(c.PORCH_EMBED_ORIGINS),
-    trustProxy: c.PORCH_TRUST_PROXY === 'yes',
+    trustProxy: readSetting('PORCH_TRUST_PROXY', () => readTrustedProxies(c.PORCH_TRUST_PROXY)),
+    abandonedAfterMs: c.PORCH_ABANDONED_MINUTES * 60_000,
+    unhandledRejections: () => 0,
   };
 }
 

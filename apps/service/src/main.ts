@@ -1,13 +1,35 @@
 import { buildApp } from './app.ts';
 import { ConfigError, readConfig } from './config.ts';
+import { loggedError } from './logging.ts';
+
+let unhandledRejections = 0;
 
 async function main(): Promise<void> {
   const config = readConfig(process.env);
-  const app = await buildApp(config);
-  for (const signal of ['SIGINT', 'SIGTERM'] as const)
-    process.once(signal, () => {
-      void app.close().then(() => process.exit(0));
-    });
+  const app = await buildApp({ ...config, unhandledRejections: () => unhandledRejections });
+  // A promise that nobody waited for is a fault of ours in one place; everybody else's session is no reason to end.
+  process.on('unhandledRejection', (error) => {
+    unhandledRejections++;
+    app.log.error({ err: error }, 'a promise failed that nobody waited for');
+  });
+  // What was thrown past everything leaves state that nobody can vouch for: the last resort is a clean start.
+  process.on('uncaughtException', (error) => {
+    app.log.fatal({ err: error }, 'something was thrown past everything; the process ends and is to be started again');
+    process.exit(1);
+  });
+  let isStopping = false;
+  const stop = (): void => {
+    if (isStopping) return;
+    isStopping = true;
+    app.close().then(
+      () => process.exit(0),
+      (error: unknown) => {
+        app.log.error({ err: error }, 'the service did not stop cleanly');
+        process.exit(1);
+      },
+    );
+  };
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, stop);
   await app.listen({ host: config.host, port: config.port });
   // The one line that whoever started us waits for.
   process.stdout.write(
@@ -19,7 +41,7 @@ main().catch((error: unknown) => {
   process.stderr.write(
     error instanceof ConfigError
       ? `Zesty Porch cannot start: ${error.message}\n`
-      : `Zesty Porch cannot start: ${String((error as Error).stack)}\n`,
+      : `Zesty Porch cannot start: ${JSON.stringify(loggedError(error))}\n`,
   );
   process.exit(error instanceof ConfigError ? 2 : 1);
 });

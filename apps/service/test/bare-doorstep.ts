@@ -2,7 +2,7 @@ import { LookChannel, ScreenShare, type LiveConnection } from '@porch/client';
 import type { Permission } from '@porch/core';
 import { livePort, nodeCodecs } from '@porch/doorstep';
 import { PaintedDesktop, until } from '@porch/testkit';
-import { signGrant } from '@porch/wire';
+import { signGrant, startOf } from '@porch/wire';
 
 const platform = await nodeCodecs();
 
@@ -40,9 +40,12 @@ export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
   const painted = new PaintedDesktop(width, height);
   const look = new LookChannel(doorstep);
   const share = new ScreenShare(livePort(doorstep, look), painted.desktop, platform, fail);
-  const technicianAt = (seat: number) => Object.values(doorstep.state.participants).find((p) => p.seat === seat);
+  const startOfSeat = (seat: number) => {
+    const technician = Object.values(doorstep.state.participants).find((p) => p.seat === seat);
+    return technician ? startOf(technician) : '';
+  };
   doorstep.on('viewers', (viewers) => {
-    const watchers = viewers.map((v) => ({ ...v, signKey: technicianAt(v.seat)?.signKey ?? '' }));
+    const watchers = viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) }));
     void share.setWatchers(watchers);
   });
   doorstep.on('frame', ({ frame, bytes }) => {

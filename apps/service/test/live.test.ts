@@ -1,8 +1,7 @@
-import { makeKeys, PROTOCOL_VERSION, errorCatalogue } from '@porch/wire';
-import { House, until } from '@porch/testkit';
+import { makeKeys, errorCatalogue } from '@porch/wire';
+import { House, RawProgram, until } from '@porch/testkit';
 import { fetchExchange, RestClient, type LiveConnection } from '@porch/client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { WebSocket } from 'ws';
 
 let house: House;
 beforeAll(async () => {
@@ -15,129 +14,114 @@ const chats = (live: LiveConnection) =>
 const say = (live: LiveConnection, text: string) =>
   live.command({ type: 'sendChat', messageId: crypto.randomUUID(), text });
 
-/** A socket without manners: sends what it is told and tells how it was closed. */
-function rawSocket(): { socket: WebSocket; opened: Promise<void>; closed: Promise<{ code: number; reason: string }> } {
-  const socket = new WebSocket(house.liveUrl);
-  return {
-    socket,
-    opened: new Promise((resolve) => socket.once('open', () => resolve())),
-    closed: new Promise((resolve) => {
-      socket.on('error', () => undefined);
-      socket.once('close', (code, reason) => resolve({ code, reason: reason.toString() }));
-    }),
-  };
-}
-async function hello(change: object = {}) {
+/** A program at the door of a new session, with what it would say. */
+async function hello(program: RawProgram, change: object = {}): Promise<string> {
   const pim = await house.signedIn();
   const { session } = await pim.start({});
-  const { ticket } = await pim.liveTicket(session.id);
-  const { signKey, agreeKey } = makeKeys();
-  return JSON.stringify({
-    type: 'hello',
-    version: PROTOCOL_VERSION,
-    ticket,
-    signKey,
-    agreeKey,
-    lastSeq: 0,
-    lastHash: '00',
-    ...change,
-  });
+  return program.helloWith(await pim.liveTicket(session.id), makeKeys(), change);
+}
+async function letIn(program: RawProgram): Promise<void> {
+  program.socket.send(await hello(program));
+  await until('to be let in', () => program.told.some((m) => m.type === 'caughtUp'));
 }
 
 describe('bad manners on the socket', () => {
-  const cases: [string, string, (socket: WebSocket) => Promise<void> | void][] = [
-    ['no JSON', 'MESSAGE_INVALID', (s) => s.send('{')],
-    ['an unknown message', 'MESSAGE_INVALID', (s) => s.send('{"type":"open the door"}')],
-    ['a field nobody knows', 'MESSAGE_INVALID', async (s) => s.send(await hello({ more: 1 }))],
-    ['another protocol version', 'PROTOCOL_VERSION', async (s) => s.send(await hello({ version: 99 }))],
-    ['a made-up ticket', 'TICKET_INVALID', async (s) => s.send(await hello({ ticket: 'made up' }))],
-    ['something else before hello', 'OUT_OF_ORDER', (s) => s.send(JSON.stringify({ type: 'beat', sentAtMs: 1 }))],
-    ['binary before hello', 'OUT_OF_ORDER', (s) => s.send(Buffer.alloc(40))],
+  const cases: [string, string, (program: RawProgram) => Promise<void> | void][] = [
+    ['no JSON', 'MESSAGE_INVALID', (p) => p.socket.send('{')],
+    ['an unknown message', 'MESSAGE_INVALID', (p) => p.socket.send('{"type":"open the door"}')],
+    ['a field nobody knows', 'MESSAGE_INVALID', async (p) => p.socket.send(await hello(p, { more: 1 }))],
+    ['another protocol version', 'PROTOCOL_VERSION', async (p) => p.socket.send(await hello(p, { version: 99 }))],
+    ['a program from before', 'PROTOCOL_VERSION', (p) => p.say({ type: 'hello', version: 2, ticket: 't', lastSeq: 0 })],
+    ['a made-up ticket', 'TICKET_INVALID', async (p) => p.socket.send(await hello(p, { ticket: 'made up' }))],
+    ['something else before hello', 'OUT_OF_ORDER', (p) => p.say({ type: 'beat', sentAtMs: 1 })],
+    ['binary before hello', 'OUT_OF_ORDER', (p) => p.socket.send(Buffer.alloc(40))],
     [
       'two hellos',
       'OUT_OF_ORDER',
-      async (s) => {
-        const text = await hello();
-        s.send(text);
-        s.send(text);
+      async (p) => {
+        const text = await hello(p);
+        p.socket.send(text);
+        p.socket.send(text);
+      },
+    ],
+    [
+      'anything before its hello is answered',
+      'OUT_OF_ORDER',
+      async (p) => {
+        p.socket.send(await hello(p));
+        p.say({ type: 'beat', sentAtMs: 1 });
       },
     ],
     [
       'a history that is not ours',
       'OUT_OF_ORDER',
-      async (s) => s.send(await hello({ lastSeq: 2, lastHash: 'ff'.repeat(32) })),
+      async (p) => p.socket.send(await hello(p, { lastSeq: 2, lastHash: 'ff'.repeat(32) })),
     ],
     [
       'a frame cut short',
       'MESSAGE_INVALID',
-      async (s) => {
-        s.send(await hello());
-        await new Promise<void>((resolve) =>
-          s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
-        );
-        s.send(Buffer.from([1, 2, 3]));
+      async (p) => {
+        await letIn(p);
+        p.socket.send(Buffer.from([1, 2, 3]));
       },
     ],
     [
       'a frame in the name of another seat',
       'MESSAGE_INVALID',
-      async (s) => {
-        s.send(await hello());
-        await new Promise<void>((resolve) =>
-          s.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
-        );
+      async (p) => {
+        await letIn(p);
         const frame = Buffer.alloc(24);
         frame[0] = 1;
         frame[1] = 3;
         frame[2] = 1;
         frame.writeUInt16BE(77, 4);
-        s.send(frame);
+        p.socket.send(frame);
       },
     ],
-    [
-      'more text than a message may have',
-      'MESSAGE_TOO_LARGE',
-      (s) => s.send(JSON.stringify({ type: 'beat', sentAtMs: 'x'.repeat(100_000) })),
-    ],
+    ['more text than a message may have', 'MESSAGE_TOO_LARGE', (p) => p.say({ type: 'beat', sentAtMs: 'x'.repeat(100_000) })],
   ];
   it.each(cases)('%s is answered with %s', async (_what, code, act) => {
-    const { socket, opened, closed } = rawSocket();
-    await opened;
-    await act(socket);
-    expect(await closed).toEqual({ code: errorCatalogue[code as 'SILENT'].closeCode, reason: code });
+    const program = new RawProgram(house.liveUrl);
+    await program.nonce();
+    await act(program);
+    expect(await program.closed).toEqual({ code: errorCatalogue[code as 'SILENT'].closeCode, reason: code });
   });
   it('a message beyond all measure ends the connection, and the service goes on', async () => {
-    const { socket, opened, closed } = rawSocket();
-    await opened;
-    socket.send(Buffer.alloc(2 * 1024 * 1024));
-    expect((await closed).code).toBe(1009);
+    const program = new RawProgram(house.liveUrl);
+    await program.nonce();
+    program.socket.send(Buffer.alloc(2 * 1024 * 1024));
+    expect((await program.closed).code).toBe(1009);
     expect((await fetch(`${house.url}/api/health`)).status).toBe(200);
   });
-  it('a participant that floods is shown out, and the others stay', async () => {
-    const { technician, customer, id, rest } = await house.sessionUnderWay();
-    const { socket, opened, closed } = rawSocket();
-    await opened;
-    const { ticket } = await (await house.signedIn()).liveTicket(id);
-    void rest;
-    const { signKey, agreeKey } = makeKeys();
-    socket.send(
-      JSON.stringify({
-        type: 'hello',
-        version: PROTOCOL_VERSION,
-        ticket,
-        signKey,
-        agreeKey,
-        lastSeq: 0,
-        lastHash: '00',
-      }),
-    );
-    await new Promise<void>((resolve) =>
-      socket.on('message', (m: Buffer) => m.toString().includes('caughtUp') && resolve()),
-    );
-    for (let i = 0; i < 1_000; i++) socket.send(JSON.stringify({ type: 'beat', sentAtMs: i }));
-    expect((await closed).reason).toBe('TOO_MANY_MESSAGES');
+  it('a participant that sends far beyond the window is shown out, and the others stay', async () => {
+    const { technician, customer, id } = await house.sessionUnderWay();
+    const pim = await house.signedIn();
+    const flooding = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    for (let i = 0; i < 1_000; i++)
+      flooding.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: `flood ${i}` });
+    expect((await flooding.closed).reason).toBe('TOO_MANY_MESSAGES');
     await say(customer, 'I am still here');
-    expect(technician.status).toBeDefined();
+    expect(technician.entries.length).toBeGreaterThan(0);
+  });
+  it('a participant that sends faster than the pace is read more slowly, and loses nothing', async () => {
+    const { id } = await house.sessionUnderWay();
+    const pim = await house.signedIn();
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    for (let i = 0; i < 400; i++) program.say({ type: 'beat', sentAtMs: i });
+    await until('every beat to be answered', () => program.told.filter((m) => m.type === 'beat').length === 400);
+    program.socket.close();
+  });
+  it('a command that is none is refused by its id, and the connection stays', async () => {
+    const { id } = await house.sessionUnderWay();
+    const pim = await house.signedIn();
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const note = program.command({ type: 'logOutcome', outcome: 'resolved', minutes: 1, note: 'x'.repeat(8_001) });
+    expect(await program.answerTo(note)).toMatchObject({ type: 'refused', code: 'MESSAGE_INVALID' });
+    const nul = program.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'a\u0000b' });
+    expect(await program.answerTo(nul)).toMatchObject({ type: 'refused', code: 'MESSAGE_INVALID' });
+    const chat = program.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'still here' });
+    expect(await program.answerTo(chat)).toMatchObject({ type: 'accepted' });
+    program.socket.close();
   });
 });
 
@@ -254,39 +238,14 @@ describe('who may do what', () => {
       const { technician, link } = await short.sessionUnderWay();
       const door = new RestClient(fetchExchange(short.url));
       door.token = (await door.join({ link, as: 'doorstep' })).token;
-      const { signKey, agreeKey } = makeKeys();
-      const come = async () => {
-        const socket = new WebSocket(short.liveUrl);
-        await new Promise((resolve) => socket.once('open', resolve));
-        const { ticket } = await door.doorLive();
-        const answers: string[] = [];
-        socket.on('message', (m: Buffer) => answers.push(m.toString()));
-        socket.send(
-          JSON.stringify({
-            type: 'hello',
-            version: PROTOCOL_VERSION,
-            ticket,
-            signKey,
-            agreeKey,
-            lastSeq: 0,
-            lastHash: '00',
-          }),
-        );
-        await until('to be let in', () => answers.some((a) => a.includes('caughtUp')));
-        return { socket, answers };
-      };
+      const keys = makeKeys();
+      const come = async () => new RawProgram(short.liveUrl).comeIn(await door.doorLive(), keys);
       const first = await come();
       first.socket.close();
       await until('its place to be given up', () => technician.entries.some((e) => e.event.type === 'participantLeft'));
       expect(technician.state.holderId).toBeUndefined();
       const second = await come();
-      second.socket.send(
-        JSON.stringify({
-          type: 'command',
-          id: crypto.randomUUID(),
-          command: { type: 'endSession', reason: 'stop', why: 'pressed Stop', fact: 1 },
-        }),
-      );
+      second.command({ type: 'endSession', reason: 'stop', why: 'pressed Stop', fact: 1 });
       await until('Stop to be heard', () => technician.state.phase.name === 'ended');
       second.socket.close();
     } finally {

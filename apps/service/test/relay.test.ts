@@ -134,6 +134,7 @@ describe('what is sealed', () => {
       mine: technician.keys,
       mySeat: technician.seat,
       theirAgreeKey: doorstep.keys.agreeKey,
+      theirStartId: doorstep.keys.startId,
       theirSeat: doorstep.seat,
       channel: 'input',
     });
@@ -156,6 +157,7 @@ describe('what is sealed', () => {
       mine: technician.keys,
       mySeat: technician.seat,
       theirAgreeKey: customer.keys.agreeKey,
+      theirStartId: customer.keys.startId,
       theirSeat: customer.seat,
       channel: 'input',
     });

@@ -1,9 +1,10 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { isOver, type FileTransfer } from '@porch/core';
-import { decodeFilePart, encodeChunk, encodeSealedJson, PairwiseChannel, type FileMessage } from '@porch/wire';
+import { decodeFilePart, encodeChunk, encodeSealedJson, type FileMessage } from '@porch/wire';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
+import { SealedChannels } from './sealed-channels.ts';
 import { unlessUnreadable } from './unless-unreadable.ts';
 
 /** One chunk; small enough that input and picture never wait long behind it. */
@@ -63,14 +64,16 @@ interface Receiving {
 export class FileTransfers {
   readonly listeners = new Listeners<{ progress: FileProgress; message: { fromSeat: number; message: FileMessage } }>();
   readonly #connection: LiveConnection;
-  readonly #channels = new Map<string, PairwiseChannel>();
+  readonly #channels: SealedChannels;
   readonly #sending = new Map<string, Sending>();
   readonly #receiving = new Map<string, Receiving>();
+  readonly #discarding = new Set<Promise<void>>();
   readonly #offs: (() => void)[];
   readonly #timer: ReturnType<typeof setInterval>;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
+    this.#channels = new SealedChannels(connection, 'file');
     this.#offs = [
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'file') this.#handleSealed(frame.senderSeat, bytes);
@@ -151,34 +154,46 @@ export class FileTransfers {
 
   /** Other words on the file channel, such as asking for a file by its path. */
   tell(toSeat: number, message: FileMessage): void {
-    const channel = this.#channelTo(toSeat);
+    const channel = this.#channels.toSeat(toSeat);
     if (channel) this.#connection.sendBulk(channel.seal(encodeSealedJson(message)));
   }
 
-  close(): void {
-    clearInterval(this.#timer);
-    this.#offs.forEach((off) => off());
-    for (const receiving of this.#receiving.values()) void receiving.work.then(() => receiving.sink.discard());
-    this.#receiving.clear();
-    this.#sending.clear();
-    this.listeners.clear();
+  /** Those on their way, by the participant at the other end. */
+  get moving(): { fileId: string; otherSeat: number; isSending: boolean }[] {
+    const seatOf = (id: string) => this.#connection.state.participants[id]?.seat ?? 0;
+    return [
+      ...[...this.#sending].map(([fileId, { toSeat }]) => ({ fileId, otherSeat: toSeat, isSending: true })),
+      ...[...this.#receiving].map(([fileId, { file }]) => ({
+        fileId,
+        otherSeat: seatOf(file.fromId),
+        isSending: false,
+      })),
+    ];
   }
 
-  #channelTo(seat: number): PairwiseChannel | undefined {
-    const other = Object.values(this.#connection.state.participants).find((p) => p.seat === seat);
-    if (!other) return undefined;
-    const known = this.#channels.get(other.agreeKey);
-    if (known) return known;
-    const channel = new PairwiseChannel({
-      sessionId: this.#connection.sessionId,
-      mine: this.#connection.keys,
-      mySeat: this.#connection.seat,
-      theirAgreeKey: other.agreeKey,
-      theirSeat: seat,
-      channel: 'file',
-    });
-    this.#channels.set(other.agreeKey, channel);
-    return channel;
+  /** Ends one at this end, at once and without the service: nothing more is sent, and what came of it is deleted. */
+  stop(fileId: string): void {
+    this.#sending.delete(fileId);
+    const receiving = this.#receiving.get(fileId);
+    this.#receiving.delete(fileId);
+    if (receiving) this.#discard(receiving);
+  }
+
+  /** Resolves when nothing of what was not finished is left. */
+  async close(): Promise<void> {
+    clearInterval(this.#timer);
+    this.#offs.forEach((off) => off());
+    for (const { fileId } of this.moving) this.stop(fileId);
+    this.listeners.clear();
+    await Promise.all(this.#discarding);
+  }
+
+  #discard(receiving: Receiving): void {
+    const done: Promise<void> = receiving.work
+      .then(() => receiving.sink.discard())
+      .catch(() => undefined) // A piece that cannot be deleted now is found at the next start.
+      .finally(() => this.#discarding.delete(done));
+    this.#discarding.add(done);
   }
 
   #dropClosed(): void {
@@ -191,7 +206,7 @@ export class FileTransfers {
     for (const [fileId, receiving] of this.#receiving) {
       if (isMoving(fileId) && !isOver(this.#connection.state)) continue;
       this.#receiving.delete(fileId);
-      if (files[fileId]?.stage !== 'arrived') void receiving.work.then(() => receiving.sink.discard());
+      if (files[fileId]?.stage !== 'arrived') this.#discard(receiving);
     }
   }
 
@@ -201,7 +216,7 @@ export class FileTransfers {
   }
 
   #handleSealed(fromSeat: number, bytes: Uint8Array): void {
-    const channel = this.#channelTo(fromSeat);
+    const channel = this.#channels.toSeat(fromSeat);
     if (!channel) return;
     const part = unlessUnreadable(() => decodeFilePart(channel.open(bytes).plain));
     if (!part) return;
@@ -243,7 +258,7 @@ export class FileTransfers {
         const bytes = await source.read(offset, Math.min(chunkBytes(sending), source.sizeBytes - offset));
         // Asked to go on from somewhere else while reading: what was read is not the next.
         if (sending.nextOffset !== offset) continue;
-        const channel = this.#channelTo(sending.toSeat);
+        const channel = this.#channels.toSeat(sending.toSeat);
         if (!channel || !this.#connection.sendBulk(channel.seal(encodeChunk({ fileId, offset, bytes })))) return;
         sending.nextOffset = offset + bytes.length;
       }

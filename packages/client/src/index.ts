@@ -8,6 +8,7 @@ export type { SecretState } from './second-secret-prover.ts';
 export * from './unless-unreadable.ts';
 export * from './local-picture.ts';
 export * from './look-channel.ts';
+export * from './sealed-channels.ts';
 export * from './picture-viewer.ts';
 export * from './technician-look.ts';
 export * from './source/grant-book.ts';

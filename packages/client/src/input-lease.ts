@@ -1,6 +1,7 @@
-import { decodeInputMessage, encodeSealedJson, PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
+import { decodeInputMessage, encodeSealedJson, type PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
 import type { LiveConnection } from './live-connection.ts';
 import { Listeners } from './listeners.ts';
+import { SealedChannels } from './sealed-channels.ts';
 import { unlessUnreadable } from './unless-unreadable.ts';
 
 export type LeaseState =
@@ -30,12 +31,13 @@ export class InputLease {
   readonly #aim: () => PictureAim;
   readonly #offs: (() => void)[] = [];
   readonly #renewal: ReturnType<typeof setInterval>;
-  #channel: { channel: PairwiseChannel; holderKey: string } | undefined;
+  readonly #channels: SealedChannels;
   #state: LeaseState = { name: 'closed', why: 'not opened yet' };
   #pauseTimer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(connection: LiveConnection, aim: () => PictureAim) {
     this.#connection = connection;
+    this.#channels = new SealedChannels(connection, 'input');
     this.#aim = aim;
     this.#offs.push(
       connection.on('frame', ({ frame, bytes }) => {
@@ -90,24 +92,10 @@ export class InputLease {
     this.listeners.emit('state', state);
   }
 
-  /** A Doorstep that started again has new keys, and so needs a new channel. */
   #channelToHolder(): PairwiseChannel | undefined {
     const { state } = this.#connection;
     const holder = state.holderId ? state.participants[state.holderId] : undefined;
-    if (!holder) return undefined;
-    if (this.#channel?.holderKey !== holder.agreeKey)
-      this.#channel = {
-        holderKey: holder.agreeKey,
-        channel: new PairwiseChannel({
-          sessionId: this.#connection.sessionId,
-          mine: this.#connection.keys,
-          mySeat: this.#connection.seat,
-          theirAgreeKey: holder.agreeKey,
-          theirSeat: holder.seat,
-          channel: 'input',
-        }),
-      };
-    return this.#channel.channel;
+    return holder && this.#channels.to(holder);
   }
 
   #send(message: InputMessage, display = 0, generation = 0): void {

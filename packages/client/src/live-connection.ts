@@ -19,14 +19,18 @@ import {
   decodeLedgerRow,
   encodeFrame,
   encodeHandled,
+  COMMAND_WINDOW,
   frameKinds,
   HandledCount,
   HEARTBEAT_MS,
+  helloBytes,
   isErrorCode,
+  MAX_TEXT_BYTES,
   PacedLine,
   PROTOCOL_VERSION,
   readLedgerRow,
   ServerMessage,
+  signBytes,
   SILENCE_MS,
   errorCatalogue,
   type AsideMessage,
@@ -80,9 +84,11 @@ export interface LiveEvents {
   failed: AppError;
 }
 
-/** First wait before connecting again; it doubles up to the last, with as much again of jitter. */
+/** First wait before connecting again; it doubles up to the last, with a quarter of jitter either way. */
 const RETRY_FIRST_MS = 250;
 const RETRY_LAST_MS = 2_000;
+/** How long a connection may take to be asked for and opened: a router that forgot it says nothing, ever. */
+const CONNECT_MS = 10_000;
 /** Commands that wait for an answer; more is a caller that never waits. */
 const MAX_PENDING_COMMANDS = 500;
 
@@ -96,6 +102,7 @@ const finalCodes: readonly ErrorCode[] = [
   'SIGN_IN_NEEDED',
   'NOT_YOUR_ROLE',
   'INVITATION_UNKNOWN',
+  'PASS_NOT_FOR_THIS',
 ];
 
 interface Pending {
@@ -111,13 +118,19 @@ interface Pending {
 export class LiveConnection {
   readonly listeners = new Listeners<LiveEvents>();
   readonly #options: LiveOptions;
+  /** In the order in which they were given; those on their way are the first of them. */
   readonly #pending = new Map<string, Pending>();
+  readonly #onTheirWay = new Set<string>();
+  #commandWindow = COMMAND_WINDOW;
   #socket: SocketLike | undefined;
   #status: LiveStatus = 'connecting';
   #retryMs = RETRY_FIRST_MS;
   #timer: ReturnType<typeof setTimeout> | undefined;
   #heartbeat: ReturnType<typeof setInterval> | undefined;
   #heardAtMs = 0;
+  /** Answers the service's first word on the socket that is being opened, once. */
+  #sayHello: ((nonce: string) => void) | undefined;
+  #opening: ReturnType<typeof setTimeout> | undefined;
   #headHash = ZERO_HASH;
   #ownerEpoch = 0;
   #clockOffsetMs = 0;
@@ -148,9 +161,9 @@ export class LiveConnection {
   get keys(): ParticipantKeys {
     return this.#options.keys;
   }
-  /** The service's clock, as near as one message can tell. */
+  /** The service's clock, as near as one message can tell. It goes on evenly, whatever somebody does to ours. */
   get serviceNowMs(): number {
-    return Date.now() + this.#clockOffsetMs;
+    return performance.now() + this.#clockOffsetMs;
   }
 
   on<K extends keyof LiveEvents>(name: K, listener: (value: LiveEvents[K]) => void): () => void {
@@ -241,6 +254,7 @@ export class LiveConnection {
 
   #stop(): void {
     clearTimeout(this.#timer);
+    clearTimeout(this.#opening);
     clearInterval(this.#heartbeat);
     this.#setStatus('closed');
   }
@@ -248,10 +262,30 @@ export class LiveConnection {
   #request(message: Pending['message']): Promise<void> {
     if (this.#status === 'closed') return Promise.reject(new AppError('NOT_PRESENT'));
     if (this.#pending.size >= MAX_PENDING_COMMANDS) return Promise.reject(new AppError('TOO_MANY_MESSAGES'));
+    if (utf8Length(JSON.stringify(message)) > MAX_TEXT_BYTES) return Promise.reject(new AppError('MESSAGE_TOO_LARGE'));
     return new Promise((resolve, reject) => {
       this.#pending.set(message.id, { message, resolve, reject });
-      if (this.#status === 'live') this.#send(message);
+      this.#sendPending();
     });
+  }
+
+  /** At the pace that the service states, and in order: what it has not answered counts. */
+  #sendPending(): void {
+    if (this.#status !== 'live') return;
+    for (const [id, { message }] of this.#pending) {
+      if (this.#onTheirWay.size >= this.#commandWindow) return;
+      if (this.#onTheirWay.has(id)) continue;
+      this.#onTheirWay.add(id);
+      this.#send(message);
+    }
+  }
+
+  #answered(id: string): Pending | undefined {
+    const pending = this.#pending.get(id);
+    this.#pending.delete(id);
+    this.#onTheirWay.delete(id);
+    this.#sendPending();
+    return pending;
   }
 
   #send(message: ClientMessage): void {
@@ -268,7 +302,7 @@ export class LiveConnection {
   async #connect(): Promise<void> {
     let ticket: ConnectionTicket;
     try {
-      ticket = await this.#options.ticket();
+      ticket = await inTime(this.#options.ticket());
     } catch (error) {
       if (this.#status === 'closed') return;
       if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404))
@@ -308,21 +342,31 @@ export class LiveConnection {
       send: (bytes) => socket.send(bytes),
       onRoom: () => this.listeners.emit('room', undefined),
     });
-    this.#heardAtMs = Date.now();
-    socket.onopen = () => {
+    this.#heardAtMs = performance.now();
+    this.#sayHello = (nonce) => {
       const { keys, computer, cannot } = this.#options;
+      const { signKey, agreeKey, startId } = keys;
+      const said = { nonce, sessionId: ticket.sessionId, ticket: ticket.ticket, signKey, agreeKey, startId };
       this.#send({
         type: 'hello',
         version: PROTOCOL_VERSION,
         ticket: ticket.ticket,
-        signKey: keys.signKey,
-        agreeKey: keys.agreeKey,
+        signKey,
+        agreeKey,
+        startId,
+        signature: signBytes(keys, helloBytes(said)),
         lastSeq: this.entries.length,
         lastHash: bytesToHex(this.#headHash),
         ...(computer === undefined ? {} : { computer }),
         ...(cannot === undefined ? {} : { cannot }),
       });
     };
+    // Whoever neither opens nor refuses is given up like a line that was silent.
+    clearTimeout(this.#opening);
+    this.#opening = setTimeout(() => {
+      if (socket === this.#socket) this.#giveUp(socket);
+    }, CONNECT_MS);
+    socket.onopen = () => undefined; // The service speaks first.
     socket.onmessage = (event: { data: unknown }) => {
       if (socket === this.#socket) this.#handleData(event.data);
     };
@@ -331,6 +375,7 @@ export class LiveConnection {
       if (socket !== this.#socket) return;
       this.#socket = undefined;
       clearInterval(this.#heartbeat);
+      clearTimeout(this.#opening);
       if (this.#status === 'closed') return;
       const code = event.reason;
       if (isErrorCode(code) && finalCodes.includes(code)) this.#fail(new AppError(code));
@@ -341,14 +386,18 @@ export class LiveConnection {
   }
 
   #beat(): void {
-    if (Date.now() - this.#heardAtMs > SILENCE_MS) {
-      // A line that died without a word: closing may itself take long, so go on without waiting for it.
-      const dead = this.#socket;
-      this.#socket = undefined;
-      dead?.close(errorCatalogue.SILENT.closeCode, 'SILENT');
-      clearInterval(this.#heartbeat);
-      this.#retryLater();
-    } else this.#send({ type: 'beat', sentAtMs: Date.now() });
+    const socket = this.#socket;
+    if (performance.now() - this.#heardAtMs <= SILENCE_MS)
+      this.#send({ type: 'beat', sentAtMs: Math.round(performance.now()) });
+    else if (socket) this.#giveUp(socket);
+  }
+
+  /** A line that died without a word: closing may itself take long, so go on without waiting for it. */
+  #giveUp(socket: SocketLike): void {
+    this.#socket = undefined;
+    socket.close(errorCatalogue.SILENT.closeCode, 'SILENT');
+    clearInterval(this.#heartbeat);
+    this.#retryLater();
   }
 
   #fail(error: AppError): void {
@@ -362,12 +411,12 @@ export class LiveConnection {
   #retryLater(): void {
     this.#setStatus('waiting');
     clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => void this.#connect(), this.#retryMs * (1 + Math.random()));
+    this.#timer = setTimeout(() => void this.#connect(), this.#retryMs * (0.75 + Math.random() / 2));
     this.#retryMs = Math.min(RETRY_LAST_MS, this.#retryMs * 2);
   }
 
   #handleData(data: unknown): void {
-    this.#heardAtMs = Date.now();
+    this.#heardAtMs = performance.now();
     try {
       if (typeof data === 'string') this.#handleMessage(ServerMessage.parse(JSON.parse(data)));
       else {
@@ -397,10 +446,16 @@ export class LiveConnection {
 
   #handleMessage(message: ServerMessage): void {
     switch (message.type) {
+      case 'challenge':
+        this.#sayHello?.(message.nonce);
+        this.#sayHello = undefined;
+        break;
       case 'welcome':
         if (message.ownerEpoch < this.#ownerEpoch) throw new AppError('OUT_OF_ORDER');
+        clearTimeout(this.#opening);
         this.#ownerEpoch = message.ownerEpoch;
-        this.#clockOffsetMs = message.nowMs - Date.now();
+        this.#clockOffsetMs = message.nowMs - performance.now();
+        this.#commandWindow = message.commandWindow;
         this.participantId = message.participantId;
         this.sessionId = message.sessionId;
         this.seat = message.seat;
@@ -416,16 +471,15 @@ export class LiveConnection {
       case 'caughtUp':
         this.#retryMs = RETRY_FIRST_MS;
         this.#setStatus('live');
-        for (const pending of this.#pending.values()) this.#send(pending.message);
+        this.#onTheirWay.clear();
+        this.#sendPending();
         this.listeners.emit('caughtUp', undefined);
         break;
       case 'accepted':
-        this.#pending.get(message.id)?.resolve();
-        this.#pending.delete(message.id);
+        this.#answered(message.id)?.resolve();
         break;
       case 'refused':
-        this.#pending.get(message.id)?.reject(new AppError(message.code));
-        this.#pending.delete(message.id);
+        this.#answered(message.id)?.reject(new AppError(message.code));
         break;
       case 'presence':
         this.presence = message.participants;
@@ -436,7 +490,7 @@ export class LiveConnection {
         this.listeners.emit('viewers', this.viewers);
         break;
       case 'beat':
-        this.roundTripMs = Date.now() - message.sentAtMs;
+        this.roundTripMs = performance.now() - message.sentAtMs;
         break;
     }
   }
@@ -455,6 +509,21 @@ export class LiveConnection {
     this.entries.push(entry);
     this.state = evolveSession(this.state, entry.event, entry.atMs);
     this.listeners.emit('entry', entry);
+  }
+}
+
+const utf8Length = (text: string): number => new TextEncoder().encode(text).length;
+
+/** Rejects when nothing came of it in time; what comes later is nobody's. */
+async function inTime<T>(work: Promise<T>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const tooLate = new Promise<never>((_resolve, reject) => {
+    timer = setTimeout(() => reject(new Error('no answer came in time')), CONNECT_MS);
+  });
+  try {
+    return await Promise.race([work, tooLate]);
+  } finally {
+    clearTimeout(timer);
   }
 }
 

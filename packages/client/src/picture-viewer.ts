@@ -59,7 +59,7 @@ export class PictureViewer {
   readonly #options: PictureViewerOptions;
   readonly #now: () => number;
   readonly #openers = new Map<number, ContentOpener>();
-  #scope = { sessionId: '', sourceSignKey: '' };
+  #scope = { sessionId: '', sourceStart: '' };
   #epoch = 0;
   #work: Promise<void> = Promise.resolve();
   #cursorCounter = 0n;
@@ -82,8 +82,8 @@ export class PictureViewer {
   }
 
   /** The key of an epoch, as the source has told it to us alone. An older epoch than one known is refused. */
-  setKey(key: { epoch: number; secret: string; sessionId: string; sourceSignKey: string; mySeat: number }): void {
-    const isOtherSource = key.sourceSignKey !== this.#scope.sourceSignKey;
+  setKey(key: { epoch: number; secret: string; sessionId: string; sourceStart: string; mySeat: number }): void {
+    const isOtherSource = key.sourceStart !== this.#scope.sourceStart;
     if (isOtherSource) {
       this.#openers.clear();
       this.#epoch = 0;
@@ -92,7 +92,7 @@ export class PictureViewer {
       this.picture.forget();
       this.#forgetProof();
     }
-    this.#scope = { sessionId: key.sessionId, sourceSignKey: key.sourceSignKey };
+    this.#scope = { sessionId: key.sessionId, sourceStart: key.sourceStart };
     this.#mySeat = key.mySeat;
     if (this.#openers.has(key.epoch)) return;
     this.#openers.set(key.epoch, new ContentOpener(key.secret, { ...this.#scope, epoch: key.epoch }));

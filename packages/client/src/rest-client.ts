@@ -29,6 +29,7 @@ import {
   type RequestBody,
   SessionView,
   SignedIn,
+  SignInView,
   Started,
   TechnicianView,
   TicketView,
@@ -97,13 +98,16 @@ export class RestClient {
 
   signIn = (email: string, password: string, keep: 'cookie' | 'token') =>
     this.#call(SignedIn, 'POST', '/sign-in', { email, password, keep });
+  signIns = () => this.#call(z.array(SignInView), 'GET', '/me/sign-ins');
+  endSignIns = (ids: string[] | 'all-others') =>
+    this.#call(z.object({ ended: z.number() }), 'POST', '/me/sign-ins/end', { ids });
   signOut = () => this.#call(none, 'POST', '/sign-out', {});
   me = () => this.#call(TechnicianView, 'GET', '/me');
   colleagues = () => this.#call(z.array(TechnicianView), 'GET', '/technicians');
   porch = () => this.#call(PorchView, 'GET', '/porch');
   tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
-  start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string }) =>
-    this.#call(Started, 'POST', '/sessions', body);
+  start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string; sessionId?: string }) =>
+    this.#call(Started, 'POST', '/sessions', { sessionId: crypto.randomUUID(), ...body });
   sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
   session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
   draft = (id: string) =>
@@ -165,6 +169,9 @@ export class RestClient {
     this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
 }
 
+/** A request that has no answer by then gets none: a router may have forgotten it. */
+export const REQUEST_MS = 20_000;
+
 /** For browsers, and for Node programs that live long enough not to mind its start. */
 export const fetchExchange =
   (base = ''): HttpExchange =>
@@ -172,6 +179,7 @@ export const fetchExchange =
     const answer = await fetch(base + path, {
       method,
       headers,
+      signal: AbortSignal.timeout(REQUEST_MS),
       credentials: 'same-origin',
       ...(body === undefined ? {} : { body }),
     });

@@ -32,6 +32,7 @@ export class SecondSecretProver {
   readonly #onState: (state: SecretState) => void;
   #state: SecretState = { name: 'notNeeded' };
   #salt: string | undefined;
+  #triesLeft = 0;
   #exchange: { w: bigint; x: bigint; share: string } | undefined;
   #provenHolder: string | undefined;
 
@@ -72,6 +73,7 @@ export class SecondSecretProver {
   take(message: LookMessage, holder: { readonly signKey: string; readonly agreeKey: string }): void {
     if (message.type === 'secretWanted') {
       this.#salt = message.salt;
+      this.#triesLeft = message.triesLeft;
       if (this.#state.name !== 'asked') this.#set({ name: 'wanted', triesLeft: message.triesLeft });
     } else if (message.type === 'secretShare') this.#finish(message, holder);
     else if (message.type === 'secretResult')
@@ -98,8 +100,14 @@ export class SecondSecretProver {
       exchange.x,
     );
     if (!result) return;
-    // Right is only what proved itself, too.
-    this.#provenHolder = isSameProof(result.proofOfB, message.proof) ? holder.signKey : undefined;
+    // What does not prove that it knows the words gets no proof of ours to try others on: it ends here. Either they were
+    // mistyped, or this is not the device that made them; the device has counted the try before it answered.
+    if (!isSameProof(result.proofOfB, message.proof)) {
+      this.#set({ name: 'wrong', triesLeft: Math.max(0, this.#triesLeft - 1) });
+      this.#triesLeft = Math.max(0, this.#triesLeft - 1);
+      return;
+    }
+    this.#provenHolder = holder.signKey;
     this.#tell({ type: 'secretProof', proof: result.proofOfA });
   }
 

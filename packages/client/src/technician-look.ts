@@ -1,4 +1,4 @@
-import { commitmentOf, encodeFrame, frameKinds, verificationWords } from '@porch/wire';
+import { commitmentOf, encodeFrame, frameKinds, MAX_WORD_TRIES, startOf, verificationWords } from '@porch/wire';
 import type { DisplayRow, LookMessage, Mark, PictureBounds } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { Listeners } from './listeners.ts';
@@ -12,7 +12,7 @@ export const CHALLENGE_MS = 1_000;
 /** What a picture's worker, or a picture in this process, needs to be told and is asked. */
 export interface PicturePort {
   readonly display: number;
-  setKey(key: { epoch: number; secret: string; sessionId: string; sourceSignKey: string; mySeat: number }): void;
+  setKey(key: { epoch: number; secret: string; sessionId: string; sourceStart: string; mySeat: number }): void;
   take(bytes: Uint8Array): void;
   challenge(): Promise<{ nonce: string; needsTable: boolean }>;
   holds(): Promise<Uint8Array>;
@@ -39,15 +39,17 @@ export class TechnicianLook {
   readonly #ports = new Map<number, PicturePort>();
   readonly #offs: (() => void)[];
   readonly #timer: ReturnType<typeof setInterval>;
-  readonly #nonce = bytesToHex(crypto.getRandomValues(new Uint8Array(32)));
-  #keys = new Map<number, { epoch: number; secret: string; sourceSignKey: string }>();
-  #holderKey = '';
-  #commitment: string | undefined;
+  #keys = new Map<number, { epoch: number; secret: string; sourceStart: string }>();
+  #holderStart = '';
+  /** The one exchange with the holder that is there: its commitment, and our nonce, made for it alone. */
+  #exchange: { readonly commitment: string; readonly nonce: string } | undefined;
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
   /** For visits to devices: the second secret. */
   readonly secret: SecondSecretProver;
   words: readonly string[] = [];
+  /** How many holders words were made with. More than one: a program at the customer's side began anew, or was changed. */
+  wordTries = 0;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -186,14 +188,16 @@ export class TechnicianLook {
     if (holder?.seat !== seat) return;
     const message = this.#channel.open(seat, bytes);
     if (!message) return;
-    if (holder.signKey !== this.#holderKey) {
-      this.#holderKey = holder.signKey;
+    if (startOf(holder) !== this.#holderStart) {
+      this.#holderStart = startOf(holder);
       this.#keys.clear();
-      this.#commitment = undefined;
+      this.#exchange = undefined;
+      this.words = [];
+      this.listeners.emit('words', this.words);
     }
     switch (message.type) {
       case 'epochKey':
-        this.#keys.set(message.epoch, { epoch: message.epoch, secret: message.secret, sourceSignKey: holder.signKey });
+        this.#keys.set(message.epoch, { epoch: message.epoch, secret: message.secret, sourceStart: startOf(holder) });
         this.#keys = new Map([...this.#keys].slice(-3));
         for (const port of this.#ports.values()) this.#giveKeys(port);
         this.#tellHolder({ type: 'epochTaken', epoch: message.epoch });
@@ -206,9 +210,7 @@ export class TechnicianLook {
         this.listeners.emit('sourceNow', message);
         break;
       case 'commit':
-        // The first counts: a holder that could change its mind could search for words that fit.
-        this.#commitment ??= message.commitment;
-        this.#tellHolder({ type: 'nonce', nonce: this.#nonce });
+        this.#answerCommitment(message.commitment);
         break;
       case 'reveal':
         this.#reveal(holder, message.nonce);
@@ -223,15 +225,29 @@ export class TechnicianLook {
     }
   }
 
+  /**
+   * The first commitment of a holder counts: one that could change its mind could search for words that fit. Our nonce is
+   * fresh for each, so that what one holder learned of us helps no other.
+   */
+  #answerCommitment(commitment: string): void {
+    if (!this.#exchange) {
+      if (this.wordTries >= MAX_WORD_TRIES) return;
+      this.wordTries++;
+      this.#exchange = { commitment, nonce: bytesToHex(crypto.getRandomValues(new Uint8Array(32))) };
+    }
+    if (this.#exchange.commitment === commitment) this.#tellHolder({ type: 'nonce', nonce: this.#exchange.nonce });
+  }
+
   #reveal(holder: { id: string; signKey: string; agreeKey: string }, nonce: string): void {
-    if (this.#commitment === undefined || commitmentOf(holder, nonce) !== this.#commitment) return;
+    const exchange = this.#exchange;
+    if (!exchange || commitmentOf(holder, nonce) !== exchange.commitment) return;
     const { keys, participantId, sessionId } = this.#connection;
     this.words = verificationWords({
       sessionId,
       holder,
       technician: { id: participantId, signKey: keys.signKey, agreeKey: keys.agreeKey },
       holderNonce: nonce,
-      technicianNonce: this.#nonce,
+      technicianNonce: exchange.nonce,
     });
     this.listeners.emit('words', this.words);
   }

@@ -57,6 +57,7 @@ const welcome = (ownerEpoch = 1): ServerMessage => ({
   role: 'technician',
   ownerEpoch,
   nowMs: Date.now(),
+  commandWindow: 4,
 });
 const entries = (rows: readonly LedgerRow[]): ServerMessage => ({ type: 'entries', rows: rows.map(encodeLedgerRow) });
 
@@ -75,6 +76,7 @@ function connect() {
   const come = async (n: number, rows: readonly LedgerRow[] = [], epoch = 1) => {
     const socket = await nth(n);
     socket.open();
+    socket.tell({ type: 'challenge', nonce: 'ab'.repeat(32) });
     socket.tell(welcome(epoch));
     if (rows.length) socket.tell(entries(rows));
     socket.tell({ type: 'caughtUp' });

@@ -12,6 +12,7 @@ export type RefusalCode =
   | 'CUSTOMER_IS_MINOR'
   | 'ENTRY_NOT_WAITING'
   | 'ENTRY_OFFERED'
+  | 'FILE_ID_USED'
   | 'FILE_NOT_OPEN'
   | 'FILE_TOO_LARGE'
   | 'GRANT_INVALID'
@@ -31,9 +32,11 @@ export type RefusalCode =
   | 'NO_CONSENT_HOLDER'
   | 'OUTCOME_LOGGED'
   | 'PERMISSION_NEEDS_OTHER'
+  | 'REPLACED'
   | 'SESSION_ENDED'
   | 'SESSION_NOT_ENDED'
   | 'SESSION_FULL'
+  | 'SESSION_TOO_LONG'
   | 'WORDS_NOT_COMPARED'
   | 'WRONG_ROLE';
 

@@ -19,6 +19,8 @@ export interface Policy {
   readonly askLimits: readonly AskLimit[];
   /** Minutes without a sign of the customer after which control pauses. */
   readonly awayAfterMs: number;
+  /** A session that no technician has been in, and in which nothing happened, for so long is ended by the service. */
+  readonly abandonedAfterMs: number;
   /** The longest that a standing consent may last; 0: this desk has none. */
   readonly standingConsentDays: number;
   readonly grantLifetimeMs: number;
@@ -55,6 +57,7 @@ export const defaultPolicy: Policy = {
   asks: { usual: { openMs: 90_000, againMs: 10_000 }, sensitive: { openMs: 3 * MINUTE_MS, againMs: MINUTE_MS } },
   askLimits: defaultAskLimits,
   awayAfterMs: 10 * MINUTE_MS,
+  abandonedAfterMs: 30 * MINUTE_MS,
   standingConsentDays: 90,
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,

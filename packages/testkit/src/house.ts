@@ -220,9 +220,9 @@ export class House {
   async sessionUnderWay(name = 'Pim Aldersey', ticketRef?: string, line?: (url: string) => string) {
     const rest = await this.signedIn(name);
     const started = await rest.start(ticketRef ? { ticketRef } : {});
-    const link = started.link.split('/').at(-1) ?? '';
+    const invitation = started.link.split('/').at(-1) ?? '';
     const technician = await this.technician(rest, started.session.id, line);
-    const customer = await this.customer({ link });
+    const customer = await this.customer({ link: invitation });
     await customer.live.command({
       type: 'introduceCustomer',
       name: 'Bettina Crole',
@@ -230,7 +230,10 @@ export class House {
     });
     await customer.live.command({ type: 'answerCall', answer: 'i-called' });
     await customer.live.command({ type: 'acceptSession', noticeVersion: '2026-11' });
+    // From here on their own page alone leads in: what asked them in has had its use.
+    const link = (await customer.rest.door()).doorstepLink.split('/').at(-1) ?? '';
     return {
+      invitation,
       rest,
       started,
       link,

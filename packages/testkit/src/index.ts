@@ -6,3 +6,4 @@ export * from './look.ts';
 export * from './painted-desktop.ts';
 export * from './slow-line.ts';
 export * from './screen-dump.ts';
+export * from './raw-program.ts';

@@ -47,6 +47,12 @@ export class PaintedDesktop {
     }, 2);
   }
 
+  /** Whether it stands still: then it answers nobody until it goes on. */
+  isFrozen = false;
+  answers(): Promise<void> {
+    return this.isFrozen ? new Promise(() => undefined) : Promise.resolve();
+  }
+
   hideWallpaper(isHidden: boolean): Promise<void> {
     this.isWallpaperHidden = isHidden;
     return Promise.resolve();

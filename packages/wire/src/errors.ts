@@ -4,8 +4,17 @@ interface ErrorSpec {
   readonly status: number;
   readonly closeCode: number;
   readonly message: string;
+  /** Whether the same, sent again, would be refused again: a fact is sent until it is taken or this is the answer. */
+  readonly isFinal: boolean;
 }
-const spec = (status: number, message: string): ErrorSpec => ({ status, closeCode: 4000 + status, message });
+/** Refusals of what was asked are final; trouble of who was asked, being too fast and not being let in yet are not. */
+const passingStatuses = [401, 408, 426, 429, 500, 503];
+const spec = (status: number, message: string, isFinal = !passingStatuses.includes(status)): ErrorSpec => ({
+  status,
+  closeCode: 4000 + status,
+  message,
+  isFinal,
+});
 
 /** Every failure a caller may meet. Codes are part of the protocol: add freely, never rename or reuse. */
 export const errorCatalogue = {
@@ -22,6 +31,7 @@ export const errorCatalogue = {
   CUSTOMER_IS_MINOR: spec(409, 'The customer is under age: nothing is recorded, and no camera is asked for'),
   ENTRY_NOT_WAITING: spec(409, 'This queue entry is not waiting any longer'),
   ENTRY_OFFERED: spec(409, 'Somebody else is being offered this person just now; wait a moment'),
+  FILE_ID_USED: spec(409, 'A file with this id was offered before; offer it again under a new one'),
   FILE_NOT_OPEN: spec(409, 'This file transfer is not open'),
   FILE_TOO_LARGE: spec(413, 'This file is larger than the desk allows'),
   GRANT_INVALID: spec(400, 'The grant does not fit the ask or its signature does not fit the consent holder'),
@@ -33,7 +43,7 @@ export const errorCatalogue = {
   NOT_ALLOWED_BY_DESK: spec(403, 'The desk does not allow you to ask for this'),
   NOT_GRANTED: spec(403, 'The customer has not allowed this; ask for it first'),
   NOT_POSSIBLE_HERE: spec(409, "This cannot be done at the customer's computer; the consent strip says why"),
-  NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session'),
+  NOT_PRESENT: spec(409, 'You, or whom you mean, are not in this session', false),
   NOT_THEIR_COMPUTER: spec(
     409,
     'The customer says that this computer is not theirs: only its owner can let the desk come back',
@@ -50,6 +60,7 @@ export const errorCatalogue = {
   SESSION_ENDED: spec(409, 'This session has ended'),
   SESSION_NOT_ENDED: spec(409, 'The session is still open; end it first'),
   SESSION_FULL: spec(409, 'The session has all the participants it can hold'),
+  SESSION_TOO_LONG: spec(409, 'So much was written in this session that it takes no more; end it and begin a new one'),
   WORDS_NOT_COMPARED: spec(
     409,
     'This desk works mouse and keyboard only after the four words were compared: ask to see, then ask to compare',
@@ -72,6 +83,7 @@ export const errorCatalogue = {
   DEVICE_BUSY: spec(409, 'Somebody is in a session at this device already'),
   DEVICE_NOT_KEPT: spec(409, 'A device is kept only in a session in which the customer allowed it'),
   ENTRY_NOT_FOUND: spec(404, 'There is no such queue entry'),
+  HELLO_UNPROVEN: spec(401, 'The hello does not prove the keys that it names; connect again'),
   HANDOVER_NOT_FOUND: spec(404, 'There is no such handover for you'),
   ADDRESS_INVALID: spec(422, 'This is no address for that way: a mail address or a telephone number is needed'),
   WAY_NOT_SET_UP: spec(409, 'The desk has not set up this way of sending; choose another one'),
@@ -80,7 +92,8 @@ export const errorCatalogue = {
   MESSAGE_INVALID: spec(400, 'The message does not match the protocol'),
   MESSAGE_TOO_LARGE: spec(413, 'The message is larger than allowed'),
   NOT_FOUND: spec(404, 'There is nothing here'),
-  OUT_OF_ORDER: spec(400, 'The message came at a moment where it makes no sense'),
+  OUT_OF_ORDER: spec(400, 'The message came at a moment where it makes no sense', false),
+  PASS_NOT_FOR_THIS: spec(403, 'What you came in with does not open this'),
   PROTOCOL_VERSION: spec(426, 'This program speaks another version of the protocol; update it'),
   REPLACED: spec(409, 'The same participant connected from somewhere else'),
   SESSION_NOT_FOUND: spec(404, 'No session has this id that you may see'),
@@ -91,6 +104,7 @@ export const errorCatalogue = {
   TICKET_NOT_FOUND: spec(404, 'The ticket system has no such ticket'),
   TICKET_SYSTEM_DOWN: spec(503, 'The ticket system does not answer; what is written is kept and delivered later'),
   TOO_MANY_ATTEMPTS: spec(429, 'Too many attempts; wait a little and try again'),
+  TOO_MANY_DISPLAYS: spec(429, 'Nobody looks at so many displays at once; close some'),
   TOO_MANY_MESSAGES: spec(429, 'Too many messages in a short time'),
   RECORDS_DOWN: spec(503, 'The records cannot be reached just now; nothing was changed, try again in a moment'),
   SILENT: spec(408, 'Nothing was heard for too long'),

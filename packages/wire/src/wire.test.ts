@@ -10,10 +10,12 @@ import {
   encodeFrame,
   encodeSealedJson,
   errorCatalogue,
+  keepKeys,
   makeKeys,
   PairwiseChannel,
   readGrant,
   signGrant,
+  startAgainWith,
   type Frame,
 } from './index.ts';
 
@@ -67,7 +69,15 @@ describe('a pairwise channel', () => {
   function pair(channel: 'input' | 'file' = 'input') {
     const [a, b] = [makeKeys(), makeKeys()];
     const make = (mine: typeof a, mySeat: number, theirs: typeof a, theirSeat: number, c = channel, id = sessionId) =>
-      new PairwiseChannel({ sessionId: id, mine, mySeat, theirAgreeKey: theirs.agreeKey, theirSeat, channel: c });
+      new PairwiseChannel({
+        sessionId: id,
+        mine,
+        mySeat,
+        theirAgreeKey: theirs.agreeKey,
+        theirStartId: theirs.startId,
+        theirSeat,
+        channel: c,
+      });
     return { a, b, make, one: make(a, 1, b, 2), other: make(b, 2, a, 1) };
   }
   const plain = encodeSealedJson({ type: 'openLease' });
@@ -102,6 +112,9 @@ describe('a pairwise channel', () => {
       make(b, 2, a, 1, 'file'),
       make(makeKeys(), 2, a, 1),
       make(b, 2, makeKeys(), 1),
+      // The same pairs in a program that started again.
+      make(startAgainWith(keepKeys(b)), 2, a, 1),
+      make(b, 2, startAgainWith(keepKeys(a)), 1),
     ])
       expect(() => wrong.open(sealed)).toThrow(AppError);
   });

@@ -42,6 +42,10 @@ export interface HolderParts {
   onChanged(): void;
 }
 
+/** A fact that was not taken is sent again, first after this, then seldomer. */
+const DELIVER_AGAIN_FIRST_MS = 500;
+const DELIVER_AGAIN_LAST_MS = 10_000;
+
 /**
  * Asks the person at this desktop, signs what they allow, and takes it back the moment anybody says so. What the
  * service tells can only ever take away.
@@ -52,6 +56,10 @@ export class ConsentHolder {
   readonly #offs: (() => void)[] = [];
   #queue: Promise<void> = Promise.resolve();
   #isStopped = false;
+  #isClosed = false;
+  readonly #delivering = new Set<string>();
+  #againMs = DELIVER_AGAIN_FIRST_MS;
+  #againTimer: ReturnType<typeof setTimeout> | undefined;
   #isPromptOpen = false;
 
   constructor(parts: HolderParts) {
@@ -112,6 +120,13 @@ export class ConsentHolder {
     });
   }
 
+  /** The same for a question with parts that can be chosen. */
+  chooseInTurn(question: Question, signal = new AbortController().signal): Promise<Answer | undefined> {
+    return new Promise((resolve, reject) => {
+      this.#queue = this.#queue.then(() => this.#ask(question, signal).then(resolve, reject));
+    });
+  }
+
   /** Ends everything at once. Holds without the service; the service hears of it when it can. */
   stop(why: string): void {
     if (this.#isStopped) return;
@@ -140,29 +155,52 @@ export class ConsentHolder {
   /** Writes a fact down and delivers it, now or when the line is back. */
   report(make: (fact: number) => SessionCommand): void {
     const { id, command, written } = this.#parts.journal.add(make);
-    void written.then(() => this.#deliver(id, command));
+    written.then(() => this.#deliver(id, command)).catch((error: unknown) => this.#parts.log.error({ err: error }, 'a fact could not be told'));
   }
 
+  /** Asks nothing more. Facts are delivered further, until `end`. */
   close(): void {
     this.#offs.forEach((off) => off());
     for (const prompt of this.#prompts.values()) prompt.abort();
+    this.#offs.length = 0;
+    this.#offs.push(this.#parts.connection.on('caughtUp', () => this.#deliverFacts()));
+  }
+
+  end(): void {
+    this.#isClosed = true;
+    clearTimeout(this.#againTimer);
+    this.#offs.forEach((off) => off());
   }
 
   #deliverFacts(): void {
     for (const fact of this.#parts.journal.waiting) this.#deliver(fact.id, fact.command);
   }
 
+  /** Sent until it is taken; only an answer that would be the same again ends it. */
   #deliver(id: string, command: SessionCommand): void {
     const { connection, journal, log } = this.#parts;
+    if (this.#isClosed || this.#delivering.has(id)) return;
+    this.#delivering.add(id);
     connection.command(command, id).then(
-      () => journal.markDelivered(id),
+      () => {
+        this.#delivering.delete(id);
+        journal.markDelivered(id);
+        this.#againMs = DELIVER_AGAIN_FIRST_MS;
+      },
       (error: unknown) => {
-        // It stays in the journal unless the service has really answered.
-        if (error instanceof AppError && error.code !== 'NOT_PRESENT' && error.code !== 'RECORDS_DOWN')
-          journal.markDelivered(id);
-        log.warn({ why: String(error), type: command.type }, 'a fact was not taken');
+        this.#delivering.delete(id);
+        const isFinal = error instanceof AppError && error.spec.isFinal;
+        if (isFinal) journal.markDelivered(id);
+        else if (connection.status !== 'closed') this.#deliverAgainLater();
+        log.warn({ why: String(error), type: command.type, isFinal }, 'a fact was not taken');
       },
     );
+  }
+
+  #deliverAgainLater(): void {
+    clearTimeout(this.#againTimer);
+    this.#againTimer = setTimeout(() => this.#deliverFacts(), this.#againMs);
+    this.#againMs = Math.min(DELIVER_AGAIN_LAST_MS, this.#againMs * 2);
   }
 
   /** Brings what is held down to what the session still says, and opens prompts for what is asked. */

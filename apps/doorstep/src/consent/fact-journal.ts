@@ -1,11 +1,12 @@
 import type { SessionCommand } from '@porch/core';
 import { SessionCommand as SessionCommandSchema } from '@porch/core';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
+import { isAlive } from '../processes.ts';
 
 const Line = z.union([
   z.strictObject({ id: z.uuid(), command: SessionCommandSchema }),
@@ -21,6 +22,14 @@ export interface AddedFact extends Fact {
   readonly written: Promise<void>;
 }
 
+/** A file of facts of this session whose program is gone: named by its process, or by none, as earlier releases did. */
+function isLeftBehind(name: string, sessionId: string): boolean {
+  const match = name.match(/^facts-([0-9a-f-]+)(?:\.(\d+))?\.jsonl$/);
+  if (match?.[1] !== sessionId) return false;
+  const pid = match[2] === undefined ? undefined : Number(match[2]);
+  return pid === undefined || pid === process.pid || !isAlive(pid);
+}
+
 /**
  * What was refused, withdrawn and stopped at this computer, in a file: it holds at once, also without the service, and
  * is delivered when the line is back. Written to the disk before anybody is told, and never in the way: a disk may take
@@ -34,16 +43,24 @@ export class FactJournal {
   #work: Promise<void>;
   #isClosed = false;
 
-  constructor(folder: string, sessionId: string) {
+  /**
+   * `lastTold`: the highest number that the session knows of this participant; facts go on after it. What a program that
+   * ended left behind is taken over; what one that still runs has in hand stays with it, and each has a file of its own.
+   */
+  constructor(folder: string, sessionId: string, lastTold = 0) {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
-    this.#file = join(folder, `facts-${sessionId}.jsonl`);
-    this.#read();
+    this.#number = lastTold;
+    const mine = `facts-${sessionId}.${process.pid}.jsonl`;
+    this.#file = join(folder, mine);
+    const left = readdirSync(folder).filter((name) => isLeftBehind(name, sessionId));
+    for (const name of left) this.#read(join(folder, name));
     // What was delivered is history that the ledger keeps; the file starts with what is still due.
     const fresh = `${this.#file}.new`;
     writeFileSync(fresh, [...this.#waiting.values()].map((fact) => `${JSON.stringify(fact)}\n`).join(''), {
       mode: 0o600,
     });
     renameSync(fresh, this.#file);
+    for (const name of left) if (name !== mine) rmSync(join(folder, name), { force: true });
     this.#handle = open(this.#file, 'a', 0o600);
     this.#work = this.#handle.then(() => undefined);
   }
@@ -85,10 +102,10 @@ export class FactJournal {
     return this.#work;
   }
 
-  #read(): void {
+  #read(file: string): void {
     let text: string;
     try {
-      text = readFileSync(this.#file, 'utf8');
+      text = readFileSync(file, 'utf8');
     } catch {
       return; // No journal yet.
     }

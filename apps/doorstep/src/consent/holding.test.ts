@@ -1,6 +1,7 @@
 import { newSession, type OpenAsk, type Participant, type SessionState } from '@porch/core';
 import { makeKeys, readGrant } from '@porch/wire';
-import { appendFileSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -74,13 +75,28 @@ describe('the journal of facts', () => {
     const a = first.add(stop);
     await a.written;
     await first.close();
-    const file = join(folder, `facts-${SESSION}.jsonl`);
+    const file = join(folder, `facts-${SESSION}.${process.pid}.jsonl`);
     appendFileSync(file, 'nonsense\n{"id":"x","command":{}}\n{"id":"0000');
     const second = new FactJournal(folder, SESSION);
     expect(second.waiting.map((f) => f.id)).toEqual([a.id]);
     await second.close();
     expect(statSync(file).mode & 0o777).toBe(0o600);
     expect(readFileSync(file, 'utf8')).not.toContain('nonsense');
+  });
+  it('takes over what a program that ended left, and leaves alone what one that runs has in hand', async () => {
+    const left = { id: crypto.randomUUID(), command: stop(4) };
+    const theirs = { id: crypto.randomUUID(), command: stop(9) };
+    // A process that has just ended, and the one that runs these tests.
+    const ended = spawnSync(process.execPath, ['-e', '']).pid;
+    writeFileSync(join(folder, `facts-${SESSION}.${ended}.jsonl`), `${JSON.stringify(left)}\n`);
+    writeFileSync(join(folder, `facts-${SESSION}.${process.ppid}.jsonl`), `${JSON.stringify(theirs)}\n`);
+    const journal = new FactJournal(folder, SESSION, 6);
+    expect(journal.waiting).toEqual([left]);
+    expect(journal.add(stop).command, 'numbers go on after the highest that anybody knows').toEqual(stop(7));
+    expect(readdirSync(folder).sort()).toEqual(
+      [`facts-${SESSION}.${process.pid}.jsonl`, `facts-${SESSION}.${process.ppid}.jsonl`].sort(),
+    );
+    await journal.close();
   });
   it('has a fact on the disk before it says that it is written', async () => {
     const journal = new FactJournal(folder, SESSION);
@@ -90,7 +106,7 @@ describe('the journal of facts', () => {
       'it holds at once',
     ).toEqual([id]);
     await written;
-    expect(readFileSync(join(folder, `facts-${SESSION}.jsonl`), 'utf8')).toContain(id);
+    expect(readFileSync(join(folder, `facts-${SESSION}.${process.pid}.jsonl`), 'utf8')).toContain(id);
     await journal.close();
   });
 });
@@ -103,6 +119,11 @@ describe('the words on the screen', () => {
     technicianId: id,
     signKey: id,
     agreeKey: id,
+    startId: id,
+    pastStarts: [],
+    proof: undefined,
+    lastFact: 0,
+    isReplaced: false,
     cannot: {},
     isGone: false,
     name,

@@ -12,7 +12,7 @@ const LOOK_MS = 500;
 export class Presence {
   readonly #offs: (() => void)[];
   readonly #timer: ReturnType<typeof setInterval>;
-  #signAtMs = Date.now();
+  #signAtMs = performance.now();
   #isAway = false;
 
   constructor(
@@ -28,7 +28,7 @@ export class Presence {
       onChanged();
     };
     const sign = () => {
-      this.#signAtMs = Date.now();
+      this.#signAtMs = performance.now();
       if (this.#isAway) tell(false);
     };
     this.#offs = [
@@ -41,7 +41,7 @@ export class Presence {
       }),
     ];
     this.#timer = setInterval(() => {
-      if (!this.#isAway && Date.now() - this.#signAtMs >= awayAfterMs) tell(true);
+      if (!this.#isAway && performance.now() - this.#signAtMs >= awayAfterMs) tell(true);
     }, LOOK_MS);
   }
 

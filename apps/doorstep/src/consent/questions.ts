@@ -28,11 +28,13 @@ export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: stri
     ask.permissions.map((p) => customerPermissionWords[state.language][p]),
     w,
   );
-  const previous = state.handover ? state.participants[state.handover.fromParticipantId]?.name : undefined;
+  const { handover } = state;
+  const isTakingOver = state.participants[ask.participantId]?.technicianId === handover?.toTechnicianId;
+  const previous = handover && isTakingOver ? state.participants[handover.fromParticipantId]?.name : undefined;
   const why = state.ticketRef ? w.forTicket(state.ticketRef, state.purpose ?? '') : (state.purpose ?? '');
   const warnings: string[] = [];
+  if (ask.permissions.includes('view-screen')) warnings.push(w.seesAll(firstName(name)));
   if (ask.permissions.includes('control-input')) warnings.push(w.yourHandsWin);
-  else if (ask.permissions.includes('view-screen')) warnings.push(w.seesAll(firstName(name)));
   if (ask.permissions.includes('fetch-files')) warnings.push(w.leaves);
   if (ask.permissions.includes('work-alone'))
     warnings.push(w.alone(clockOf(nowMs + permissionCatalogue['work-alone'].longestMs, state.language)));
@@ -112,12 +114,32 @@ export function acceptQuestion(state: SessionState, deskName: string): Question 
   };
 }
 
-export function compareQuestion(technicianName: string, words: readonly string[], language: Language): Question {
+export function questionForFetch(
+  about: { readonly technician: string; readonly path: string; readonly sizeBytes: number },
+  language: Language,
+): Question {
+  const w = doorstepWords[language];
+  return {
+    title: w.wantsFile(about.technician || w.technician),
+    lines: [w.fetch(about.path, formatBytes(about.sizeBytes))],
+    yes: w.yes,
+    no: w.no,
+    ...hints(w),
+    choices: [{ label: w.anyInFolder, isOn: false }],
+  };
+}
+
+export function compareQuestion(
+  technicianName: string,
+  words: readonly string[],
+  language: Language,
+  tries = 1,
+): Question {
   const w = doorstepWords[language];
   const first = firstName(technicianName);
   return {
     title: w.sameWords(first),
-    lines: [words.join(' · '), w.readAloud(first)],
+    lines: [words.join(' · '), w.readAloud(first), ...(tries > 1 ? [w.nthWords(tries)] : [])],
     yes: w.same,
     no: w.other,
     ...hints(w),

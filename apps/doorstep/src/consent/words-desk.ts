@@ -1,5 +1,5 @@
 import type { LiveConnection, LookChannel } from '@porch/client';
-import { commitmentOf, verificationWords, type LookMessage } from '@porch/wire';
+import { commitmentOf, MAX_WORD_TRIES, startOf, verificationWords, type LookMessage } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { ConsentHolder } from './consent-holder.ts';
@@ -14,7 +14,7 @@ export interface WordsParts {
 
 /**
  * The holder's side of the verification words: commits to a nonce before it knows the technician's, then reveals it. One
- * try for each technician's key.
+ * try for each start of a technician's program, and few of them in all.
  */
 export class WordsDesk {
   readonly #parts: WordsParts;
@@ -32,20 +32,20 @@ export class WordsDesk {
   }
 
   /** Begins with each technician who has come to look. */
-  follow(watchers: readonly { seat: number; signKey: string }[]): void {
-    for (const { seat, signKey } of watchers) {
-      if (this.#exchanges.has(signKey)) continue;
+  follow(watchers: readonly { seat: number; start: string }[]): void {
+    for (const { seat, start } of watchers) {
+      if (this.#exchanges.has(start) || this.#exchanges.size >= MAX_WORD_TRIES) continue;
       const nonce = randomBytes(32).toString('hex');
-      this.#exchanges.set(signKey, { nonce, words: undefined, isAsked: false });
+      this.#exchanges.set(start, { nonce, words: undefined, isAsked: false });
       const isSent = this.#parts.look.send(seat, { type: 'commit', commitment: commitmentOf(this.#me, nonce) });
-      if (!isSent) this.#exchanges.delete(signKey);
+      if (!isSent) this.#exchanges.delete(start);
     }
   }
 
   take(seat: number, message: LookMessage): void {
     const { connection, look } = this.#parts;
     const technician = Object.values(connection.state.participants).find((p) => p.seat === seat && !p.isGone);
-    const exchange = technician && this.#exchanges.get(technician.signKey);
+    const exchange = technician && this.#exchanges.get(startOf(technician));
     if (!technician || !exchange) return;
     if (message.type === 'nonce') {
       // The first counts: a second nonce would be a second try.
@@ -67,7 +67,7 @@ export class WordsDesk {
 
   async #ask(participantId: string, name: string, words: readonly string[]): Promise<void> {
     const isSame = await this.#parts.holder.askInTurn(
-      compareQuestion(name, words, this.#parts.connection.state.language),
+      compareQuestion(name, words, this.#parts.connection.state.language, this.#exchanges.size),
     );
     if (isSame === undefined) return;
     if (isSame) this.#same.add(participantId);

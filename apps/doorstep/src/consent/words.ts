@@ -14,6 +14,11 @@ export interface DoorstepWords {
   seesAll(first: string): string;
   readonly leaves: string;
   givesFile(name: string): string;
+  wantsFile(name: string): string;
+  fetch(path: string, size: string): string;
+  readonly anyInFolder: string;
+  /** When words were made with more than one program in this session. */
+  nthWords(n: number): string;
   take(file: string, size: string): string;
   readonly intoDownloads: string;
   readonly whoCalled: string;
@@ -68,6 +73,10 @@ const english: DoorstepWords = {
   seesAll: (first) => `${first} will see everything on this screen. Close what is private first.`,
   leaves: 'A file that was fetched leaves this computer. You see the name of each one.',
   givesFile: (name) => `${name} gives you a file`,
+  wantsFile: (name) => `${name} wants to fetch a file`,
+  fetch: (path, size) => `“${path}” (${size}) leaves this computer if you say yes.`,
+  anyInFolder: 'Any other file in the same folder, too',
+  nthWords: (n) => `These are set number ${n} in this session. More than one means that a program began anew. If nobody started theirs again, say that they are not the same.`,
   take: (file, size) => `Take “${file}” (${size})?`,
   intoDownloads: 'It is put into your folder for downloads and is not opened.',
   whoCalled: 'Did you call us, or did somebody call you?',
@@ -125,6 +134,10 @@ const norwegian: DoorstepWords = {
   seesAll: (first) => `${first} vil se alt på denne skjermen. Lukk først det som er privat.`,
   leaves: 'En fil som hentes, forlater denne maskinen. Du ser navnet på hver av dem.',
   givesFile: (name) => `${name} gir deg en fil`,
+  wantsFile: (name) => `${name} vil hente en fil`,
+  fetch: (path, size) => `«${path}» (${size}) forlater denne maskinen hvis du sier ja.`,
+  anyInFolder: 'Også alle andre filer i samme mappe',
+  nthWords: (n) => `Dette er sett nummer ${n} i denne økten. Flere enn ett betyr at et program startet på nytt. Har ingen startet sitt på nytt, si at de ikke er like.`,
   take: (file, size) => `Ta imot «${file}» (${size})?`,
   intoDownloads: 'Den legges i mappen for nedlastinger og åpnes ikke.',
   whoCalled: 'Ringte du oss, eller ringte noen deg?',
@@ -182,6 +195,10 @@ const german: DoorstepWords = {
   seesAll: (first) => `${first} sieht dann alles auf diesem Bildschirm. Schließen Sie vorher, was privat ist.`,
   leaves: 'Eine geholte Datei verlässt diesen Computer. Sie sehen den Namen jeder einzelnen.',
   givesFile: (name) => `${name} gibt Ihnen eine Datei`,
+  wantsFile: (name) => `${name} möchte eine Datei holen`,
+  fetch: (path, size) => `„${path}“ (${size}) verlässt diesen Computer, wenn Sie Ja sagen.`,
+  anyInFolder: 'Auch jede andere Datei im selben Ordner',
+  nthWords: (n) => `Das ist Satz Nummer ${n} in dieser Sitzung. Mehr als einer bedeutet, dass ein Programm neu begonnen hat. Hat niemand seines neu gestartet, sagen Sie, dass sie nicht gleich sind.`,
   take: (file, size) => `„${file}“ (${size}) annehmen?`,
   intoDownloads: 'Sie kommt in Ihren Ordner für Downloads und wird nicht geöffnet.',
   whoCalled: 'Haben Sie uns angerufen, oder hat jemand Sie angerufen?',

@@ -51,8 +51,10 @@ export interface Desktop extends ScreenSource {
   movePointer(x: number, y: number): void;
   button(button: 'left' | 'middle' | 'right', isDown: boolean): void;
   wheel(stepsX: number, stepsY: number): void;
-  key(key: string, isDown: boolean): Promise<void>;
-  type(text: string): Promise<void>;
+  /** `may` is asked in the very tick that presses: what waited for the desktop is not pressed when it says no. */
+  key(key: string, isDown: boolean, may: () => boolean): Promise<void>;
+  /** Typed in small pieces, each after `may` said yes. Answers how many characters were typed. */
+  type(text: string, may: () => boolean): Promise<number>;
   /** Lets go of every key and button that was pressed through us. */
   releaseAll(): void;
   /** The person at the desktop used their own mouse or keyboard. */

@@ -1,6 +1,7 @@
-import { constants } from 'node:fs';
-import { access, mkdir, open, realpath, rename, rm, stat } from 'node:fs/promises';
+import { link, mkdir, open, readdir, realpath, rm, stat } from 'node:fs/promises';
+import { randomBytes } from 'node:crypto';
 import { basename, extname, join, resolve, sep } from 'node:path';
+import { isAlive } from '../processes.ts';
 import { safeFileName, type FileSink, type FileToSend } from '@porch/client';
 
 /** A file of this computer, read piece by piece. Throws when it is no plain file. */
@@ -24,6 +25,18 @@ export async function fileToSend(path: string): Promise<FileToSend & { close(): 
   };
 }
 
+/** How pieces of files that have not arrived are called, with the number of the process that takes them. */
+const PIECE_ENDING = '.porch-piece';
+
+/** What a Doorstep that was killed left of files that it was taking. */
+export async function removeStalePieces(folder: string): Promise<void> {
+  const names = await readdir(folder).catch(() => []);
+  for (const name of names) {
+    const pid = name.match(/^\..*\.(\d+)\.[0-9a-f]{12}\.porch-piece$/)?.[1];
+    if (pid !== undefined && !isAlive(Number(pid))) await rm(join(folder, name), { force: true });
+  }
+}
+
 /** Writes beside the final name and moves there only when everything has arrived. Never overwrites. */
 export async function fileSink(
   folder: string,
@@ -32,7 +45,7 @@ export async function fileSink(
 ): Promise<FileSink> {
   await mkdir(folder, { recursive: true });
   const safe = safeFileName(name);
-  const part = join(folder, `.${safe}.${process.pid}.${Math.random().toString(36).slice(2)}.part`);
+  const part = join(folder, `.${safe.slice(0, 80)}.${process.pid}.${randomBytes(6).toString('hex')}${PIECE_ENDING}`);
   const handle = await open(part, 'wx', 0o600);
   return {
     async write(bytes) {
@@ -41,8 +54,7 @@ export async function fileSink(
     async finish() {
       await handle.sync();
       await handle.close();
-      const path = await freeName(folder, safe);
-      await rename(part, path);
+      const path = await takeFreeName(part, folder, safe);
       onDone(path);
     },
     async discard() {
@@ -52,16 +64,19 @@ export async function fileSink(
   };
 }
 
-async function freeName(folder: string, name: string): Promise<string> {
+/** Gives the piece its name, or the next that is free. Making the name fails when it is taken: nothing is ever overwritten. */
+async function takeFreeName(part: string, folder: string, name: string): Promise<string> {
   const ending = extname(name);
   const stem = name.slice(0, name.length - ending.length);
   for (let n = 1; ; n++) {
     const path = join(folder, n === 1 ? name : `${stem} (${n})${ending}`);
-    const isTaken = await access(path, constants.F_OK).then(
-      () => true,
-      () => false,
-    );
-    if (!isTaken) return path;
+    try {
+      await link(part, path);
+      await rm(part);
+      return path;
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    }
   }
 }
 

@@ -25,6 +25,11 @@ const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys:
   technicianId: role === 'technician' ? 'pim' : undefined,
   signKey: keys.signKey,
   agreeKey: keys.agreeKey,
+  startId: keys.startId,
+  pastStarts: [],
+  proof: undefined,
+  lastFact: 0,
+  isReplaced: false,
   isGone: false,
   cannot: {},
   name: id,
@@ -42,6 +47,7 @@ function setUp() {
     mine: pimKeys,
     mySeat: 1,
     theirAgreeKey: doorstepKeys.agreeKey,
+    theirStartId: doorstepKeys.startId,
     theirSeat: 2,
     channel: 'input',
   });
@@ -66,13 +72,18 @@ function setUp() {
     button: (b: string, isDown: boolean) => done.push(`${b} ${isDown ? 'down' : 'up'}`),
     wheel: (x: number, y: number) => done.push(`wheel ${x} ${y}`),
     key: async (k: string, isDown: boolean) => void done.push(`${k} ${isDown ? 'down' : 'up'}`),
-    type: async (t: string) => void done.push(`type ${t}`),
+    type: async (t: string, may: () => boolean) => {
+      if (may()) done.push(`type ${t}`);
+      return may() ? [...t].length : 0;
+    },
+    answers: () => world.answers(),
     releaseAll: () => done.push('release all'),
     onLocalInput: (l: () => void) => ((onLocalInput = l), () => undefined),
   } as unknown as Desktop;
   const grants = new GrantBook(doorstepKeys, SESSION, 0);
   const holder = { isPromptOpen: false, report: (make: (n: number) => { type: string }) => facts.push(make(1)) };
   const world = {
+    answers: () => Promise.resolve(),
     replacedAtMs: undefined as number | undefined,
     generation: 1,
     whyHeld: undefined as string | undefined,
@@ -202,9 +213,9 @@ describe('an input lease', () => {
   });
   it('drops what was aimed at an old picture or another size, and says why', async () => {
     s.open();
-    s.world.replacedAtMs = Date.now() - 2_500;
+    s.world.replacedAtMs = performance.now() - 2_500;
     await s.act(press);
-    s.world.replacedAtMs = Date.now() - 1_000;
+    s.world.replacedAtMs = performance.now() - 1_000;
     await s.act(press, { generation: 2 });
     await s.act(press);
     expect([s.done, s.dropped()]).toEqual([
@@ -262,6 +273,7 @@ describe('an input lease', () => {
       mine: makeKeys(),
       mySeat: 1,
       theirAgreeKey: doorstepKeys.agreeKey,
+    theirStartId: doorstepKeys.startId,
       theirSeat: 2,
       channel: 'input',
     });

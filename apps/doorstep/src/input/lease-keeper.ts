@@ -1,8 +1,8 @@
 import type { LiveConnection } from '@porch/client';
-import { LEASE_SILENCE_MS, unlessUnreadable } from '@porch/client';
+import { LEASE_SILENCE_MS, SealedChannels, unlessUnreadable } from '@porch/client';
 import type { Participant } from '@porch/core';
 import type { Rect } from '@porch/screen';
-import { decodeInputMessage, encodeSealedJson, PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
+import { decodeInputMessage, encodeSealedJson, type InputAct, type InputMessage } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import type { Logger } from 'pino';
 import type { ConsentHolder } from '../consent/consent-holder.ts';
@@ -13,6 +13,8 @@ import type { Desktop } from '../desktop/desktop.ts';
 export const LOCAL_PAUSE_MS = 1_000;
 /** Input aimed at a picture that had changed this long ago would hit something else. */
 const STALE_PICTURE_MS = 2_000;
+/** Input that waited this long, for the desktop or for us, is not done any longer: nobody expects it by then. */
+const STALE_INPUT_MS = 2_000;
 /** Moves that wait while a key is being typed; the newest counts. */
 const MAX_WAITING_ACTS = 256;
 
@@ -21,6 +23,7 @@ interface Lease {
   readonly technicianId: string;
   readonly seat: number;
   readonly signKey: string;
+  readonly startId: string;
   lastNumber: number;
   heardAtMs: number;
   clicks: number;
@@ -53,7 +56,7 @@ export interface LeaseParts {
  */
 export class LeaseKeeper {
   readonly #parts: LeaseParts;
-  readonly #channels = new Map<string, PairwiseChannel>();
+  readonly #channels: SealedChannels;
   readonly #offs: (() => void)[];
   readonly #timer: ReturnType<typeof setInterval>;
   #lease: Lease | undefined;
@@ -63,6 +66,7 @@ export class LeaseKeeper {
   constructor(parts: LeaseParts) {
     this.#parts = parts;
     const { connection, desktop } = parts;
+    this.#channels = new SealedChannels(connection, 'input');
     this.#offs = [
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'input') this.#handleSealed(frame.senderSeat, bytes);
@@ -86,7 +90,8 @@ export class LeaseKeeper {
     if (!this.#parts.grants.holds('control-input', lease.signKey, this.#parts.connection.serviceNowMs))
       this.end('it is not allowed any longer');
     else if (this.#parts.whyHeld(lease.signKey) !== undefined) this.end(this.#parts.whyHeld(lease.signKey) ?? '');
-    else if (Date.now() - lease.heardAtMs > LEASE_SILENCE_MS) this.end('nothing was heard from the technician');
+    else if (this.#technicianAt(lease.seat)?.startId !== lease.startId) this.end('their program started again');
+    else if (performance.now() - lease.heardAtMs > LEASE_SILENCE_MS) this.end('nothing was heard from the technician');
     else if (this.#parts.holder.isPromptOpen) this.#parts.desktop.releaseAll();
   }
 
@@ -113,25 +118,9 @@ export class LeaseKeeper {
     );
   }
 
-  #channelTo(technician: Participant): PairwiseChannel {
-    const { connection } = this.#parts;
-    const known = this.#channels.get(technician.agreeKey);
-    if (known) return known;
-    const channel = new PairwiseChannel({
-      sessionId: connection.sessionId,
-      mine: connection.keys,
-      mySeat: connection.seat,
-      theirAgreeKey: technician.agreeKey,
-      theirSeat: technician.seat,
-      channel: 'input',
-    });
-    this.#channels.set(technician.agreeKey, channel);
-    return channel;
-  }
-
   #tell(seat: number, message: InputMessage): void {
     const technician = this.#technicianAt(seat);
-    if (technician) this.#parts.connection.sendFrame(this.#channelTo(technician).seal(encodeSealedJson(message)));
+    if (technician) this.#parts.connection.sendFrame(this.#channels.to(technician).seal(encodeSealedJson(message)));
   }
 
   #handleSealed(seat: number, bytes: Uint8Array): void {
@@ -143,7 +132,7 @@ export class LeaseKeeper {
       return;
     }
     const opened = unlessUnreadable(() => {
-      const { frame, plain } = this.#channelTo(technician).open(bytes);
+      const { frame, plain } = this.#channels.to(technician).open(bytes);
       return { frame, message: decodeInputMessage(plain) };
     });
     if (!opened) {
@@ -153,7 +142,7 @@ export class LeaseKeeper {
     const { frame, message } = opened;
     if (message.type === 'openLease') this.#open(technician);
     else if (this.#lease && 'lease' in message && message.lease === this.#lease.id && this.#lease.seat === seat) {
-      this.#lease.heardAtMs = Date.now();
+      this.#lease.heardAtMs = performance.now();
       if (message.type === 'closeLease') this.end('the technician let go');
       else if (message.type === 'input') this.#takeInput(this.#lease, message, frame.display, frame.displayGeneration);
     }
@@ -166,8 +155,9 @@ export class LeaseKeeper {
       technicianId: technician.id,
       seat: technician.seat,
       signKey: technician.signKey,
+      startId: technician.startId,
       lastNumber: 0,
-      heardAtMs: Date.now(),
+      heardAtMs: performance.now(),
       clicks: 0,
       keys: 0,
       waiting: 0,
@@ -181,7 +171,7 @@ export class LeaseKeeper {
     }
     this.#parts.holder.report((fact) => ({ type: 'startControl', participantId: technician.id, fact }));
     this.#tell(lease.seat, { type: 'leaseOpened', lease: lease.id });
-    if (Date.now() < this.#pausedUntilMs) this.#tellPaused(lease.seat);
+    if (performance.now() < this.#pausedUntilMs) this.#tellPaused(lease.seat);
     this.#parts.onChanged();
   }
 
@@ -204,7 +194,7 @@ export class LeaseKeeper {
       return;
     }
     const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
-    const nowMs = Date.now();
+    const nowMs = performance.now();
     if (this.#parts.holder.isPromptOpen) return drop('a question is open on their screen');
     if (nowMs < this.#pausedUntilMs) return this.#tellPaused(lease.seat);
     const aim = this.#parts.aim(display);
@@ -218,20 +208,36 @@ export class LeaseKeeper {
 
   #enqueue(lease: Lease, act: InputAct): void {
     lease.waiting++;
+    const arrivedAtMs = performance.now();
     this.#acts = this.#acts
-      .then(() => this.#perform(lease, act))
+      .then(() => this.#perform(lease, act, arrivedAtMs))
       .catch((error: unknown) => this.#parts.log.error({ err: error }, 'input failed'))
       .finally(() => lease.waiting--);
   }
 
-  async #perform(lease: Lease, act: InputAct): Promise<void> {
-    const { desktop, holder } = this.#parts;
+  /** Whether this lease may press anything in this very moment; asked by whatever writes to the desktop, as it writes. */
+  #holds(lease: Lease): boolean {
+    const { grants, connection, holder, whyHeld } = this.#parts;
+    return (
+      this.#lease === lease &&
+      !holder.isPromptOpen &&
+      performance.now() >= this.#pausedUntilMs &&
+      grants.holds('control-input', lease.signKey, connection.serviceNowMs) &&
+      whyHeld(lease.signKey) === undefined
+    );
+  }
+
+  async #perform(lease: Lease, act: InputAct, arrivedAtMs: number): Promise<void> {
+    const { desktop } = this.#parts;
+    const isRelease = 'isDown' in act && !act.isDown;
+    // A desktop that stands still takes nothing; what piled up meanwhile would all be done at once when it wakes.
+    await desktop.answers();
     // Between coming in and its turn the person may have stopped it all; then everything was let go already.
     if (this.#lease !== lease) return;
-    const isRelease = 'isDown' in act && !act.isDown;
-    const isHeldBack = holder.isPromptOpen || Date.now() < this.#pausedUntilMs;
-    if (isHeldBack && !isRelease) return;
-    if ('x' in act && !isHeldBack) desktop.movePointer(act.x, act.y);
+    const isStale = performance.now() - arrivedAtMs > STALE_INPUT_MS;
+    const may = () => !isStale && this.#holds(lease);
+    if (!may() && !isRelease) return;
+    if ('x' in act && may()) desktop.movePointer(act.x, act.y);
     switch (act.act) {
       case 'move':
         break;
@@ -244,11 +250,10 @@ export class LeaseKeeper {
         break;
       case 'key':
         if (act.isDown) lease.keys++;
-        await desktop.key(act.key, act.isDown);
+        await desktop.key(act.key, act.isDown, may);
         break;
       case 'text':
-        lease.keys += [...act.text].length;
-        await desktop.type(act.text);
+        lease.keys += await desktop.type(act.text, may);
         break;
     }
   }
@@ -256,7 +261,7 @@ export class LeaseKeeper {
   #tellPaused(seat: number): void {
     this.#tell(seat, {
       type: 'inputPaused',
-      forMs: Math.max(0, this.#pausedUntilMs - Date.now()),
+      forMs: Math.max(0, this.#pausedUntilMs - performance.now()),
       why: 'they are using their own mouse or keyboard',
     });
   }
@@ -264,8 +269,8 @@ export class LeaseKeeper {
   #pause(): void {
     // Answering a question is not taking over; nothing is injected meanwhile anyway.
     if (this.#parts.holder.isPromptOpen) return;
-    const wasPaused = Date.now() < this.#pausedUntilMs;
-    this.#pausedUntilMs = Date.now() + LOCAL_PAUSE_MS;
+    const wasPaused = performance.now() < this.#pausedUntilMs;
+    this.#pausedUntilMs = performance.now() + LOCAL_PAUSE_MS;
     if (!this.#lease) return;
     if (!wasPaused) {
       this.#parts.desktop.releaseAll();

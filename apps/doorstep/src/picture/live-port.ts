@@ -1,5 +1,5 @@
 import type { LiveConnection, LookChannel, SharePort, SourceCodecs } from '@porch/client';
-import { contentHead, contentNonce, joinContent } from '@porch/wire';
+import { contentHead, contentNonce, joinContent, startOf } from '@porch/wire';
 import { createCipheriv } from 'node:crypto';
 import { deflateRawSync } from 'node:zlib';
 import { jpegEncoder } from './jpeg.ts';
@@ -22,7 +22,7 @@ export function livePort(connection: LiveConnection, look: LookChannel): SharePo
     get bytesPerSecond() {
       return connection.bytesPerSecond;
     },
-    sourceSignKey: connection.keys.signKey,
+    sourceStart: startOf(connection.keys),
     send({ key, counter, header, clear, plain }) {
       const head = contentHead(header, clear);
       const cipher = createCipheriv('aes-256-gcm', key, contentNonce(counter));

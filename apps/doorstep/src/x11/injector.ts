@@ -13,6 +13,15 @@ const buttonNumbers = { left: 1, middle: 2, right: 3 } as const;
 const LENT_MS = 300;
 /** Names of the borrowed keycodes stand on the root window, so that whoever comes after a crash can give them back. */
 const LENT_PROPERTY = '_ZESTY_PORCH_LENT_KEYCODES';
+/**
+ * What is pressed through us stands on the root window, told before it happens on the same connection: as long as the X
+ * server lives it knows, and whoever comes after a crash of everything of ours lets go of it.
+ */
+const PRESSED_PROPERTY = '_ZESTY_PORCH_PRESSED';
+/** Keycodes begin at 8, so the numbers of buttons stand below them without being mistaken. */
+const LEAST_KEYCODE = 8;
+/** Typed at once, before the server has to have answered and whoever holds the lease is asked again. */
+const PIECE_CHARACTERS = 8;
 
 interface Place {
   readonly keycode: number;
@@ -24,15 +33,19 @@ interface Loan {
   usedAtMs: number;
 }
 
-/** What is down, told to the watchdog before it happens. */
-export type DownReporter = (what: 'key' | 'button', number: number, isDown: boolean) => void;
+/** Lets go for us if we die: hears what is down before it happens, and while it is not there nothing new is pressed. */
+export interface PressGuard {
+  readonly isThere: boolean;
+  report(what: 'key' | 'button', number: number, isDown: boolean): void;
+}
 
 /** Presses keys and buttons through XTEST. Characters that the keyboard layout lacks borrow a spare keycode. */
 export class Injector {
   readonly #x: XConnection;
   readonly #xtest: XTest;
-  readonly #report: DownReporter;
+  readonly #guard: PressGuard;
   readonly #lentAtom: number;
+  readonly #pressedAtom: number;
   readonly #keysDown = new Map<string, number>();
   readonly #codesDown = new Set<number>();
   readonly #buttonsDown = new Set<number>();
@@ -46,11 +59,17 @@ export class Injector {
   #ownChanges = 0;
   #work: Promise<void> = Promise.resolve();
 
-  private constructor(x: XConnection, xtest: XTest, lentAtom: number, report: DownReporter) {
+  private constructor(
+    x: XConnection,
+    xtest: XTest,
+    { lentAtom, pressedAtom }: { lentAtom: number; pressedAtom: number },
+    guard: PressGuard,
+  ) {
     this.#x = x;
     this.#xtest = xtest;
     this.#lentAtom = lentAtom;
-    this.#report = report;
+    this.#pressedAtom = pressedAtom;
+    this.#guard = guard;
     x.client.on('event', (event) => {
       if (event.name !== 'MappingNotify') return;
       if (this.#ownChanges > 0) this.#ownChanges--;
@@ -58,8 +77,10 @@ export class Injector {
     });
   }
 
-  static async create(x: XConnection, xtest: XTest, report: DownReporter): Promise<Injector> {
-    const injector = new Injector(x, xtest, await x.atom(LENT_PROPERTY), report);
+  static async create(x: XConnection, xtest: XTest, guard: PressGuard): Promise<Injector> {
+    const atoms = { lentAtom: await x.atom(LENT_PROPERTY), pressedAtom: await x.atom(PRESSED_PROPERTY) };
+    const injector = new Injector(x, xtest, atoms, guard);
+    await releasePressed(x, xtest);
     await returnLentKeycodes(x);
     await injector.#readMap();
     return injector;
@@ -92,7 +113,7 @@ export class Injector {
     turn(wholeX, [6, 7]);
   }
 
-  key(key: string, isDown: boolean): Promise<void> {
+  key(key: string, isDown: boolean, may: () => boolean): Promise<void> {
     return this.#inTurn(async () => {
       const held = this.#keysDown.get(key);
       if (!isDown) {
@@ -104,9 +125,11 @@ export class Injector {
       const named = keysymOfName[key];
       if (named === undefined && [...key].length !== 1) return;
       const keysym = named ?? keysymOfCharacter(key);
-      await this.#makeRoomFor([keysym]);
+      await this.#makeRoomFor([keysym], may);
       const place = this.#placeOf(keysym);
-      if (!place) return;
+      // Asked here, in the tick that presses: while room was made the person may have taken it all back.
+      if (!place || !may()) return;
+      if (!this.#guard.isThere) return;
       this.#keysDown.set(key, place.keycode);
       // A modifier is itself; a character may need another shift than the technician's layout has just now.
       if (named !== undefined) this.#code(place.keycode, true);
@@ -114,14 +137,19 @@ export class Injector {
     });
   }
 
-  type(text: string): Promise<void> {
+  type(text: string, may: () => boolean): Promise<number> {
+    let typed = 0;
     return this.#inTurn(async () => {
       const keysyms = [...text.replace(/\r\n?/g, '\n')].map(keysymOfCharacter);
-      const most = Math.max(1, this.#spares.length);
+      const most = Math.max(1, Math.min(PIECE_CHARACTERS, this.#spares.length));
       for (let at = 0; at < keysyms.length; at += most) {
         const part = keysyms.slice(at, at + most);
-        await this.#makeRoomFor(part);
+        await this.#makeRoomFor(part, may);
+        // What was typed before has been pressed; nothing more of ours waits in the server or on the way to it.
+        await this.#x.flush();
         for (const keysym of part) {
+          if (!may()) return;
+          typed++;
           const place = this.#placeOf(keysym);
           if (!place) continue;
           this.#withShift(place.isShifted, () => {
@@ -130,7 +158,7 @@ export class Injector {
           });
         }
       }
-    });
+    }).then(() => typed);
   }
 
   releaseAll(): void {
@@ -151,17 +179,26 @@ export class Injector {
   }
 
   #code(keycode: number, isDown: boolean): void {
-    this.#report('key', keycode, isDown);
-    this.#xtest.FakeInput(isDown ? KEY_PRESS : KEY_PRESS + 1, keycode, 0, 0, 0, 0);
+    if (isDown && !this.#guard.isThere) return;
+    this.#guard.report('key', keycode, isDown);
     if (isDown) this.#codesDown.add(keycode);
     else this.#codesDown.delete(keycode);
+    this.#notePressed();
+    this.#xtest.FakeInput(isDown ? KEY_PRESS : KEY_PRESS + 1, keycode, 0, 0, 0, 0);
   }
 
   #button(number: number, isDown: boolean): void {
-    this.#report('button', number, isDown);
-    this.#xtest.FakeInput(isDown ? BUTTON_PRESS : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+    if (isDown && !this.#guard.isThere) return;
+    this.#guard.report('button', number, isDown);
     if (isDown) this.#buttonsDown.add(number);
     else this.#buttonsDown.delete(number);
+    this.#notePressed();
+    this.#xtest.FakeInput(isDown ? BUTTON_PRESS : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+  }
+
+  #notePressed(): void {
+    const pressed = Buffer.from([...this.#codesDown, ...this.#buttonsDown]);
+    this.#x.client.ChangeProperty(0, this.#x.root, this.#pressedAtom, ATOM_INTEGER, 8, pressed);
   }
 
   #withShift(wanted: boolean, press: () => void): void {
@@ -180,18 +217,18 @@ export class Injector {
     if (own) return own;
     const loan = this.#loans.find((l) => l.keysyms.includes(keysym));
     if (!loan) return undefined;
-    loan.usedAtMs = Date.now();
+    loan.usedAtMs = performance.now();
     return { keycode: loan.keycode, isShifted: loan.keysyms[0] !== keysym };
   }
 
-  async #makeRoomFor(keysyms: readonly number[]): Promise<void> {
+  async #makeRoomFor(keysyms: readonly number[], may: () => boolean): Promise<void> {
     if (this.#isMapStale) await this.#readMap();
     const missing = [...new Set(keysyms)].filter((keysym) => !this.#placeOf(keysym));
     if (!missing.length) return;
     for (const keysym of missing) {
       const keycode = await this.#borrow();
-      if (keycode === undefined) return;
-      this.#loans.push({ keycode, keysyms: [keysym, keysym], usedAtMs: Date.now() });
+      if (keycode === undefined || !may()) return;
+      this.#loans.push({ keycode, keysyms: [keysym, keysym], usedAtMs: performance.now() });
       this.#ownChanges++;
       this.#x.client.ChangeKeyboardMapping(keycode, this.#perKeycode, new Array<number>(this.#perKeycode).fill(keysym));
     }
@@ -212,7 +249,7 @@ export class Injector {
     if (free !== undefined) return free;
     const oldest = [...this.#loans].sort((a, b) => a.usedAtMs - b.usedAtMs)[0];
     if (!oldest) return undefined;
-    const waitMs = oldest.usedAtMs + LENT_MS - Date.now();
+    const waitMs = oldest.usedAtMs + LENT_MS - performance.now();
     if (waitMs > 0) await new Promise((resolve) => setTimeout(resolve, waitMs));
     this.#loans = this.#loans.filter((l) => l !== oldest);
     return oldest.keycode;
@@ -236,6 +273,15 @@ export class Injector {
         }
     });
   }
+}
+
+/** Lets go of what an earlier program of ours left pressed. */
+export async function releasePressed(x: XConnection, xtest: XTest): Promise<void> {
+  const property = await x.atom(PRESSED_PROPERTY);
+  const { data } = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, property, 0, 0, 64, cb));
+  for (const number of data) xtest.FakeInput(number >= LEAST_KEYCODE ? KEY_PRESS + 1 : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+  if (data.length) x.client.DeleteProperty(x.root, property);
+  await x.flush();
 }
 
 /** Gives borrowed keycodes back: at the end, and after a Doorstep that could not. */

@@ -2,7 +2,7 @@ import type { ScreenWatcher } from '@porch/client';
 import type { Answer, BannerWords, Desktop, ProgramWindows, Question } from '../desktop/desktop.ts';
 import { Backdrop } from './backdrop.ts';
 import { HiddenWindows } from './hidden-windows.ts';
-import { Injector, type DownReporter } from './injector.ts';
+import { Injector, type PressGuard } from './injector.ts';
 import { rawMask, watchScreen } from './screen-watch.ts';
 import { askOnScreen, Banner, readKeysyms, syntheticDevices } from './windows.ts';
 import { loadExtensions, XConnection, type XExtensions } from './x-connection.ts';
@@ -52,10 +52,10 @@ export class X11Desktop implements Desktop {
     });
   }
 
-  static async open(display: string, onError: (error: Error) => void, report: DownReporter): Promise<X11Desktop> {
+  static async open(display: string, onError: (error: Error) => void, guard: PressGuard): Promise<X11Desktop> {
     const x = await XConnection.open(display, onError);
     const extensions = await loadExtensions(x);
-    const injector = await Injector.create(x, extensions.xtest, report);
+    const injector = await Injector.create(x, extensions.xtest, guard);
     const desktop = new X11Desktop(display, x, extensions, injector, await x.size());
     await desktop.#followLocalInput();
     return desktop;
@@ -118,11 +118,14 @@ export class X11Desktop implements Desktop {
   wheel(stepsX: number, stepsY: number): void {
     this.#injector.wheel(stepsX, stepsY);
   }
-  key(key: string, isDown: boolean): Promise<void> {
-    return this.#injector.key(key, isDown);
+  key(key: string, isDown: boolean, may: () => boolean): Promise<void> {
+    return this.#injector.key(key, isDown, may);
   }
-  type(text: string): Promise<void> {
-    return this.#injector.type(text);
+  type(text: string, may: () => boolean): Promise<number> {
+    return this.#injector.type(text, may);
+  }
+  answers(): Promise<void> {
+    return this.#x.flush();
   }
   releaseAll(): void {
     this.#injector.releaseAll();
@@ -191,7 +194,7 @@ export class X11Desktop implements Desktop {
     this.#x.client.on('event', (event) => {
       if (!event.name?.startsWith('XIRaw') || event.sourceId === undefined || synthetic.has(event.sourceId)) return;
       if (event.name === 'XIRawMotion') {
-        const nowMs = Date.now();
+        const nowMs = performance.now();
         if (nowMs - sinceMs > MOTION_WINDOW_MS) {
           movedPx = 0;
           sinceMs = nowMs;

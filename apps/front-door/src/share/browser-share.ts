@@ -9,8 +9,8 @@ import {
   type ShownMark,
   type Watcher,
 } from '@porch/client';
-import { isOver, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
-import type { LookMessage } from '@porch/wire';
+import { isOver, presentParticipants, rulesOf, type OpenAsk, type Participant } from '@porch/core';
+import { startOf, type LookMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { t } from '../words/index.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
@@ -177,7 +177,7 @@ export class BrowserShare {
     const frames = new MediaStreamTrackProcessor({ track }).readable;
     const { sessionId, seat, keys } = connection;
     this.#post(
-      { type: 'begin', sessionId, seat, sourceSignKey: keys.signKey, name: `From the browser: ${name}`, frames },
+      { type: 'begin', sessionId, seat, sourceStart: startOf(keys), name: `From the browser: ${name}`, frames },
       [frames as unknown as Transferable],
     );
     this.#tellRoom();
@@ -225,7 +225,7 @@ export class BrowserShare {
 
   /** Drawn only with a grant of this page's own for it; a point goes by itself. */
   #takeMark(seat: number, message: Extract<LookMessage, { type: 'mark' | 'unmark' }>): void {
-    const signKey = this.#signKeyOfViewer(seat);
+    const signKey = this.#viewerAt(seat)?.signKey;
     if (!signKey || !this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs)) return;
     if (message.type === 'unmark') {
       this.marks.value = withoutMark(this.marks.value, seat, message.which);
@@ -240,31 +240,29 @@ export class BrowserShare {
   /** What was drawn goes with the right to draw. */
   #dropMarks(): void {
     const kept = this.marks.value.filter(({ seat }) => {
-      const signKey = this.#signKeyOfViewer(seat);
+      const signKey = this.#viewerAt(seat)?.signKey;
       return signKey && this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs);
     });
     if (kept.length !== this.marks.value.length) this.marks.value = kept;
   }
 
   #mayLook(seat: number): boolean {
-    return this.#signKeyOfViewer(seat) !== undefined;
+    return this.#viewerAt(seat) !== undefined;
   }
 
   /** The grant decides, not the service's list. */
-  #signKeyOfViewer(seat: number): string | undefined {
+  #viewerAt(seat: number): Participant | undefined {
     const { state, serviceNowMs } = this.#connection;
     const technician = Object.values(state.participants).find((p) => p.seat === seat && !p.isGone);
-    return technician && this.#grants?.holds('view-screen', technician.signKey, serviceNowMs)
-      ? technician.signKey
-      : undefined;
+    return technician && this.#grants?.holds('view-screen', technician.signKey, serviceNowMs) ? technician : undefined;
   }
 
   #tellWatchers(): void {
     // A private moment: nobody is given anything, and a new key keeps out whoever had the old one.
     const isPrivate = this.#connection.state.privateAt.length > 0;
     const watchers: Watcher[] = (isPrivate ? [] : this.#connection.viewers).flatMap(({ seat, displays }) => {
-      const signKey = this.#signKeyOfViewer(seat);
-      return signKey ? [{ seat, displays, signKey }] : [];
+      const viewer = this.#viewerAt(seat);
+      return viewer ? [{ seat, displays, start: startOf(viewer) }] : [];
     });
     this.#tellRoom();
     this.#post({ type: 'watchers', watchers });

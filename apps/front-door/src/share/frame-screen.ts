@@ -35,6 +35,11 @@ export class FrameScreen implements ScreenSource {
     return Promise.resolve(() => (this.#watch = undefined));
   }
 
+  /** A browser tells each frame by itself; there is nobody else to ask. */
+  answers(): Promise<void> {
+    return Promise.resolve();
+  }
+
   captureAll(): void {
     this.#isAllDue = true;
     this.#takeSoon(0);

@@ -13,7 +13,7 @@ export type ToShareWorker =
       type: 'begin';
       sessionId: string;
       seat: number;
-      sourceSignKey: string;
+      sourceStart: string;
       name: string;
       frames: ReadableStream<VideoFrame>;
     }

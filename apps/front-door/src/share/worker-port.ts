@@ -6,7 +6,7 @@ import type { FromShareWorker, LineRoom } from './share-messages.ts';
 export class WorkerPort implements SharePort {
   readonly sessionId: string;
   readonly seat: number;
-  readonly sourceSignKey: string;
+  readonly sourceStart: string;
   readonly #post: (message: FromShareWorker, transfer: Transferable[]) => void;
   readonly #keys = new WeakMap<Uint8Array, Promise<CryptoKey>>();
   #room: LineRoom = { hasRoom: false, messageBytes: 0, bytesPerSecond: 0 };
@@ -14,10 +14,10 @@ export class WorkerPort implements SharePort {
   #work: Promise<void> = Promise.resolve();
 
   constructor(
-    who: { sessionId: string; seat: number; sourceSignKey: string },
+    who: { sessionId: string; seat: number; sourceStart: string },
     post: (message: FromShareWorker, transfer: Transferable[]) => void,
   ) {
-    ({ sessionId: this.sessionId, seat: this.seat, sourceSignKey: this.sourceSignKey } = who);
+    ({ sessionId: this.sessionId, seat: this.seat, sourceStart: this.sourceStart } = who);
     this.#post = post;
   }
 

@@ -1,13 +1,18 @@
 import { verify } from '@node-rs/argon2';
 import { AppError } from '@porch/wire';
 import type { DataSource } from 'typeorm';
-import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../db/entities.ts';
+import { In, MoreThan } from 'typeorm';
+import { randomUUID } from 'node:crypto';
+import { SignInEntity, TechnicianEntity, type SignInRow, type TechnicianRow } from '../db/entities.ts';
+import type { SignedInPerson } from './guard.ts';
 import { attemptLimits, type Attempts } from './attempts.ts';
 import { hashPassword } from './passwords.ts';
+import { addressKey } from '../sockets/addresses.ts';
 import { hashToken, makeToken } from './tokens.ts';
 
 /** A sign-in lasts one working day. */
 export const SIGN_IN_MS = 12 * 60 * 60 * 1000;
+const MAX_PROGRAM_CHARACTERS = 200;
 
 export class SignIns {
   readonly #records: DataSource;
@@ -23,39 +28,79 @@ export class SignIns {
   async signIn(
     email: string,
     password: string,
-    address: string,
+    from: { readonly address: string; readonly program: string },
   ): Promise<{ technician: TechnicianRow; token: string; expiresAtMs: number }> {
     const person = email.toLowerCase();
     const tries = [
-      [attemptLimits.signInPerAddress, address],
+      [attemptLimits.signInPerAddress, addressKey(from.address)],
       [attemptLimits.signInPerPerson, person],
     ] as const;
     await this.#attempts.take(tries);
     const technician = await this.#records.getRepository(TechnicianEntity).findOneBy({ email: person });
     const isRight = await verify(technician?.passwordHash ?? (await this.#decoy), password);
-    if (!technician || !isRight) throw new AppError('SIGN_IN_FAILED');
+    if (!technician || !isRight || technician.disabledAt) throw new AppError('SIGN_IN_FAILED');
     await this.#attempts.giveBack(tries);
     const token = makeToken();
     const expiresAtMs = Date.now() + SIGN_IN_MS;
-    await this.#records
-      .getRepository(SignInEntity)
-      .insert({ tokenHash: hashToken(token), technicianId: technician.id, expiresAt: new Date(expiresAtMs) });
+    await this.#records.getRepository(SignInEntity).insert({
+      tokenHash: hashToken(token),
+      id: randomUUID(),
+      begunAt: new Date(),
+      address: from.address,
+      program: from.program.slice(0, MAX_PROGRAM_CHARACTERS),
+      technicianId: technician.id,
+      expiresAt: new Date(expiresAtMs),
+    });
     return { technician, token, expiresAtMs };
   }
 
-  async whoHas(token: string | undefined): Promise<TechnicianRow> {
+  async whoHas(token: string | undefined): Promise<SignedInPerson> {
     if (!token) throw new AppError('SIGN_IN_NEEDED');
-    const technician = await this.#records
-      .getRepository(TechnicianEntity)
-      .createQueryBuilder('t')
-      .innerJoin('sign_in', 's', 's."technician_id" = t."id"')
+    const signIn = await this.#records
+      .getRepository(SignInEntity)
+      .createQueryBuilder('s')
       .where('s."token_hash" = :hash AND s."expires_at" > clock_timestamp()', { hash: hashToken(token) })
       .getOne();
-    if (!technician) throw new AppError('SIGN_IN_NEEDED');
-    return technician;
+    const technician =
+      signIn && (await this.#records.getRepository(TechnicianEntity).findOneBy({ id: signIn.technicianId }));
+    if (!technician || technician.disabledAt) throw new AppError('SIGN_IN_NEEDED');
+    return { technician, signInId: signIn.id };
   }
 
-  async signOut(token: string | undefined): Promise<void> {
-    if (token) await this.#records.getRepository(SignInEntity).delete({ tokenHash: hashToken(token) });
+  /** Ends the sign-in of this token; answers its id, so that what was opened with it ends, too. */
+  async signOut(token: string | undefined): Promise<string | undefined> {
+    if (!token) return undefined;
+    const signIns = this.#records.getRepository(SignInEntity);
+    const row = await signIns.findOneBy({ tokenHash: hashToken(token) });
+    await signIns.delete({ tokenHash: hashToken(token) });
+    return row?.id;
+  }
+
+  /** Those of one technician that are open, newest first. */
+  of(technicianId: string): Promise<SignInRow[]> {
+    return this.#records.getRepository(SignInEntity).find({
+      where: { technicianId, expiresAt: MoreThan(new Date()) },
+      order: { begunAt: 'DESC' },
+    });
+  }
+
+  /** Ends some of a technician's own; answers those that were theirs. */
+  async end(technicianId: string, ids: readonly string[]): Promise<string[]> {
+    const signIns = this.#records.getRepository(SignInEntity);
+    const theirs = (await signIns.findBy({ technicianId, id: In([...ids]) })).map((row) => row.id);
+    if (theirs.length) await signIns.delete({ technicianId, id: In(theirs) });
+    return theirs;
+  }
+
+  /** Those of these that are over: signed out elsewhere, run out, or of somebody who may not sign in any longer. */
+  async ended(ids: readonly string[]): Promise<string[]> {
+    if (!ids.length) return [];
+    const rows = await this.#records.query<{ id: string }[]>(
+      `SELECT s."id" FROM "sign_in" s JOIN "technician" t ON t."id" = s."technician_id"
+        WHERE s."id" = ANY($1) AND s."expires_at" > clock_timestamp() AND t."disabled_at" IS NULL`,
+      [ids],
+    );
+    const open = new Set(rows.map((row) => row.id));
+    return ids.filter((id) => !open.has(id));
   }
 }

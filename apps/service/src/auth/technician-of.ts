@@ -1,7 +1,5 @@
 import { AppError } from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
-import type { TechnicianRow } from '../db/entities.ts';
-import type { SignIns } from './sign-in.ts';
 
 export const CONSOLE_COOKIE = 'porch_console';
 
@@ -14,8 +12,3 @@ export function technicianToken(request: FastifyRequest): string | undefined {
   if (cookie && request.method !== 'GET' && request.headers['x-porch'] !== '1') throw new AppError('SIGN_IN_NEEDED');
   return cookie;
 }
-
-export const technicianOf =
-  (signIns: SignIns) =>
-  (request: FastifyRequest): Promise<TechnicianRow> =>
-    signIns.whoHas(technicianToken(request));

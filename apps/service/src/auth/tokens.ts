@@ -10,10 +10,17 @@ export const hashToken = (token: string): Buffer => createHash('sha256').update(
 export class CodeSecrets {
   readonly #lookupKey: Buffer;
   readonly #sealKey: Buffer;
+  readonly #deriveKey: Buffer;
 
   constructor(secret: Buffer) {
     this.#lookupKey = createHmac('sha256', secret).update('code lookup').digest();
     this.#sealKey = createHmac('sha256', secret).update('code seal').digest();
+    this.#deriveKey = createHmac('sha256', secret).update('derived tokens').digest();
+  }
+
+  /** A token that is the same whenever it is needed, so that a look makes no new one; nobody without the secret can make it. */
+  derive(name: string): string {
+    return createHmac('sha256', this.#deriveKey).update(name).digest('base64url');
   }
 
   lookup(digits: string): Buffer {

@@ -8,6 +8,8 @@ import {
   fillTemplate,
   isOver,
   isRefusal,
+  MAX_REMIND_MINUTES,
+  mayDo,
   momentInWords,
   momentOf,
   pastReminders,
@@ -19,10 +21,11 @@ import {
   type Policy,
 } from '@porch/core';
 import { AppError, type BookingBody, type BookingView, type MoveBookingBody } from '@porch/wire';
-import { In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
+import { Between, In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
 import { BookingEntity, InvitationEntity, type BookingRow, type TechnicianRow } from '../db/entities.ts';
+import { permit } from '../auth/permit.ts';
 import type { InvitationDesk } from '../invitations/invitation-desk.ts';
 import { calendarFile } from '../invitations/invitation-files.ts';
 import { isMailAddress, isTelephone, NeverDeliverable, type MessageGateway } from '../messages/message-gateway.ts';
@@ -53,8 +56,6 @@ const stateOf = (row: BookingRow): BookingState =>
     ? { name: 'cancelled', sequence: row.sequence }
     : { name: 'booked', startsAtMs: row.startsAt.getTime(), minutes: row.minutes, sequence: row.sequence };
 
-const isTheirs = (row: BookingRow, me: TechnicianRow) => row.technicianId === me.id || me.role === 'lead';
-
 /** Sessions with a time: made, moved, cancelled, reminded of; each told to the customer with a calendar file. */
 export class BookingDesk {
   readonly #parts: BookingDeskParts;
@@ -70,6 +71,7 @@ export class BookingDesk {
     if (body.telephone && !isTelephone(body.telephone)) throw new AppError('ADDRESS_INVALID');
     const technician = technicians.get(body.technicianId ?? me.id);
     if (!technician) throw new AppError('NOT_PRESENT');
+    permit(me, 'book', { ownerId: technician.id, ownerTeam: technician.team });
     const timeZone = body.timeZone ?? policy.timeZone;
     const startsAtMs = momentIn(body, timeZone);
     // The same rule as for moving: a moment to come, within a year.
@@ -145,7 +147,7 @@ export class BookingDesk {
 
   async calendar(me: TechnicianRow, id: string): Promise<string> {
     const row = await this.#find(id);
-    if (!isTheirs(row, me)) throw new AppError('BOOKING_NOT_FOUND');
+    if (!this.#mayChange(row, me)) throw new AppError('BOOKING_NOT_FOUND');
     const { invitations } = this.#parts;
     return this.#calendar(row, invitations.linkOf(await invitations.find(row.sessionId, row.invitationId)));
   }
@@ -153,12 +155,19 @@ export class BookingDesk {
   /** Puts what is due into the outbox. True when anything was. */
   async remind(): Promise<boolean> {
     const { records } = this.#parts;
-    const rows = await records.getRepository(BookingEntity).find({
-      where: { isCancelled: false, startsAt: MoreThan(new Date()) },
-      order: { startsAt: 'ASC' },
-      take: MAX_LISTED,
-    });
-    const due = rows.filter((row) => dueReminders({ ...row, startsAtMs: row.startsAt.getTime() }, Date.now()).length);
+    const due: BookingRow[] = [];
+    // All that anybody can be reminded of by now, page by page, however many there are.
+    const untilMs = Date.now() + MAX_REMIND_MINUTES * MINUTE_MS;
+    for (let page = 0; ; page++) {
+      const rows = await records.getRepository(BookingEntity).find({
+        where: { isCancelled: false, startsAt: Between(new Date(), new Date(untilMs)) },
+        order: { startsAt: 'ASC', id: 'ASC' },
+        skip: page * MAX_LISTED,
+        take: MAX_LISTED,
+      });
+      due.push(...rows.filter((r) => dueReminders({ ...r, startsAtMs: r.startsAt.getTime() }, Date.now()).length));
+      if (rows.length < MAX_LISTED) break;
+    }
     for (const { id } of due)
       await inTransaction(records, async (tx) => {
         const row = await this.#locked(tx, id);
@@ -260,7 +269,7 @@ export class BookingDesk {
     const row = await inTransaction(records, async (tx) => {
       const nowMs = await databaseNowMs(tx);
       const before = await this.#locked(tx, id);
-      if (!before || !isTheirs(before, me)) throw new AppError('BOOKING_NOT_FOUND');
+      if (!before || !this.#mayChange(before, me)) throw new AppError('BOOKING_NOT_FOUND');
       const decision = decide(before, nowMs);
       if (isRefusal(decision)) throw new AppError(decision.refused);
       if (!decision.length) return before;
@@ -289,6 +298,12 @@ export class BookingDesk {
       const { state } = await desk.book.open(row.sessionId);
       const owner = this.#parts.technicians.get(state.technicianId ?? '');
       if (owner && !isOver(state)) await invitations.withdraw(owner, row.sessionId, row.invitationId);
+      // Nobody is to come any longer, so nothing stays prepared; a session that was begun all the same goes on.
+      await desk.book.act(row.sessionId, ({ state: now }) =>
+        now.phase.name === 'prepared'
+          ? [{ type: 'sessionEnded', by: `technician:${me.id}`, reason: 'technician', why: 'the booking was cancelled' }]
+          : [],
+      );
     }
     return this.#one(row);
   }
@@ -305,6 +320,11 @@ export class BookingDesk {
     const ways = hasText ? (['mail', 'text'] as const) : (['mail'] as const);
     for (const by of ways)
       await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence, by }, nowMs);
+  }
+
+  #mayChange(row: BookingRow, me: TechnicianRow): boolean {
+    const ownerTeam = this.#parts.technicians.get(row.technicianId)?.team;
+    return mayDo(me, 'change a booking', { ownerId: row.technicianId, ownerTeam });
   }
 
   async #find(id: string): Promise<BookingRow> {

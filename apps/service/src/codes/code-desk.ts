@@ -1,5 +1,6 @@
 import { randomInt, randomUUID } from 'node:crypto';
 import {
+  decideCloseCode,
   decideUseCode,
   decideWithdrawCode,
   evolveCode,
@@ -135,6 +136,18 @@ export class CodeDesk {
       .take(MAX_ROTATED_AT_ONCE)
       .getMany();
     return rows.map((row) => row.sessionId);
+  }
+
+  /** The customer has accepted: both seats of every code of this session are taken. */
+  async close(tx: EntityManager, sessionId: string): Promise<void> {
+    for (const row of await tx.getRepository(CodeEntity).findBy({ sessionId })) {
+      const state = stateOf(row);
+      await this.#save(
+        tx,
+        row,
+        decideCloseCode(state).reduce((s: CodeState, e) => evolveCode(s, e) ?? s, state),
+      );
+    }
   }
 
   async withdraw(tx: EntityManager, row: CodeRow): Promise<void> {

@@ -1,59 +1,92 @@
 import 'reflect-metadata';
 import { DataSource, type EntityManager } from 'typeorm';
 import { AppError } from '@porch/wire';
+import { isConnectionTrouble } from './connection-trouble.ts';
 import { entities } from './entities.ts';
 import { FirstTables1763880000000 } from './migrations/1763880000000-first-tables.ts';
 import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
 import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
+import { WhatWasPromised1764250000000 } from './migrations/1764250000000-what-was-promised.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
+/** For a connection to be opened, or one of the pool to be free. */
 const CONNECT_MS = 3_000;
-/** While PostgreSQL restarts, work waits this long before it is refused with RECORDS_DOWN. */
-export const RECORDS_PATIENCE_MS = 25_000;
+/** For one statement. With the time before it, nobody waits longer than the patience below, whatever the database does. */
+const QUERY_MS = 5_000;
+/** A transaction of ours that does nothing for so long was forgotten; its locks must not outlive it. */
+const IDLE_IN_TRANSACTION_MS = 30_000;
+/** While PostgreSQL restarts or stalls, work waits this long before it is refused with RECORDS_DOWN. */
+export const RECORDS_PATIENCE_MS = 8_000;
 const RETRY_MS = 250;
+const START_RETRY_MS = 1_000;
 
 export function makeDataSource(url: string, onPoolError: (error: Error) => void): DataSource {
   return new DataSource({
     type: 'postgres',
     url,
     entities,
-    migrations: [FirstTables1763880000000, WaysIn1763890000000, Devices1763900000000],
+    migrations: [
+      FirstTables1763880000000,
+      WaysIn1763890000000,
+      Devices1763900000000,
+      WhatWasPromised1764250000000,
+    ],
     synchronize: false,
     poolErrorHandler: onPoolError,
     connectTimeoutMS: CONNECT_MS,
-    extra: { max: POOL_SIZE },
+    extra: {
+      max: POOL_SIZE,
+      query_timeout: QUERY_MS,
+      idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
+      keepAlive: true,
+    },
   });
 }
 
-/** Connection lost, refused, or the server starting or stopping: worth another try. All else is a bug or a refusal. */
-function isConnectionTrouble(error: unknown): boolean {
-  const code =
-    (error as { code?: string }).code ?? (error as { driverError?: { code?: string } }).driverError?.code ?? '';
-  const message = String((error as Error).message);
-  return (
-    /^(08|57P0)/.test(code) ||
-    ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT'].includes(code) ||
-    /Connection terminated|timeout expired|not currently accepting connections|Client has encountered a connection error|not queryable/.test(
-      message,
-    )
-  );
+/** Connects, for as long as it takes: a database that is still starting is no reason to give up. */
+export async function connectRecords(records: DataSource, onWaiting: (why: string) => void): Promise<void> {
+  let isWaitingTold = false;
+  for (;;) {
+    try {
+      await records.initialize();
+      return;
+    } catch (error) {
+      if (!isConnectionTrouble(error)) throw error;
+      if (!isWaitingTold) onWaiting(String((error as Error).message));
+      isWaitingTold = true;
+      await new Promise((resolve) => setTimeout(resolve, START_RETRY_MS));
+    }
+  }
 }
 
 /**
  * Runs work in one transaction, and again from the start when the connection was the trouble. Work must therefore be
- * safe to repeat; commands are, since they carry an id. Throws RECORDS_DOWN when patience ends.
+ * safe to repeat; commands are, since they carry an id. Throws RECORDS_DOWN when patience ends, also when the database
+ * says nothing at all: what it may still do then is learned at the next look.
  */
 export async function inTransaction<T>(records: DataSource, work: (tx: EntityManager) => Promise<T>): Promise<T> {
-  const giveUpAt = Date.now() + RECORDS_PATIENCE_MS;
+  const giveUpAtMs = performance.now() + RECORDS_PATIENCE_MS;
   for (;;) {
     try {
-      return await records.transaction(work);
+      return await before(giveUpAtMs, records.transaction(work));
     } catch (error) {
       if (!isConnectionTrouble(error)) throw error;
-      if (Date.now() > giveUpAt) throw new AppError('RECORDS_DOWN', {}, { cause: error });
+      if (performance.now() + RETRY_MS > giveUpAtMs) throw new AppError('RECORDS_DOWN', {}, { cause: error });
       await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
     }
+  }
+}
+
+async function before<T>(atMs: number, work: Promise<T>): Promise<T> {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const tooLate = new Promise<never>((_resolve, reject) => {
+    timer = setTimeout(() => reject(new AppError('RECORDS_DOWN')), Math.max(0, atMs - performance.now()));
+  });
+  try {
+    return await Promise.race([work, tooLate]);
+  } finally {
+    clearTimeout(timer);
   }
 }
 

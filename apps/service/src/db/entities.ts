@@ -1,4 +1,4 @@
-import type { Delivery, InvitationWay, Language, Permission, Wanted } from '@porch/core';
+import type { Delivery, InvitationWay, Language, Permission, Proof, Wanted } from '@porch/core';
 import { EntitySchema } from 'typeorm';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
@@ -15,6 +15,8 @@ export interface TechnicianRow {
   /** What they know beyond that: some topics ask for it. */
   skills: string[];
   passwordHash: string;
+  /** Since then they may not sign in, and nothing of theirs is open. */
+  disabledAt: Date | null;
 }
 export const TechnicianEntity = new EntitySchema<TechnicianRow>({
   name: 'technician',
@@ -28,6 +30,7 @@ export const TechnicianEntity = new EntitySchema<TechnicianRow>({
     topics: { type: 'text', array: true },
     skills: { type: 'text', array: true },
     passwordHash: { type: 'text', name: 'password_hash' },
+    disabledAt: { type: 'timestamptz', name: 'disabled_at', nullable: true },
   },
 });
 
@@ -53,6 +56,12 @@ export const TechnicianStateEntity = new EntitySchema<TechnicianStateRow>({
 
 export interface SignInRow {
   tokenHash: Buffer;
+  /** What it is called when it is listed and ended; no secret. */
+  id: string;
+  begunAt: Date;
+  address: string;
+  /** What the browser or the program says it is. */
+  program: string;
   technicianId: string;
   expiresAt: Date;
 }
@@ -60,9 +69,14 @@ export const SignInEntity = new EntitySchema<SignInRow>({
   name: 'sign_in',
   columns: {
     tokenHash: { type: 'bytea', primary: true, name: 'token_hash' },
+    id: { type: 'uuid' },
+    begunAt: { type: 'timestamptz', name: 'begun_at' },
+    address: { type: 'text' },
+    program: { type: 'text' },
     technicianId: { type: 'text', name: 'technician_id' },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
   },
+  indices: [{ name: 'sign_in_technician', columns: ['technicianId'] }],
 });
 
 export interface SessionRow {
@@ -85,6 +99,8 @@ export interface SessionRow {
   minutes: number;
   /** Who a handover is offered to, so that the porch can show it. */
   handoverTo: string | null;
+  /** How many participants have not left. */
+  present: number;
   preparedAt: Date;
   changedAt: Date;
 }
@@ -108,12 +124,14 @@ export const SessionEntity = new EntitySchema<SessionRow>({
     outcome: { type: 'text', nullable: true },
     minutes: { type: 'int' },
     handoverTo: { type: 'text', name: 'handover_to', nullable: true },
+    present: { type: 'int' },
     preparedAt: { type: 'timestamptz', name: 'prepared_at' },
     changedAt: { type: 'timestamptz', name: 'changed_at' },
   },
   indices: [
     { name: 'session_changed_at', columns: ['changedAt'] },
     { name: 'session_device', columns: ['deviceId'] },
+    { name: 'session_phase', columns: ['phase', 'changedAt'] },
   ],
 });
 
@@ -195,6 +213,7 @@ export const CommandAnswerEntity = new EntitySchema<CommandAnswerRow>({
     commandId: { type: 'uuid', primary: true, name: 'command_id' },
     refused: { type: 'text', nullable: true },
   },
+  indices: [{ name: 'command_answer_id', columns: ['sessionId', 'commandId'] }],
 });
 
 export interface CodeRow {
@@ -239,6 +258,14 @@ export interface DoorPassRow {
   invitationId: string | null;
   /** Joining by it takes it away: what a download knows of its session. */
   isSingleUse: boolean;
+  /** What it was made from: it dies with it. */
+  parentHash: Buffer | null;
+  /** What whoever comes in by it has shown of who they are. */
+  proof: Proof | null;
+  /** Who came in by it: from then on it is theirs. */
+  participantId: string | null;
+  /** The customer has accepted: nobody else comes in by it. */
+  isClosed: boolean;
   expiresAt: Date;
 }
 export const DoorPassEntity = new EntitySchema<DoorPassRow>({
@@ -250,8 +277,16 @@ export const DoorPassEntity = new EntitySchema<DoorPassRow>({
     way: { type: 'text' },
     invitationId: { type: 'uuid', name: 'invitation_id', nullable: true },
     isSingleUse: { type: 'boolean', name: 'is_single_use' },
+    parentHash: { type: 'bytea', name: 'parent_hash', nullable: true },
+    proof: { type: 'text', nullable: true },
+    participantId: { type: 'uuid', name: 'participant_id', nullable: true },
+    isClosed: { type: 'boolean', name: 'is_closed' },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
   },
+  indices: [
+    { name: 'door_pass_session', columns: ['sessionId'] },
+    { name: 'door_pass_parent', columns: ['parentHash'] },
+  ],
 });
 
 export interface InvitationRow {

@@ -10,12 +10,16 @@ import {
   HELLO_MS,
   isSignedBy,
   MAX_DEVICE_MESSAGE_BYTES,
-  type ErrorCode,
   type ToDevice,
 } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
 import { WebSocketServer, type WebSocket } from 'ws';
+import type { Background } from '../background.ts';
+import type { DeviceRow } from '../db/entities.ts';
 import { TokenBucket } from '../live/token-bucket.ts';
+import { refusalOf } from '../refusal-of.ts';
+import { Strangers } from '../sockets/strangers.ts';
+import { refuseUpgrade } from '../sockets/upgrades.ts';
 import type { DeviceDesk, Presence } from './device-desk.ts';
 
 /** Sockets at once; more are turned away before they cost anything. */
@@ -23,6 +27,8 @@ const MAX_DEVICE_SOCKETS = 5_000;
 /** What a device may say: a word on whether it is in use now and then, and little else. */
 const MESSAGES_PER_SECOND = 2;
 const MESSAGES_AT_ONCE = 20;
+/** A socket that was told to go is cut after this. */
+const CLOSE_MS = 1_000;
 
 interface Connected {
   readonly socket: WebSocket;
@@ -37,11 +43,14 @@ export class DeviceGateway {
     perMessageDeflate: false,
   });
   readonly #on = new Map<string, Connected>();
+  readonly #strangers = new Strangers();
+  readonly #background: Background;
   readonly #log: FastifyBaseLogger;
   readonly #onChanged: () => void;
   #devices: DeviceDesk | undefined;
 
-  constructor(log: FastifyBaseLogger, onChanged: () => void) {
+  constructor(log: FastifyBaseLogger, background: Background, onChanged: () => void) {
+    this.#background = background;
     this.#log = log;
     this.#onChanged = onChanged;
   }
@@ -63,13 +72,19 @@ export class DeviceGateway {
     return device !== undefined;
   }
 
-  handleUpgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+  handleUpgrade(request: IncomingMessage, socket: Duplex, head: Buffer, address: string): void {
     const devices = this.#devices;
     if (!devices || this.#server.clients.size >= MAX_DEVICE_SOCKETS) {
-      socket.end('HTTP/1.1 503 Service Unavailable\r\nConnection: close\r\n\r\n');
+      refuseUpgrade(socket, 'busy');
       return;
     }
-    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket, devices));
+    const leave = this.#strangers.enter(address, () => socket.destroy());
+    if (!leave) {
+      refuseUpgrade(socket, 'too many');
+      return;
+    }
+    socket.once('close', leave);
+    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket, devices, leave));
   }
 
   close(): void {
@@ -78,74 +93,90 @@ export class DeviceGateway {
     this.#server.close();
   }
 
-  #meet(socket: WebSocket, devices: DeviceDesk): void {
+  #meet(socket: WebSocket, devices: DeviceDesk, leaveStrangers: () => void): void {
     const nonce = randomBytes(32).toString('hex');
     const bucket = new TokenBucket(MESSAGES_PER_SECOND, MESSAGES_AT_ONCE);
     let id: string | undefined;
-    let heardAtMs = Date.now();
+    let isGreeted = false;
+    let heardAtMs = performance.now();
     let work: Promise<void> = Promise.resolve();
     const fail = (error: unknown) => {
-      const code: ErrorCode = error instanceof AppError ? error.code : 'INTERNAL';
+      const { code } = refusalOf(error);
       if (code === 'INTERNAL') this.#log.error({ err: error }, 'a device could not be served');
       socket.close(errorCatalogue[code].closeCode, code);
+      const timer = setTimeout(() => socket.terminate(), CLOSE_MS);
+      socket.once('close', () => clearTimeout(timer));
     };
     const stranger = setTimeout(() => fail(new AppError('SILENT')), HELLO_MS);
     const silence = setInterval(() => {
-      if (Date.now() - heardAtMs > DEVICE_SILENCE_MS) socket.terminate();
+      if (performance.now() - heardAtMs > DEVICE_SILENCE_MS) socket.terminate();
     }, DEVICE_SILENCE_MS / 3);
     send(socket, { type: 'challenge', nonce });
 
+    const take = async (message: FromDevice): Promise<void> => {
+      if (message.type !== 'hello') {
+        if (id === undefined) throw new AppError('OUT_OF_ORDER');
+        return this.#take(id, devices, message);
+      }
+      const row = await this.#know(socket, devices, message, nonce);
+      // Gone while the records were slow: a device that is not there must not be called on.
+      if (socket.readyState !== socket.OPEN) return;
+      clearTimeout(stranger);
+      leaveStrangers();
+      // A program that starts again takes the place of what is left of it.
+      this.#on.get(row.id)?.socket.close(errorCatalogue.REPLACED.closeCode, 'REPLACED');
+      this.#on.set(row.id, { socket, isInUse: false });
+      id = row.id;
+      send(socket, { type: 'welcome' });
+      this.#onChanged();
+      await devices.seen(row.id);
+    };
     socket.on('message', (data: Buffer) => {
-      heardAtMs = Date.now();
-      work = work
-        .then(async () => {
-          if (!bucket.take()) throw new AppError('TOO_MANY_MESSAGES');
-          const message = parse(data);
-          if (message.type === 'hello') {
-            if (id !== undefined) throw new AppError('OUT_OF_ORDER');
-            await this.#greet(socket, devices, message, nonce);
-            id = message.deviceId;
-            clearTimeout(stranger);
-            return;
-          }
-          if (id === undefined) throw new AppError('OUT_OF_ORDER');
-          await this.#take(id, devices, message);
-        })
-        .catch(fail);
+      // What comes behind a close is parsed no further.
+      if (socket.readyState !== socket.OPEN) return;
+      heardAtMs = performance.now();
+      try {
+        if (!bucket.take()) throw new AppError('TOO_MANY_MESSAGES');
+        const message = parse(data);
+        if (message.type === 'hello') {
+          if (isGreeted) throw new AppError('OUT_OF_ORDER');
+          isGreeted = true;
+        } else if (!isGreeted) throw new AppError('OUT_OF_ORDER');
+        work = work.then(() => take(message)).catch(fail);
+      } catch (error) {
+        fail(error);
+      }
     });
-    socket.on('error', (error) => this.#log.info({ why: error.message }, 'a device connection broke'));
+    socket.on('error', (error: Error & { code?: string }) =>
+      this.#log.info({ code: error.code }, 'a device connection broke'),
+    );
     socket.on('close', () => {
       clearTimeout(stranger);
       clearInterval(silence);
-      if (id === undefined || this.#on.get(id)?.socket !== socket) return;
-      this.#on.delete(id);
-      devices
-        .seen(id)
-        .catch((error: unknown) => this.#log.warn({ why: String(error) }, 'a device was not written down'));
-      this.#onChanged();
+      leaveStrangers();
+      this.#background.run('writing down that a device went', async () => {
+        await work;
+        if (id === undefined || this.#on.get(id)?.socket !== socket) return;
+        this.#on.delete(id);
+        this.#onChanged();
+        await devices.seen(id);
+      });
     });
   }
 
-  async #greet(
+  async #know(
     socket: WebSocket,
     devices: DeviceDesk,
     hello: Extract<FromDevice, { type: 'hello' }>,
     nonce: string,
-  ): Promise<void> {
+  ): Promise<DeviceRow> {
     const row = await devices.find(hello.deviceId);
     if (!row || !isSignedBy(row.signKey, deviceGreeting(row.id, nonce), hello.signature))
       throw new AppError('DEVICE_NOT_FOUND');
-    if (row.endedAt) {
-      // It was ended while the device was away: now it hears of it.
-      send(socket, { type: 'forget' });
-      throw new AppError('DEVICE_NOT_FOUND');
-    }
-    // A program that starts again takes the place of what is left of it.
-    this.#on.get(row.id)?.socket.close(errorCatalogue.REPLACED.closeCode, 'REPLACED');
-    this.#on.set(row.id, { socket, isInUse: false });
-    send(socket, { type: 'welcome' });
-    await devices.seen(row.id);
-    this.#onChanged();
+    if (!row.endedAt) return row;
+    // It was ended while the device was away: now it hears of it.
+    send(socket, { type: 'forget' });
+    throw new AppError('DEVICE_NOT_FOUND');
   }
 
   async #take(id: string, devices: DeviceDesk, message: Exclude<FromDevice, { type: 'hello' }>): Promise<void> {

@@ -3,38 +3,35 @@ import { AppError, DeviceView, DeviceVisitView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { Parts } from '../app.ts';
-import { technicianOf } from '../auth/technician-of.ts';
+import { personOf } from '../auth/guard.ts';
 
 const One = z.object({ id: z.uuid() });
 
 /** Devices for technicians: the list, every visit, and forgetting one. */
 export const deviceRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { signIns, devices, deviceGateway, policy, feed } = parts;
-  const me = technicianOf(signIns);
+  const { devices, deviceGateway, policy, feed } = parts;
 
   app.get(
     '/devices',
-    {
+    { config: { may: 'see devices' },
       schema: {
         querystring: z.object({ words: z.string().max(100).default('') }),
         response: { 200: z.array(DeviceView) },
       },
     },
     async (request) => {
-      await me(request);
       return devices.list(request.query.words);
     },
   );
   app.get(
     '/devices/:id/visits',
-    { schema: { params: One, response: { 200: z.array(DeviceVisitView) } } },
+    { config: { may: 'see devices' }, schema: { params: One, response: { 200: z.array(DeviceVisitView) } } },
     async (request) => {
-      await me(request);
       return devices.visits(request.params.id);
     },
   );
-  app.post('/devices/:id/forget', { schema: { params: One, response: { 200: z.object({}) } } }, async (request) => {
-    const technician = await me(request);
+  app.post('/devices/:id/forget', { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } }, async (request) => {
+    const technician = personOf(request);
     if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
     const { id } = await devices.reachable(request.params.id);
     await devices.end(id, 'by-the-desk');

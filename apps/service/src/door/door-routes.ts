@@ -19,18 +19,16 @@ import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { attemptLimits } from '../auth/attempts.ts';
-import { hashToken } from '../auth/tokens.ts';
 import { inTransaction } from '../db/data-source.ts';
-import { DoorPassEntity, type DoorPassRow } from '../db/entities.ts';
+import type { DoorPassRow } from '../db/entities.ts';
 import { PERSON_COOKIE } from '../directory/directory-routes.ts';
-import { newDoorPass, PASS_MS } from './door-passes.ts';
-import { receiptOf } from './receipt.ts';
+import { addressKey } from '../sockets/addresses.ts';
+import { checkOpen, joinedBy, PASS_MS, type Origin } from './door-passes.ts';
+import { asReadBy, receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
 
 const COOKIE = 'porch_door';
-/** How long a downloaded Doorstep knows its session, and it joins once. */
-const DOWNLOAD_LINK_MS = 15 * 60_000;
 const QUEUE_NOW_MS = 500;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
@@ -49,20 +47,17 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       throw new AppError('INVITATION_UNKNOWN');
     return cookie;
   };
-  async function passOf(token: string): Promise<DoorPassRow> {
-    const pass = await records
-      .getRepository(DoorPassEntity)
-      .createQueryBuilder('p')
-      .where('p."token_hash" = :hash AND p."expires_at" > clock_timestamp()', { hash: hashToken(token) })
-      .getOne();
-    if (!pass) throw new AppError('INVITATION_UNKNOWN');
-    return pass;
-  }
+  const passes = parts.passes;
+  /** Whoever comes back to the session with the cookie they have is no new use of what they were asked in by. */
   async function isInAlready(request: FastifyRequest, sessionId: string, role: DoorPassRow['role']): Promise<boolean> {
     const cookie = request.cookies[COOKIE];
-    if (!cookie) return false;
-    const pass = await records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(cookie) });
-    return pass?.sessionId === sessionId && pass.role === role && pass.expiresAt.getTime() > Date.now();
+    const pass = cookie ? await passes.findAny(cookie) : null;
+    return (
+      pass?.sessionId === sessionId &&
+      pass.role === role &&
+      pass.participantId !== null &&
+      pass.expiresAt.getTime() > Date.now()
+    );
   }
   const signInOf = (request: FastifyRequest) => {
     const known = parts.directory?.whoIs(request.cookies[PERSON_COOKIE]);
@@ -72,8 +67,8 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       ...(known ? { person: { name: known.name, address: known.address } } : {}),
     };
   };
-  const doorView = async (session: OpenSession): Promise<z.infer<typeof DoorView>> => ({
-    ...seenAtTheDoor(session, policy),
+  const doorView = async (session: OpenSession, pass: DoorPassRow): Promise<z.infer<typeof DoorView>> => ({
+    ...seenAtTheDoor(session, policy, pass),
     ...(parts.shelf
       ? {
           download: {
@@ -83,7 +78,10 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
           },
         }
       : {}),
-    doorstepLink: `${parts.publicUrl()}/join/${await newDoorPass(records, session.id, 'invitation', 'page-link')}`,
+    doorstepLink:
+      pass.role === 'customer-page' && !isOver(session.state)
+        ? `${parts.publicUrl()}/join/${await passes.pageLink(pass)}`
+        : '',
   });
 
   /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
@@ -112,15 +110,14 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     const { code, link, as } = request.body;
     const role = as === 'page' ? 'customer-page' : 'doorstep';
     const startedAt = performance.now();
-    let sessionId: string;
-    let way: string;
+    let origin: Origin;
     if (code !== undefined) {
       const reading = readCode(code);
       // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
       if (reading.kind !== 'code')
         throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
       const tries = [
-        [attemptLimits.codePerAddress, request.ip],
+        [attemptLimits.codePerAddress, addressKey(request.ip)],
         [attemptLimits.codePerService, 'everybody'],
       ] as const;
       await attempts.take(tries);
@@ -130,67 +127,70 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
           if (policy.isCodeSingleUse) await codes.withdraw(tx, used);
           return used;
         });
-        sessionId = row.sessionId;
-        way = 'code';
+        const { sessionId, expiresAt } = row;
+        origin = { sessionId, way: 'code', invitationId: null, parentHash: null, proof: null, expiresAt };
         await attempts.giveBack(tries);
       } catch (error) {
         await new Promise((resolve) => setTimeout(resolve, Math.max(0, REFUSAL_MS - (performance.now() - startedAt))));
         throw error;
       }
     } else if (link !== undefined) {
-      const pass = await records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(link) });
+      const pass = await passes.findAny(link);
       if (pass?.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
       if (pass.expiresAt.getTime() <= Date.now()) throw new AppError('INVITATION_EXPIRED');
-      ({ sessionId, way } = pass);
-      // In one step, so that two who come at once are not both let in.
-      if (pass.isSingleUse) {
-        const { affected } = await records.getRepository(DoorPassEntity).delete({ tokenHash: pass.tokenHash });
-        if (!affected) throw new AppError('INVITATION_USED_UP');
-      }
+      const isBack = await isInAlready(request, pass.sessionId, role);
       const { invitationId } = pass;
-      // Who comes back to the session with the cookie they have is no new use of the link.
-      if (invitationId && !(await isInAlready(request, sessionId, role)))
-        await inTransaction(records, (tx) => desk.invitations.use(tx, invitationId));
+      // What a page made for its own Doorstep was counted when the page came in.
+      const isCounted = invitationId !== null && pass.parentHash === null && !isBack;
+      if (isCounted) await inTransaction(records, (tx) => desk.invitations.use(tx, invitationId));
+      checkOpen(pass, isBack);
+      await passes.useUp(pass);
+      origin = joinedBy(pass);
     } else throw new AppError('INVALID_REQUEST');
-    const session = await desk.book.open(sessionId);
+    const session = await desk.book.open(origin.sessionId);
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');
-    const token = await newDoorPass(records, sessionId, role, way);
+    const token = await passes.admit(origin, role);
     feed.changed();
     if (as === 'page')
       reply.setCookie(COOKIE, token, {
         path: '/api/door',
         httpOnly: true,
         sameSite: 'strict',
-        secure: request.protocol === 'https',
+        secure: parts.isSecure(request),
         maxAge: PASS_MS / 1000,
       });
-    return { door: await doorView(session), token: as === 'page' ? '' : token };
+    return { door: await doorView(session, await passes.find(token, 'look')), token: as === 'page' ? '' : token };
   });
   app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
-    const pass = await passOf(tokenOf(request));
-    return doorView(await desk.book.open(pass.sessionId));
+    const pass = await passes.find(tokenOf(request), 'look');
+    return doorView(await desk.book.open(pass.sessionId), pass);
   });
   app.post('/door/live', { schema: { response: { 200: ConnectionTicket } } }, async (request) => {
-    const pass = await passOf(tokenOf(request));
-    if (pass.role === 'invitation') throw new AppError('INVITATION_UNKNOWN');
+    const pass = await passes.find(tokenOf(request), 'connect');
+    if (pass.role === 'invitation') throw new AppError('PASS_NOT_FOR_THIS');
     return tickets.issue(
-      { kind: 'customer', sessionId: pass.sessionId, role: pass.role, way: pass.way },
+      {
+        kind: 'customer',
+        sessionId: pass.sessionId,
+        role: pass.role,
+        way: pass.way,
+        proof: pass.proof ?? undefined,
+        passHash: pass.tokenHash,
+      },
       parts.liveUrl(request),
     );
   });
   app.post('/door/download', { schema: { response: { 200: z.object({ path: z.string() }) } } }, async (request) => {
-    const pass = await passOf(tokenOf(request));
+    const pass = await passes.find(tokenOf(request), 'download');
     if (!parts.shelf) throw new AppError('NOT_FOUND');
-    const token = await newDoorPass(records, pass.sessionId, 'invitation', 'download', {
-      isSingleUse: true,
-      lifetimeMs: DOWNLOAD_LINK_MS,
-    });
-    return { path: `/download/${token}` };
+    if (isOver((await desk.book.open(pass.sessionId)).state)) throw new AppError('SESSION_ENDED');
+    return { path: `/download/${await passes.download(pass)}` };
   });
   app.post('/door/device', { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } }, async (request) => {
-    const pass = await passOf(tokenOf(request));
     // A page cannot keep a device: only the program that the customer answered at their desktop.
-    if (pass.role !== 'doorstep') throw new AppError('NOT_THE_CONSENT_HOLDER');
+    const pass = await passes.find(tokenOf(request), 'keepDevice');
+    const { state } = await desk.book.open(pass.sessionId);
+    if (pass.participantId === null || pass.participantId !== state.holderId) throw new AppError('NOT_THE_CONSENT_HOLDER');
     const deviceId = await parts.devices.keep(pass.sessionId, request.body);
     feed.changed();
     return { deviceId };
@@ -199,9 +199,14 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     '/door/receipt',
     { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
     async (request) => {
-      const pass = await passOf(tokenOf(request));
+      const pass = await passes.find(tokenOf(request), 'copy');
       const session = await desk.book.open(pass.sessionId);
-      return receiptOf(session, policy, request.query.language ?? session.state.language);
+      const reader = {
+        id: pass.participantId ?? '',
+        role: pass.role === 'doorstep' ? pass.role : ('customer-page' as const),
+        proof: pass.proof ?? undefined,
+      };
+      return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);
     },
   );
 
@@ -261,7 +266,13 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   );
 };
 
-function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
+/** Who the customer is, is told to whoever showed that they are that person; a code or a link alone says who asks, and why. */
+function seenAtTheDoor(
+  { id, state }: OpenSession,
+  policy: Policy,
+  { proof }: DoorPassRow,
+): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
+  const isKnown = proof !== null;
   return {
     sessionId: id,
     technicianName: state.technicianName ?? '',
@@ -271,8 +282,8 @@ function seenAtTheDoor({ id, state }: OpenSession, policy: Policy): Omit<z.infer
     purpose: state.purpose ?? '',
     behind: state.behind,
     language: state.language,
-    customerName: state.customerName ?? '',
-    customerAddress: state.customerAddress ?? '',
+    customerName: isKnown ? (state.customerName ?? '') : '',
+    customerAddress: isKnown ? (state.customerAddress ?? '') : '',
     phase: state.phase.name,
     noticeVersion: policy.noticeVersion,
     notice: { ...policy.notice },

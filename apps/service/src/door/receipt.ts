@@ -2,14 +2,28 @@ import {
   isEffective,
   newSession,
   evolveSession,
+  mayReadPersonal,
+  replay,
   tellLedger,
   type Language,
   type LedgerEntry,
   type Permission,
   type Policy,
+  type Reader,
+  type SessionEvent,
 } from '@porch/core';
 import type { ReceiptView } from '@porch/wire';
 import type { OpenSession } from '../sessions/session-book.ts';
+
+/** A session as its entries tell it to one reader: what they may not read is not there. */
+export function asReadBy(session: OpenSession, reader: Reader): OpenSession {
+  const entries = session.entries.map((entry) => {
+    if (mayReadPersonal(entry.event, reader) || !('personal' in entry.event)) return entry;
+    const { personal: _withheld, ...event } = entry.event;
+    return { ...entry, event: event as SessionEvent };
+  });
+  return { ...session, entries, state: replay(entries) };
+}
 
 /** The customer's copy of what was allowed and done. */
 export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, language: Language): ReceiptView {

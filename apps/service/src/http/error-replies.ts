@@ -1,11 +1,15 @@
 import { AppError, errorCatalogue } from '@porch/wire';
 import type { FastifyError, FastifyInstance } from 'fastify';
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
+import { isConnectionTrouble } from '../db/connection-trouble.ts';
+import { refusalOf } from '../refusal-of.ts';
 
 /** The one place where a failure becomes an HTTP reply. Nothing that was sent to us is repeated back. */
-export function addErrorReplies(app: FastifyInstance): void {
-  app.setErrorHandler((error: FastifyError | AppError, request, reply) => {
+export function addErrorReplies(app: FastifyInstance, onRefused: (code: string) => void): void {
+  app.setErrorHandler((failure: FastifyError | AppError, request, reply) => {
+    const error = isConnectionTrouble(failure) ? refusalOf(failure) : failure;
     if (error instanceof AppError) {
+      onRefused(error.code);
       const retry = error.details['retryAfterSeconds'];
       if (typeof retry === 'number') reply.header('retry-after', retry);
       return reply.code(error.spec.status).send({ code: error.code, message: error.message, details: error.details });

@@ -9,6 +9,8 @@ import {
   PorchView,
   SessionView,
   SignedIn,
+  SignInView,
+  EndSignInsBody,
   SignInBody,
   StartBody,
   Started,
@@ -17,10 +19,11 @@ import {
 } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { CONSOLE_COOKIE, technicianOf, technicianToken } from '../auth/technician-of.ts';
+import { personOf } from '../auth/guard.ts';
+import { permit } from '../auth/permit.ts';
+import { CONSOLE_COOKIE, technicianToken } from '../auth/technician-of.ts';
 import { SIGN_IN_MS } from '../auth/sign-in.ts';
 import type { TechnicianRow } from '../db/entities.ts';
-import { newDoorPass } from '../door/door-passes.ts';
 import type { Parts } from '../app.ts';
 
 const OneSession = z.object({ id: z.uuid() });
@@ -30,7 +33,6 @@ const Nothing = z.object({});
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians, states, notices } = parts;
 
-  const me = technicianOf(signIns);
   const viewOf = (t: TechnicianRow): z.infer<typeof TechnicianView> => ({
     id: t.id,
     name: t.name,
@@ -85,31 +87,60 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
 
   app.post('/sign-in', { schema: { body: SignInBody, response: { 200: SignedIn } } }, async (request, reply) => {
     const { email, password, keep } = request.body;
-    const { technician, token, expiresAtMs } = await signIns.signIn(email, password, request.ip);
+    const { technician, token, expiresAtMs } = await signIns.signIn(email, password, {
+      address: request.ip,
+      program: String(request.headers['user-agent'] ?? ''),
+    });
     if (keep === 'token') return { technician: viewOf(technician), token, expiresAtMs };
     reply.setCookie(CONSOLE_COOKIE, token, {
       path: '/api',
       httpOnly: true,
       sameSite: 'strict',
-      secure: request.protocol === 'https',
+      secure: parts.isSecure(request),
       maxAge: SIGN_IN_MS / 1000,
     });
     return { technician: viewOf(technician), expiresAtMs };
   });
   app.post('/sign-out', { schema: { response: { 200: Nothing } } }, async (request, reply) => {
-    await signIns.signOut(technicianToken(request));
+    const ended = await signIns.signOut(technicianToken(request));
+    if (ended) parts.endSignIns([ended]);
     reply.clearCookie(CONSOLE_COOKIE, { path: '/api' });
     return {};
   });
-  app.get('/me', { schema: { response: { 200: TechnicianView } } }, async (request) => viewOf(await me(request)));
-  app.get('/technicians', { schema: { response: { 200: z.array(TechnicianView) } } }, async (request) => {
-    await me(request);
+  app.get(
+    '/me/sign-ins',
+    { config: { may: 'see their sign-ins' }, schema: { response: { 200: z.array(SignInView) } } },
+    async (request) =>
+      (await signIns.of(personOf(request).id)).map((row) => ({
+        id: row.id,
+        begunAtMs: row.begunAt.getTime(),
+        expiresAtMs: row.expiresAt.getTime(),
+        address: row.address,
+        program: row.program,
+        isThisOne: row.id === request.signedIn?.signInId,
+      })),
+  );
+  app.post(
+    '/me/sign-ins/end',
+    { config: { may: 'end a sign-in' }, schema: { body: EndSignInsBody, response: { 200: z.object({ ended: z.number() }) } } },
+    async (request) => {
+      const { id } = personOf(request);
+      const { ids } = request.body;
+      const wanted = ids === 'all-others' ? (await signIns.of(id)).map((row) => row.id) : ids;
+      const others = ids === 'all-others' ? wanted.filter((one) => one !== request.signedIn?.signInId) : wanted;
+      const ended = await signIns.end(id, others);
+      parts.endSignIns(ended);
+      return { ended: ended.length };
+    },
+  );
+  app.get('/me', { config: { may: 'see the porch' }, schema: { response: { 200: TechnicianView } } }, async (request) => viewOf(personOf(request)));
+  app.get('/technicians', { config: { may: 'see colleagues' }, schema: { response: { 200: z.array(TechnicianView) } } }, async (request) => {
     return [...technicians.values()].map(viewOf);
   });
 
-  app.get('/porch', { schema: { response: { 200: PorchView } } }, async (request) => porchFor(await me(request)));
-  app.get('/feed', { schema: { hide: true } }, async (request, reply) => {
-    const technician = await me(request);
+  app.get('/porch', { config: { may: 'see the porch' }, schema: { response: { 200: PorchView } } }, async (request) => porchFor(personOf(request)));
+  app.get('/feed', { config: { may: 'see the porch' }, schema: { hide: true } }, async (request, reply) => {
+    const technician = personOf(request);
     reply.hijack();
     reply.raw.writeHead(200, {
       'content-type': 'text/event-stream',
@@ -117,31 +148,33 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       'x-accel-buffering': 'no',
     });
     reply.raw.on('close', states.consoleOpened(technician.id));
-    if (!feed.add(reply.raw, async () => porchFor(await me(request)))) reply.raw.end();
+    // Looked at anew each time: who signed out meanwhile is told nothing more.
+    const read = async () => porchFor((await signIns.whoHas(technicianToken(request))).technician);
+    if (!feed.add(reply.raw, request.signedIn?.signInId ?? '', read)) reply.raw.end();
   });
   app.get(
     '/tickets',
-    {
+    { config: { may: 'search tickets' },
       schema: {
         querystring: z.object({ words: z.string().max(200).default('') }),
         response: { 200: z.array(TicketView) },
       },
     },
     async (request) => {
-      await me(request);
       return ticketLists.search(request.query.words);
     },
   );
 
-  app.post('/sessions', { schema: { body: StartBody, response: { 200: Started } } }, async (request) => {
-    const technician = await me(request);
+  app.post('/sessions', { config: { may: 'start a session' }, schema: { body: StartBody, response: { 200: Started } } }, async (request) => {
+    const technician = personOf(request);
     const { deviceId, ...from } = request.body;
     if (!deviceId) return desk.start(technician, from);
+    permit(technician, 'visit a device');
     if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
     const device = await parts.devices.reachable(deviceId);
     if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');
     const started = await desk.start(technician, { ...from, device });
-    const token = await newDoorPass(parts.records, started.session.id, 'doorstep', 'device');
+    const token = await parts.passes.forDevice(started.session.id);
     parts.deviceGateway.tell(deviceId, {
       type: 'visit',
       sessionId: started.session.id,
@@ -152,31 +185,31 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   });
   app.get(
     '/sessions',
-    {
+    { config: { may: 'list sessions' },
       schema: {
         querystring: z.object({ words: z.string().max(200).default('') }),
         response: { 200: z.array(SessionView) },
       },
     },
-    async (request) => desk.list(await me(request), request.query.words),
+    async (request) => desk.list(personOf(request), request.query.words),
   );
-  app.get('/sessions/:id', { schema: { params: OneSession, response: { 200: SessionView } } }, async (request) => {
-    const { id } = await desk.read(await me(request), request.params.id);
+  app.get('/sessions/:id', { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: SessionView } } }, async (request) => {
+    const { id } = await desk.read(personOf(request), request.params.id);
     return desk.view(id);
   });
   app.get(
     '/sessions/:id/draft',
-    { schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } },
+    { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } },
     async (request) => {
-      const { entries } = await desk.read(await me(request), request.params.id);
+      const { entries } = await desk.read(personOf(request), request.params.id);
       return { note: draftNote(entries), minutes: minutesSpent(entries, Date.now()) };
     },
   );
   app.get(
     '/sessions/:id/ledger',
-    { schema: { params: OneSession, response: { 200: LedgerView } } },
+    { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: LedgerView } } },
     async (request) => {
-      const { id } = await desk.read(await me(request), request.params.id);
+      const { id } = await desk.read(personOf(request), request.params.id);
       // From the records, not from memory: this is what gets verified.
       const fresh = await parts.readLedger(id);
       return {
@@ -189,45 +222,51 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/sessions/:id/erase',
-    { schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } } },
+    { config: { may: 'erase a session' }, schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } } },
     async (request) => ({
-      erased: await desk.erase(await me(request), request.params.id, request.body.rule),
+      erased: await desk.erase(personOf(request), request.params.id, request.body.rule),
     }),
   );
-  app.post('/sessions/:id/code', { schema: { params: OneSession, response: { 200: CodeView } } }, async (request) => {
-    const { row, nowMs } = await desk.newCode(await me(request), request.params.id);
+  app.post('/sessions/:id/code', { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: CodeView } } }, async (request) => {
+    const { row, nowMs } = await desk.newCode(personOf(request), request.params.id);
     return desk.codeView(row, nowMs);
   });
   app.post(
     '/sessions/:id/code/withdraw',
-    { schema: { params: OneSession, response: { 200: Nothing } } },
+    { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: Nothing } } },
     async (request) => {
-      await desk.withdrawCode(await me(request), request.params.id);
+      await desk.withdrawCode(personOf(request), request.params.id);
       return {};
     },
   );
   app.post(
     '/sessions/:id/live',
-    { schema: { params: OneSession, response: { 200: ConnectionTicket } } },
+    { config: { may: 'join a session' }, schema: { params: OneSession, response: { 200: ConnectionTicket } } },
     async (request) => {
-      const technician = await me(request);
-      const { id } = await desk.read(technician, request.params.id);
+      const technician = personOf(request);
+      const { id } = await desk.read(technician, request.params.id, 'join a session');
       return tickets.issue(
-        { kind: 'technician', sessionId: id, technicianId: technician.id, name: technician.name },
+        {
+          kind: 'technician',
+          sessionId: id,
+          technicianId: technician.id,
+          name: technician.name,
+          signInId: request.signedIn?.signInId ?? '',
+        },
         parts.liveUrl(request),
       );
     },
   );
   app.post(
     '/handovers/:id/:answer',
-    {
+    { config: { may: 'answer a handover' },
       schema: {
         params: z.object({ id: z.uuid(), answer: z.enum(['accept', 'decline']) }),
         response: { 200: z.object({ sessionId: z.string() }) },
       },
     },
     async (request) => ({
-      sessionId: await desk.answerHandover(await me(request), request.params.id, request.params.answer),
+      sessionId: await desk.answerHandover(personOf(request), request.params.id, request.params.answer),
     }),
   );
 };

@@ -20,7 +20,8 @@ import {
   type Templates,
 } from '@porch/core';
 import { AppError, type InvitationView, type InviteBody, type Invited } from '@porch/wire';
-import { In, type DataSource, type EntityManager } from 'typeorm';
+import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
+import type { DoorPasses } from '../door/door-passes.ts';
 import { hashToken, makeToken, type CodeSecrets } from '../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
 import { DoorPassEntity, InvitationEntity, type InvitationRow, type TechnicianRow } from '../db/entities.ts';
@@ -47,6 +48,7 @@ export interface InvitationDeskParts {
   readonly book: SessionBook;
   readonly secrets: CodeSecrets;
   readonly outbox: Outbox;
+  readonly passes: DoorPasses;
   readonly gateway: MessageGateway;
   readonly ticketSystem: TicketSystem;
   readonly policy: Policy;
@@ -125,6 +127,11 @@ export class InvitationDesk {
       role: 'invitation',
       way: passWays[body.way],
       invitationId: row.id,
+      parentHash: null,
+      // Only the requester reads the ticket, so whoever comes by a link from there is them.
+      proof: body.way === 'ticket-comment' ? 'ticket' : null,
+      participantId: null,
+      isClosed: false,
       isSingleUse: false,
       expiresAt: row.expiresAt,
     });
@@ -179,7 +186,7 @@ export class InvitationDesk {
   /** A booking was moved: its link works as long as it must. */
   async extend(tx: EntityManager, id: string, expiresAt: Date): Promise<void> {
     await tx.getRepository(InvitationEntity).update({ id }, { expiresAt });
-    await tx.getRepository(DoorPassEntity).update({ invitationId: id }, { expiresAt });
+    await tx.getRepository(DoorPassEntity).update({ invitationId: id, participantId: IsNull() }, { expiresAt });
   }
 
   async withdraw(me: TechnicianRow, sessionId: string, id: string): Promise<void> {
@@ -188,6 +195,7 @@ export class InvitationDesk {
       const row = await this.#locked(tx, id);
       if (!row || row.sessionId !== sessionId) throw new AppError('INVITATION_UNKNOWN');
       if (!(await this.#move(tx, row, { type: 'withdrawn' }, nowMs))) return [];
+      await this.#parts.passes.withdraw(tx, id);
       return [{ type: 'invitationWithdrawn', by: `technician:${me.id}`, invitationId: id, way: row.way }];
     });
   }

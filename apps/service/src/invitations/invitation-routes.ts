@@ -1,9 +1,10 @@
 import { fillTemplate, momentInWords } from '@porch/core';
 import { InvitationView, InviteBody, Invited, MessagePreview } from '@porch/wire';
+import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { Parts } from '../app.ts';
-import { technicianOf } from '../auth/technician-of.ts';
+import { personOf } from '../auth/guard.ts';
 import { invitationView } from './invitation-desk.ts';
 import { calendarFile, joinFile, qrPicture } from './invitation-files.ts';
 
@@ -16,42 +17,41 @@ const SOON_MINUTES = 30;
 /** A session's invitations for its technicians: made, listed, read as picture or file, withdrawn. */
 export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   const { desk, invitations, policy, feed } = parts;
-  const me = technicianOf(parts.signIns);
 
   app.get(
     '/sessions/:id/invitations',
-    { schema: { params: OneSession, response: { 200: z.array(InvitationView) } } },
+    { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: z.array(InvitationView) } } },
     async (request) => {
-      const { id } = await desk.read(await me(request), request.params.id);
+      const { id } = await desk.read(personOf(request), request.params.id);
       return (await invitations.ofSessions([id])).map(invitationView);
     },
   );
   app.post(
     '/sessions/:id/invitations',
-    { schema: { params: OneSession, body: InviteBody, response: { 200: Invited } } },
-    async (request) => invitations.invite(await me(request), request.params.id, request.body),
+    { config: { may: 'invite into a session' }, schema: { params: OneSession, body: InviteBody, response: { 200: Invited } } },
+    async (request) => invitations.invite(personOf(request), request.params.id, request.body),
   );
   app.post(
     '/sessions/:id/invitations/preview',
-    { schema: { params: OneSession, body: InviteBody, response: { 200: MessagePreview } } },
+    { config: { may: 'invite into a session' }, schema: { params: OneSession, body: InviteBody, response: { 200: MessagePreview } } },
     async (request) => {
-      const technician = await me(request);
+      const technician = personOf(request);
       const { state } = await desk.read(technician, request.params.id);
       return invitations.preview(technician, state, request.body);
     },
   );
   app.post(
     '/sessions/:id/invitations/:invitationId/withdraw',
-    { schema: { params: OneInvitation, response: { 200: z.object({}) } } },
+    { config: { may: 'invite into a session' }, schema: { params: OneInvitation, response: { 200: z.object({}) } } },
     async (request) => {
-      await invitations.withdraw(await me(request), request.params.id, request.params.invitationId);
+      await invitations.withdraw(personOf(request), request.params.id, request.params.invitationId);
       feed.changed();
       return {};
     },
   );
   app.get(
     '/sessions/:id/invitations/:invitationId/link',
-    { schema: { params: OneInvitation, response: { 200: z.object({ link: z.string() }) } } },
+    { config: { may: 'read a session' }, schema: { params: OneInvitation, response: { 200: z.object({ link: z.string() }) } } },
     async (request, reply) => {
       const { row } = await openFor(request);
       void reply.header('cache-control', 'no-store');
@@ -60,7 +60,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.get(
     '/sessions/:id/invitations/:invitationId/qr.png',
-    { schema: { hide: true, params: OneInvitation } },
+    { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
     async (request, reply) => {
       const { row } = await openFor(request);
       return reply
@@ -71,7 +71,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.get(
     '/sessions/:id/invitations/:invitationId/join-file',
-    { schema: { hide: true, params: OneInvitation } },
+    { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
     async (request, reply) => {
       const { row } = await openFor(request);
       return reply
@@ -83,7 +83,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.get(
     '/sessions/:id/invitations/:invitationId/calendar',
-    { schema: { hide: true, params: OneInvitation } },
+    { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
     async (request, reply) => {
       const { row, state } = await openFor(request);
       const link = invitations.linkOf(row);
@@ -118,8 +118,8 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     },
   );
 
-  async function openFor(request: { params: z.infer<typeof OneInvitation> } & Parameters<typeof me>[0]) {
-    const { id, state } = await desk.read(await me(request), request.params.id);
+  async function openFor(request: FastifyRequest<{ Params: z.infer<typeof OneInvitation> }>) {
+    const { id, state } = await desk.read(personOf(request), request.params.id);
     return { row: await invitations.find(id, request.params.invitationId), state };
   }
 };

@@ -1,32 +1,55 @@
+import type { Proof } from '@porch/core';
 import { AppError, type ConnectionTicket } from '@porch/wire';
 import { makeToken } from '../auth/tokens.ts';
 
 /** How long a ticket waits for its connection, and how many may wait. */
 const TICKET_MS = 30_000;
 const MAX_TICKETS = 5_000;
+/** One bearer needs one, and one more when a line was lost on the way. */
+const MAX_TICKETS_PER_BEARER = 8;
 
 export type Bearer =
-  | { kind: 'technician'; sessionId: string; technicianId: string; name: string }
-  | { kind: 'customer'; sessionId: string; role: 'customer-page' | 'doorstep'; way: string };
+  | { kind: 'technician'; sessionId: string; technicianId: string; name: string; signInId: string }
+  | {
+      kind: 'customer';
+      sessionId: string;
+      role: 'customer-page' | 'doorstep';
+      way: string;
+      proof: Proof | undefined;
+      /** The pass they came with: it dies with what it hangs on, and so does the leave to connect. */
+      passHash: Buffer;
+    };
+
+const keyOf = (bearer: Bearer) => (bearer.kind === 'technician' ? bearer.signInId : bearer.passHash.toString('hex'));
 
 /** Short-lived leave to connect once, bound to session, role and person. Kept in memory: a restart asks for new ones. */
 export class ConnectionTickets {
   readonly #waiting = new Map<string, { bearer: Bearer; expiresAtMs: number }>();
 
   issue(bearer: Bearer, liveUrl: string): ConnectionTicket {
+    const nowMs = performance.now();
     for (const [old, { expiresAtMs }] of this.#waiting) {
-      if (expiresAtMs > Date.now() && this.#waiting.size < MAX_TICKETS) break;
+      if (expiresAtMs > nowMs && this.#waiting.size < MAX_TICKETS) break;
       this.#waiting.delete(old);
     }
+    const key = keyOf(bearer);
+    const same = [...this.#waiting].filter(([, waiting]) => keyOf(waiting.bearer) === key);
+    for (const [old] of same.slice(0, Math.max(0, same.length - MAX_TICKETS_PER_BEARER + 1))) this.#waiting.delete(old);
     const ticket = makeToken();
-    this.#waiting.set(ticket, { bearer, expiresAtMs: Date.now() + TICKET_MS });
+    this.#waiting.set(ticket, { bearer, expiresAtMs: nowMs + TICKET_MS });
     return { ticket, sessionId: bearer.sessionId, liveUrl };
   }
 
   redeem(ticket: string): Bearer {
     const found = this.#waiting.get(ticket);
     this.#waiting.delete(ticket);
-    if (!found || found.expiresAtMs < Date.now()) throw new AppError('TICKET_INVALID');
+    if (!found || found.expiresAtMs < performance.now()) throw new AppError('TICKET_INVALID');
     return found.bearer;
+  }
+
+  /** Takes back what was issued to a sign-in that has ended. */
+  revoke(signInId: string): void {
+    for (const [ticket, { bearer }] of this.#waiting)
+      if (bearer.kind === 'technician' && bearer.signInId === signInId) this.#waiting.delete(ticket);
   }
 }

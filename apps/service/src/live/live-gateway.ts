@@ -1,189 +1,293 @@
-import { isOver, presentParticipants, refuse, type SessionEvent, type SessionState } from '@porch/core';
+import {
+  isOver,
+  presentParticipants,
+  refuse,
+  REPLACED,
+  type Decision,
+  type RefusalCode,
+  type SessionEvent,
+  type SessionState,
+} from '@porch/core';
 import {
   AppError,
   ClientMessage,
+  COMMAND_WINDOW,
   errorCatalogue,
   HEARTBEAT_MS,
   HELLO_MS,
+  helloBytes,
+  isSignedBy,
   MAX_FRAME_BYTES,
   MAX_TEXT_BYTES,
   PROTOCOL_VERSION,
+  OtherHello,
+  RefusableMessage,
   SILENCE_MS,
   type ErrorCode,
+  type ServerMessage,
 } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import type { FastifyBaseLogger } from 'fastify';
-import { randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
 import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
+import type { EntityManager } from 'typeorm';
 import { WebSocketServer, type WebSocket } from 'ws';
+import type { Background } from '../background.ts';
+import { hasNul } from '../http/no-nul.ts';
+import { refusalOf } from '../refusal-of.ts';
+import { boundDebts } from '../sockets/debts.ts';
+import { Strangers } from '../sockets/strangers.ts';
+import { refuseUpgrade } from '../sockets/upgrades.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import type { Bearer, ConnectionTickets } from './connection-tickets.ts';
 import { Peer } from './peer.ts';
 import { Room } from './room.ts';
 
-/** Sockets that have not said hello yet; more are turned away before they cost anything. */
-const MAX_STRANGERS = 500;
 /** A session is a handful of people, each with a program or two. */
 const MAX_PARTICIPANTS = 16;
-/** On stopping, sockets get this long to close politely. */
+/** On stopping, sockets get this long to close politely; so does one that was told to go. */
 const CLOSE_MS = 1_000;
+/** Closing for one of these: what else the socket sends is not even read. */
+const hostileCodes: readonly ErrorCode[] = [
+  'TOO_MANY_MESSAGES',
+  'MESSAGE_INVALID',
+  'MESSAGE_TOO_LARGE',
+  'OUT_OF_ORDER',
+  'SILENT',
+];
 
 type Hello = Extract<ClientMessage, { type: 'hello' }>;
+type Told = Exclude<ClientMessage, { type: 'hello' }>;
+
+/** Who is at the other end: nobody we know, somebody whose hello is being looked at, a participant, or nobody any longer. */
+type Visitor =
+  | { readonly name: 'stranger' }
+  | { readonly name: 'admitting' }
+  | { readonly name: 'in'; readonly peer: Peer; readonly room: Room }
+  | { readonly name: 'done' };
+
+export interface LiveGatewayOptions {
+  readonly book: SessionBook;
+  readonly tickets: ConnectionTickets;
+  readonly log: FastifyBaseLogger;
+  readonly background: Background;
+  readonly ownerEpoch: number;
+  readonly graceMs: number;
+  onChanged(): void;
+  /** A customer's program is in: what it came with is theirs now. Runs in the transaction in which they come in. */
+  entered(tx: EntityManager, passHash: Buffer, participantId: string): Promise<void>;
+}
 
 /** All live connections of this process: lets people in, and hands what they say to their session's room. */
 export class LiveGateway {
-  readonly #book: SessionBook;
-  readonly #tickets: ConnectionTickets;
-  readonly #log: FastifyBaseLogger;
-  readonly #ownerEpoch: number;
-  readonly #onChanged: () => void;
-  readonly #graceMs: number;
+  readonly #options: LiveGatewayOptions;
   readonly #server = new WebSocketServer({ noServer: true, maxPayload: MAX_FRAME_BYTES, perMessageDeflate: false });
   readonly #rooms = new Map<string, Room>();
+  readonly #strangers = new Strangers();
   readonly #offs: (() => void)[];
-  #strangers = 0;
   #isClosed = false;
 
-  constructor(options: {
-    book: SessionBook;
-    tickets: ConnectionTickets;
-    log: FastifyBaseLogger;
-    ownerEpoch: number;
-    onChanged: () => void;
-    graceMs: number;
-  }) {
-    this.#book = options.book;
-    this.#tickets = options.tickets;
-    this.#log = options.log;
-    this.#ownerEpoch = options.ownerEpoch;
-    this.#onChanged = options.onChanged;
-    this.#graceMs = options.graceMs;
+  constructor(options: LiveGatewayOptions) {
+    this.#options = options;
+    const { book, log } = options;
     this.#offs = [
-      this.#book.onAppended(({ session }) => this.#rooms.get(session.id)?.handleAppended(session)),
-      this.#book.onAside((session) => this.#rooms.get(session.id)?.handleAside(session)),
+      book.onAppended(({ session }) => this.#rooms.get(session.id)?.handleAppended(session)),
+      book.onAside((session) => this.#rooms.get(session.id)?.handleAside(session)),
+      boundDebts(
+        () => this.#server.clients,
+        (bytes) => log.warn({ bytes }, 'a connection that read too little was cut'),
+      ),
     ];
   }
 
-  handleUpgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-    if (this.#isClosed || this.#strangers >= MAX_STRANGERS) {
-      socket.end('HTTP/1.1 503 Service Unavailable\r\nConnection: close\r\n\r\n');
-      return;
-    }
-    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket));
+  /** Sessions that somebody is connected to, or has a moment to come back to. */
+  get openSessions(): string[] {
+    return [...this.#rooms.keys()];
+  }
+  get signIns(): string[] {
+    return [...this.#rooms.values()].flatMap((room) => room.signIns);
+  }
+  get sockets(): number {
+    return this.#server.clients.size;
   }
 
-  /** Sessions that were under way when the service stopped: their people are coming back. */
-  async reopen(ids: readonly string[]): Promise<void> {
-    for (const id of ids) this.#roomOf(await this.#book.open(id));
+  /** `address`: whose socket it is, as far as the proxies that are trusted say. */
+  handleUpgrade(request: IncomingMessage, socket: Duplex, head: Buffer, address: string): void {
+    if (this.#isClosed) {
+      refuseUpgrade(socket, 'busy');
+      return;
+    }
+    const leave = this.#strangers.enter(address, () => socket.destroy());
+    if (!leave) {
+      refuseUpgrade(socket, 'too many');
+      return;
+    }
+    socket.once('close', leave);
+    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket, leave));
+  }
+
+  /** Whether a technician is connected to this session now. */
+  hasTechnician(sessionId: string): boolean {
+    return this.#rooms.get(sessionId)?.hasTechnician ?? false;
+  }
+
+  /** A sign-in has ended, and all that was opened with it. */
+  endSignIn(signInId: string): void {
+    this.#options.tickets.revoke(signInId);
+    for (const room of this.#rooms.values()) room.endSignIn(signInId);
+  }
+
+  /** A session was erased: what this process knew of it goes, too. */
+  forget(sessionId: string): void {
+    this.#rooms.get(sessionId)?.close('SESSION_ENDED');
+    this.#rooms.delete(sessionId);
   }
 
   async close(): Promise<void> {
     if (this.#isClosed) return;
     this.#isClosed = true;
     this.#offs.forEach((off) => off());
-    for (const room of this.#rooms.values()) room.close();
-    const deadline = Date.now() + CLOSE_MS;
-    while (this.#server.clients.size && Date.now() < deadline) await new Promise((resolve) => setTimeout(resolve, 20));
+    for (const room of this.#rooms.values()) room.close('STOPPING');
+    for (const socket of this.#server.clients) socket.close(errorCatalogue.STOPPING.closeCode, 'STOPPING');
+    const deadlineMs = performance.now() + CLOSE_MS;
+    while (this.#server.clients.size && performance.now() < deadlineMs)
+      await new Promise((resolve) => setTimeout(resolve, 20));
     for (const socket of this.#server.clients) socket.terminate();
     this.#server.close();
   }
 
-  #meet(socket: WebSocket): void {
-    this.#strangers++;
-    let isStranger = true;
-    let peer: Peer | undefined;
-    let room: Room | undefined;
-    let heardAtMs = Date.now();
+  #meet(socket: WebSocket, leaveStrangers: () => void): void {
+    const { log, background } = this.#options;
+    const nonce = randomBytes(32).toString('hex');
+    let visitor: Visitor = { name: 'stranger' };
+    let heardAtMs = performance.now();
+    let resume: ReturnType<typeof setTimeout> | undefined;
     // Messages of one participant are handled in the order in which they came, hello first.
     let work: Promise<void> = Promise.resolve();
-    const known = () => {
-      if (isStranger) this.#strangers--;
-      isStranger = false;
+    const fail = (error: unknown) => {
+      if (visitor.name !== 'in') visitor = { name: 'done' };
+      this.#closeFor(socket, error);
     };
-    const helloTimer = setTimeout(() => socket.close(errorCatalogue.SILENT.closeCode, 'SILENT'), HELLO_MS);
+    const helloTimer = setTimeout(() => fail(new AppError('SILENT')), HELLO_MS);
     const silence = setInterval(() => {
-      if (Date.now() - heardAtMs > SILENCE_MS) socket.terminate();
+      if (performance.now() - heardAtMs > SILENCE_MS) socket.terminate();
     }, HEARTBEAT_MS);
 
+    const takeHello = (hello: Hello) => {
+      visitor = { name: 'admitting' };
+      clearTimeout(helloTimer);
+      leaveStrangers();
+      work = this.#admit(hello, socket, nonce).then(({ peer, room, lastSeq }) => {
+        // Gone while the records were slow: the room gives them the usual grace, and nothing else is left behind.
+        if (socket.readyState !== socket.OPEN || visitor.name !== 'admitting') return;
+        visitor = { name: 'in', peer, room };
+        room.enter(peer, lastSeq);
+        this.#options.onChanged();
+      });
+      work = work.catch(fail);
+    };
+    const takeTold = (peer: Peer, room: Room, message: Told) => {
+      if (message.type === 'beat') {
+        peer.send({ type: 'beat', sentAtMs: message.sentAtMs });
+        return;
+      }
+      if (message.type === 'command' || message.type === 'aside') peer.countCommand();
+      work = work
+        .then(() => (socket.readyState === socket.OPEN ? room.handleMessage(peer, message) : undefined))
+        .catch(fail);
+    };
+    const takeText = (data: Buffer) => {
+      if (visitor.name === 'in') {
+        const { peer, room } = visitor;
+        const waitMs = peer.countMessage(false);
+        if (waitMs > 0 && socket.readyState === socket.OPEN) {
+          socket.pause();
+          clearTimeout(resume);
+          resume = setTimeout(() => socket.resume(), waitMs);
+        }
+        const parsed = parseText(data);
+        if (parsed.isRefused) {
+          peer.countCommand();
+          peer.answer({ type: 'refused', id: parsed.id, code: 'MESSAGE_INVALID', message: parsed.why });
+        } else if (parsed.message.type === 'hello') throw new AppError('OUT_OF_ORDER');
+        else takeTold(peer, room, parsed.message);
+        return;
+      }
+      // Before that there is one thing to say, once.
+      if (visitor.name === 'admitting') throw new AppError('OUT_OF_ORDER');
+      const parsed = parseText(data);
+      if (parsed.isRefused || parsed.message.type !== 'hello') throw new AppError('OUT_OF_ORDER');
+      takeHello(parsed.message);
+    };
+
     socket.on('message', (data: Buffer, isBinary) => {
-      heardAtMs = Date.now();
+      // What comes behind a close is parsed no further.
+      if (visitor.name === 'done' || socket.readyState !== socket.OPEN) return;
+      heardAtMs = performance.now();
       try {
-        if (isBinary) {
-          if (!peer || !room) throw new AppError('OUT_OF_ORDER');
-          peer.countMessage(true);
-          room.handleFrame(peer, data);
-          return;
+        if (!isBinary) takeText(data);
+        else if (visitor.name !== 'in') throw new AppError('OUT_OF_ORDER');
+        else {
+          visitor.peer.countMessage(true);
+          visitor.room.handleFrame(visitor.peer, data);
         }
-        peer?.countMessage(false);
-        const message = parseText(data);
-        if (message.type === 'hello') {
-          if (!isStranger) throw new AppError('OUT_OF_ORDER');
-          known();
-          clearTimeout(helloTimer);
-          work = work.then(async () => {
-            const admitted = await this.#admit(message, socket);
-            if (socket.readyState !== socket.OPEN) return;
-            ({ peer, room } = admitted);
-            room.enter(peer, message.lastSeq);
-            this.#onChanged();
-          });
-        } else {
-          if (isStranger) throw new AppError('OUT_OF_ORDER');
-          if (message.type === 'beat' && peer && room) {
-            void room.handleMessage(peer, message);
-            return;
-          }
-          work = work.then(async () => {
-            if (peer && room) await room.handleMessage(peer, message);
-          });
-        }
-        work = work.catch((error: unknown) => this.#closeFor(socket, error));
       } catch (error) {
-        this.#closeFor(socket, error);
+        fail(error);
       }
     });
     socket.on('error', (error: Error & { code?: string }) => {
       const tooLarge = error.code === 'WS_ERR_UNSUPPORTED_MESSAGE_LENGTH';
-      this.#log.info({ why: error.message, tooLarge }, 'a live connection broke');
+      log.info({ code: error.code, tooLarge }, 'a live connection broke');
     });
     socket.on('close', () => {
-      known();
+      leaveStrangers();
       clearTimeout(helloTimer);
+      clearTimeout(resume);
       clearInterval(silence);
-      void work.then(() => {
-        if (peer && room) room.leave(peer);
-        if (room?.isEmpty && !this.#isClosed) {
-          room.close();
-          this.#rooms.delete(room.id);
-        }
-      });
+      background.run('leaving a session', () =>
+        work.then(() => {
+          const was = visitor;
+          visitor = { name: 'done' };
+          if (was.name === 'in') was.room.leave(was.peer);
+        }),
+      );
     });
+    socket.send(JSON.stringify({ type: 'challenge', nonce } satisfies ServerMessage));
   }
 
   /** The one place where a failure becomes a close code. */
   #closeFor(socket: WebSocket, error: unknown): void {
-    const code: ErrorCode = error instanceof AppError ? error.code : 'INTERNAL';
-    if (code === 'INTERNAL') this.#log.error({ err: error }, 'a live connection failed');
+    const code = refusalOf(error).code;
+    if (code === 'INTERNAL') this.#options.log.error({ err: error }, 'a live connection failed');
     socket.close(errorCatalogue[code].closeCode, code);
+    if (hostileCodes.includes(code)) socket.pause();
+    const timer = setTimeout(() => socket.terminate(), CLOSE_MS);
+    socket.once('close', () => clearTimeout(timer));
   }
 
-  async #admit(hello: Hello, socket: WebSocket): Promise<{ peer: Peer; room: Room }> {
+  async #admit(hello: Hello, socket: WebSocket, nonce: string): Promise<{ peer: Peer; room: Room; lastSeq: number }> {
     if (hello.version !== PROTOCOL_VERSION) throw new AppError('PROTOCOL_VERSION');
-    const bearer = this.#tickets.redeem(hello.ticket);
-    const before = await this.#book.open(bearer.sessionId);
-    checkHead(before, hello);
-    const session = await this.#book.act(bearer.sessionId, (open) => {
-      const resumed = sameStart(open.state, hello);
-      if (!resumed) return joinEvents(open.state, bearer, hello);
-      // A technician who is out stays out. The customer's side comes back to deliver what it decided meanwhile.
-      const mayResume = fits(open.state, resumed.id, bearer) && (!resumed.isGone || resumed.role === 'doorstep');
-      return mayResume ? [] : refuse('NOT_PRESENT');
+    const { book, tickets } = this.#options;
+    const bearer = tickets.redeem(hello.ticket);
+    const { signKey, agreeKey, startId } = hello;
+    const said = { nonce, sessionId: bearer.sessionId, ticket: hello.ticket, signKey, agreeKey, startId };
+    // Public keys stand in the ledger for all to read: only who has the secret half is the participant.
+    if (!isSignedBy(signKey, helloBytes(said), hello.signature)) throw new AppError('HELLO_UNPROVEN');
+    checkHead(await book.open(bearer.sessionId), hello);
+    const session = await book.act(bearer.sessionId, async ({ state }, _nowMs, tx) => {
+      const decision = admission(state, bearer, hello);
+      const participantId = decision.participantId;
+      if (bearer.kind === 'customer' && participantId)
+        await this.#options.entered(tx, bearer.passHash, participantId);
+      return decision.events;
     });
-    const participant = sameStart(session.state, hello);
+    const participant = withKeys(session.state, hello);
     if (!participant) throw new AppError('NOT_PRESENT');
     const onRoom = (from: Peer) => this.#rooms.get(session.id)?.handleRoom(from);
-    const peer: Peer = new Peer(socket, participant, onRoom);
+    const room = this.#roomOf(session);
+    const signInId = bearer.kind === 'technician' ? bearer.signInId : undefined;
+    const peer: Peer = new Peer(socket, participant, onRoom, signInId);
     peer.send({
       type: 'welcome',
       version: PROTOCOL_VERSION,
@@ -191,31 +295,58 @@ export class LiveGateway {
       participantId: participant.id,
       seat: participant.seat,
       role: participant.role,
-      ownerEpoch: this.#ownerEpoch,
+      ownerEpoch: this.#options.ownerEpoch,
       nowMs: Date.now(),
+      commandWindow: COMMAND_WINDOW,
     });
-    return { peer, room: this.#roomOf(session) };
+    return { peer, room, lastSeq: hello.lastSeq };
   }
 
   #roomOf(session: OpenSession): Room {
     const known = this.#rooms.get(session.id);
     if (known) return known;
-    const room = new Room(session, this.#book, this.#log, this.#onChanged, this.#graceMs);
+    const { book, log, background, graceMs, onChanged } = this.#options;
+    const room: Room = new Room(session, {
+      book,
+      log,
+      background,
+      graceMs,
+      onChanged,
+      onEmpty: () => {
+        if (this.#rooms.get(session.id) !== room || this.#isClosed) return;
+        room.close('STOPPING');
+        this.#rooms.delete(session.id);
+      },
+    });
     this.#rooms.set(session.id, room);
     return room;
   }
 }
 
-function parseText(data: Buffer): ClientMessage {
+type Parsed =
+  | { readonly isRefused: false; readonly message: ClientMessage }
+  /** It says which command it is, but is none: its sender hears so, and does not send it again. */
+  | { readonly isRefused: true; readonly id: string; readonly why: string };
+
+function parseText(data: Buffer): Parsed {
   if (data.byteLength > MAX_TEXT_BYTES) throw new AppError('MESSAGE_TOO_LARGE');
+  let value: unknown;
   try {
-    return ClientMessage.parse(JSON.parse(data.toString('utf8')));
+    value = JSON.parse(data.toString('utf8'));
   } catch (cause) {
     throw new AppError('MESSAGE_INVALID', {}, { cause });
   }
+  const message = ClientMessage.safeParse(value);
+  if (message.success && !hasNul(value)) return { isRefused: false, message: message.data };
+  // A program of another age says its hello in another shape; it hears why it is not let in.
+  const hello = OtherHello.safeParse(value);
+  if (hello.success && hello.data.version !== PROTOCOL_VERSION) throw new AppError('PROTOCOL_VERSION');
+  const named = RefusableMessage.safeParse(value);
+  if (!named.success) throw new AppError('MESSAGE_INVALID', {}, { cause: message.error });
+  return { isRefused: true, id: named.data.id, why: errorCatalogue.MESSAGE_INVALID.message };
 }
 
-const sameStart = (state: SessionState, hello: Hello) =>
+const withKeys = (state: SessionState, hello: Hello) =>
   Object.values(state.participants).find((p) => p.signKey === hello.signKey && p.agreeKey === hello.agreeKey);
 
 function fits(state: SessionState, participantId: string, bearer: Bearer): boolean {
@@ -230,43 +361,74 @@ function checkHead(session: OpenSession, hello: Hello): void {
   if (!row || bytesToHex(row.hash) !== hello.lastHash) throw new AppError('OUT_OF_ORDER');
 }
 
-function joinEvents(state: SessionState, bearer: Bearer, hello: Hello) {
-  if (presentParticipants(state).length >= MAX_PARTICIPANTS) return refuse('SESSION_FULL');
+interface Admission {
+  readonly participantId: string | undefined;
+  readonly events: Decision<SessionEvent>;
+}
+const notIn = (code: RefusalCode): Admission => ({ participantId: undefined, events: refuse(code) });
+
+/** Whether they may come in, and what happens by it. Who proved a participant's keys is that participant. */
+function admission(state: SessionState, bearer: Bearer, hello: Hello): Admission {
+  const known = withKeys(state, hello);
+  if (!known) return joining(state, bearer, hello);
+  if (known.isReplaced) return notIn('REPLACED');
+  // A technician who is out stays out. The customer's side comes back to deliver what it decided meanwhile.
+  const mayResume = fits(state, known.id, bearer) && (!known.isGone || known.role === 'doorstep');
+  if (!mayResume || known.pastStarts.includes(hello.startId)) return notIn('NOT_PRESENT');
+  const started: SessionEvent[] =
+    known.startId === hello.startId || known.isGone
+      ? []
+      : [{ type: 'programStarted', by: known.id, participantId: known.id, startId: hello.startId }];
+  return { participantId: known.id, events: started };
+}
+
+function joining(state: SessionState, bearer: Bearer, hello: Hello): Admission {
+  if (presentParticipants(state).length >= MAX_PARTICIPANTS) return notIn('SESSION_FULL');
   const isKeyTaken = Object.values(state.participants).some(
     (p) => p.signKey === hello.signKey || p.agreeKey === hello.agreeKey,
   );
-  if (isKeyTaken) return refuse('NOT_PRESENT');
+  if (isKeyTaken) return notIn('NOT_PRESENT');
   if (bearer.kind === 'technician') {
     const isTakingOver = state.handover?.stage === 'accepted' && state.handover.toTechnicianId === bearer.technicianId;
-    if (state.technicianId !== bearer.technicianId && !isTakingOver) return refuse('NOT_PRESENT');
-  } else if (isOver(state) && bearer.role === 'doorstep') return refuse('SESSION_ENDED');
+    if (state.technicianId !== bearer.technicianId && !isTakingOver) return notIn('NOT_PRESENT');
+  } else if (isOver(state) && bearer.role === 'doorstep') return notIn('SESSION_ENDED');
   const participantId = randomUUID();
+  const role = bearer.kind === 'technician' ? 'technician' : bearer.role;
+  const holder = state.holderId ? state.participants[state.holderId] : undefined;
+  // Of two Doorsteps the technician says which one it is to be; until then the one that is there stays.
+  const isCandidate = role === 'doorstep' && holder?.role === 'doorstep';
   // The same person with a program that started again, or from somewhere else: the newer one counts.
   const older = presentParticipants(state).filter((p) =>
-    bearer.kind === 'technician' ? p.technicianId === bearer.technicianId : p.role === bearer.role,
+    bearer.kind === 'technician'
+      ? p.technicianId === bearer.technicianId
+      : p.role === bearer.role && p.id !== (isCandidate ? holder.id : undefined),
   );
   const seats = Object.values(state.participants).map((p) => p.seat);
   const events: SessionEvent[] = older.map((p) => ({
     type: 'participantLeft',
     by: 'service',
     participantId: p.id,
-    reason: 'started again elsewhere',
+    reason: REPLACED,
   }));
   events.push({
     type: 'participantJoined',
     by: participantId,
     participantId,
     seat: Math.max(0, ...seats) + 1,
-    role: bearer.kind === 'technician' ? 'technician' : bearer.role,
+    role,
     ...(bearer.kind === 'technician' ? { technicianId: bearer.technicianId } : {}),
     signKey: hello.signKey,
     agreeKey: hello.agreeKey,
+    startId: hello.startId,
+    ...(bearer.kind === 'customer' && bearer.proof ? { proof: bearer.proof } : {}),
     way: bearer.kind === 'technician' ? 'sign-in' : bearer.way,
     ...(hello.cannot === undefined ? {} : { cannot: hello.cannot }),
     personal: {
-      name: bearer.kind === 'technician' ? bearer.name : (state.customerName ?? 'The customer'),
+      // Who the customer is stands where not everybody reads it.
+      name: bearer.kind === 'technician' ? bearer.name : 'The customer',
       ...(hello.computer === undefined ? {} : { computer: hello.computer }),
     },
   });
-  return events;
+  if (isCandidate) events.push({ type: 'changeOverWanted', by: participantId, participantId });
+  return { participantId, events };
 }

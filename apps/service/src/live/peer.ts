@@ -1,6 +1,7 @@
 import type { VersionTable } from '@porch/screen';
 import {
   AppError,
+  COMMAND_WINDOW,
   decodeHandled,
   encodeFrame,
   encodeHandled,
@@ -15,9 +16,12 @@ import {
 import type { WebSocket } from 'ws';
 import { TokenBucket } from './token-bucket.ts';
 
-/** Messages a participant may send: more closes the connection with TOO_MANY_MESSAGES. */
-const TEXT_PER_SECOND = 60;
-const TEXT_BURST = 240;
+/** Words a participant may send: who sends more is read more slowly, and loses nothing. */
+const TEXT_PER_SECOND = 100;
+const TEXT_BURST = 200;
+/** Who keeps to the window that the welcome states never gets here: further unanswered commands are an attack. */
+const MAX_UNANSWERED = 8 * COMMAND_WINDOW;
+/** Binary messages: more closes the connection with TOO_MANY_MESSAGES. */
 const BINARY_PER_SECOND = 2_000;
 const BINARY_BURST = 6_000;
 /** Frames for a participant whose socket holds this much unsent are dropped: their senders send again. */
@@ -50,7 +54,10 @@ export class Peer {
   /** What they have of the ledger; what comes after is theirs to get. */
   sentSeq = 0;
   sentAsideSeq = 0;
-  watched = new Set<number>();
+  readonly watched = new Set<number>();
+  /** Whose sign-in it came with, for technicians: when that ends, so does this. */
+  readonly signInId: string | undefined;
+  #unanswered = 0;
   /** What they said they hold of each display when they came back. */
   readonly held = new Map<number, VersionTable>();
   readonly #line: PacedLine;
@@ -63,7 +70,9 @@ export class Peer {
     socket: WebSocket,
     participant: { id: string; seat: number; role: Peer['role']; isGone: boolean },
     onRoom: (peer: Peer) => void,
+    signInId?: string,
   ) {
+    this.signInId = signInId;
     this.socket = socket;
     this.#line = new PacedLine({ send: (bytes) => socket.send(bytes), onRoom: () => onRoom(this) });
     this.#handled = new HandledCount((total) => {
@@ -76,8 +85,20 @@ export class Peer {
     this.isLate = participant.isGone;
   }
 
-  countMessage(isBinary: boolean): void {
-    if (!(isBinary ? this.#binary : this.#text).take()) throw new AppError('TOO_MANY_MESSAGES');
+  /** How long nothing more is to be read of them. Throws TOO_MANY_MESSAGES for what only somebody hostile sends. */
+  countMessage(isBinary: boolean): number {
+    if (!isBinary) return this.#text.takeAndWaitMs();
+    if (!this.#binary.take()) throw new AppError('TOO_MANY_MESSAGES');
+    return 0;
+  }
+
+  countCommand(): void {
+    if (++this.#unanswered > MAX_UNANSWERED) throw new AppError('TOO_MANY_MESSAGES');
+  }
+
+  answer(message: Extract<ServerMessage, { type: 'accepted' | 'refused' }>): void {
+    this.#unanswered--;
+    this.send(message);
   }
 
   send(message: ServerMessage): void {

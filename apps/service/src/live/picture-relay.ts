@@ -11,7 +11,7 @@ import { AppError, encodeFrame, clearOf, EVERY_VIEWER, frameKinds, type Frame, t
 import type { Peer } from './peer.ts';
 
 /** A desktop has a handful of displays, each with a thumbnail; more is not a desktop. */
-const MAX_DISPLAYS = 32;
+export const MAX_WATCHED_DISPLAYS = 32;
 
 interface DisplayRelay {
   readonly number: number;
@@ -113,7 +113,6 @@ export class PictureRelay {
   #display(number: number): DisplayRelay {
     const known = this.#displays.get(number);
     if (known) return known;
-    if (this.#displays.size >= MAX_DISPLAYS) throw new AppError('MESSAGE_INVALID');
     const display: DisplayRelay = {
       number,
       store: new RelayStore(),

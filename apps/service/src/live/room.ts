@@ -1,28 +1,55 @@
-import { decideTimePassed, isEffective, isOver, nextLapseMs, presentParticipants, standingOf } from '@porch/core';
+import {
+  decideTimePassed,
+  isEffective,
+  isOver,
+  mayReadPersonal,
+  nextLapseMs,
+  presentParticipants,
+  standingOf,
+  type Reader,
+} from '@porch/core';
 import {
   AppError,
   decodeFrame,
   encodeLedgerRow,
+  withholdPersonal,
   type ClientMessage,
   type CustomerStep,
+  type ErrorCode,
   type Frame,
   type ServerMessage,
 } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
+import type { Background } from '../background.ts';
+import { refusalOf } from '../refusal-of.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import type { Peer } from './peer.ts';
-import { PictureRelay, rowsOf } from './picture-relay.ts';
+import { MAX_WATCHED_DISPLAYS, PictureRelay, rowsOf } from './picture-relay.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
 /** setTimeout takes no more. */
 const MAX_TIMER_MS = 2 ** 31 - 1;
 
+/** What was due and could not be written is tried again, first after this, then seldomer. */
+const DUE_AGAIN_FIRST_MS = 500;
+const DUE_AGAIN_LAST_MS = 10_000;
+
+export interface RoomParts {
+  readonly book: SessionBook;
+  readonly log: FastifyBaseLogger;
+  readonly background: Background;
+  /** How long a participant whose line drops keeps their place, and what was granted. */
+  readonly graceMs: number;
+  onChanged(): void;
+  /** Nobody is connected and nobody is expected back. */
+  onEmpty(): void;
+}
+
 /** Everybody of one session who is connected here, and what passes between them. */
 export class Room {
   readonly id: string;
-  readonly #book: SessionBook;
-  readonly #log: FastifyBaseLogger;
+  readonly #parts: RoomParts;
   readonly #peers = new Map<string, Peer>();
   readonly #steps = new Map<string, CustomerStep>();
   readonly #graces = new Map<string, ReturnType<typeof setTimeout>>();
@@ -32,24 +59,19 @@ export class Room {
   #viewerKey = '';
   #toldSource: Peer | undefined;
   #isClosed = false;
-  readonly #graceMs: number;
-  readonly #onChanged: () => void;
+  #dueTries = 0;
+  #dueTimer: ReturnType<typeof setTimeout> | undefined;
 
-  /** `graceMs`: how long a participant whose line drops keeps their place, and what was granted. */
-  constructor(session: OpenSession, book: SessionBook, log: FastifyBaseLogger, onChanged: () => void, graceMs: number) {
+  constructor(session: OpenSession, parts: RoomParts) {
     this.id = session.id;
     this.#session = session;
-    this.#book = book;
-    this.#log = log;
-    this.#onChanged = onChanged;
-    this.#graceMs = graceMs;
-    // After a restart of the service nobody is connected yet: each has the usual grace to come back.
-    for (const participant of presentParticipants(session.state)) this.#startGrace(participant.id);
+    this.#parts = parts;
+    this.#followGraces();
     this.#armLapse();
   }
 
-  get isEmpty(): boolean {
-    return this.#peers.size === 0 && (isOver(this.#session.state) || this.#graces.size === 0);
+  get hasTechnician(): boolean {
+    return [...this.#peers.values()].some((peer) => peer.role === 'technician');
   }
 
   enter(peer: Peer, lastSeq: number): void {
@@ -69,11 +91,20 @@ export class Room {
     this.#peers.delete(peer.participantId);
     this.#steps.delete(peer.participantId);
     if (this.#session.state.holderId === peer.participantId) this.#relay.sourceLost();
-    const participant = this.#session.state.participants[peer.participantId];
-    if (participant && !participant.isGone && !isOver(this.#session.state)) this.#startGrace(peer.participantId);
+    this.#followGraces();
     this.#tellPresence();
     this.#updateViewers();
-    this.#onChanged();
+    this.#parts.onChanged();
+    this.#tellIfEmpty();
+  }
+
+  get signIns(): string[] {
+    return [...this.#peers.values()].flatMap((peer) => peer.signInId ?? []);
+  }
+
+  /** A technician signed out, or was signed out: their connections end with it. */
+  endSignIn(signInId: string): void {
+    for (const peer of [...this.#peers.values()]) if (peer.signInId === signInId) peer.close('SIGN_IN_NEEDED');
   }
 
   /** New entries are in the records: everybody gets them, and what they change takes effect. */
@@ -85,13 +116,10 @@ export class Room {
       // Whoever led a session that ended may still log its outcome, and the customer may still say a word.
       if (isGone && !peer.isLate) peer.close('NOT_PRESENT');
     }
-    for (const id of [...this.#graces.keys()])
-      if ((session.state.participants[id]?.isGone ?? true) || isOver(session.state)) {
-        clearTimeout(this.#graces.get(id));
-        this.#graces.delete(id);
-      }
+    this.#followGraces();
     this.#updateViewers();
     this.#armLapse();
+    this.#tellIfEmpty();
   }
 
   handleAside(session: OpenSession): void {
@@ -100,6 +128,8 @@ export class Room {
   }
 
   async handleMessage(peer: Peer, message: Exclude<ClientMessage, { type: 'hello' }>): Promise<void> {
+    // Their program connected anew meanwhile, and says it all again there.
+    if (this.#peers.get(peer.participantId) !== peer) return;
     switch (message.type) {
       case 'beat':
         peer.send({ type: 'beat', sentAtMs: message.sentAtMs });
@@ -109,24 +139,28 @@ export class Room {
         this.#steps.delete(peer.participantId);
         this.#steps.set(peer.participantId, message.step);
         this.#tellPresence();
-        this.#onChanged();
+        this.#parts.onChanged();
         break;
       case 'watch':
         if (peer.role !== 'technician') throw new AppError('MESSAGE_INVALID');
+        // Bounded when it is said, whatever is allowed later.
+        if (message.isOn && peer.watched.size >= MAX_WATCHED_DISPLAYS && !peer.watched.has(message.display))
+          throw new AppError('TOO_MANY_DISPLAYS');
         if (message.isOn) peer.watched.add(message.display);
         else peer.watched.delete(message.display);
         this.#updateViewers();
         break;
       case 'command':
         await this.#answer(peer, message.id, () =>
-          this.#book.command(this.id, peer.participantId, message.id, message.command),
+          this.#parts.book.command(this.id, peer.participantId, message.id, message.command),
         );
         break;
       case 'aside':
         await this.#answer(peer, message.id, async () => {
           const me = this.#session.state.participants[peer.participantId];
           if (peer.role !== 'technician' || !me?.technicianId || me.isGone) throw new AppError('WRONG_ROLE');
-          await this.#book.aside(this.id, { technicianId: me.technicianId, name: me.name ?? '', text: message.text });
+          const aside = { technicianId: me.technicianId, name: me.name ?? '', text: message.text };
+          await this.#parts.book.aside(this.id, peer.participantId, message.id, aside);
         });
         break;
     }
@@ -148,22 +182,24 @@ export class Room {
     if (peer.role === 'technician') this.#relay.pump(peer);
   }
 
-  close(): void {
+  close(why: ErrorCode): void {
     if (this.#isClosed) return;
     this.#isClosed = true;
     clearTimeout(this.#lapse);
+    clearTimeout(this.#dueTimer);
     for (const timer of this.#graces.values()) clearTimeout(timer);
-    for (const peer of this.#peers.values()) peer.close('STOPPING');
+    for (const peer of this.#peers.values()) peer.close(why);
   }
 
   async #answer(peer: Peer, id: string, work: () => Promise<void>): Promise<void> {
     try {
       await work();
-      peer.send({ type: 'accepted', id });
+      peer.answer({ type: 'accepted', id });
     } catch (error) {
-      if (!(error instanceof AppError)) this.#log.error({ err: error, sessionId: this.id }, 'a command failed');
-      const refusal = error instanceof AppError ? error : new AppError('INTERNAL');
-      peer.send({ type: 'refused', id, code: refusal.code, message: refusal.message });
+      const refusal = refusalOf(error);
+      if (refusal.code === 'INTERNAL')
+        this.#parts.log.error({ err: error, sessionId: this.id }, 'a command failed');
+      peer.answer({ type: 'refused', id, code: refusal.code, message: refusal.message });
     }
   }
 
@@ -187,9 +223,18 @@ export class Room {
   }
 
   #catchUp(peer: Peer): void {
-    const rows = this.#session.rows.slice(peer.sentSeq);
-    for (let at = 0; at < rows.length; at += ROWS_PER_MESSAGE)
-      peer.send({ type: 'entries', rows: rows.slice(at, at + ROWS_PER_MESSAGE).map(encodeLedgerRow) });
+    const { rows, entries, state } = this.#session;
+    const reader: Reader = state.participants[peer.participantId] ?? {
+      id: peer.participantId,
+      role: peer.role,
+      proof: undefined,
+    };
+    const told = rows.slice(peer.sentSeq).map((row, i) => {
+      const event = entries[peer.sentSeq + i]?.event;
+      return encodeLedgerRow(event && mayReadPersonal(event, reader) ? row : withholdPersonal(row));
+    });
+    for (let at = 0; at < told.length; at += ROWS_PER_MESSAGE)
+      peer.send({ type: 'entries', rows: told.slice(at, at + ROWS_PER_MESSAGE) });
     peer.sentSeq = Math.max(peer.sentSeq, this.#session.rows.length);
     this.#tellAsides(peer);
   }
@@ -233,34 +278,76 @@ export class Room {
     this.#relay.setViewers(viewers, source);
   }
 
+  /**
+   * Whoever is in the session is connected here, or has a grace that runs: after a restart of the service, after a line
+   * that dropped, and when a program said hello and died before it was let in.
+   */
+  #followGraces(): void {
+    const { state } = this.#session;
+    const expected = new Set(
+      isOver(state)
+        ? []
+        : presentParticipants(state)
+            .map((p) => p.id)
+            .filter((id) => !this.#peers.has(id)),
+    );
+    for (const [id, timer] of this.#graces)
+      if (!expected.has(id)) {
+        clearTimeout(timer);
+        this.#graces.delete(id);
+      }
+    for (const id of expected) if (!this.#graces.has(id)) this.#startGrace(id);
+  }
+
   #startGrace(participantId: string): void {
-    clearTimeout(this.#graces.get(participantId));
     this.#graces.set(
       participantId,
-      setTimeout(() => {
-        this.#graces.delete(participantId);
-        this.#actLater((session) => {
-          const participant = session.state.participants[participantId];
-          if (!participant || participant.isGone || isOver(session.state)) return [];
-          return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
-        });
-      }, this.#graceMs),
+      setTimeout(
+        () =>
+          this.#actWhenDue((session) => {
+            const participant = session.state.participants[participantId];
+            if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
+            return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
+          }),
+        this.#parts.graceMs,
+      ),
     );
   }
 
   #armLapse(): void {
     clearTimeout(this.#lapse);
-    const atMs = nextLapseMs(this.#session.state);
-    if (atMs === undefined) return;
+    const atMs = nextLapseMs(this.#session.state, Date.now());
+    if (atMs === undefined || this.#isClosed) return;
     const waitMs = Math.min(MAX_TIMER_MS, Math.max(0, atMs - Date.now()) + 20);
-    this.#lapse = setTimeout(() => this.#actLater((session, nowMs) => decideTimePassed(session.state, nowMs)), waitMs);
+    this.#lapse = setTimeout(() => {
+      // A grant that has ended ends what was looked at by it, though nothing else happens.
+      this.#updateViewers();
+      this.#actWhenDue((session, nowMs) => decideTimePassed(session.state, nowMs));
+    }, waitMs);
   }
 
-  #actLater(decide: Parameters<SessionBook['act']>[1]): void {
+  /** What is due is done, however long the records are away: it is tried until it is written. */
+  #actWhenDue(decide: Parameters<SessionBook['act']>[1]): void {
     if (this.#isClosed) return;
-    this.#book.act(this.id, decide).then(
-      () => this.#armLapse(),
-      (error: unknown) => this.#log.error({ err: error, sessionId: this.id }, 'what was due could not be written'),
-    );
+    const { book, log, background } = this.#parts;
+    background.run('what was due in a session', async () => {
+      try {
+        await book.act(this.id, decide);
+        this.#dueTries = 0;
+        this.#followGraces();
+        this.#armLapse();
+        this.#tellIfEmpty();
+      } catch (error) {
+        if (error instanceof AppError && error.code === 'SESSION_NOT_FOUND') return;
+        if (this.#dueTries === 0) log.warn({ err: error, sessionId: this.id }, 'what was due could not be written yet');
+        const waitMs = Math.min(DUE_AGAIN_LAST_MS, DUE_AGAIN_FIRST_MS * 2 ** Math.min(6, this.#dueTries++));
+        this.#dueTimer = setTimeout(() => this.#actWhenDue(decide), waitMs);
+      }
+    });
+  }
+
+  #tellIfEmpty(): void {
+    const isExpected = this.#graces.size > 0 && !isOver(this.#session.state);
+    if (this.#peers.size === 0 && !isExpected && !this.#isClosed) this.#parts.onEmpty();
   }
 }

@@ -16,11 +16,22 @@ export class TokenBucket {
 
   /** False when there are not as many tokens left. */
   take(count = 1): boolean {
-    const nowMs = this.#now();
-    this.#tokens = Math.min(this.#burst, this.#tokens + ((nowMs - this.#atMs) / 1000) * this.#perSecond);
-    this.#atMs = nowMs;
+    this.#fill();
     if (this.#tokens < count) return false;
     this.#tokens -= count;
     return true;
+  }
+
+  /** Takes a token in any case, and says how long whoever took it is to wait: 0 while there are some. */
+  takeAndWaitMs(): number {
+    this.#fill();
+    this.#tokens -= 1;
+    return this.#tokens >= 0 ? 0 : (-this.#tokens / this.#perSecond) * 1000;
+  }
+
+  #fill(): void {
+    const nowMs = this.#now();
+    this.#tokens = Math.min(this.#burst, this.#tokens + ((nowMs - this.#atMs) / 1000) * this.#perSecond);
+    this.#atMs = nowMs;
   }
 }

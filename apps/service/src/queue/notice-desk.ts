@@ -4,7 +4,9 @@ import { IsNull, type DataSource } from 'typeorm';
 import type { z } from 'zod';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
 import { NoticeEntity, type NoticeRow, type TechnicianRow } from '../db/entities.ts';
+import { permit } from '../auth/permit.ts';
 import type { Outbox } from '../tickets/outbox.ts';
+import { plainText } from '../tickets/plain-text.ts';
 
 const MAX_NOTICES = 20;
 
@@ -21,8 +23,10 @@ const view = (row: NoticeRow): NoticeView => ({
 export class NoticeDesk {
   readonly #records: DataSource;
   readonly #outbox: Outbox;
+  readonly #technicians: ReadonlyMap<string, TechnicianRow>;
 
-  constructor(records: DataSource, outbox: Outbox) {
+  constructor(records: DataSource, outbox: Outbox, technicians: ReadonlyMap<string, TechnicianRow>) {
+    this.#technicians = technicians;
     this.#records = records;
     this.#outbox = outbox;
   }
@@ -51,7 +55,11 @@ export class NoticeDesk {
     return view(row);
   }
 
-  async end(id: string): Promise<void> {
+  async end(me: TechnicianRow, id: string): Promise<void> {
+    const row = await this.#records.getRepository(NoticeEntity).findOneBy({ id, endedAt: IsNull() });
+    if (!row) throw new AppError('NOTICE_NOT_FOUND');
+    const ownerTeam = this.#technicians.get(row.technicianId)?.team;
+    permit(me, 'end a known fault', { ownerId: row.technicianId, ownerTeam });
     const { affected } = await this.#records
       .getRepository(NoticeEntity)
       .update({ id, endedAt: IsNull() }, { endedAt: new Date() });
@@ -74,7 +82,7 @@ export class NoticeDesk {
           tx,
           found.id,
           'remark',
-          { ref: found.ticketRef, text: `${who.name} (${who.address}) has this, too.` },
+          { ref: found.ticketRef, text: `${plainText(who.name, 120)} (${plainText(who.address, 200)}) has this, too.` },
           await databaseNowMs(tx),
         );
       return { ...found, meToo: found.meToo + 1 };

@@ -26,7 +26,7 @@ import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { hashToken, makeToken } from '../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
-import { newDoorPass } from '../door/door-passes.ts';
+import type { DoorPasses } from '../door/door-passes.ts';
 import {
   QueueEntryEntity,
   QueueMessageEntity,
@@ -34,9 +34,9 @@ import {
   type QueueMessageRow,
   type TechnicianRow,
 } from '../db/entities.ts';
+import { permit } from '../auth/permit.ts';
 import type { TechnicianStates } from './technician-states.ts';
 
-const PASS_MS = 24 * 60 * 60 * 1000;
 /** So much may be written before anybody answers. */
 const MAX_MESSAGES = 50;
 /** Before anything was measured: a session takes so long, and somebody waits so long before they give up. */
@@ -52,6 +52,7 @@ export interface QueueDeskParts {
   readonly policy: Policy;
   readonly states: TechnicianStates;
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
+  readonly passes: DoorPasses;
 }
 
 const routed = (row: QueueEntryRow, needs: TopicNeeds): RoutedEntry => ({
@@ -173,8 +174,10 @@ export class QueueDesk {
       isBeingRead: isWaiting && row.offeredTo !== null,
       ...(row.state === 'taken' && row.sessionId
         ? {
-            joinToken: await newDoorPass(this.#parts.records, row.sessionId, 'invitation', 'queue', {
-              lifetimeMs: PASS_MS,
+            joinToken: await this.#parts.passes.fromQueue({
+              id: row.id,
+              sessionId: row.sessionId,
+              isConfirmed: row.isConfirmed,
             }),
           }
         : {}),
@@ -199,6 +202,7 @@ export class QueueDesk {
   async sayAsTechnician(me: TechnicianRow, entryId: string, text: string): Promise<void> {
     const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ id: entryId });
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    permit(me, 'write to somebody waiting', { offeredTo: row.offeredTo ?? undefined });
     await this.#say(row, me.id, text);
   }
 

@@ -2,32 +2,31 @@ import { MyState, MyStateBody, NoticeBody, NoticeView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { Parts } from '../app.ts';
-import { technicianOf } from '../auth/technician-of.ts';
+import { personOf } from '../auth/guard.ts';
 
 const One = z.object({ id: z.uuid() });
 const Nothing = z.object({});
 
 /** The queue for technicians: where they stand, offers, words before a session, known faults. */
-export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { signIns, queue, notices, states, feed }) => {
-  const me = technicianOf(signIns);
+export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { queue, notices, states, feed }) => {
 
-  app.get('/me/state', { schema: { response: { 200: MyState } } }, async (request) =>
-    states.mine((await me(request)).id),
+  app.get('/me/state', { config: { may: 'say where they are' }, schema: { response: { 200: MyState } } }, async (request) =>
+    states.mine(personOf(request).id),
   );
-  app.post('/me/state', { schema: { body: MyStateBody, response: { 200: MyState } } }, async (request) => {
-    const { id } = await me(request);
+  app.post('/me/state', { config: { may: 'say where they are' }, schema: { body: MyStateBody, response: { 200: MyState } } }, async (request) => {
+    const { id } = personOf(request);
     await states.set(id, request.body);
     feed.changed();
     return states.mine(id);
   });
-  app.post('/queue/:id/not-now', { schema: { params: One, response: { 200: Nothing } } }, async (request) => {
-    await queue.decline(await me(request), request.params.id);
+  app.post('/queue/:id/not-now', { config: { may: 'pass an offer on' }, schema: { params: One, response: { 200: Nothing } } }, async (request) => {
+    await queue.decline(personOf(request), request.params.id);
     feed.changed();
     return {};
   });
   app.post(
     '/queue/:id/say',
-    {
+    { config: { may: 'write to somebody waiting' },
       schema: {
         params: One,
         body: z.strictObject({ text: z.string().trim().min(1).max(2000) }),
@@ -35,23 +34,21 @@ export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { signIns, 
       },
     },
     async (request) => {
-      await queue.sayAsTechnician(await me(request), request.params.id, request.body.text);
+      await queue.sayAsTechnician(personOf(request), request.params.id, request.body.text);
       feed.changed();
       return {};
     },
   );
-  app.get('/notices', { schema: { response: { 200: z.array(NoticeView) } } }, async (request) => {
-    await me(request);
+  app.get('/notices', { config: { may: 'see known faults' }, schema: { response: { 200: z.array(NoticeView) } } }, async (request) => {
     return notices.open();
   });
-  app.post('/notices', { schema: { body: NoticeBody, response: { 200: NoticeView } } }, async (request) => {
-    const notice = await notices.put(await me(request), request.body);
+  app.post('/notices', { config: { may: 'publish a known fault' }, schema: { body: NoticeBody, response: { 200: NoticeView } } }, async (request) => {
+    const notice = await notices.put(personOf(request), request.body);
     feed.changed();
     return notice;
   });
-  app.post('/notices/:id/end', { schema: { params: One, response: { 200: Nothing } } }, async (request) => {
-    await me(request);
-    await notices.end(request.params.id);
+  app.post('/notices/:id/end', { config: { may: 'end a known fault' }, schema: { params: One, response: { 200: Nothing } } }, async (request) => {
+    await notices.end(personOf(request), request.params.id);
     feed.changed();
     return {};
   });

@@ -6,6 +6,8 @@ import {
   isRefusal,
   minutesSpent,
   newSession,
+  presentParticipants,
+  refuse,
   replay,
   SALT_BYTES,
   ZERO_HASH,
@@ -20,8 +22,9 @@ import {
 } from '@porch/core';
 import { AppError, readLedgerRow, type AsideMessage } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
+import type { Background } from '../background.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
-import { CommandAnswerEntity, SessionEntity, type SessionRow } from '../db/entities.ts';
+import { CommandAnswerEntity, SessionEntity, type CommandAnswerRow, type SessionRow } from '../db/entities.ts';
 import { appendEvents, insertRows, readRows } from './ledger-store.ts';
 
 /** One session as this process knows it: exactly what the records hold, or older while a write is under way. */
@@ -56,6 +59,10 @@ export type Alongside = (
 
 /** Sessions kept in memory; the oldest without listeners go first. What is dropped is read again from the records. */
 const MAX_CACHED_SESSIONS = 500;
+/** A session is an afternoon, not an archive: beyond so many entries it takes only what ends, takes back or is a fact. */
+export const MAX_ENTRIES = 20_000;
+/** And of asides. */
+const MAX_ASIDES = 2_000;
 
 /**
  * The only writer of sessions. A command is decided against what the records hold, under the session's row lock, and
@@ -63,6 +70,7 @@ const MAX_CACHED_SESSIONS = 500;
  */
 export class SessionBook {
   readonly #records: DataSource;
+  readonly #background: Background;
   readonly #contextFor: ContextFor;
   readonly #alongside: Alongside;
   readonly #sessions = new Map<string, OpenSession>();
@@ -70,8 +78,9 @@ export class SessionBook {
   readonly #watchers = new Set<(appended: Appended) => void>();
   readonly #asideWatchers = new Set<(session: OpenSession) => void>();
 
-  constructor(records: DataSource, contextFor: ContextFor, alongside: Alongside) {
+  constructor(records: DataSource, background: Background, contextFor: ContextFor, alongside: Alongside) {
     this.#records = records;
+    this.#background = background;
     this.#contextFor = contextFor;
     this.#alongside = alongside;
   }
@@ -86,9 +95,14 @@ export class SessionBook {
     return () => this.#asideWatchers.delete(watcher);
   }
 
-  /** A new session, prepared. `make` may write rows of its own in the same transaction. */
+  /**
+   * A new session, prepared. `make` may write rows of its own in the same transaction. The id is the caller's: when the
+   * answer of a commit was lost, the session that is there already is the one that was made.
+   */
   async prepare(id: string, make: (tx: EntityManager, nowMs: number) => Promise<SessionEvent[]>): Promise<OpenSession> {
-    const appended = await inTransaction(this.#records, async (tx) => {
+    const appended = await inTransaction(this.#records, async (tx): Promise<Appended> => {
+      const made = await this.#read(tx, id);
+      if (made) return { session: made, rows: [], events: [] };
       const nowMs = await databaseNowMs(tx);
       const at = new Date(nowMs);
       await tx.getRepository(SessionEntity).insert({
@@ -109,6 +123,7 @@ export class SessionBook {
         outcome: null,
         minutes: 0,
         handoverTo: null,
+        present: 0,
         preparedAt: at,
         changedAt: at,
       });
@@ -123,6 +138,9 @@ export class SessionBook {
     if (known) return known;
     const session = await inTransaction(this.#records, (tx) => this.#read(tx, id));
     if (!session) throw new AppError('SESSION_NOT_FOUND');
+    // Whoever wrote meanwhile has left something newer.
+    const newer = this.#sessions.get(id);
+    if (newer) return newer;
     this.#remember(session);
     return session;
   }
@@ -131,11 +149,11 @@ export class SessionBook {
   async command(id: string, by: string, commandId: string, command: SessionCommand): Promise<void> {
     await this.#change(
       id,
-      (session, nowMs) => decideSession(session.state, command, by, this.#contextFor(session, nowMs)),
-      {
-        sender: by,
-        commandId,
-      },
+      (session, nowMs) =>
+        isFull(session, command)
+          ? refuse('SESSION_TOO_LONG')
+          : decideSession(session.state, command, by, this.#contextFor(session, nowMs)),
+      { sender: by, commandId },
     );
   }
 
@@ -144,11 +162,18 @@ export class SessionBook {
     return this.#change(id, decide);
   }
 
-  async aside(id: string, aside: { technicianId: string; name: string; text: string }): Promise<void> {
+  /** Once and only once, like a command. */
+  async aside(
+    id: string,
+    by: string,
+    commandId: string,
+    aside: { technicianId: string; name: string; text: string },
+  ): Promise<void> {
     await this.#inTurn(id, async () => {
-      const session = await this.open(id);
-      const written = await inTransaction(this.#records, async (tx) => {
+      await inTransaction(this.#records, async (tx) => {
         const row = await this.#lock(tx, id);
+        if (await this.#answerTo(tx, id, commandId)) return;
+        if (row.asideSeq >= MAX_ASIDES) throw new AppError('SESSION_TOO_LONG');
         const nowMs = await databaseNowMs(tx);
         const seq = row.asideSeq + 1;
         const header = {
@@ -167,12 +192,15 @@ export class SessionBook {
           randomBytes(SALT_BYTES),
         );
         await insertRows(tx, id, 'aside', [ledgerRow]);
+        await tx.getRepository(CommandAnswerEntity).insert({ sessionId: id, sender: by, commandId, refused: null });
         await tx.getRepository(SessionEntity).update({ id }, { asideSeq: seq, asideHead: Buffer.from(ledgerRow.hash) });
-        return { ledgerRow, message: { seq, atMs: nowMs, ...aside } };
       });
-      session.asideRows = [...session.asideRows, written.ledgerRow];
-      session.asides = [...session.asides, written.message];
-      for (const watcher of this.#asideWatchers) watcher(session);
+      // Read back, so that what an earlier try wrote, whose answer was lost, is told as well.
+      const session = await this.open(id);
+      const asideRows = await readRows(this.#records.manager, id, 'aside', session.asideRows.length);
+      session.asideRows = [...session.asideRows, ...asideRows];
+      session.asides = [...session.asides, ...asideRows.map(readAside)];
+      this.#tell(this.#asideWatchers, session);
     });
   }
 
@@ -185,15 +213,13 @@ export class SessionBook {
     return this.#inTurn(id, async () => {
       const outcome = await inTransaction(this.#records, async (tx): Promise<Appended | Refusal> => {
         const row = await this.#lock(tx, id);
-        if (answer) {
-          const given = await tx.getRepository(CommandAnswerEntity).findOneBy({ sessionId: id, ...answer });
-          if (given?.refused) return { refused: given.refused as Refusal['refused'] };
-          if (given) return { session: await this.open(id), rows: [], events: [] };
-        }
         let session = this.#sessions.get(id);
         // Another process wrote, or our own commit's answer was lost: the records are right.
         if (!session || session.rows.length !== row.seq) session = await this.#read(tx, id);
         if (!session) throw new AppError('SESSION_NOT_FOUND');
+        const given = answer && (await this.#answerTo(tx, id, answer.commandId));
+        if (given?.refused) return { refused: given.refused as Refusal['refused'] };
+        if (given) return { session, rows: [], events: [] };
         const nowMs = await databaseNowMs(tx);
         const decision = await decide(session, nowMs, tx);
         if (answer)
@@ -208,6 +234,11 @@ export class SessionBook {
       if (isRefusalOrAppended(outcome)) throw new AppError(outcome.refused);
       return this.#publish(outcome);
     });
+  }
+
+  /** By the sender's id alone: a program that started again is another participant, and sends the same again. */
+  #answerTo(tx: EntityManager, sessionId: string, commandId: string): Promise<CommandAnswerRow | null> {
+    return tx.getRepository(CommandAnswerEntity).findOneBy({ sessionId, commandId });
   }
 
   async #lock(tx: EntityManager, id: string): Promise<SessionRow> {
@@ -260,6 +291,7 @@ export class SessionBook {
         outcome: state.phase.name === 'logged' ? state.phase.outcome : null,
         minutes: minutesSpent(entries, nowMs),
         handoverTo: state.handover?.stage === 'offered' ? state.handover.toTechnicianId : null,
+        present: presentParticipants(state).length,
         changedAt: new Date(nowMs),
       },
     );
@@ -267,15 +299,28 @@ export class SessionBook {
     return { session: next, rows, events };
   }
 
-  /** Commits have happened: now memory may change and others may be told. */
+  /**
+   * Commits have happened: now memory may change and others may be told, of all that they were not told yet. That is more
+   * than was just written when an earlier commit's answer was lost.
+   */
   #publish(appended: Appended): OpenSession {
     const known = this.#sessions.get(appended.session.id);
+    // Somebody read a newer state meanwhile: what is older must not take its place.
+    if (known && known.rows.length > appended.session.rows.length) return known;
+    const toldRows = known?.rows.length ?? appended.session.rows.length - appended.rows.length;
     const session = known
       ? Object.assign(known, appended.session, { asides: known.asides, asideRows: known.asideRows })
       : appended.session;
     this.#remember(session);
-    if (appended.rows.length) for (const watcher of this.#watchers) watcher({ ...appended, session });
+    const rows = session.rows.slice(toldRows);
+    const events = session.entries.slice(toldRows).map((entry) => entry.event);
+    if (rows.length) this.#tell(this.#watchers, { session, rows, events });
     return session;
+  }
+
+  /** What is written is written: whoever cannot take the news keeps it from nobody else, and undoes nothing. */
+  #tell<T>(watchers: ReadonlySet<(news: T) => void>, news: T): void {
+    for (const watcher of watchers) this.#background.run('telling of a new entry', () => watcher(news));
   }
 
   #remember(session: OpenSession): void {
@@ -300,6 +345,12 @@ export class SessionBook {
     });
     return mine;
   }
+}
+
+/** Facts, endings and outcomes have room whenever they come. */
+function isFull({ entries }: OpenSession, command: SessionCommand): boolean {
+  if (entries.length < MAX_ENTRIES || ('fact' in command && command.fact !== undefined)) return false;
+  return !['endSession', 'leaveSession', 'logOutcome', 'withdrawPermission', 'refuseAsk'].includes(command.type);
 }
 
 const isRefusalOrAppended = (outcome: Appended | Refusal): outcome is Refusal => 'refused' in outcome;

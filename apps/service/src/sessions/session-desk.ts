@@ -6,26 +6,33 @@ import {
   draftBrief,
   isOver,
   mayAsk,
+  mayDo,
   refuse,
   replay,
   type DecideContext,
   type Language,
   type Policy,
   type SessionEvent,
+  type Thing,
 } from '@porch/core';
 import { AppError, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
+import { permit } from '../auth/permit.ts';
+import type { Background } from '../background.ts';
 import type { CodeDesk } from '../codes/code-desk.ts';
 import { databaseNowMs } from '../db/data-source.ts';
+import type { DoorPasses } from '../door/door-passes.ts';
 import {
   CodeEntity,
   BookingEntity,
+  CommandAnswerEntity,
   DeviceEntity,
   DoorPassEntity,
   InvitationEntity,
   LedgerRowEntity,
   OutboxEntity,
   QueueEntryEntity,
+  QueueMessageEntity,
   SessionEntity,
   TechnicianEntity,
   type CodeRow,
@@ -44,17 +51,23 @@ import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { SessionBook, type OpenSession } from './session-book.ts';
 
 const MAX_LISTED_SESSIONS = 100;
+/** Sessions looked at in one round, of those that nobody is in. */
+const MAX_ABANDONED_AT_ONCE = 50;
 /** On a shared computer the receipt can be read and kept for so long after the end. */
 const SHARED_RECEIPT_MS = 10 * 60_000;
 
 export interface SessionDeskParts {
   readonly records: DataSource;
+  readonly background: Background;
+  readonly passes: DoorPasses;
   readonly codes: CodeDesk;
   readonly tickets: TicketLists;
   readonly outbox: Outbox;
   readonly policy: Policy;
   readonly queue: QueueDesk;
   readonly states: TechnicianStates;
+  /** What else this process knows of an erased session goes, too. */
+  onErased(sessionId: string): void;
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
   readonly invitations: Pick<
     InvitationDeskParts,
@@ -70,12 +83,15 @@ export class SessionDesk {
 
   constructor(parts: SessionDeskParts) {
     this.#parts = parts;
-    this.book = new SessionBook(parts.records, this.#contextFor, this.#alongside);
-    const { records, outbox, policy } = parts;
-    this.invitations = new InvitationDesk({ ...parts.invitations, records, outbox, policy, book: this.book });
+    this.book = new SessionBook(parts.records, parts.background, this.#contextFor, this.#alongside);
+    const { records, outbox, policy, passes } = parts;
+    this.invitations = new InvitationDesk({ ...parts.invitations, records, outbox, policy, passes, book: this.book });
   }
 
-  /** The same unused code again until somebody joins with it; otherwise a new session. */
+  /**
+   * The same unused code again until somebody joins with it; otherwise a new session, under the id that the asker chose:
+   * asked again with it, since no answer came, it is the same session.
+   */
   async start(
     me: TechnicianRow,
     from: {
@@ -83,6 +99,7 @@ export class SessionDesk {
       queueEntryId?: string | undefined;
       /** A device that the session is to take place at. */
       device?: DeviceRow | undefined;
+      sessionId?: string | undefined;
     },
   ): Promise<Started> {
     const { records } = this.#parts;
@@ -90,21 +107,27 @@ export class SessionDesk {
       const unused = await this.#unusedPlainSession(me);
       if (unused) return this.#started(unused, false);
     }
-    const id = randomUUID();
+    const id = from.sessionId ?? randomUUID();
+    const made = await records.getRepository(SessionEntity).findOneBy({ id });
+    if (made) {
+      if (made.technicianId !== me.id) throw new AppError('SESSION_NOT_FOUND');
+      return this.#started(id, false);
+    }
     const entryRow = from.queueEntryId
       ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId })
       : null;
     if (from.queueEntryId && !entryRow) throw new AppError('ENTRY_NOT_FOUND');
+    if (entryRow) permit(me, 'take somebody waiting', { offeredTo: entryRow.offeredTo ?? undefined });
     const ref = from.ticketRef ?? entryRow?.ticketRef ?? undefined;
     const ticket = ref ? await this.#readTicket(ref, entryRow !== null) : undefined;
     await this.book.prepare(id, async (tx, nowMs) => {
       const taken = from.queueEntryId
         ? await this.#parts.queue.take(tx, from.queueEntryId, me.id, id, nowMs)
         : undefined;
-      const prepared = preparedEvent(me, ticket, ref, taken?.row ?? null, taken?.saidBefore ?? [], from.device);
+      const prepared = preparedEvents(me, ticket, ref, taken?.row ?? null, taken?.saidBefore ?? [], from.device);
       const code = await this.#parts.codes.issue(tx, id, me.id, nowMs);
       const link = await this.invitations.issue(tx, id, `technician:${me.id}`, { way: 'link' }, nowMs);
-      return [prepared, code.event, link.event];
+      return [...prepared, code.event, link.event];
     });
     return this.#started(id, true);
   }
@@ -134,10 +157,13 @@ export class SessionDesk {
         personal: {
           technicianName: technician.name,
           purpose: about.purpose,
-          customerName: about.customerName,
-          customerAddress: about.address,
           ...(ticket?.asset ? { asset: ticket.asset } : {}),
         },
+      },
+      {
+        type: 'customerExpected',
+        by: `technician:${technician.id}`,
+        personal: { customerName: about.customerName, customerAddress: about.address },
       },
       await more(tx, id, nowMs),
     ]);
@@ -174,13 +200,27 @@ export class SessionDesk {
   }
 
   /** The session as its technicians may see it. Throws SESSION_NOT_FOUND for those who have nothing to do with it. */
-  async read(me: TechnicianRow, id: string): Promise<OpenSession> {
+  async read(
+    me: TechnicianRow,
+    id: string,
+    action: 'read a session' | 'join a session' = 'read a session',
+  ): Promise<OpenSession> {
     const session = await this.book.open(id);
-    const wasIn = Object.values(session.state.participants).some((p) => p.technicianId === me.id);
-    const isAsked = session.state.handover?.toTechnicianId === me.id;
-    if (me.role !== 'lead' && session.state.technicianId !== me.id && !wasIn && !isAsked)
-      throw new AppError('SESSION_NOT_FOUND');
+    if (!mayDo(me, action, this.#thingFor(me, session))) throw new AppError('SESSION_NOT_FOUND');
     return session;
+  }
+
+  #teamOf(technicianId: string | undefined): string | undefined {
+    return this.#parts.technicians.get(technicianId ?? '')?.team;
+  }
+  #thingFor(me: TechnicianRow, { state }: OpenSession): Thing {
+    return {
+      ownerId: state.technicianId,
+      ownerTeam: this.#teamOf(state.technicianId),
+      wasIn: Object.values(state.participants).some((p) => p.technicianId === me.id),
+      offeredTo: state.handover?.toTechnicianId,
+      isAccepted: state.handover?.stage === 'accepted',
+    };
   }
 
   async list(me: TechnicianRow, words: string): Promise<SessionView[]> {
@@ -189,10 +229,13 @@ export class SessionDesk {
       .createQueryBuilder('s')
       .orderBy('s.changed_at', 'DESC')
       .limit(MAX_LISTED_SESSIONS);
-    if (me.role !== 'lead')
-      query.andWhere(
-        `(s."technician_id" = :me OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
-        { me: me.id },
+    // The table's "read a session", as a query: theirs, those they were in, and those that they lead.
+    const led = [...this.#parts.technicians.values()]
+      .filter((t) => mayDo(me, 'read a session', { ownerId: t.id, ownerTeam: t.team }))
+      .map((t) => t.id);
+    query.andWhere(
+        `(s."technician_id" = ANY(:led) OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
+        { me: me.id, led: [me.id, ...led] },
       );
     if (words.trim())
       query.andWhere(
@@ -208,7 +251,8 @@ export class SessionDesk {
       .getRepository(SessionEntity)
       .createQueryBuilder('s')
       .where(
-        `s."technician_id" = :me AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`,
+        `s."technician_id" = :me AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'
+         AND NOT (s.phase = 'ended' AND EXISTS (SELECT 1 FROM "booking" b WHERE b."session_id" = s.id AND b."is_cancelled"))`,
         { me: me.id },
       )
       .orderBy('s.prepared_at', 'DESC')
@@ -235,6 +279,8 @@ export class SessionDesk {
     const offered = (await this.handoversFor(me)).find((s) => s.state.handover?.id === handoverId);
     if (!offered) throw new AppError('HANDOVER_NOT_FOUND');
     await this.book.act(offered.id, ({ state }, nowMs) => {
+      // Answered already, and the answer was lost on its way: it is the same answer.
+      if (answer === 'accept' && state.handover?.id === handoverId && state.handover.stage === 'accepted') return [];
       const isOpen =
         state.handover?.id === handoverId && state.handover.stage === 'offered' && nowMs < state.handover.answerByMs;
       if (!isOpen) return refuse('HANDOVER_NOT_OPEN');
@@ -246,38 +292,73 @@ export class SessionDesk {
     return offered.id;
   }
 
-  /** Deletes what is personal of a session, words and names alike; the chain goes on to verify. A lead's right only. */
+  /**
+   * Deletes what is personal of a session, words and names alike, in every table; the chain goes on to verify. A lead's
+   * right. Done again it finds nothing, and says so with 0.
+   */
   async erase(me: TechnicianRow, id: string, rule: string): Promise<number> {
-    if (me.role !== 'lead') throw new AppError('NOT_YOUR_ROLE');
+    const opened = await this.book.open(id);
+    permit(me, 'erase a session', this.#thingFor(me, opened));
     let erased = 0;
     await this.book.act(id, async (session, _nowMs, tx) => {
       if (!isOver(session.state)) return refuse('SESSION_NOT_ENDED');
       const seqs = session.entries.filter((e) => 'personal' in e.event && e.event.personal).map((e) => e.seq);
       erased = seqs.length;
-      await tx
-        .getRepository(LedgerRowEntity)
-        .createQueryBuilder()
-        .update()
-        .set({ salt: null, body: null })
-        .where('"session_id" = :id AND ("chain" = :aside OR "seq" IN (:...seqs))', { id, aside: 'aside', seqs })
-        .execute();
+      await tx.query(
+        `UPDATE "ledger_row" SET "salt" = NULL, "body" = NULL WHERE "session_id" = $1 AND ("chain" = 'aside' OR "seq" = ANY($2))`,
+        [id, seqs],
+      );
+      // A parcel that has not left yet says only what the ledger said; what has left is the receiver's to erase.
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
-      await tx
-        .getRepository(BookingEntity)
-        .update({ sessionId: id }, { customerName: '', address: '', telephone: null, purpose: '', remark: '' });
+      await tx.getRepository(DoorPassEntity).delete({ sessionId: id });
+      await tx.getRepository(CommandAnswerEntity).delete({ sessionId: id });
+      const nobody = { customerName: '', address: '', telephone: null, purpose: '', remark: '' };
+      await tx.getRepository(BookingEntity).update({ sessionId: id }, nobody);
       await tx.getRepository(InvitationEntity).update({ sessionId: id }, { address: null, remark: null, why: null });
+      const entries = await tx.getRepository(QueueEntryEntity).findBy({ sessionId: id });
+      for (const entry of entries) await tx.getRepository(QueueMessageEntity).delete({ entryId: entry.id });
+      await tx
+        .getRepository(QueueEntryEntity)
+        .update({ sessionId: id }, { name: '', address: '', description: '', callBack: null });
       // The consent stays what it is; whose it is, is forgotten here.
       await tx.getRepository(DeviceEntity).update({ madeInSession: id }, { customerName: '', customerAddress: '' });
-      return [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }];
+      return seqs.length ? [{ type: 'personErased', by: `technician:${me.id}`, seqs, rule }] : [];
     });
     // What memory still knows must go too; read again, the session has no names and no words.
     this.book.forget(id);
+    this.#parts.onErased(id);
     const { entries } = await this.book.open(id);
     const state = replay(entries);
     await this.#parts.records
       .getRepository(SessionEntity)
       .update({ id }, { customerName: null, purpose: state.purpose ?? '', technicianName: state.technicianName ?? '' });
     return erased;
+  }
+
+  /**
+   * Sessions that nobody is in: their participants leave when the usual grace is over, and what no technician has been in
+   * for long is ended. One by one, without keeping them in memory. `isHere` says what this process has open.
+   */
+  async endAbandoned(isHere: (sessionId: string) => boolean, hasTechnician: (sessionId: string) => boolean): Promise<void> {
+    const { records, policy } = this.#parts;
+    const rows = await records.query<{ id: string; is_old: boolean }[]>(
+      `SELECT "id", "changed_at" < clock_timestamp() - make_interval(secs => $1) AS is_old FROM "session"
+        WHERE "phase" IN ('joining', 'live') AND ("present" > 0 OR "changed_at" < clock_timestamp() - make_interval(secs => $1))
+        ORDER BY "changed_at" LIMIT $2`,
+      [policy.abandonedAfterMs / 1000, MAX_ABANDONED_AT_ONCE],
+    );
+    for (const { id, is_old: isOld } of rows) {
+      if (hasTechnician(id) || (isHere(id) && !isOld)) continue;
+      await this.book.act(id, ({ state }) => {
+        if (isOver(state) || hasTechnician(id)) return [];
+        if (isOld) return [{ type: 'sessionEnded', by: 'service', reason: 'nobody', why: 'no technician was there' }];
+        if (isHere(id)) return [];
+        return Object.values(state.participants)
+          .filter((p) => !p.isGone)
+          .map((p) => ({ type: 'participantLeft', by: 'service', participantId: p.id, reason: 'the line was lost' }));
+      });
+      if (!isHere(id)) this.book.forget(id);
+    }
   }
 
   codeView(row: CodeRow, nowMs: number) {
@@ -416,6 +497,15 @@ export class SessionDesk {
     nowMs: number,
   ): Promise<void> => {
     for (const event of events) {
+      // Their seats are taken: who overheard a code, or has a link that was passed on, comes too late.
+      if (event.type === 'customerAccepted') {
+        await this.#parts.codes.close(tx, session.id);
+        await this.#parts.passes.close(tx, session.id);
+      }
+      if (event.type === 'sessionEnded') {
+        await this.#parts.codes.close(tx, session.id);
+        await this.#parts.passes.endSession(tx, session.id);
+      }
       if (event.type === 'sessionEnded' && session.state.technicianId)
         await this.#parts.states.wrapUp(tx, session.state.technicianId, nowMs);
       // On a computer that others use nothing leads back into the session; the receipt stays for a moment.
@@ -444,22 +534,22 @@ export class SessionDesk {
   };
 }
 
-/** The first entry of a session: who prepared it, and what stands behind it. */
-function preparedEvent(
+/** The first entries of a session: who prepared it and what stands behind it; and, apart, whom it is for. */
+function preparedEvents(
   me: TechnicianRow,
   ticket: TicketView | undefined,
   ref: string | undefined,
   entry: QueueEntryRow | null,
   saidBefore: { atMs: number; name: string; text: string }[],
   device: DeviceRow | undefined,
-): SessionEvent {
+): SessionEvent[] {
   // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
   const behind = entry ? 'queue-entry' : ticket?.requester.address ? 'ticket' : device ? 'device' : 'nothing';
   // A ticket system that is reached by mail tells nobody's name.
   const customerName = (device?.customerName ?? entry?.name ?? ticket?.requester.name) || undefined;
   const customerAddress = (device?.customerAddress ?? entry?.address ?? ticket?.requester.address) || undefined;
   const asset = device?.name ?? ticket?.asset;
-  const event: SessionEvent = {
+  const prepared: SessionEvent = {
     type: 'sessionPrepared',
     by: `technician:${me.id}`,
     technicianId: me.id,
@@ -473,12 +563,15 @@ function preparedEvent(
         ? `${entry.topic}: ${entry.description}`.slice(0, 300)
         : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
       ...(asset ? { asset } : {}),
-      ...(customerName ? { customerName } : {}),
-      ...(customerAddress ? { customerAddress } : {}),
-      ...(saidBefore.length ? { saidBefore } : {}),
     },
   };
-  return event;
+  const personal = {
+    ...(customerName ? { customerName } : {}),
+    ...(customerAddress ? { customerAddress } : {}),
+    ...(saidBefore.length ? { saidBefore } : {}),
+  };
+  if (!Object.keys(personal).length) return [prepared];
+  return [prepared, { type: 'customerExpected', by: `technician:${me.id}`, personal }];
 }
 
 /** Everybody who works here, by id. Small and read at each start. */

@@ -121,7 +121,7 @@ export class Outbox {
       );
       await (isOver ? carrier.givenUp?.(row.payload, why) : carrier.heldUp?.(row.payload, why));
       this.#log.warn(
-        { parcel: row.id, kind: row.kind, why, waitMs: isOver ? undefined : waitMs },
+        { parcel: row.id, kind: row.kind, attempts, waitMs: isOver ? undefined : waitMs },
         'a parcel did not arrive',
       );
     }

@@ -173,7 +173,7 @@ export class DisplaySender {
   #sendUnit(unit: SourceUnit): boolean {
     this.#lastNumber = unit.number;
     const isSent = this.#sendSealed('screen', frameKinds.screen[unit.kind], BigInt(unit.number), unit.clear, unit.body);
-    this.#sent.push({ number: unit.number, atMs: Date.now() });
+    this.#sent.push({ number: unit.number, atMs: performance.now() });
     if (this.#sent.length > REMEMBERED_UNITS) this.#sent.shift();
     return isSent;
   }
@@ -209,7 +209,7 @@ export class DisplaySender {
     this.#keys.clear();
     const scope = {
       sessionId: port.sessionId,
-      sourceSignKey: port.sourceSignKey,
+      sourceStart: port.sourceStart,
       epoch,
       display: this.display,
     };

@@ -23,7 +23,7 @@ class Played {
   }
   set(viewers: number[]): void {
     this.viewers = viewers;
-    this.keys.setViewers(viewers.map((seat) => ({ seat, signKey: `key ${seat}` })));
+    this.keys.setViewers(viewers.map((seat) => ({ seat, start: `key ${seat}` })));
   }
   #tell(seat: number, message: LookMessage): void {
     if (message.type !== 'epochKey') return;

@@ -6,7 +6,8 @@ const TAKE_MS = 1_000;
 
 export interface EpochViewer {
   readonly seat: number;
-  readonly signKey: string;
+  /** Their key and which start of their program, as `startOf` joins them: one that starts again is a newcomer. */
+  readonly start: string;
 }
 
 /**
@@ -35,7 +36,7 @@ export class EpochKeys {
   }
 
   setViewers(viewers: readonly EpochViewer[]): void {
-    const stays = this.#viewers.filter((old) => viewers.some((v) => v.signKey === old.signKey));
+    const stays = this.#viewers.filter((old) => viewers.some((v) => v.start === old.start));
     const isSame = stays.length === this.#viewers.length && stays.length === viewers.length;
     if (isSame) {
       this.#viewers = viewers;

@@ -74,6 +74,13 @@ export class GrantBook {
     return held !== undefined && nowMs < held.endsAtMs;
   }
 
+  /** When the next of what is held ends by itself; undefined when nothing does. */
+  nextEndMs(nowMs: number): number | undefined {
+    const ends = [...this.#held.values()].flatMap((held) => [...held.values()].map((grant) => grant.endsAtMs));
+    const coming = ends.filter((endsAtMs) => endsAtMs > nowMs);
+    return coming.length ? Math.min(...coming) : undefined;
+  }
+
   holdsAny(permission: Permission, nowMs: number): boolean {
     return [...this.#held.keys()].some((key) => this.holds(permission, key, nowMs));
   }

@@ -46,6 +46,7 @@ export class ScreenShare {
   #cursorShape: CursorShape | undefined;
   #timer: ReturnType<typeof setInterval> | undefined;
   #captures = 0;
+  #isWaitingForScreen = false;
   /** The person here hears of it first. */
   tellWallpaper: (isHidden: boolean) => Promise<void> = () => Promise.resolve();
   #workMs = 0;
@@ -79,9 +80,9 @@ export class ScreenShare {
 
   /** Who looks now: only those whom a grant of ours lets. Nobody means that nothing is captured. */
   async setWatchers(watchers: readonly Watcher[]): Promise<void> {
-    const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.signKey === w.signKey));
+    const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.start === w.start));
     this.#watchers = watchers;
-    this.#keys.setViewers(watchers.map(({ seat, signKey }) => ({ seat, signKey })));
+    this.#keys.setViewers(watchers.map(({ seat, start }) => ({ seat, start })));
     this.#dropUnwatched();
     for (const { seat } of newcomers) this.#tellDisplays(seat);
     if (!watchers.length) {
@@ -108,7 +109,7 @@ export class ScreenShare {
         () => this.#mayGrab(),
         () => 1000 / this.#bounds.mostFramesPerSecond,
       );
-      this.#timer = setInterval(() => this.#checkpoint(), CHECKPOINT_MS);
+      this.#timer = setInterval(() => this.#checkpointWhenAnswered(), CHECKPOINT_MS);
     } finally {
       this.#isStarting = false;
     }
@@ -309,13 +310,32 @@ export class ScreenShare {
     if (displays.length) this.#port.tell(seat, { type: 'displays', displays });
   }
 
-  #checkpoint(): void {
+  /**
+   * What a checkpoint vouches for is the desktop, and not this program's idea of it: the desktop has to have answered after
+   * the challenges came. One that stands still is vouched for by nobody, and grows old at the viewers.
+   */
+  #checkpointWhenAnswered(): void {
+    if (this.#isWaitingForScreen) return;
+    this.#isWaitingForScreen = true;
+    const asked = new Map(this.#challenges);
+    this.#screen
+      .answers()
+      .then(
+        () => {
+          if (this.#stopWatching) this.#checkpoint(asked);
+        },
+        (error: unknown) => this.#onTrouble(error, 'the screen does not answer'),
+      )
+      .finally(() => (this.#isWaitingForScreen = false));
+  }
+
+  #checkpoint(asked: ReadonlyMap<number, readonly { nonce: string; needsTable: boolean; display: number }[]>): void {
     for (const [display, sender] of this.#displays) {
       if (!this.#isWatched(display)) continue;
       const echoes: { seat: number; nonce: string }[] = [];
       let isTableNeeded = false;
       for (const { seat } of this.#watchers) {
-        const challenge = this.#challenges.get(seat)?.find((c) => c.display === display);
+        const challenge = asked.get(seat)?.find((c) => c.display === display);
         if (!challenge) continue;
         echoes.push({ seat, nonce: challenge.nonce });
         isTableNeeded ||= challenge.needsTable;

@@ -30,6 +30,8 @@ export interface ScreenSource {
    * `leastGapMs` after each time they were told.
    */
   watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean, leastGapMs: () => number): Promise<() => void>;
+  /** Resolves once the screen itself has answered: what was told of it until then was true. Never, while it stands still. */
+  answers(): Promise<void>;
   /** Tells everything once more, soon. */
   captureAll(): void;
   /** Covers what lies behind all windows with one colour. It comes back by itself when this program ends. */

@@ -15,7 +15,7 @@ export interface OpenContent {
 export interface SharePort {
   readonly sessionId: string;
   readonly seat: number;
-  readonly sourceSignKey: string;
+  readonly sourceStart: string;
   readonly hasRoom: boolean;
   readonly messageBytes: number;
   readonly bytesPerSecond: number;

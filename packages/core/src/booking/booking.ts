@@ -33,6 +33,9 @@ export const decideCancelBooking = (state: BookingState): readonly BookingEvent[
   state.name === 'cancelled' ? [] : [{ type: 'cancelled' }];
 
 /** Reminders whose moment is gone already when a time is set: who was told just now needs none. */
+/** How long before a booking somebody may want to be reminded of it, at most: two weeks. */
+export const MAX_REMIND_MINUTES = 20_160;
+
 export const pastReminders = (startsAtMs: number, remindMinutes: readonly number[], nowMs: number): number[] =>
   remindMinutes.filter((minutes) => nowMs >= startsAtMs - minutes * 60_000);
 

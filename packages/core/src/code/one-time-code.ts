@@ -9,15 +9,24 @@ export type CodeState =
   | { name: 'used'; sessionId: string; expiresAtMs: number; seats: readonly CodeSeat[] }
   | { name: 'withdrawn'; sessionId: string };
 
-export type CodeEvent = { type: 'codeUsed'; seat: CodeSeat } | { type: 'codeWithdrawn' };
+export type CodeEvent = { type: 'codeUsed'; seat: CodeSeat } | { type: 'codeWithdrawn' } | { type: 'codeClosed' };
+
+const closed = ({ sessionId, expiresAtMs }: { sessionId: string; expiresAtMs: number }): CodeState => ({
+  name: 'used',
+  sessionId,
+  expiresAtMs,
+  seats: ['page', 'doorstep'],
+});
 
 export const evolveCode = transitionBy<CodeState, CodeEvent>({
   free: {
     codeUsed: (s, e) => ({ ...s, name: 'used', seats: [e.seat] }),
+    codeClosed: closed,
     codeWithdrawn: (s) => ({ name: 'withdrawn', sessionId: s.sessionId }),
   },
   used: {
     codeUsed: (s, e) => ({ ...s, seats: [...s.seats, e.seat] }),
+    codeClosed: closed,
     codeWithdrawn: (s) => ({ name: 'withdrawn', sessionId: s.sessionId }),
   },
   withdrawn: {},
@@ -29,6 +38,11 @@ export function decideUseCode(state: CodeState, seat: CodeSeat, nowMs: number): 
   if (nowMs >= state.expiresAtMs) return refuse('CODE_EXPIRED');
   if (state.name === 'used' && state.seats.includes(seat)) return refuse('CODE_USED');
   return [{ type: 'codeUsed', seat }];
+}
+
+/** The customer has accepted: whoever overheard the code comes too late, for either seat. */
+export function decideCloseCode(state: CodeState): readonly CodeEvent[] {
+  return state.name === 'withdrawn' ? [] : [{ type: 'codeClosed' }];
 }
 
 /** Withdrawing is a fact: a code that is gone already stays gone. */

@@ -123,6 +123,13 @@ const english = {
   youCamePage: 'You opened this page',
   youCameDoorstep: 'You opened Doorstep',
   left: '{who} left',
+  youStartedAgain: 'Your program started again',
+  startedAgain: '{who} came back',
+  expected: 'This session is for you',
+  otherComputer: 'A second Doorstep wants to take the place of the one that is open',
+  changedOver: '{who} goes on with the other computer; what you had allowed is over',
+  notChangedOver: '{who} stays with this computer',
+  endedByItself: 'The session ended by itself, since no technician was there any longer',
   youLeftPage: 'Your page was closed',
   youLeftDoorstep: 'Doorstep was closed',
   introduced: 'You said that you are {name}',
@@ -193,6 +200,13 @@ const norwegian: Words = {
   youCamePage: 'Du åpnet denne siden',
   youCameDoorstep: 'Du åpnet Doorstep',
   left: '{who} gikk',
+  youStartedAgain: 'Programmet ditt startet på nytt',
+  startedAgain: '{who} kom tilbake',
+  expected: 'Denne økten er for deg',
+  otherComputer: 'Enda en Doorstep vil ta over for den som er åpen',
+  changedOver: '{who} fortsetter med den andre maskinen; det du hadde tillatt, er over',
+  notChangedOver: '{who} blir ved denne maskinen',
+  endedByItself: 'Økten ble avsluttet fordi ingen tekniker var der lenger',
   youLeftPage: 'Siden din ble lukket',
   youLeftDoorstep: 'Doorstep ble lukket',
   introduced: 'Du sa at du er {name}',
@@ -261,6 +275,13 @@ const german: Words = {
   youCamePage: 'Sie haben diese Seite geöffnet',
   youCameDoorstep: 'Sie haben Doorstep geöffnet',
   left: '{who} ist gegangen',
+  youStartedAgain: 'Ihr Programm wurde neu gestartet',
+  startedAgain: '{who} ist wieder da',
+  expected: 'Diese Sitzung ist für Sie',
+  otherComputer: 'Ein zweites Doorstep will den Platz des offenen einnehmen',
+  changedOver: '{who} macht mit dem anderen Computer weiter; was Sie erlaubt hatten, ist vorbei',
+  notChangedOver: '{who} bleibt bei diesem Computer',
+  endedByItself: 'Die Sitzung wurde beendet, weil kein Techniker mehr da war',
   youLeftPage: 'Ihre Seite wurde geschlossen',
   youLeftDoorstep: 'Doorstep wurde geschlossen',
   introduced: 'Sie haben gesagt, dass Sie {name} sind',
@@ -336,6 +357,14 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
       const who = e.personal?.technicianName ?? '…';
       return e.ticketRef ? ['preparedTicket', { who, ticket: e.ticketRef }] : ['prepared', { who }];
     }
+    case 'customerExpected':
+      return ['expected'];
+    case 'programStarted':
+      return isMine(e.participantId) ? ['youStartedAgain'] : ['startedAgain', { who: technician(e.participantId) }];
+    case 'changeOverWanted':
+      return ['otherComputer'];
+    case 'changeOverAnswered':
+      return [e.isYes ? 'changedOver' : 'notChangedOver', { who: technician(e.by) }];
     case 'ticketAttached':
       return ['ticket', { ticket: e.ticketRef }];
     case 'codeIssued':
@@ -419,6 +448,7 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
     case 'sessionEnded':
       if (e.reason === 'fraud') return ['fraud'];
       if (e.reason === 'stop') return ['youStopped'];
+      if (e.reason === 'nobody') return ['endedByItself'];
       return isMine(e.by) ? ['youEnded'] : ['ended', { who: technician(e.by) }];
     case 'outcomeLogged':
       return ['logged', { who: technician(e.by) }];

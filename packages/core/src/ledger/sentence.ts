@@ -81,6 +81,7 @@ const ended = {
   customer: 'ended the session',
   stop: 'pressed Stop',
   fraud: 'said that this felt wrong, and the session stopped',
+  nobody: 'ended the session, since no technician had been in it for long',
 };
 
 type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: SessionState) => string };
@@ -91,6 +92,17 @@ const tellers: Teller = {
       `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
       ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
     ].join('\n'),
+  customerExpected: (e) =>
+    [
+      `It is for ${e.personal?.customerName ?? 'somebody whose name is not known yet'}`,
+      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
+    ].join('\n'),
+  programStarted: (e, s) => `${personName(s, e.participantId)} came back with a program that started again`,
+  changeOverWanted: () => 'Another Doorstep wants to take the place of the one that is there',
+  changeOverAnswered: (e, s) =>
+    e.isYes
+      ? `${personName(s, e.by)} let the other Doorstep take over; what was allowed is over`
+      : `${personName(s, e.by)} sent the other Doorstep away`,
   ticketAttached: (e) => `Ticket ${e.ticketRef} belongs to this session`,
   codeIssued: () => 'A one-time code was made',
   codeWithdrawn: () => 'The one-time code was withdrawn',

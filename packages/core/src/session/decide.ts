@@ -3,7 +3,7 @@ import { askAgainMs, askOpenMs } from '../permission/asking.ts';
 import { isEffective, rulesOf, type Permission } from '../permission/permission.ts';
 import type { Policy } from '../policy.ts';
 import type { CommandOf, SessionCommand } from './session-commands.ts';
-import { isCustomerRole, type SessionEvent } from './session-events.ts';
+import { isCustomerRole, type Proof, type SessionEvent } from './session-events.ts';
 import {
   isOver,
   needsCallAnswer,
@@ -45,6 +45,27 @@ type Decider<T extends SessionCommand['type']> = (
 
 const isCustomer = (me: Participant) => isCustomerRole(me.role);
 const isTechnician = (me: Participant) => me.role === 'technician';
+
+/** What confirms who this participant is: their own proof, or that of the page which they were started from. */
+function confirmedBy(s: SessionState, me: Participant): 'confirmed-by-ticket' | 'confirmed-by-directory' | undefined {
+  const ofPage = presentParticipants(s, 'customer-page').find((p) => p.proof === 'ticket' || p.proof === 'directory');
+  const proof: Proof | undefined = me.proof === 'page' ? ofPage?.proof : me.proof;
+  return proof === 'ticket' ? 'confirmed-by-ticket' : proof === 'directory' ? 'confirmed-by-directory' : undefined;
+}
+
+/**
+ * A fact that is older than one already told gives nothing back: played again, or out of order, "somebody is here" or
+ * "the words were the same" would undo what was said since. What takes away holds whenever it comes.
+ */
+function isStale(me: Participant, command: SessionCommand): boolean {
+  if (!('fact' in command) || command.fact === undefined || command.fact > me.lastFact) return false;
+  return (
+    (command.type === 'setPrivate' && !command.isOn) ||
+    (command.type === 'setAway' && !command.isAway) ||
+    (command.type === 'compareWords' && command.isSame) ||
+    command.type === 'startControl'
+  );
+}
 
 /** The signed grant and the ask have to say the same, for the key the technician really has. */
 function grantEvents(
@@ -171,7 +192,8 @@ function askEvents(
     if (isEffective(standing, x.nowMs)) return refuse('ALREADY_ALLOWED');
     if (standing.name === 'waiting' && x.nowMs < standing.expiresAtMs) return refuse('ASK_TOO_SOON');
     const againMs = askAgainMs(x.policy.asks, permission, s.noes[permission] ?? 0);
-    if (standing.name === 'saidNo' && x.nowMs < standing.atMs + againMs) return refuse('ASK_TOO_SOON');
+    const lastNoMs = s.lastNoMs[permission];
+    if (lastNoMs !== undefined && x.nowMs < lastNoMs + againMs) return refuse('ASK_TOO_SOON');
   }
   return [
     {
@@ -191,6 +213,8 @@ function offerEvents(
   me: Participant,
   x: DecideContext,
 ): Decision<SessionEvent> {
+  // A second offer under a known id would rewrite what the customer's copy says was given.
+  if (Object.hasOwn(s.files, c.fileId)) return refuse('FILE_ID_USED');
   const receiver = s.participants[c.toId];
   if (!receiver || receiver.isGone) return refuse('NOT_PRESENT');
   if (isTechnician(me) === isTechnician(receiver)) return refuse('WRONG_ROLE');
@@ -220,13 +244,13 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
   introduceCustomer: (s, c, me) => {
     if (!isCustomer(me)) return refuse('WRONG_ROLE');
     if (isOver(s)) return refuse('SESSION_ENDED');
-    const isConfirmed = s.identity === 'confirmed-by-ticket' || s.identity === 'confirmed-by-directory';
+    const shown = confirmedBy(s, me);
     return [
       {
         type: 'customerIntroduced',
         by: me.id,
         // Whoever says another name than the confirmed one is somebody else.
-        identity: isConfirmed && (s.customerName ?? c.name) === c.name ? s.identity : 'said-so-themselves',
+        identity: shown && (s.customerName ?? c.name) === c.name ? shown : 'said-so-themselves',
         ...(c.language ? { language: c.language } : {}),
         ...(c.computer ? { computer: c.computer } : {}),
         ...(c.isMinor === undefined ? {} : { isMinor: c.isMinor }),
@@ -238,6 +262,12 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
     if (isOver(s)) return refuse('SESSION_ENDED');
     return s.aim === c.aim ? [] : [{ type: 'aimChosen', by: me.id, aim: c.aim }];
+  },
+  answerChangeOver: (s, c, me) => {
+    if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
+    if (isOver(s)) return refuse('SESSION_ENDED');
+    if (s.candidateId !== c.participantId) return refuse('NOT_PRESENT');
+    return [{ type: 'changeOverAnswered', by: me.id, participantId: c.participantId, isYes: c.isYes }];
   },
   chooseSource: (s, c, me) => {
     if (me.role !== 'customer-page' || s.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
@@ -319,7 +349,7 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     ];
   },
   startControl: (s, c, me) => {
-    if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
+    if (me.role !== 'doorstep' || s.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
     if (isOver(s)) return noteFact(me, 'control had started', c.fact);
     return [{ type: 'controlStarted', by: me.id, participantId: c.participantId, ...factOf(c) }];
   },
@@ -341,8 +371,10 @@ const deciders: { readonly [T in SessionCommand['type']]: Decider<T> } = {
     if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
     return [{ type: 'screenLost', by: me.id, why: c.why, ...factOf(c) }];
   },
-  compareWords: (_s, c, me) => {
+  compareWords: (s, c, me) => {
     if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
+    // Words are those of the keys that show and work now; what was compared with others says nothing of these.
+    if (s.holderId !== me.id) return noteFact(me, 'compared words while another computer was shown', c.fact);
     return [{ type: 'wordsCompared', by: me.id, participantId: c.participantId, isSame: c.isSame, ...factOf(c) }];
   },
   sendChat: (s, c, me) => {
@@ -470,6 +502,8 @@ export function decideSession(
   const isFact = 'fact' in command && command.fact !== undefined;
   // A technician who went, by handover for one, has nothing more to say; but what the customer's side reports still counts.
   if (me.isGone && !(isFact && isCustomer(me)) && command.type !== 'logOutcome') return refuse('NOT_PRESENT');
+  if (me.isReplaced) return refuse('REPLACED');
+  if (isStale(me, command)) return noteFact(me, 'said again what was told before', 'fact' in command ? command.fact : undefined);
   // One row for each type; TypeScript cannot tie the row to the command, hence the cast.
   return (deciders[command.type] as Decider<SessionCommand['type']>)(s, command as never, me, x);
 }

@@ -5,7 +5,7 @@ import {
   type PermissionStanding,
   type WhyNot,
 } from '../permission/permission.ts';
-import type { EventOf, SessionEvent } from './session-events.ts';
+import { CHANGED_OVER, isCustomerRole, REPLACED, type EventOf, type Proof, type SessionEvent } from './session-events.ts';
 import type { FileTransfer, Participant, Phase, SessionState } from './session-state.ts';
 
 type Evolver = { readonly [T in SessionEvent['type']]: (s: SessionState, e: EventOf<T>, atMs: number) => SessionState };
@@ -35,6 +35,18 @@ function takeBack(s: SessionState, participantId: string, permission: Permission
   }
   if (permission === 'control-input' && next.controllerId === participantId)
     next = { ...next, controllerId: undefined };
+  return stopFiles(next, participantId, permission);
+}
+
+/** What is on its way stops with the leave for it: what a technician gives with one permission, what they fetch with another. */
+function stopFiles(s: SessionState, participantId: string, permission: Permission): SessionState {
+  if (permission !== 'give-files' && permission !== 'fetch-files') return s;
+  let next = s;
+  for (const file of Object.values(s.files)) {
+    const theirs = permission === 'give-files' ? file.fromId : file.toId;
+    if (theirs === participantId && (file.stage === 'offered' || file.stage === 'moving'))
+      next = withFile(next, file.id, 'cancelled');
+  }
   return next;
 }
 
@@ -61,10 +73,37 @@ function withFile(s: SessionState, fileId: string, stage: FileTransfer['stage'])
   return file ? { ...s, files: { ...s.files, [fileId]: { ...file, stage } } } : s;
 }
 
-function leave(s: SessionState, participantId: string, atMs: number): SessionState {
+const withParticipant = (s: SessionState, id: string, change: Partial<Participant>): SessionState => {
+  const known = s.participants[id];
+  return known ? { ...s, participants: { ...s.participants, [id]: { ...known, ...change } } } : s;
+};
+
+const isConfirmedBy = (proof: Proof | undefined) => proof === 'ticket' || proof === 'directory';
+
+/** As confirmed as the least confirmed of those who are here for the customer; what their own page started is they. */
+function withIdentity(s: SessionState): SessionState {
+  const here = Object.values(s.participants).filter((p) => !p.isGone && isCustomerRole(p.role) && p.proof !== 'page');
+  if (!here.length) return s;
+  if (here.some((p) => !isConfirmedBy(p.proof)))
+    return s.identity === 'unknown' ? s : { ...s, identity: 'said-so-themselves' };
+  const isAllDirectory = here.every((p) => p.proof === 'directory');
+  return { ...s, identity: isAllDirectory ? 'confirmed-by-directory' : 'confirmed-by-ticket' };
+}
+
+/** What the page or a program before held was for its own picture only; what is still asked is asked anew. */
+const holderBeginsAnew = (s: SessionState, atMs: number): SessionState => ({
+  ...takeBackHeld(s, atMs),
+  controllerId: undefined,
+});
+
+function leave(s: SessionState, participantId: string, atMs: number, reason = ''): SessionState {
   const leaver = s.participants[participantId];
   if (!leaver) return s;
-  let next: SessionState = { ...s, participants: { ...s.participants, [participantId]: { ...leaver, isGone: true } } };
+  const isReplaced = leaver.isReplaced || reason === REPLACED || reason === CHANGED_OVER;
+  let next: SessionState = {
+    ...s,
+    participants: { ...s.participants, [participantId]: { ...leaver, isGone: true, isReplaced } },
+  };
   // Without its holder no grant of a picture source can be effective; a technician takes only their own along.
   next = takeBackAll(next, s.holderId === participantId ? Object.keys(s.standings) : [participantId], atMs);
   const asks = Object.values(next.asks).filter(
@@ -77,14 +116,15 @@ function leave(s: SessionState, participantId: string, atMs: number): SessionSta
       (file.fromId === participantId || file.toId === participantId)
     )
       next = withFile(next, file.id, 'failed');
-  return {
+  return withIdentity({
     ...next,
+    candidateId: next.candidateId === participantId ? undefined : next.candidateId,
     holderId: next.holderId === participantId ? undefined : next.holderId,
     // Who is gone does nothing private any longer, and is not away: they are gone.
     privateAt: next.privateAt.filter((id) => id !== participantId),
     isAway: next.holderId === participantId ? false : next.isAway,
     leadId: next.leadId === participantId ? undefined : next.leadId,
-  };
+  });
 }
 
 const liveMsOf = (phase: Phase, atMs: number) => (phase.name === 'live' ? Math.max(0, atMs - phase.sinceMs) : 0);
@@ -97,10 +137,14 @@ const evolvers: Evolver = {
     deviceId: e.deviceId,
     ticketRef: e.ticketRef,
     language: e.language ?? s.language,
-    identity: e.isConfirmed ? 'confirmed-by-directory' : s.identity,
     technicianName: e.personal?.technicianName,
     purpose: e.personal?.purpose,
     asset: e.personal?.asset,
+    customerName: e.personal?.customerName,
+    customerAddress: e.personal?.customerAddress,
+  }),
+  customerExpected: (s, e) => ({
+    ...s,
     customerName: e.personal?.customerName,
     customerAddress: e.personal?.customerAddress,
   }),
@@ -118,33 +162,60 @@ const evolvers: Evolver = {
       technicianId: e.technicianId,
       signKey: e.signKey,
       agreeKey: e.agreeKey,
+      startId: e.startId ?? '',
+      pastStarts: [],
+      // Only the requester reads the ticket, so whoever comes by a link from there is them.
+      proof: e.proof ?? (e.way === 'ticket-link' ? 'ticket' : undefined),
+      lastFact: 0,
+      isReplaced: false,
       isGone: false,
       cannot: e.cannot ?? (e.role === 'doorstep' ? firstReleaseCannot : {}),
       name: e.personal?.name,
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
-    // What the page held was for its own picture only; what is still asked, Doorstep asks now.
-    const before = e.role === 'doorstep' && s.holderId !== undefined ? takeBackHeld(s, atMs) : s;
-    return {
+    // A Doorstep takes a page's place, but not another Doorstep's: that is the technician's to say.
+    const isHolder = e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.role !== 'doorstep');
+    const before = isHolder && s.holderId !== undefined ? holderBeginsAnew(s, atMs) : s;
+    const joined: SessionState = {
       ...before,
       participants: { ...s.participants, [e.participantId]: participant },
       leadId: isLead ? e.participantId : s.leadId,
-      holderId: e.role === 'doorstep' ? e.participantId : s.holderId,
-      // Only the requester reads the ticket, so whoever comes by a link from there is them.
-      identity: e.way === 'ticket-link' ? 'confirmed-by-ticket' : s.identity,
+      holderId: isHolder ? e.participantId : s.holderId,
       phase: e.role !== 'technician' && s.phase.name === 'prepared' ? { name: 'joining' } : s.phase,
     };
+    return e.role === 'technician' ? joined : withIdentity(joined);
   },
-  participantLeft: (s, e, atMs) => leave(s, e.participantId, atMs),
-  customerIntroduced: (s, e) => ({
-    ...s,
-    identity: e.identity,
-    language: e.language ?? s.language,
-    computer: e.computer ?? s.computer,
-    isMinor: e.isMinor ?? s.isMinor,
-    customerName: e.personal?.name,
-    customerAddress: e.personal?.address,
-  }),
+  programStarted: (s, e, atMs) => {
+    const known = s.participants[e.participantId];
+    if (!known) return s;
+    // A holder that started again holds nothing: what it had signed for was in its memory.
+    const before = s.holderId === e.participantId ? holderBeginsAnew(s, atMs) : s;
+    return withParticipant(before, e.participantId, {
+      startId: e.startId,
+      pastStarts: [...known.pastStarts, known.startId],
+    });
+  },
+  changeOverWanted: (s, e) => ({ ...s, candidateId: e.participantId }),
+  changeOverAnswered: (s, e, atMs) => {
+    const answered: SessionState = { ...s, candidateId: undefined };
+    if (!e.isYes) return leave(answered, e.participantId, atMs);
+    const before = s.holderId ? leave(answered, s.holderId, atMs, CHANGED_OVER) : answered;
+    return { ...holderBeginsAnew(before, atMs), holderId: e.participantId };
+  },
+  participantLeft: (s, e, atMs) => leave(s, e.participantId, atMs, e.reason),
+  customerIntroduced: (s, e) =>
+    withIdentity({
+      // Whoever says another name than the confirmed one has confirmed nothing.
+      ...(e.identity === 'said-so-themselves' && isConfirmedBy(s.participants[e.by]?.proof)
+        ? withParticipant(s, e.by, { proof: undefined })
+        : s),
+      identity: e.identity,
+      language: e.language ?? s.language,
+      computer: e.computer ?? s.computer,
+      isMinor: e.isMinor ?? s.isMinor,
+      customerName: e.personal?.name,
+      customerAddress: e.personal?.address,
+    }),
   aimChosen: (s, e) => ({ ...s, aim: e.aim }),
   sourceChosen: (s) => s,
   privateMoment: (s, e) => ({
@@ -200,7 +271,12 @@ const evolvers: Evolver = {
       if (standing?.name === 'waiting' && standing.askId === e.askId)
         next = {
           ...setStanding(next, ask.participantId, permission, ending),
-          noes: e.how === 'refused' ? { ...next.noes, [permission]: (next.noes[permission] ?? 0) + 1 } : next.noes,
+          ...(e.how === 'refused'
+            ? {
+                noes: { ...next.noes, [permission]: (next.noes[permission] ?? 0) + 1 },
+                lastNoMs: { ...next.lastNoMs, [permission]: atMs },
+              }
+            : {}),
         };
     }
     return next;
@@ -228,8 +304,8 @@ const evolvers: Evolver = {
   chatSent: (s) => s,
   fileOffered: (s, e) => ({
     ...s,
+    // An id that is known stays what it was: nobody rewrites afterwards what was given.
     files: {
-      ...s.files,
       [e.fileId]: {
         id: e.fileId,
         fromId: e.fromId,
@@ -239,6 +315,7 @@ const evolvers: Evolver = {
         stage: 'offered',
         name: e.personal?.name,
       },
+      ...s.files,
     },
   }),
   fileAccepted: (s, e) => withFile(s, e.fileId, 'moving'),
@@ -289,5 +366,9 @@ const evolvers: Evolver = {
 /** What is true after an event. Total: every event fits every state, since facts are never refused. */
 export function evolveSession(state: SessionState, event: SessionEvent, atMs: number): SessionState {
   // One row for each type; TypeScript cannot tie the row to the event, hence the cast.
-  return (evolvers[event.type] as (s: SessionState, e: SessionEvent, atMs: number) => SessionState)(state, event, atMs);
+  const evolve = evolvers[event.type] as (s: SessionState, e: SessionEvent, atMs: number) => SessionState;
+  const next = evolve(state, event, atMs);
+  const fact = 'fact' in event ? event.fact : undefined;
+  if (fact === undefined) return next;
+  return withParticipant(next, event.by, { lastFact: Math.max(next.participants[event.by]?.lastFact ?? 0, fact) });
 }

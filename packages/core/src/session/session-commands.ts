@@ -22,6 +22,8 @@ export const SessionCommand = z.discriminatedUnion('type', [
     isMinor: z.boolean().optional(),
   }),
   z.strictObject({ type: z.literal('chooseAim'), aim: Aim }),
+  /** Whether another Doorstep may take the place of the one that is there. */
+  z.strictObject({ type: z.literal('answerChangeOver'), participantId: id, isYes: z.boolean() }),
   z.strictObject({ type: z.literal('chooseSource'), what: PageSource }),
   z.strictObject({ type: z.literal('setPrivate'), isOn: z.boolean(), fact }),
   z.strictObject({ type: z.literal('setAway'), isAway: z.boolean(), fact }),

@@ -43,6 +43,16 @@ export type PageSource = z.infer<typeof PageSource>;
 export const TryAnswer = z.enum(['works', 'does-not', 'cannot-tell']);
 export const CallAnswer = z.enum(['i-called', 'they-called']);
 export const EndReason = z.enum(['technician', 'customer', 'stop', 'fraud']);
+/**
+ * What a customer's participant showed of who they are, bound to them alone: that they read the ticket, that the directory
+ * knows them, that they are who asked for help in the queue, or that their own page started them.
+ */
+export const Proof = z.enum(['ticket', 'directory', 'request', 'page']);
+export type Proof = z.infer<typeof Proof>;
+
+/** Why somebody is out whose place another program has: they may do nothing more, not even report. */
+export const REPLACED = 'started again elsewhere';
+export const CHANGED_OVER = 'another computer took its place';
 
 const common = { by: who };
 const event = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) =>
@@ -71,6 +81,17 @@ export const SessionEvent = z.discriminatedUnion('type', [
       })
       .optional(),
   }),
+  /** Whom the session is for. Apart from its beginning, since whoever holds only a code or a link may not read it. */
+  event('customerExpected', {
+    personal: z
+      .strictObject({
+        customerName: z.string().optional(),
+        customerAddress: z.string().optional(),
+        /** What was said in the queue, before there was a session. */
+        saidBefore: z.array(z.strictObject({ atMs: z.number(), name: z.string(), text: z.string() })).optional(),
+      })
+      .optional(),
+  }),
   /** A session without a ticket got one. */
   event('ticketAttached', { ticketRef: z.string().max(40) }),
   event('codeIssued', { codeId: id, expiresAtMs: z.number() }),
@@ -89,11 +110,18 @@ export const SessionEvent = z.discriminatedUnion('type', [
     technicianId: who.optional(),
     signKey: key,
     agreeKey: key,
+    startId: z.string().max(64).optional(),
+    proof: Proof.optional(),
     way: z.string().max(40),
     /** What the program says it cannot do. Missing: it said nothing, and can what the first release could. */
     cannot: z.partialRecord(Permission, WhyNot).optional(),
     personal: z.strictObject({ name: z.string(), computer: z.string().optional() }).optional(),
   }),
+  /** A participant's program began anew with the pairs that it had kept: every key that others derive is another. */
+  event('programStarted', { participantId: id, startId: z.string().max(64) }),
+  /** Another Doorstep came while one is there: the technician decides which of the two shows and allows. */
+  event('changeOverWanted', { participantId: id }),
+  event('changeOverAnswered', { participantId: id, isYes: z.boolean() }),
   event('participantLeft', { participantId: id, reason: z.string().max(60) }),
   event('customerIntroduced', {
     identity: z.enum(['said-so-themselves', 'confirmed-by-ticket', 'confirmed-by-directory']),
@@ -173,7 +201,10 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('handedOver', { handoverId: id, fromParticipantId: id, toParticipantId: id }),
   event('tryItAsked', {}),
   event('tryItAnswered', { answer: TryAnswer }),
-  event('sessionEnded', { reason: EndReason, why: z.string().max(80), fact: z.int().optional() }),
+  event('sessionEnded', {
+    /** 'nobody': the service ended what no technician had been in for too long. */
+    reason: z.enum([...EndReason.options, 'nobody']),
+    why: z.string().max(80), fact: z.int().optional() }),
   event('outcomeLogged', {
     outcome: Outcome,
     minutes: z.int().min(0).max(10_000),

@@ -1,17 +1,19 @@
 import type { Language } from '../language.ts';
 import { rulesOf, type Permission, type PermissionStanding, type WhyNot } from '../permission/permission.ts';
-import type { Aim, Behind, Outcome, Role, WhoseComputer } from './session-events.ts';
+import type { Aim, Behind, EventOf, Outcome, Proof, Role, WhoseComputer } from './session-events.ts';
+
+export type EndReasonName = EventOf<'sessionEnded'>['reason'];
 
 export type Phase =
   | { name: 'prepared' }
   | { name: 'joining' }
   | { name: 'live'; sinceMs: number }
-  | { name: 'ended'; sinceMs: number; liveMs: number; reason: 'technician' | 'customer' | 'stop' | 'fraud' }
+  | { name: 'ended'; sinceMs: number; liveMs: number; reason: EndReasonName }
   | {
       name: 'logged';
       sinceMs: number;
       liveMs: number;
-      reason: 'technician' | 'customer' | 'stop' | 'fraud';
+      reason: EndReasonName;
       outcome: Outcome;
     };
 
@@ -23,6 +25,14 @@ export interface Participant {
   readonly technicianId: string | undefined;
   readonly signKey: string;
   readonly agreeKey: string;
+  /** The start of their program that counts now, and those that count no longer. */
+  readonly startId: string;
+  readonly pastStarts: readonly string[];
+  readonly proof: Proof | undefined;
+  /** The highest number of a fact that they reported. */
+  readonly lastFact: number;
+  /** Another program has their place: they do nothing more. */
+  readonly isReplaced: boolean;
   readonly isGone: boolean;
   /** What this program says it cannot do, if it holds the consent. */
   readonly cannot: Readonly<Partial<Record<Permission, WhyNot>>>;
@@ -84,9 +94,13 @@ export interface SessionState {
   readonly hasAccepted: boolean;
   readonly leadId: string | undefined;
   readonly holderId: string | undefined;
+  /** A Doorstep that wants to take the holder's place. */
+  readonly candidateId: string | undefined;
   readonly participants: Readonly<Record<string, Participant>>;
   readonly standings: Readonly<Record<string, Standings>>;
   readonly asks: Readonly<Record<string, OpenAsk>>;
+  /** When the customer last said no to each, to whomever: a new key or a reload is not a new question. */
+  readonly lastNoMs: Readonly<Partial<Record<Permission, number>>>;
   /** How often the customer said no to each, to whomever: so that nobody is worn down. */
   readonly noes: Readonly<Partial<Record<Permission, number>>>;
   readonly lastGrantNumber: number;
@@ -121,9 +135,11 @@ export const newSession: SessionState = {
   hasAccepted: false,
   leadId: undefined,
   holderId: undefined,
+  candidateId: undefined,
   participants: {},
   standings: {},
   asks: {},
+  lastNoMs: {},
   noes: {},
   lastGrantNumber: 0,
   handover: undefined,

@@ -18,9 +18,12 @@ export function decideTimePassed(s: SessionState, nowMs: number): SessionEvent[]
   return events;
 }
 
-/** When something next lapses, so that the service can set one timer. */
-export function nextLapseMs(s: SessionState): number | undefined {
+/** When something next lapses or a grant ends by itself, so that the service can set one timer. */
+export function nextLapseMs(s: SessionState, nowMs: number): number | undefined {
   const times = Object.values(s.asks).map((a) => a.expiresAtMs);
+  for (const standings of Object.values(s.standings))
+    for (const standing of Object.values(standings))
+      if (standing.name === 'allowed' && standing.endsAtMs > nowMs) times.push(standing.endsAtMs);
   if (s.handover?.stage === 'offered') times.push(s.handover.answerByMs);
   return times.length && !isOver(s) ? Math.min(...times) : undefined;
 }

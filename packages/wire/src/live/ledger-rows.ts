@@ -34,6 +34,9 @@ export function readLedgerRow(row: LedgerRow): LedgerEntry {
   }
 }
 
+/** For who may not read the personal part: to them it is as good as erased, and the chain still holds. */
+export const withholdPersonal = (row: LedgerRow): LedgerRow => ({ ...row, salt: undefined, body: undefined });
+
 export function encodeLedgerRow(row: LedgerRow): LedgerRowMessage {
   return {
     seq: row.seq,

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
 
 /** Raised when either side could misread the other. Met in `hello`; another one is refused with PROTOCOL_VERSION. */
-export const PROTOCOL_VERSION = 2;
+export const PROTOCOL_VERSION = 3;
 
 /** How often each side says that it is there, and after how long a silence the other is given up. */
 export const HEARTBEAT_MS = 2_000;
@@ -34,6 +34,9 @@ export const ClientMessage = z.discriminatedUnion('type', [
     ticket: z.string().max(200),
     signKey: hex.length(64),
     agreeKey: hex.length(64),
+    startId: hex.length(32),
+    /** Of `helloBytes`, by `signKey`: whoever only copied public keys cannot make it. */
+    signature: hex.length(128),
     /** The last entry this program has, 0 for none, and its hash: the service goes on after it. */
     lastSeq: z.int().min(0),
     lastHash: hex.max(64),
@@ -81,7 +84,21 @@ export type ViewerRow = z.infer<typeof ViewerRow>;
 
 const errorCode = z.custom<ErrorCode>(isErrorCode);
 
+/** A hello of whatever age: enough to see that it is of another one. */
+export const OtherHello = z.object({ type: z.literal('hello'), version: z.int() });
+
+/** What can be told of a message that is not one we know: who sent it still has to hear which one it was. */
+export const RefusableMessage = z.object({ type: z.enum(['command', 'aside']), id });
+
+/**
+ * Commands that a participant may have on their way without an answer. The service says it in `welcome`; who keeps to it
+ * is never cut off, however much they have to say.
+ */
+export const COMMAND_WINDOW = 16;
+
 export const ServerMessage = z.discriminatedUnion('type', [
+  /** The first word on every socket: what `hello` is to sign. */
+  z.strictObject({ type: z.literal('challenge'), nonce: hex.length(64) }),
   z.strictObject({
     type: z.literal('welcome'),
     version: z.int(),
@@ -92,6 +109,7 @@ export const ServerMessage = z.discriminatedUnion('type', [
     /** Grows when another process becomes the owner of this session; a lower one than known is refused. */
     ownerEpoch: z.int(),
     nowMs: z.number(),
+    commandWindow: z.int().min(1),
   }),
   z.strictObject({ type: z.literal('entries'), rows: z.array(LedgerRowMessage) }),
   z.strictObject({ type: z.literal('asides'), asides: z.array(AsideMessage) }),

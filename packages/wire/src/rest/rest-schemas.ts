@@ -4,6 +4,7 @@ import {
   Language,
   MAX_BOOKING_MINUTES,
   MAX_LIFETIME_MINUTES,
+  MAX_REMIND_MINUTES,
   MAX_USES,
   MIN_LIFETIME_MINUTES,
   Outcome,
@@ -38,6 +39,18 @@ export const SignInBody = z.strictObject({
   keep: z.enum(['cookie', 'token']),
 });
 export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: z.number() });
+
+export const SignInView = z.object({
+  id: z.string(),
+  begunAtMs: z.number(),
+  expiresAtMs: z.number(),
+  /** Where it came from, and what the browser or program says it is. */
+  address: z.string(),
+  program: z.string(),
+  isThisOne: z.boolean(),
+});
+export type SignInView = z.infer<typeof SignInView>;
+export const EndSignInsBody = z.strictObject({ ids: z.union([z.literal('all-others'), z.array(z.uuid()).min(1).max(100)]) });
 
 export const TicketView = z.object({
   ref: z.string(),
@@ -249,7 +262,7 @@ export const BookingBody = z.strictObject({
   ticketRef: text(40).optional(),
   /** Whose session it will be; default: who books. */
   technicianId: text(64).optional(),
-  remindMinutes: z.array(z.int().min(1).max(20_160)).max(4).default([1_440, 60]),
+  remindMinutes: z.array(z.int().min(1).max(MAX_REMIND_MINUTES)).max(4).default([1_440, 60]),
   remark: text(500).default(''),
 });
 export type BookingBody = z.infer<typeof BookingBody>;
@@ -285,6 +298,8 @@ export const StartBody = z.strictObject({
   ticketRef: text(40).optional(),
   queueEntryId: z.uuid().optional(),
   deviceId: z.uuid().optional(),
+  /** The id that the session is to have: asked again with the same, when no answer came, it is the same session. */
+  sessionId: z.uuid().optional(),
 });
 export const Started = z.object({ session: SessionView, code: CodeView, link: z.string(), isNew: z.boolean() });
 export type Started = z.infer<typeof Started>;

@@ -9,15 +9,15 @@ import { nonceFor } from './pairwise.ts';
  * What goes from the source to every viewer: screen and cursor. Each epoch has a secret of 32 bytes, told to those who
  * may look and to nobody else; each channel and display has a key of its own:
  *
- *   key = HKDF-SHA-256( secret, salt = session id, info = "porch content 2|source's signing key|epoch|channel|display" )
+ *   key = HKDF-SHA-256( secret, salt = session id, info = "porch content 3|source's signing key.start id|epoch|channel|display" )
  *
  * AES-256-GCM with the header's counter as nonce. The payload is | length of the clear part u16 | clear part | sealed |;
  * header and clear part are additional data, so nobody can change which tiles a message is about.
  */
 export interface ContentScope {
   readonly sessionId: string;
-  /** Hex. A source that starts again has another, and so other keys. */
-  readonly sourceSignKey: string;
+  /** The source's signing key and start, as `startOf` joins them: one that starts again has other keys. */
+  readonly sourceStart: string;
   readonly epoch: number;
   readonly channel: Extract<Channel, 'screen' | 'cursor'>;
   readonly display: number;
@@ -26,7 +26,7 @@ export interface ContentScope {
 const TAG_BYTES = 16;
 
 export function contentKey(secretHex: string, scope: ContentScope): Uint8Array {
-  const info = `porch content 2|${scope.sourceSignKey}|${scope.epoch}|${scope.channel}|${scope.display}`;
+  const info = `porch content 3|${scope.sourceStart}|${scope.epoch}|${scope.channel}|${scope.display}`;
   return hkdf(sha256, hexToBytes(secretHex), utf8ToBytes(scope.sessionId), utf8ToBytes(info), 32);
 }
 
@@ -79,10 +79,10 @@ export function splitContent(bytes: Uint8Array): ContentParts {
 /** Opens messages of one epoch with Web Crypto, in pages and in Node alike. */
 export class ContentOpener {
   readonly #secretHex: string;
-  readonly #scope: Pick<ContentScope, 'sessionId' | 'sourceSignKey' | 'epoch'>;
+  readonly #scope: Pick<ContentScope, 'sessionId' | 'sourceStart' | 'epoch'>;
   readonly #keys = new Map<string, Promise<CryptoKey>>();
 
-  constructor(secretHex: string, scope: Pick<ContentScope, 'sessionId' | 'sourceSignKey' | 'epoch'>) {
+  constructor(secretHex: string, scope: Pick<ContentScope, 'sessionId' | 'sourceStart' | 'epoch'>) {
     this.#secretHex = secretHex;
     this.#scope = scope;
   }

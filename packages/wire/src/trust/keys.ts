@@ -1,7 +1,11 @@
 import { ed25519, x25519 } from '@noble/curves/ed25519.js';
-import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
+import { bytesToHex, hexToBytes, randomBytes, utf8ToBytes } from '@noble/hashes/utils.js';
 
-/** Fresh for each session and each start of a program: one pair signs (Ed25519), one agrees on keys (X25519). */
+/**
+ * One participant's two pairs, for one session: one signs (Ed25519), one agrees on keys (X25519). The pairs may outlive
+ * a program, in the tab or on the computer of whoever they belong to; the start id never does. It is mixed into every
+ * key that is derived, so that a counter, which begins anew with each start, never meets a key twice.
+ */
 export interface ParticipantKeys {
   readonly signSecret: Uint8Array;
   readonly agreeSecret: Uint8Array;
@@ -9,7 +13,11 @@ export interface ParticipantKeys {
   readonly signKey: string;
   /** Hex. */
   readonly agreeKey: string;
+  /** 128 random bits in hex, fresh with every start of the program. */
+  readonly startId: string;
 }
+
+const makeStartId = (): string => bytesToHex(randomBytes(16));
 
 export function makeKeys(): ParticipantKeys {
   const signSecret = ed25519.utils.randomSecretKey();
@@ -19,8 +27,48 @@ export function makeKeys(): ParticipantKeys {
     agreeSecret,
     signKey: bytesToHex(ed25519.getPublicKey(signSecret)),
     agreeKey: bytesToHex(x25519.getPublicKey(agreeSecret)),
+    startId: makeStartId(),
   };
 }
+
+/** The secrets of both pairs in hex, as a tab or a computer keeps them over a restart of its program. */
+export interface KeptKeys {
+  readonly signSecret: string;
+  readonly agreeSecret: string;
+}
+export const keepKeys = (keys: ParticipantKeys): KeptKeys => ({
+  signSecret: bytesToHex(keys.signSecret),
+  agreeSecret: bytesToHex(keys.agreeSecret),
+});
+
+/** The same pairs in a program that starts again. Throws when what was kept is no secret of these curves. */
+export function startAgainWith(kept: KeptKeys): ParticipantKeys {
+  const [signSecret, agreeSecret] = [hexToBytes(kept.signSecret), hexToBytes(kept.agreeSecret)];
+  return {
+    signSecret,
+    agreeSecret,
+    signKey: bytesToHex(ed25519.getPublicKey(signSecret)),
+    agreeKey: bytesToHex(x25519.getPublicKey(agreeSecret)),
+    startId: makeStartId(),
+  };
+}
+
+/** A program as others know it: whose it is, and which of its starts. */
+export const startOf = (of: { readonly signKey: string; readonly startId: string }): string =>
+  `${of.signKey}.${of.startId}`;
+
+/** What `hello` signs: a nonce that the service made for this socket alone, and all that it is to be believed about. */
+export const helloBytes = (said: {
+  readonly nonce: string;
+  readonly sessionId: string;
+  readonly ticket: string;
+  readonly signKey: string;
+  readonly agreeKey: string;
+  readonly startId: string;
+}): Uint8Array =>
+  utf8ToBytes(
+    ['porch hello 3', said.nonce, said.sessionId, said.ticket, said.signKey, said.agreeKey, said.startId].join('\n'),
+  );
 
 export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>
   bytesToHex(ed25519.sign(bytes, keys.signSecret));

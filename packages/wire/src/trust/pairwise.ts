@@ -11,16 +11,17 @@ import type { ParticipantKeys } from './keys.ts';
  * Sealed messages between two participants, which the relay passes on unread. For each direction and channel there is
  * a key of its own:
  *
- *   key = HKDF-SHA-256( X25519(mine, theirs), salt = session id, info = "porch pairwise 2|channel|from key|to key" )
+ *   key = HKDF-SHA-256( X25519(mine, theirs), salt = session id, info = "porch pairwise 3|channel|from key|from start|to key|to start" )
  *
  * AES-256-GCM (NIST SP 800-38D) with the header's 64-bit counter as nonce, four zero bytes before it, and the whole
- * header as additional data. Keys are fresh with every start of a program, so a counter never meets a key twice.
+ * header as additional data. A start id is fresh with every start of a program, so a counter never meets a key twice.
  */
 export interface PairwiseSetup {
   readonly sessionId: string;
   readonly mine: ParticipantKeys;
   readonly mySeat: number;
   readonly theirAgreeKey: string;
+  readonly theirStartId: string;
   readonly theirSeat: number;
   readonly channel: Extract<Channel, 'input' | 'file' | 'look'>;
 }
@@ -37,12 +38,13 @@ export class PairwiseChannel {
 
   constructor(setup: PairwiseSetup) {
     this.#setup = setup;
-    const { mine, theirAgreeKey, sessionId, channel } = setup;
+    const { mine, theirAgreeKey, theirStartId, sessionId, channel } = setup;
     const shared = x25519.getSharedSecret(mine.agreeSecret, hexToBytes(theirAgreeKey));
     const keyFor = (from: string, to: string) =>
-      hkdf(sha256, shared, utf8ToBytes(sessionId), utf8ToBytes(`porch pairwise 2|${channel}|${from}|${to}`), 32);
-    this.#sendKey = keyFor(mine.agreeKey, theirAgreeKey);
-    this.#receiveKey = keyFor(theirAgreeKey, mine.agreeKey);
+      hkdf(sha256, shared, utf8ToBytes(sessionId), utf8ToBytes(`porch pairwise 3|${channel}|${from}|${to}`), 32);
+    const [me, them] = [`${mine.agreeKey}|${mine.startId}`, `${theirAgreeKey}|${theirStartId}`];
+    this.#sendKey = keyFor(me, them);
+    this.#receiveKey = keyFor(them, me);
   }
 
   /** A whole binary message, ready for the socket. */

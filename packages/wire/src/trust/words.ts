@@ -18,6 +18,12 @@ export interface WordExchange {
 const CONTEXT = 'porch words 2';
 export const WORD_COUNT = 4;
 
+/**
+ * How many exchanges one program takes part in. Whoever sits between two programs and shows them ever new partners has
+ * one try with each, at one in 2^32; each is shown to both people, and after these there are no more.
+ */
+export const MAX_WORD_TRIES = 5;
+
 /** Words made of random bytes, one word a byte: 32 bits with four. */
 export const randomWords = (bytes: Uint8Array): string[] => Array.from(bytes, (byte) => words[byte] ?? '');
 

@@ -1,0 +1,93 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { ownCommand } from './release/self.ts';
+import { DisplayGone } from './x11/x-connection.ts';
+
+/** A watchdog that goes again and again is no watchdog: after so many in a row nothing is pressed any longer. */
+const MAX_DEATHS = 5;
+/** One that lived this long has proven itself. */
+const PROVEN_MS = 10_000;
+
+/**
+ * Keeps a second process that lets go of everything when this one dies, and notices at once when it dies itself: then all
+ * is let go, and another is started, which hears what is down. While there is none, nothing new may be pressed.
+ */
+export class WatchdogKeeper {
+  readonly #display: string;
+  readonly #onTrouble: (what: 'gone' | 'cannot be kept') => void;
+  readonly #down = new Set<string>();
+  #child: ChildProcess | undefined;
+  #isThere = false;
+  #isClosed = false;
+  #deaths = 0;
+  #bornAtMs = 0;
+
+  /** `onTrouble` hears that it died, in the same moment, so that what is pressed can be let go. */
+  constructor(display: string, onTrouble: (what: 'gone' | 'cannot be kept') => void) {
+    this.#display = display;
+    this.#onTrouble = onTrouble;
+  }
+
+  /** Whether somebody would let go for us, if we died now. */
+  get isThere(): boolean {
+    return this.#isThere;
+  }
+  get pid(): number | undefined {
+    return this.#child?.pid;
+  }
+
+  /** Told before it happens. */
+  report(what: 'key' | 'button', number: number, isDown: boolean): void {
+    const name = `${what} ${number}`;
+    if (isDown) this.#down.add(name);
+    else this.#down.delete(name);
+    this.#tell(`${name} ${isDown ? 'down' : 'up'}`);
+  }
+
+  /** Resolves once it watches. */
+  start(): Promise<void> {
+    const [command = '', ...args] = ownCommand();
+    const child = spawn(command, [...args, 'watchdog', '--display', this.#display], {
+      stdio: ['pipe', 'pipe', 'inherit'],
+      detached: true,
+    });
+    this.#child = child;
+    this.#bornAtMs = performance.now();
+    child.stdin.on('error', () => undefined); // It went; `exit` says so, and does the work.
+    return new Promise<void>((resolve, reject) => {
+      child.stdout.once('data', () => {
+        // Only now: until it is there, waiting for it is what keeps this process alive.
+        child.unref();
+        child.stdout.destroy();
+        this.#isThere = true;
+        for (const name of this.#down) this.#tell(`${name} down`);
+        resolve();
+      });
+      child.once('error', (cause) => reject(new DisplayGone('the watchdog could not start', { cause })));
+      child.once('exit', () => {
+        reject(new DisplayGone('the watchdog could not start'));
+        this.#died(child);
+      });
+    });
+  }
+
+  close(): void {
+    this.#isClosed = true;
+    this.#child?.stdin?.end();
+  }
+
+  #tell(line: string): void {
+    if (this.#isThere) this.#child?.stdin?.write(`${line}\n`);
+  }
+
+  #died(child: ChildProcess): void {
+    if (this.#child !== child || !this.#isThere || this.#isClosed) return;
+    this.#isThere = false;
+    this.#onTrouble('gone');
+    this.#deaths = performance.now() - this.#bornAtMs > PROVEN_MS ? 1 : this.#deaths + 1;
+    if (this.#deaths > MAX_DEATHS) {
+      this.#onTrouble('cannot be kept');
+      return;
+    }
+    this.start().catch(() => this.#onTrouble('cannot be kept'));
+  }
+}

@@ -1,0 +1,73 @@
+import { helloBytes, makeKeys, PROTOCOL_VERSION, signBytes, type ConnectionTicket, type ParticipantKeys } from '@porch/wire';
+import { WebSocket } from 'ws';
+import { until } from './until.ts';
+
+export interface Told {
+  readonly type: string;
+  readonly [field: string]: unknown;
+}
+
+/** A program without manners: it says hello as it is told to, keeps every byte that reaches it, and hears how it was closed. */
+export class RawProgram {
+  readonly socket: WebSocket;
+  readonly told: Told[] = [];
+  /** Everything that came, as it came. */
+  readonly bytes: Buffer[] = [];
+  readonly closed: Promise<{ code: number; reason: string }>;
+
+  constructor(url: string, options: { readonly headers?: Record<string, string>; readonly localAddress?: string } = {}) {
+    this.socket = new WebSocket(url, options);
+    this.socket.on('message', (data: Buffer, isBinary) => {
+      this.bytes.push(data);
+      if (!isBinary) this.told.push(JSON.parse(data.toString()) as Told);
+    });
+    this.closed = new Promise((resolve) => {
+      this.socket.on('error', () => undefined);
+      this.socket.once('close', (code, reason) => resolve({ code, reason: reason.toString() }));
+    });
+  }
+
+  /** The service speaks first: what hello is to sign. */
+  async nonce(): Promise<string> {
+    return until('the challenge', () => this.told.find((m) => m.type === 'challenge')?.['nonce'] as string | undefined);
+  }
+
+  /** What would be said: whole and true but for what `change` says otherwise. */
+  async helloWith(ticket: ConnectionTicket, keys: ParticipantKeys = makeKeys(), change: object = {}): Promise<string> {
+    const { signKey, agreeKey, startId } = keys;
+    const nonce = await this.nonce();
+    const said = { nonce, sessionId: ticket.sessionId, ticket: ticket.ticket, signKey, agreeKey, startId };
+    return JSON.stringify({
+      type: 'hello',
+      version: PROTOCOL_VERSION,
+      ticket: ticket.ticket,
+      signKey,
+      agreeKey,
+      startId,
+      signature: signBytes(keys, helloBytes(said)),
+      lastSeq: 0,
+      lastHash: '00',
+      ...change,
+    });
+  }
+
+  /** Says hello and waits until it has heard everything. */
+  async comeIn(ticket: ConnectionTicket, keys: ParticipantKeys = makeKeys()): Promise<this> {
+    this.socket.send(await this.helloWith(ticket, keys));
+    await until('to be let in', () => this.told.some((m) => m.type === 'caughtUp'));
+    return this;
+  }
+
+  say(message: object): void {
+    this.socket.send(JSON.stringify(message));
+  }
+  command(command: object, id: string = crypto.randomUUID()): string {
+    this.say({ type: 'command', id, command });
+    return id;
+  }
+  async answerTo(id: string): Promise<Told> {
+    return until('an answer', () =>
+      this.told.find((m) => (m.type === 'accepted' || m.type === 'refused') && m['id'] === id),
+    );
+  }
+}
