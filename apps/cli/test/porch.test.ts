@@ -74,7 +74,8 @@ describe('porch', () => {
     const customer = await house.customer({ link });
     await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
     await customer.live.command({ type: 'acceptSession', noticeVersion: '1' });
-    const { desktop, person } = await house.withDoorstep(link, { programs: 'editor' });
+    const own = (await customer.rest.door()).doorstepLink.split('/').at(-1) ?? '';
+    const { desktop, person } = await house.withDoorstep(own, { programs: 'editor' });
     await until('Doorstep', async () => ((await json('status')) as { isDoorstepThere: boolean }).isDoorstepThere);
     const answering = (isYes: boolean, ...args: string[]) =>
       Promise.all([porch(...args), person.answer(isYes, 1_100)]).then(([answer]) => answer);
@@ -101,7 +102,9 @@ describe('porch', () => {
     expect((await porch('say', 'Please', 'look')).code).toBe(0);
     writeFileSync(join(desktop.home, 'export.csv'), 'a;b\n');
     expect((await answering(true, 'ask', 'fetch')).code).toBe(0);
-    expect((await porch('fetch', 'export.csv', '-o', join(house.folder, 'fetched'))).out).toContain('arrived whole');
+    expect((await answering(true, 'fetch', 'export.csv', '-o', join(house.folder, 'fetched'))).out).toContain(
+      'arrived whole',
+    );
     expect(readFileSync(join(house.folder, 'fetched', 'export.csv'), 'utf8')).toBe('a;b\n');
     expect((await porch('fetch', '../../etc/passwd', '-o', house.folder)).code).toBe(1);
     expect((await porch('outcome', 'resolved')).err).toContain('end it first');

@@ -1,6 +1,6 @@
 import { DAY_MS } from '@porch/core';
 import { deviceGreeting, errorCatalogue, makeKeys, signBytes, ToDevice, type KeepDeviceBody } from '@porch/wire';
-import { House, until } from '@porch/testkit';
+import { House, RawProgram, until } from '@porch/testkit';
 import { fetchExchange, RestClient } from '@porch/client';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -33,7 +33,8 @@ async function keeping(name?: string) {
   rest.token = (await rest.join({ link, as: 'doorstep' })).token;
   const keys = makeKeys();
   const keep = (consent = consentFor(7, name)) => rest.keepDevice({ consent, signKey: keys.signKey });
-  return { started, technician, keep, keys, customerRest };
+  const comeIn = async () => new RawProgram(house.liveUrl).comeIn(await rest.doorLive(), keys);
+  return { started, technician, keep, comeIn, keys, customerRest };
 }
 /** Writes the grant into the records as if the customer had given it: the rest of this file is about what comes after. */
 async function keptDevice(name: string) {
@@ -68,10 +69,12 @@ const closed = (device: Device, code: keyof typeof errorCatalogue) =>
   until(`the end with ${code}`, () => device.closeCode === errorCatalogue[code].closeCode);
 
 it('keeps no device without the customer’s grant, for longer than the desk allows, or for a page', async () => {
-  const { keep, customerRest } = await keeping();
+  const { keep, comeIn, customerRest } = await keeping();
+  expect(await failure(keep()), 'a pass that nobody came in by').toBe('NOT_THE_CONSENT_HOLDER');
+  await comeIn();
   expect(await failure(keep())).toBe('DEVICE_NOT_KEPT');
   expect(await failure(customerRest.keepDevice({ consent: consentFor(7), signKey: makeKeys().signKey }))).toBe(
-    'NOT_THE_CONSENT_HOLDER',
+    'PASS_NOT_FOR_THIS',
   );
   expect(await failure(keep({ ...consentFor(7), allowed: ['fetch-files'] }))).toBe('INVALID_REQUEST');
   expect(await failure(keep(consentFor(91)))).toBe('INVALID_REQUEST');
@@ -98,15 +101,15 @@ describe('the socket of devices', () => {
     first.socket.send(JSON.stringify({ type: 'visitNotTaken', sessionId: session.id, why: 'busy' }));
     await until(
       'the technician to read why',
-      async () => (await house.query(`SELECT seq FROM "session" WHERE id = $1`, [session.id]))[0]?.['seq'] === 4,
+      async () => (await house.query(`SELECT seq FROM "session" WHERE id = $1`, [session.id]))[0]?.['seq'] === 5,
     );
     // Somebody else's device has no say in that session.
     second.socket.send(JSON.stringify({ type: 'visitNotTaken', sessionId: session.id, why: 'ended' }));
     first.socket.close();
     await until('the one to be off', async () => (await stateOf('one')) === 'offline');
-    expect((await house.query(`SELECT seq FROM "session" WHERE id = $1`, [session.id]))[0]?.['seq']).toBe(4);
+    expect((await house.query(`SELECT seq FROM "session" WHERE id = $1`, [session.id]))[0]?.['seq']).toBe(5);
     expect(await failure((await house.signedIn('Noor Castellane')).start({ deviceId: other.id }))).toBe(
-      'NOT_ALLOWED_BY_DESK',
+      'NOT_YOUR_ROLE',
     );
     second.socket.close();
   });

@@ -86,7 +86,7 @@ describe('a one-time code', () => {
   });
 
   it('stands against guessing from many addresses at the same moment as the arithmetic says', async () => {
-    const open = await House.open({ env: { PORCH_TRUST_PROXY: 'yes' } });
+    const open = await House.open({ env: { PORCH_TRUST_PROXY: '1' } });
     const guess = async (address: number): Promise<string> => {
       const answer = await fetch(`${open.url}/api/door/join`, {
         method: 'POST',

@@ -85,7 +85,7 @@ describe('somebody who waits', () => {
       ['Rune Takahashi', 'Is there paper in it?'],
     ]);
     const { session } = await pim.start({ queueEntryId: entry.id });
-    const [prepared] = (await house.technician(pim, session.id)).entries;
+    const [, prepared] = (await house.technician(pim, session.id)).entries;
     expect(JSON.stringify(prepared)).toContain('The light blinks twice.');
     expect(await failure(pim.sayInQueue(token ?? '', 'More'))).toBe('ENTRY_NOT_WAITING');
   });

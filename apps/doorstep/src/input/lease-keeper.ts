@@ -261,7 +261,7 @@ export class LeaseKeeper {
   #tellPaused(seat: number): void {
     this.#tell(seat, {
       type: 'inputPaused',
-      forMs: Math.max(0, this.#pausedUntilMs - performance.now()),
+      forMs: Math.ceil(Math.max(0, this.#pausedUntilMs - performance.now())),
       why: 'they are using their own mouse or keyboard',
     });
   }

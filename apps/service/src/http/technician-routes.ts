@@ -169,8 +169,8 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     const technician = personOf(request);
     const { deviceId, ...from } = request.body;
     if (!deviceId) return desk.start(technician, from);
-    permit(technician, 'visit a device');
     if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+    permit(technician, 'visit a device');
     const device = await parts.devices.reachable(deviceId);
     if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');
     const started = await desk.start(technician, { ...from, device });
