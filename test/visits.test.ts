@@ -55,12 +55,14 @@ it('goes from the list of devices to the picture with the words alone, and leave
   expect(await person.question()).toBeUndefined();
   // The rest of the catalogue waits under More, with the reason where something cannot be.
   await pim.page.locator('[data-test=more]').click();
+  await pim.page.getByText('Not possible here, and why').click();
   await pim.page
     .getByText('Not possible here (the Doorstep they run does not do this)')
     .locator('[data-test=chip-hear-sound]')
     .waitFor();
   await cleanAtBothSizes(pim.page, 'a visit with all permissions open');
   await pim.page.locator('[data-test=end]').click();
+  await pim.page.locator('[data-test=end-now]').click();
   await pim.page.getByRole('link', { name: 'Devices' }).click();
   await row.getByText('by Pim Aldersey').waitFor();
   await pim.page.getByRole('button', { name: 'Give up tern-quay-04' }).click();

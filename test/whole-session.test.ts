@@ -180,6 +180,7 @@ describe('from a ticket', () => {
     await customer.page.locator('[data-test=works]').click();
     await rune.page.getByText('They tried it: it works.').waitFor();
     await rune.page.locator('[data-test=end]').click();
+    await rune.page.locator('[data-test=end-now]').click();
     await rune.page.locator('[data-test=log-outcome]').click();
     await rune.page.locator('[data-test=logged]').waitFor();
     const ticket = await until('the outcome in the ticket', async () => {

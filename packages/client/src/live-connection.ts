@@ -61,7 +61,8 @@ export interface LiveOptions {
   /** Fetches a fresh ticket: each is good for one connection. */
   ticket(): Promise<ConnectionTicket>;
   openSocket(url: string): SocketLike;
-  readonly keys: ParticipantKeys;
+  /** Those that a tab keeps are there a moment later. */
+  readonly keys: ParticipantKeys | Promise<ParticipantKeys>;
   readonly computer?: string;
   /** What this program, as the consent holder, cannot do. */
   readonly cannot?: Partial<Record<Permission, WhyNot>>;
@@ -122,6 +123,7 @@ export class LiveConnection {
   readonly #pending = new Map<string, Pending>();
   readonly #onTheirWay = new Set<string>();
   #commandWindow = COMMAND_WINDOW;
+  #keys: ParticipantKeys | undefined;
   #socket: SocketLike | undefined;
   #status: LiveStatus = 'connecting';
   #retryMs = RETRY_FIRST_MS;
@@ -149,6 +151,7 @@ export class LiveConnection {
 
   constructor(options: LiveOptions) {
     this.#options = options;
+    if (!(options.keys instanceof Promise)) this.#keys = options.keys;
     void this.#connect();
   }
 
@@ -159,7 +162,8 @@ export class LiveConnection {
     return { seq: this.entries.length, hash: bytesToHex(this.#headHash) };
   }
   get keys(): ParticipantKeys {
-    return this.#options.keys;
+    if (!this.#keys) throw new Error('nobody has come in yet: there are no keys');
+    return this.#keys;
   }
   /** The service's clock, as near as one message can tell. It goes on evenly, whatever somebody does to ours. */
   get serviceNowMs(): number {
@@ -302,6 +306,7 @@ export class LiveConnection {
   async #connect(): Promise<void> {
     let ticket: ConnectionTicket;
     try {
+      this.#keys ??= await this.#options.keys;
       ticket = await inTime(this.#options.ticket());
     } catch (error) {
       if (this.#status === 'closed') return;
@@ -344,7 +349,8 @@ export class LiveConnection {
     });
     this.#heardAtMs = performance.now();
     this.#sayHello = (nonce) => {
-      const { keys, computer, cannot } = this.#options;
+      const { computer, cannot } = this.#options;
+      const { keys } = this;
       const { signKey, agreeKey, startId } = keys;
       const said = { nonce, sessionId: ticket.sessionId, ticket: ticket.ticket, signKey, agreeKey, startId };
       this.#send({

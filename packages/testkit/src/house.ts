@@ -23,6 +23,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { inject } from 'vitest';
 import { WebSocket } from 'ws';
+import { RecordsLine } from './records-line.ts';
 import { secretFor } from './secrets.ts';
 import { until } from './until.ts';
 
@@ -33,6 +34,8 @@ export interface HouseOptions {
   readonly hasPost?: boolean;
   /** A directory that knows every customer. */
   readonly hasDirectory?: boolean;
+  /** The service reaches its records over a line that the test can freeze, cut, and lose answers on. */
+  readonly hasRecordsLine?: boolean;
 }
 
 /** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
@@ -50,6 +53,7 @@ export class House {
   #directory: ChildProcess | undefined;
   url = '';
   postUrl = '';
+  recordsLine: RecordsLine | undefined;
 
   private constructor(
     processes: Processes,
@@ -70,6 +74,7 @@ export class House {
     hasTickets = false,
     hasPost = false,
     hasDirectory = false,
+    hasRecordsLine = false,
   }: HouseOptions = {}): Promise<House> {
     const mark = randomBytes(6).toString('hex');
     const folder = join(inject('folder'), mark);
@@ -79,6 +84,9 @@ export class House {
     await admin.query(`CREATE DATABASE "${mark}" TEMPLATE "template_porch" STRATEGY FILE_COPY`);
     await admin.end();
     const databaseUrl = inject('postgresUrl').replace(/\/postgres$/, `/${mark}`);
+    const line = hasRecordsLine ? await RecordsLine.open(Number(new URL(databaseUrl).port)) : undefined;
+    const overLine = new URL(databaseUrl);
+    if (line) overLine.port = String(line.port);
     const [servicePort, ticketsPort] = [await freePort(), await freePort()];
     const postPorts = { http: await freePort(), smtp: await freePort(), reports: await freePort() };
     const directoryPort = await freePort();
@@ -94,7 +102,7 @@ export class House {
       {
         ...deskSettings,
         PORCH_PORT: String(servicePort),
-        PORCH_DATABASE_URL: databaseUrl,
+        PORCH_DATABASE_URL: overLine.href,
         PORCH_SECRET_FILE: secretFor(folder, 'secret'),
         PORCH_WEB_DIR: join(inject('root'), 'dist', 'web'),
         PORCH_LOG_LEVEL: 'error',
@@ -107,6 +115,7 @@ export class House {
       },
       ticketsPort,
     );
+    house.recordsLine = line;
     if (hasTickets) await house.startTickets();
     if (hasDirectory) await house.startDirectory(directoryPort);
     if (hasPost) {
@@ -306,6 +315,7 @@ export class House {
     for (const connection of this.#connections) connection.close();
     for (const close of this.#closers) await close();
     await this.processes.stop();
+    this.recordsLine?.close();
   }
 
   /** Cuts a participant's line without a word; it comes back by itself. */

@@ -7,3 +7,4 @@ export * from './painted-desktop.ts';
 export * from './slow-line.ts';
 export * from './screen-dump.ts';
 export * from './raw-program.ts';
+export * from './records-line.ts';

@@ -202,7 +202,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } },
     async (request) => {
       const { entries } = await desk.read(personOf(request), request.params.id);
-      return { note: draftNote(entries), minutes: minutesSpent(entries, Date.now()) };
+      return { note: draftNote(entries, parts.policy.timeZone), minutes: minutesSpent(entries, Date.now()) };
     },
   );
   app.get(

@@ -463,7 +463,7 @@ export class SessionDesk {
     readGrant,
     handoverTexts: (toTechnicianId, remark) => {
       const colleague = this.#parts.technicians.get(toTechnicianId);
-      return colleague && { brief: draftBrief(session.entries, remark), toName: colleague.name };
+      return colleague && { brief: draftBrief(session.entries, remark, this.#parts.policy.timeZone), toName: colleague.name };
     },
   });
 
@@ -522,8 +522,8 @@ export class SessionDesk {
         outcome: event.outcome,
         note: event.personal?.note ?? '',
         minutes: event.minutes,
-        chat: chatText(session.entries),
-        actions: actionsText(session.entries),
+        chat: chatText(session.entries, this.#parts.policy.timeZone),
+        actions: actionsText(session.entries, this.#parts.policy.timeZone),
         sessionId: session.id,
         ledgerHead: `${session.entries.length}:${session.entries.at(-1)?.hash ?? ''}`,
       };

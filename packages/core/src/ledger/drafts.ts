@@ -14,11 +14,17 @@ const told = new Set([
   'screenLost',
 ]);
 
-const clock = (atMs: number) => new Date(atMs).toISOString().slice(11, 16);
+/** An hour and minute as the desk's clock showed it. */
+const clockIn = (timeZone: string) => {
+  const format = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone });
+  return (atMs: number) => format.format(atMs);
+};
+const zoneLine = (timeZone: string) => `(Times are those of ${timeZone}.)`;
 
 /** The technician's note, drafted from the ledger; they edit it before it goes into the ticket. */
-export function draftNote(entries: readonly LedgerEntry[]): string {
+export function draftNote(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
   const state = replay(entries);
+  const clock = clockIn(timeZone);
   const lines = tellLedger(entries, 'technician')
     .filter((e) => told.has(e.event.type))
     .map((e) => `${clock(e.atMs)} ${e.sentence}`);
@@ -26,23 +32,30 @@ export function draftNote(entries: readonly LedgerEntry[]): string {
   return [
     `Helped ${state.customerName ?? 'the customer'}${state.asset ? ` at ${state.asset}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
     ...lines,
+    ...(lines.length ? [zoneLine(timeZone)] : []),
     chats ? `${chats} chat messages are attached.` : 'Nothing was said in the chat.',
   ].join('\n');
 }
 
-/** What a colleague needs to know before they take over, in a dozen lines. */
-export function draftBrief(entries: readonly LedgerEntry[], remark: string): string {
+/** How much of what was done and said a colleague reads before they take over. */
+const MOST_BRIEF_LINES = 9;
+
+/** What a colleague needs to know before they take over: in order of time, each thing once. */
+export function draftBrief(entries: readonly LedgerEntry[], remark: string, timeZone = 'UTC'): string {
   const state = replay(entries);
-  const done = tellLedger(entries, 'technician').filter((e) => told.has(e.event.type));
-  const words = tellLedger(entries, 'technician').filter((e) => e.event.type === 'chatSent');
+  const clock = clockIn(timeZone);
+  const lines = tellLedger(entries, 'technician').filter(
+    (e) => e.event.type === 'chatSent' || (told.has(e.event.type) && e.event.type !== 'permissionGranted'),
+  );
   const lead = state.leadId ? (state.standings[state.leadId] ?? {}) : {};
   const allowed = Object.entries(lead).filter(([, standing]) => standing.name === 'allowed');
+  const shown = lines.slice(-MOST_BRIEF_LINES);
   return [
     `${state.customerName ?? 'The customer'}${state.ticketRef ? `, ticket ${state.ticketRef}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
     ...(remark.trim() ? [`Why: ${remark.trim()}`] : []),
     `Allowed so far: ${allowed.map(([p]) => rulesOf(p as Permission).label.toLowerCase()).join(', ') || 'nothing'}`,
-    ...done.slice(-5).map((e) => `${clock(e.atMs)} ${e.sentence}`),
-    ...words.slice(-4).map((e) => `${clock(e.atMs)} ${e.sentence}`),
+    ...shown.map((e) => `${clock(e.atMs)} ${e.sentence}`),
+    ...(shown.length ? [zoneLine(timeZone)] : []),
   ].join('\n');
 }
 
@@ -54,7 +67,8 @@ export function minutesSpent(entries: readonly LedgerEntry[], nowMs: number): nu
 }
 
 /** The chat as it goes into the ticket: one line a message. */
-export function chatText(entries: readonly LedgerEntry[]): string {
+export function chatText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
+  const clock = clockIn(timeZone);
   return tellLedger(entries, 'technician')
     .filter((e) => e.event.type === 'chatSent')
     .map((e) => `${clock(e.atMs)} ${e.sentence}`)
@@ -62,7 +76,8 @@ export function chatText(entries: readonly LedgerEntry[]): string {
 }
 
 /** What was done, as it goes into the ticket. */
-export function actionsText(entries: readonly LedgerEntry[]): string {
+export function actionsText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
+  const clock = clockIn(timeZone);
   return tellLedger(entries, 'technician')
     .filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged')
     .map((e) => `${clock(e.atMs)} ${e.sentence}`)

@@ -53,7 +53,7 @@ const chips = computed(() =>
     if (isForbidden(permission)) return { ...chip, standing: 'forbidden', word: 'the desk forbids' };
     const whyNot = holder.value && whyNotWith(holder.value, permission);
     if (whyNot) return { ...chip, standing: 'impossible', word: 'not possible here', why: whyNotWords[whyNot] };
-    return { ...chip, canAsk: props.session.isHolderThere.value };
+    return { ...chip, canAsk: props.session.isHolderThere.value && props.session.isLead.value };
   }),
 );
 /** Looking, working and files are always in sight, and so is whatever anybody has been asked. */
@@ -109,7 +109,7 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
       </li>
       <li v-if="isLive && more.length" class="bundle">
         <NButton size="tiny" :aria-expanded="isMoreOpen" data-test="more" @click="isMoreOpen = !isMoreOpen">{{
-          isMoreOpen ? 'Less' : `More (${more.length})`
+          isMoreOpen ? 'Less' : askable.length ? `More (${askable.length})` : 'More'
         }}</NButton>
       </li>
     </ul>
@@ -122,11 +122,16 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
         @ask="emit('ask', chip.permission)"
         @give-back="emit('giveBack', chip.permission)"
       />
-      <li v-for="[reason, those] in reasons" :key="reason" class="reason">
-        {{ reason }}:
-        <span v-for="(chip, i) in those" :key="chip.permission" :data-test="`chip-${chip.permission}`"
-          >{{ chip.label.toLowerCase() }}{{ i < those.length - 1 ? ', ' : '' }}</span
-        >
+      <li v-if="reasons.length" class="reason">
+        <details data-test="why-not">
+          <summary>Not possible here, and why</summary>
+          <p v-for="[reason, those] in reasons" :key="reason">
+            {{ reason }}:
+            <span v-for="(chip, i) in those" :key="chip.permission" :data-test="`chip-${chip.permission}`"
+              >{{ chip.label.toLowerCase() }}{{ i < those.length - 1 ? ', ' : '' }}</span
+            >
+          </p>
+        </details>
       </li>
     </ul>
   </div>

@@ -16,6 +16,7 @@ const reasons = {
   technician: 'You ended the session.',
   customer: 'The customer ended the session.',
   stop: 'The customer pressed Stop.',
+  nobody: 'It ended by itself: no technician had been in it for long.',
   fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.',
 };
 const labels: Record<Outcome, string> = {
@@ -42,7 +43,9 @@ onMounted(async () => {
         ? 'suspected-fraud'
         : state.value.phase.reason === 'technician'
           ? 'resolved'
-          : 'customer-left';
+          : state.value.phase.reason === 'nobody'
+            ? 'follow-up'
+            : 'customer-left';
 });
 async function log(): Promise<void> {
   trouble.value = '';

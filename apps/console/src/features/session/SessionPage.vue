@@ -9,6 +9,7 @@ import SessionConsentStrip from './SessionConsentStrip.vue';
 import SessionEnding from './SessionEnding.vue';
 import SessionFiles from './SessionFiles.vue';
 import SessionHandover from './SessionHandover.vue';
+import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
 import SessionPicture from './SessionPicture.vue';
 import SessionPoint from './SessionPoint.vue';
@@ -38,6 +39,8 @@ const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
 const over = computed(() => isOver(state.value));
+/** What the other Doorstep's computer calls itself. */
+const candidateComputer = computed(() => session.computerOf(state.value.candidateId));
 const maySee = computed(() => (session.told.value, session.may('view-screen')));
 const mayDraw = computed(() => (session.told.value, session.may('draw-on-screen')));
 const mayWork = computed(() => (session.told.value, session.may('control-input')));
@@ -112,6 +115,22 @@ const end = () =>
       fact: undefined,
     }),
   );
+/** The customer stays, and so does the session: whoever goes gives up what they were allowed. */
+const leave = () =>
+  attempt(async () => {
+    // Nobody answers who has left; what matters is that it was sent while the line was there.
+    session.connection.command({ type: 'leaveSession', reason: 'left without ending' }).catch(() => undefined);
+    await session.whenOut();
+    closeHere();
+  });
+const answerChangeOver = (isYes: boolean) =>
+  attempt(() =>
+    session.connection.command({
+      type: 'answerChangeOver',
+      participantId: state.value.candidateId ?? '',
+      isYes,
+    }),
+  );
 function closeHere(): void {
   sessions.close(props.id);
   void router.push('/');
@@ -154,7 +173,7 @@ const tried = {
         <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt"
           >Ask them to try it</NButton
         >
-        <NButton size="small" type="error" data-test="end" @click="end">End</NButton>
+        <SessionLeave @end="end" @leave="leave" />
       </template>
     </header>
     <NAlert v-if="session.failed.value" type="warning" :show-icon="false" data-test="out">
@@ -167,7 +186,13 @@ const tried = {
     <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{
       trouble
     }}</NAlert>
-    <SessionConsentStrip :session="session" @ask="ask" @give-back="giveBack" />
+    <NAlert v-if="state.candidateId && session.isLead.value && !over" type="warning" :show-icon="false" data-test="change-over">
+      Another Doorstep{{ candidateComputer ? ` (on ${candidateComputer})` : '' }} wants to take the place of the one you
+      see. Ask the customer whether they started it. What was allowed ends with the change.
+      <NButton size="tiny" data-test="change-over-yes" @click="answerChangeOver(true)">Change over</NButton>
+      <NButton size="tiny" data-test="change-over-no" @click="answerChangeOver(false)">Send it away</NButton>
+    </NAlert>
+    <SessionConsentStrip v-if="!session.failed.value" :session="session" @ask="ask" @give-back="giveBack" />
     <div class="body">
       <nav class="shelf" aria-label="Work">
         <template v-if="maySee && !over">

@@ -125,6 +125,10 @@ function press(keys: readonly string[]): void {
     <template v-if="session.words.value.length">
       <h2>Words to compare</h2>
       <p class="words" data-test="words">{{ session.words.value.join(' · ') }}</p>
+      <p v-if="session.wordTries.value > 1" data-test="word-tries">
+        These are set number {{ session.wordTries.value }} in this session. More than one means that a program at their
+        side began anew, or was changed: compare again.
+      </p>
       <p class="quiet">
         {{
           session.state.value.comparedWords[session.connection.participantId]

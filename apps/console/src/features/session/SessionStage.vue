@@ -144,6 +144,8 @@ function handleWheel(event: WheelEvent): void {
   const steps = wheelSteps(event.deltaX, event.deltaY, event.deltaMode);
   if (steps.stepsX || steps.stepsY) act({ act: 'wheel', ...at, ...steps });
 }
+/** What is down over there, by the key of this keyboard. */
+const keysDown = new Map<string, string>();
 function handleKey(event: KeyboardEvent, isDown: boolean): void {
   // A dead key or a character being composed comes as text once it is whole.
   if (lease.value.name !== 'open' || event.isComposing || event.key === 'Dead' || event.key === 'Process') return;
@@ -156,7 +158,11 @@ function handleKey(event: KeyboardEvent, isDown: boolean): void {
     return;
   }
   event.preventDefault();
-  act({ act: 'key', key: event.key, isDown });
+  // The same key goes up by another name when Shift changed meanwhile: over there it went down by this one.
+  const key = isDown ? event.key : (keysDown.get(event.code) ?? event.key);
+  if (isDown) keysDown.set(event.code, key);
+  else keysDown.delete(event.code);
+  act({ act: 'key', key, isDown });
 }
 function handleComposed(event: CompositionEvent): void {
   if (event.data) act({ act: 'text', text: event.data });
@@ -171,10 +177,12 @@ function handleTyped(event: Event): void {
 function handlePaste(event: ClipboardEvent): void {
   event.preventDefault();
 }
-/** Whatever was down when the window lost its keyboard must not stay down over there. */
+/** Whatever was down when the window lost its keyboard must not stay down, or repeat, over there. */
 function handleBlur(): void {
   if (lease.value.name === 'open')
-    for (const key of ['Control', 'Shift', 'Alt', 'Meta']) act({ act: 'key', key, isDown: false });
+    for (const key of new Set([...keysDown.values(), 'Control', 'Shift', 'Alt', 'Meta']))
+      act({ act: 'key', key, isDown: false });
+  keysDown.clear();
 }
 </script>
 

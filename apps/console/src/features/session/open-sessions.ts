@@ -1,5 +1,6 @@
 import type { RestClient } from '@porch/client';
 import { shallowRef } from 'vue';
+import { forgetAllKeys, forgetKeys } from './kept-keys.ts';
 import { TechnicianSession } from './technician-session.ts';
 
 /** The sessions this technician has open in this window: they stay connected while other pages are shown. */
@@ -21,11 +22,13 @@ export class OpenSessions {
 
   close(id: string): void {
     this.list.value.find((s) => s.id === id)?.close();
+    forgetKeys(id);
     this.list.value = this.list.value.filter((s) => s.id !== id);
   }
 
   closeAll(): void {
     for (const session of this.list.value) session.close();
     this.list.value = [];
+    forgetAllKeys();
   }
 }

@@ -17,6 +17,7 @@ import {
 } from '@porch/client';
 import {
   isEffective,
+  isOver,
   newSession,
   standingOf,
   tellLedger,
@@ -26,7 +27,6 @@ import {
 } from '@porch/core';
 import {
   defaultBounds,
-  makeKeys,
   THUMBNAIL_FROM,
   type InputAct,
   type AsideMessage,
@@ -37,6 +37,7 @@ import {
   type PictureBounds,
 } from '@porch/wire';
 import { shallowRef, type ShallowRef } from 'vue';
+import { forgetKeys, keysOfTab } from './kept-keys.ts';
 import { StagePort, type StageEvents } from './stage-port.ts';
 
 /** How long the stage says that input was not done. */
@@ -81,6 +82,10 @@ export class TechnicianSession {
   readonly pictureNow: ShallowRef<PictureNow | undefined> = shallowRef();
   readonly bounds: ShallowRef<PictureBounds> = shallowRef(defaultBounds);
   readonly words: ShallowRef<readonly string[]> = shallowRef([]);
+  /** How many sets of words there were in this session. */
+  readonly wordTries: ShallowRef<number> = shallowRef(0);
+  /** Whether this technician holds the session, or takes it over just now: only then is there anything to ask. */
+  readonly isLead: ShallowRef<boolean> = shallowRef(false);
   /** For visits to devices: where the second secret stands. */
   readonly secret: ShallowRef<SecretState> = shallowRef({ name: 'notNeeded' });
   /** What was pointed at and drawn from here. */
@@ -104,13 +109,16 @@ export class TechnicianSession {
     this.connection = new LiveConnection({
       ticket: () => rest.liveTicket(id),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
-      keys: makeKeys(),
+      keys: keysOfTab(id),
     });
     this.lease = new InputLease(this.connection, () => this.#aim);
     this.look = new TechnicianLook(this.connection);
     this.look.listeners.on('displays', (displays) => (this.displays.value = displays));
     this.look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
-    this.look.listeners.on('words', (words) => (this.words.value = words));
+    this.look.listeners.on('words', (words) => {
+      this.words.value = words;
+      this.wordTries.value = this.look.wordTries;
+    });
     this.look.listeners.on('secret', (state) => (this.secret.value = state));
     this.#nowTimer = setInterval(() => this.#tellNow(), NOW_MS);
     this.files = new FileTransfers(this.connection);
@@ -124,7 +132,10 @@ export class TechnicianSession {
       this.status.value = status;
     });
     this.connection.on('presence', (rows) => {
-      this.step.value = rows.find((row) => row.step)?.step;
+      // Doorstep, once it is there, says where they are; what the page said before is over.
+      const holder = rows.find((row) => row.participantId === this.connection.state.holderId && row.isConnected);
+      const isDoorstep = this.#holderRole === 'doorstep';
+      this.step.value = holder && isDoorstep ? (holder.step ?? 'ready') : rows.find((row) => row.step)?.step;
       this.isHolderThere.value = rows.some(
         (row) => row.isConnected && row.participantId === this.connection.state.holderId,
       );
@@ -142,6 +153,30 @@ export class TechnicianSession {
       ({ fileId, movedBytes, sizeBytes }) =>
         (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
     );
+  }
+
+  get #holderRole() {
+    const { holderId, participants } = this.connection.state;
+    return holderId === undefined ? undefined : participants[holderId]?.role;
+  }
+
+  /** What a participant's computer calls itself, as it said when it came in. */
+  computerOf(participantId: string | undefined): string | undefined {
+    const joined = this.connection.entries.find(
+      ({ event }) => event.type === 'participantJoined' && event.participantId === participantId,
+    )?.event;
+    return joined?.type === 'participantJoined' ? joined.personal?.computer : undefined;
+  }
+
+  /** Resolves once this technician is out of the session, for whatever reason. */
+  whenOut(): Promise<void> {
+    if (this.connection.status === 'closed') return Promise.resolve();
+    return new Promise((resolve) => {
+      const off = this.connection.on('failed', () => {
+        off();
+        resolve();
+      });
+    });
   }
 
   /** Whether the customer's page shows the picture: it can be looked at only. */
@@ -244,7 +279,7 @@ export class TechnicianSession {
     clearInterval(this.#nowTimer);
     this.lease.close();
     this.look.close();
-    this.files.close();
+    this.files.close().catch(() => undefined); // Only pieces in memory: they go with the page.
     for (const port of this.#stages.values()) port.close();
     this.#stages.clear();
     this.connection.close();
@@ -271,6 +306,11 @@ export class TechnicianSession {
     queueMicrotask(() => {
       this.#isTellDue = false;
       this.state.value = this.connection.state;
+      const { leadId, handover, participants } = this.connection.state;
+      const me = participants[this.connection.participantId];
+      const isTakingOver = handover?.stage === 'accepted' && handover.toTechnicianId === me?.technicianId;
+      this.isLead.value = me !== undefined && !me.isGone && (leadId === me.id || isTakingOver);
+      if (isOver(this.connection.state)) forgetKeys(this.id);
       this.told.value = tellLedger(this.connection.entries, 'technician');
     });
   }
