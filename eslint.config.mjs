@@ -12,10 +12,23 @@ export default tseslint.config(
       '**/*.d.ts',
       '*.cjs',
       'scripts/',
+      '**/vite.config.ts',
     ],
   },
   ...tseslint.configs.strict,
   ...vue.configs['flat/recommended'],
+  {
+    // No promise without an owner: it is awaited, has a handler, or is handed to whoever hears of its end.
+    files: ['**/*.ts', '**/*.vue'],
+    languageOptions: {
+      parserOptions: {
+        project: './tsconfig.json',
+        tsconfigRootDir: import.meta.dirname,
+        extraFileExtensions: ['.vue'],
+      },
+    },
+    rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false, ignoreIIFE: false }] },
+  },
   {
     languageOptions: { parserOptions: { parser: tseslint.parser } },
     rules: {

@@ -80,7 +80,12 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
     ['300 %', 100, 50],
   ] as const) {
     await page.getByRole('button', { name: size, exact: true }).click();
-    const box = await until('the stage', () => page.locator(STAGE).boundingBox());
+    const box = await until('the stage', () =>
+      page
+        .locator(STAGE)
+        .boundingBox()
+        .then((found) => found ?? undefined),
+    );
     const factor = box.width / WIDTH;
     await page.mouse.move(box.x + (x + 0.5) * factor, box.y + (y + 0.5) * factor);
     await until(`the pointer at ${x}, ${y} when ${size}`, async () => {
@@ -100,7 +105,12 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   );
   await until('the terminal', () => existsSync(typed));
   await until('its window on the stage', equals(page, STAGE), 20_000);
-  const box = await until('the stage', () => page.locator(STAGE).boundingBox());
+  const box = await until('the stage', () =>
+    page
+      .locator(STAGE)
+      .boundingBox()
+      .then((found) => found ?? undefined),
+  );
   await page.mouse.click(box.x + (200 * box.width) / WIDTH, box.y + (200 * box.width) / WIDTH);
   await page.keyboard.type('Ab1');
   for (const label of ['Ctrl + T', 'Ctrl + W', 'Ctrl + N'])

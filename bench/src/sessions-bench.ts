@@ -1,4 +1,5 @@
 import {
+  inBackground,
   LookChannel,
   ScreenShare,
   TechnicianLook,
@@ -120,7 +121,7 @@ async function openSession(
     return technician ? startOf(technician) : '';
   };
   doorstep.on('viewers', (viewers) => {
-    void share.setWatchers(viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) })));
+    inBackground('watching', share.setWatchers(viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) }))));
   });
   doorstep.on('room', () => share.pump());
   doorstep.on('frame', ({ frame, bytes }) => {

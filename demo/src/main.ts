@@ -2,7 +2,7 @@ import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
 import { readTicketsKey, setStage } from './stage.ts';
 import { buildTelephone } from './telephone.ts';
-import { RestClient, fetchExchange } from '@porch/client';
+import { RestClient, fetchExchange, inBackground } from '@porch/client';
 import { formatCode } from '@porch/core';
 
 const startedAt = Date.now();
@@ -25,13 +25,13 @@ async function stop(code: number): Promise<void> {
   await stage.stop();
   process.exit(code);
 }
-process.on('SIGINT', () => void stop(0));
-process.on('SIGTERM', () => void stop(0));
+process.on('SIGINT', () => inBackground('stopping', stop(0)));
+process.on('SIGTERM', () => inBackground('stopping', stop(0)));
 stage.processes.onUnexpectedEnd = (name) => {
   // Doorstep and small programs come and go; without these there is no demo.
   if (name === 'service' || name === 'ticket system' || name.startsWith('screen of')) {
     say(`✗ The ${name} has ended; the demo stops.`);
-    void stop(1);
+    inBackground('stopping', stop(1));
   }
 };
 

@@ -1,4 +1,4 @@
-import { LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
+import { inBackground, LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
 import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
@@ -81,7 +81,7 @@ export class ScriptedCustomer {
   async signIn(): Promise<void> {
     this.#person ??= await PersonAtDesk.at(this.desktop.display);
     if (existsSync(join(this.#stateFolder, 'standing.json'))) this.#startDoorstep(['wait']);
-    this.#visits = setInterval(() => void this.#welcome(), LOOK_MS);
+    this.#visits = setInterval(() => inBackground('a welcome', this.#welcome()), LOOK_MS);
   }
 
   get isBusy(): boolean {
@@ -100,7 +100,7 @@ export class ScriptedCustomer {
       keys: makeKeys(),
     });
     this.#connection = connection;
-    connection.on('failed', () => void this.#end());
+    connection.on('failed', () => inBackground('an end', this.#end()));
     await connection.ready();
     connection.tellStep('reading-who-asks');
     await connection.command({ type: 'introduceCustomer', name: this.character.name, address: this.character.address });

@@ -1,6 +1,7 @@
 import {
   fetchExchange,
   GrantBook,
+  inBackground,
   LiveConnection,
   LookChannel,
   RestClient,
@@ -125,7 +126,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     areWordsCompared,
     coveredUntilMs: (ask) => visitDesk?.coveredUntilMs(ask),
     ...(keepDesk ? { keep: keepDesk } : {}),
-    onChanged: () => void onChanged(),
+    onChanged: onChanged,
   });
   const visitDesk: VisitDesk | undefined = options.visit
     ? new VisitDesk({
@@ -135,7 +136,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
         ...options.visit,
         noticeVersion: door.noticeVersion,
         log,
-        onChanged: () => void onChanged(),
+        onChanged: onChanged,
       })
     : undefined;
   const lease: LeaseKeeper = new LeaseKeeper({
@@ -148,9 +149,9 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
         grants.holds('work-alone', signKey, connection.serviceNowMs) || (visitDesk?.mayBeAlone(signKey) ?? false);
       return presence.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
     },
-    onChanged: () => void onChanged(),
+    onChanged: onChanged,
   });
-  const presence: Presence = new Presence(connection, desktop, holder, door.awayAfterMs, () => void onChanged());
+  const presence: Presence = new Presence(connection, desktop, holder, door.awayAfterMs, onChanged);
   const files = new FileDesk({
     ...parts,
     holder,
@@ -165,7 +166,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const offPrivate = desktop.onPrivateWanted(() => {
     isPrivateHere = !isPrivate();
     holder.report((fact) => ({ type: 'setPrivate', isOn: isPrivateHere, fact }));
-    void onChanged();
+    onChanged();
   });
   const technicianAt = (seat: number) =>
     Object.values(connection.state.participants).find((p) => p.seat === seat && p.role === 'technician' && !p.isGone);
@@ -201,18 +202,19 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     const endMs = grants.nextEndMs(connection.serviceNowMs);
     if (endMs === undefined) return;
     const waitMs = Math.min(MAX_TIMER_MS, Math.max(0, endMs - connection.serviceNowMs) + 5);
-    grantEnd = setTimeout(() => void onChanged(), waitMs);
+    grantEnd = setTimeout(onChanged, waitMs);
   }
-  function onChanged(): Promise<void> {
+  function onChanged(): void {
+    inBackground('showing what changed', showChanged());
+  }
+  function showChanged(): Promise<void> {
     if (holder.isStopped) tellStopped('the person here pressed Stop');
     lease.check();
     files.check();
     armGrantEnd();
     const allowed = holder.isStopped || isPrivate() ? [] : watchers();
     wordsDesk.follow(allowed);
-    void picture
-      .setWatchers(allowed)
-      .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
+    picture.setWatchers(allowed).catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
     const nowMs = connection.serviceNowMs;
     const isAtDoor = visitDesk !== undefined && !holder.isStopped && !isOver(connection.state);
     const words =
@@ -230,13 +232,13 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   }
   picture.tellWallpaper = (isHidden) => {
     isWallpaperHidden = isHidden;
-    return onChanged();
+    return showChanged();
   };
-  connection.on('viewers', () => void onChanged());
+  connection.on('viewers', onChanged);
   connection.on('status', (status) => {
     // Without the service nobody watches; the grants stay, for the line may come back.
     if (status !== 'live') connection.viewers = [];
-    void onChanged();
+    onChanged();
   });
   let isEnding = false;
   const screenGone = new Promise<string>((resolve) => {
@@ -260,7 +262,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
       options.keepIn?.onDropped();
   });
   holder.begin();
-  void onChanged();
+  onChanged();
   const why = await Promise.race([ended, screenGone, stopped]);
 
   isEnding = true;

@@ -65,17 +65,17 @@ async function withDesktop<T>(
   if (!display) throw new Error('there is no display: set DISPLAY, or say --display :0');
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
-  let desktop: X11Desktop | undefined;
-  const watchdog = new WatchdogKeeper(display, (what) => {
-    log.warn({ what }, 'the watchdog went; everything is let go');
-    desktop?.releaseAll();
-  });
+  const watchdog = new WatchdogKeeper(display);
   await watchdog.start();
-  desktop = await X11Desktop.open(
+  const desktop = await X11Desktop.open(
     display,
     (error) => log.warn({ why: error.message }, 'the X server complained'),
     watchdog,
   );
+  watchdog.onTrouble = (what) => {
+    log.warn({ what }, 'the watchdog went; everything is let go');
+    desktop.releaseAll();
+  };
   try {
     return await work(desktop, abort.signal);
   } finally {

@@ -13,7 +13,6 @@ const PROVEN_MS = 10_000;
  */
 export class WatchdogKeeper {
   readonly #display: string;
-  readonly #onTrouble: (what: 'gone' | 'cannot be kept') => void;
   readonly #down = new Set<string>();
   #child: ChildProcess | undefined;
   #isThere = false;
@@ -21,10 +20,11 @@ export class WatchdogKeeper {
   #deaths = 0;
   #bornAtMs = 0;
 
-  /** `onTrouble` hears that it died, in the same moment, so that what is pressed can be let go. */
-  constructor(display: string, onTrouble: (what: 'gone' | 'cannot be kept') => void) {
+  /** Hears that it died, in the same moment, so that what is pressed can be let go. */
+  onTrouble: (what: 'gone' | 'cannot be kept') => void = () => undefined;
+
+  constructor(display: string) {
     this.#display = display;
-    this.#onTrouble = onTrouble;
   }
 
   /** Whether somebody would let go for us, if we died now. */
@@ -82,12 +82,12 @@ export class WatchdogKeeper {
   #died(child: ChildProcess): void {
     if (this.#child !== child || !this.#isThere || this.#isClosed) return;
     this.#isThere = false;
-    this.#onTrouble('gone');
+    this.onTrouble('gone');
     this.#deaths = performance.now() - this.#bornAtMs > PROVEN_MS ? 1 : this.#deaths + 1;
     if (this.#deaths > MAX_DEATHS) {
-      this.#onTrouble('cannot be kept');
+      this.onTrouble('cannot be kept');
       return;
     }
-    this.start().catch(() => this.#onTrouble('cannot be kept'));
+    this.start().catch(() => this.onTrouble('cannot be kept'));
   }
 }

@@ -200,16 +200,18 @@ describe('files', () => {
     await askAndAgree(technician, person, ['give-files']);
     const fileId = await files.offer(source, technician.state.holderId ?? '');
     let isKilled = false;
+    let again: Promise<void> | undefined;
     files.listeners.on('progress', ({ movedBytes }) => {
       if (movedBytes < 200_000 || isKilled) return;
       isKilled = true;
-      void house.killService().then(() => house.startService());
+      again = house.killService().then(() => house.startService());
     });
     await person.answer(true, 1_100);
     await until('the file to arrive', () => technician.state.files[fileId]?.stage === 'arrived', 30_000);
+    await again;
     expect(isKilled).toBe(true);
     expect(readFileSync(join(desktop.home, 'Downloads', 'sneaky name.bin')).equals(content)).toBe(true);
-    files.close();
+    await files.close();
   });
 
   it('are fetched only with leave, and only from the home folder', async () => {

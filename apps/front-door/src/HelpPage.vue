@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { AppError, type DeskView, type EntryStatus } from '@porch/wire';
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -47,7 +48,7 @@ onMounted(async () => {
     trouble.value = inWords(error);
   }
   await look();
-  timer = setInterval(() => void look(), LOOK_MS);
+  timer = setInterval(() => inBackground('looking at the queue', look()), LOOK_MS);
 });
 onUnmounted(() => clearInterval(timer));
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { allPermissions, customerPermissionWords, presentParticipants, standingOf, type Permission } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
@@ -71,7 +72,7 @@ function onKey(event: KeyboardEvent): void {
   }[event.code];
   if (!act) return;
   event.preventDefault();
-  void act();
+  inBackground('a key', Promise.resolve(act()));
 }
 onMounted(() => addEventListener('keydown', onKey));
 onUnmounted(() => removeEventListener('keydown', onKey));

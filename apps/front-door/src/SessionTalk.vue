@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
@@ -23,7 +23,7 @@ const chats = computed(() =>
       : [],
   ),
 );
-watch(chats, () => void nextTick(() => list.value?.scrollTo({ top: list.value.scrollHeight })), { immediate: true });
+watch(chats, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { immediate: true, flush: 'post' });
 
 async function send(): Promise<void> {
   const text = words.value.trim();

@@ -1,4 +1,11 @@
-import { FileTransfers, LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
+import {
+  FileTransfers,
+  inBackground,
+  LiveConnection,
+  type LiveStatus,
+  type RestClient,
+  type SocketLike,
+} from '@porch/client';
 import { newSession, tellLedger, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
 import { shallowRef, watch } from 'vue';
@@ -69,7 +76,7 @@ export class CustomerSession {
 
   close(): void {
     this.#stopFollowing();
-    this.files.close();
+    inBackground('ending transfers', this.files.close());
     this.share.close();
     this.connection.close();
   }

@@ -223,16 +223,27 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     }
   };
   // What was ended elsewhere, ran out or was forbidden ends here, too; and sessions that nobody is in.
-  const endingSignIns = new RepeatedWork('ending what was opened with old sign-ins', SIGN_INS_PAUSE_MS, app.log, async () =>
-    endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
+  const endingSignIns = new RepeatedWork(
+    'ending what was opened with old sign-ins',
+    SIGN_INS_PAUSE_MS,
+    app.log,
+    async () => endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
   );
   const startedAtMs = performance.now();
-  const endingAbandoned = new RepeatedWork('ending sessions that nobody is in', ABANDONED_PAUSE_MS, app.log, async () => {
-    // After a start everybody has the usual grace to come back.
-    if (performance.now() - startedAtMs < config.graceMs) return;
-    await desk.endAbandoned((id) => live.openSessions.includes(id), (id) => live.hasTechnician(id));
-    await passes.sweep();
-  });
+  const endingAbandoned = new RepeatedWork(
+    'ending sessions that nobody is in',
+    ABANDONED_PAUSE_MS,
+    app.log,
+    async () => {
+      // After a start everybody has the usual grace to come back.
+      if (performance.now() - startedAtMs < config.graceMs) return;
+      await desk.endAbandoned(
+        (id) => live.openSessions.includes(id),
+        (id) => live.hasTechnician(id),
+      );
+      await passes.sweep();
+    },
+  );
   desk.book.onAppended(feed.changed);
 
   const deviceGateway = new DeviceGateway(app.log, background, feed.changed);

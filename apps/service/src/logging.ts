@@ -58,7 +58,9 @@ export function loggerOptions(level: string): NonNullable<FastifyServerOptions['
     serializers: { err: loggedError, req: () => ({}), res: () => ({}) },
     formatters: {
       log: (fields) =>
-        Object.fromEntries(Object.entries(fields).filter(([name, value]) => mayBeLogged.has(name) && value !== undefined)),
+        Object.fromEntries(
+          Object.entries(fields).filter(([name, value]) => mayBeLogged.has(name) && value !== undefined),
+        ),
     },
   };
 }

@@ -20,7 +20,9 @@ export class RepeatedWork {
   start(): void {
     this.#timer = setTimeout(() => {
       this.#round = this.#work()
-        .catch((error: unknown) => this.#log.warn({ err: error, what: this.#what }, 'work that is done again and again failed; trying again'))
+        .catch((error: unknown) =>
+          this.#log.warn({ err: error, what: this.#what }, 'work that is done again and again failed; trying again'),
+        )
         .finally(() => {
           if (!this.#isClosed) this.start();
         });

@@ -78,8 +78,7 @@ describe.each(['technician', 'customer'] as const)('a bad line of the %s', (whos
     expect(queued(0.9), 'hardly ever waits half a second of the line').toBeLessThan(QUALITY.bytesPerSecond / 2);
     // A machine that stalls for a moment brings one burst; a queue without a bound would hold the whole file.
     expect(queued(1), 'and never more than a second and a half').toBeLessThan(1.5 * QUALITY.bytesPerSecond);
-    sending.close();
-    receiving.close();
+    await Promise.all([sending.close(), receiving.close()]);
     line.close();
   });
 });

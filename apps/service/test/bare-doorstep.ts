@@ -46,7 +46,7 @@ export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
   };
   doorstep.on('viewers', (viewers) => {
     const watchers = viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) }));
-    void share.setWatchers(watchers);
+    share.setWatchers(watchers).catch(fail);
   });
   doorstep.on('frame', ({ frame, bytes }) => {
     if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);

@@ -78,7 +78,11 @@ describe('bad manners on the socket', () => {
         p.socket.send(frame);
       },
     ],
-    ['more text than a message may have', 'MESSAGE_TOO_LARGE', (p) => p.say({ type: 'beat', sentAtMs: 'x'.repeat(100_000) })],
+    [
+      'more text than a message may have',
+      'MESSAGE_TOO_LARGE',
+      (p) => p.say({ type: 'beat', sentAtMs: 'x'.repeat(100_000) }),
+    ],
   ];
   it.each(cases)('%s is answered with %s', async (_what, code, act) => {
     const program = new RawProgram(house.liveUrl);

@@ -7,7 +7,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 let house: House;
 let line: RecordsLine;
 beforeAll(async () => {
-  house = await House.open({ hasRecordsLine: true, env: { PORCH_GRACE_SECONDS: '1', PORCH_ABANDONED_MINUTES: '0.05' } });
+  house = await House.open({
+    hasRecordsLine: true,
+    env: { PORCH_GRACE_SECONDS: '1', PORCH_ABANDONED_MINUTES: '0.05' },
+  });
   if (!house.recordsLine) throw new Error('no line');
   line = house.recordsLine;
 });
@@ -20,8 +23,7 @@ const failure = (work: Promise<unknown>): Promise<string> =>
   );
 const chats = (live: LiveConnection) =>
   live.entries.flatMap((e) => (e.event.type === 'chatSent' ? [e.event.personal?.text] : []));
-const say = (live: LiveConnection, text: string) =>
-  live.command({ type: 'sendChat', messageId: randomUUID(), text });
+const say = (live: LiveConnection, text: string) => live.command({ type: 'sendChat', messageId: randomUUID(), text });
 
 describe('a commit whose answer is lost', () => {
   it('stands once, whatever was written, and everybody is told of it', async () => {
@@ -152,7 +154,9 @@ describe('records that stall', () => {
     await new Promise((resolve) => setTimeout(resolve, 300));
     program.socket.terminate();
     line.thaw();
-    await until('it to be in', () => customer.entries.some((e) => e.event.type === 'participantJoined' && e.event.role === 'doorstep'));
+    await until('it to be in', () =>
+      customer.entries.some((e) => e.event.type === 'participantJoined' && e.event.role === 'doorstep'),
+    );
     await until('it to be out again', () => customer.state.holderId === undefined);
   });
 });
@@ -174,8 +178,8 @@ describe('a session that nobody is in', () => {
     expect(JSON.parse(rows[0]?.header.toString() ?? '{}')).toMatchObject({ type: 'sessionEnded', reason: 'nobody' });
     // Its technician can still say how it was.
     const back = await house.technician(ilse, id);
-    expect(await failure(back.command({ type: 'logOutcome', outcome: 'follow-up', minutes: 1, note: 'The line was gone.' }))).toBe(
-      'no failure',
-    );
+    expect(
+      await failure(back.command({ type: 'logOutcome', outcome: 'follow-up', minutes: 1, note: 'The line was gone.' })),
+    ).toBe('no failure');
   });
 });

@@ -82,18 +82,15 @@ describe('a pass', () => {
     const own = tokenOf((await page.rest.door()).doorstepLink);
     const doorstep = bearer((await page.rest.join({ link: own, as: 'doorstep' })).token);
     for (const invitation of [bearer(link), bearer(own)])
-      for (const call of [
-        invitation.door(),
-        invitation.doorLive(),
-        invitation.doorDownload(),
-        invitation.receipt(),
-      ])
+      for (const call of [invitation.door(), invitation.doorLive(), invitation.doorDownload(), invitation.receipt()])
         expect(await failure(call)).toBe('PASS_NOT_FOR_THIS');
     expect(await failure(doorstep.doorDownload())).toBe('PASS_NOT_FOR_THIS');
     expect((await doorstep.door()).doorstepLink, 'a Doorstep asks nobody else in').toBe('');
     // Looking makes no new passes.
     const count = async () =>
-      (await house.query(`SELECT count(*)::int AS n FROM "door_pass" WHERE "session_id" = $1`, [started.session.id]))[0];
+      (
+        await house.query(`SELECT count(*)::int AS n FROM "door_pass" WHERE "session_id" = $1`, [started.session.id])
+      )[0];
     const before = await count();
     for (let i = 0; i < 5; i++) await page.rest.door();
     expect(await count()).toEqual(before);
@@ -154,9 +151,9 @@ describe('when the customer has accepted', () => {
       await failure(second.command({ type: 'startControl', participantId: technician.participantId })),
       'what is not the holder cannot say that it is worked with',
     ).toBe('NOT_THE_CONSENT_HOLDER');
-    expect(await failure(second.command({ type: 'answerChangeOver', participantId: second.participantId, isYes: true }))).toBe(
-      'NOT_THE_LEAD',
-    );
+    expect(
+      await failure(second.command({ type: 'answerChangeOver', participantId: second.participantId, isYes: true })),
+    ).toBe('NOT_THE_LEAD');
     // No: it goes, and nothing has changed.
     await technician.command({ type: 'answerChangeOver', participantId: second.participantId, isYes: false });
     await until('it to go', () => technician.state.participants[second.participantId]?.isGone);
@@ -200,13 +197,21 @@ describe('who the customer is', () => {
     const stranger = new RawProgram(house.liveUrl);
     const byCode = bearer((await bearer('').join({ code: started.code.digits, as: 'doorstep' })).token);
     const door = await byCode.door();
-    expect([door.customerName, door.customerAddress, door.purpose]).toEqual(['', '', expect.stringContaining('barcode')]);
+    expect([door.customerName, door.customerAddress, door.purpose]).toEqual([
+      '',
+      '',
+      expect.stringContaining('barcode'),
+    ]);
     const requester = await house.customer({ link: ticketLink });
     expect([(await requester.rest.door()).customerName, requester.live.state.identity]).toEqual([
       'Bettina Crole',
       'confirmed-by-ticket',
     ]);
-    await requester.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: 'bettina.crole@marrowick.example' });
+    await requester.live.command({
+      type: 'introduceCustomer',
+      name: 'Bettina Crole',
+      address: 'bettina.crole@marrowick.example',
+    });
     await stranger.comeIn(await byCode.doorLive());
     await until('the other', () => Object.keys(requester.live.state.participants).length > 1);
     expect(requester.live.state.identity, 'as sure as the least sure of them').toBe('said-so-themselves');
@@ -229,7 +234,10 @@ describe('who the customer is', () => {
     const keys = makeKeys();
     const programs: RawProgram[] = [];
     const come = async (rest: RestClient) => {
-      const program = await new RawProgram(house.liveUrl).comeIn(await rest.doorLive(), programs.length ? makeKeys() : keys);
+      const program = await new RawProgram(house.liveUrl).comeIn(
+        await rest.doorLive(),
+        programs.length ? makeKeys() : keys,
+      );
       programs.push(program);
       return program;
     };

@@ -2,6 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { isOver, type FileTransfer } from '@porch/core';
 import { decodeFilePart, encodeChunk, encodeSealedJson, type FileMessage } from '@porch/wire';
+import { inBackground } from './in-background.ts';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
 import { SealedChannels } from './sealed-channels.ts';
@@ -232,7 +233,7 @@ export class FileTransfers {
     sending.nextOffset = offset;
     sending.ackedOffset = offset;
     sending.measuredFrom = { offset, atMs: performance.now() };
-    void this.#pump(fileId, sending);
+    inBackground('sending a file', this.#pump(fileId, sending));
   }
 
   #acknowledged(fileId: string, offset: number): void {
@@ -241,7 +242,7 @@ export class FileTransfers {
     sending.ackedOffset = Math.max(sending.ackedOffset, offset);
     measure(sending);
     this.listeners.emit('progress', { fileId, movedBytes: sending.ackedOffset, sizeBytes: sending.source.sizeBytes });
-    void this.#pump(fileId, sending);
+    inBackground('sending a file', this.#pump(fileId, sending));
   }
 
   async #pump(fileId: string, sending: Sending): Promise<void> {

@@ -1,4 +1,5 @@
 export * from './file-transfers.ts';
+export * from './in-background.ts';
 export * from './input-lease.ts';
 export * from './listeners.ts';
 export * from './marks.ts';

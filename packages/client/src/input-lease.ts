@@ -1,4 +1,10 @@
-import { decodeInputMessage, encodeSealedJson, type PairwiseChannel, type InputAct, type InputMessage } from '@porch/wire';
+import {
+  decodeInputMessage,
+  encodeSealedJson,
+  type PairwiseChannel,
+  type InputAct,
+  type InputMessage,
+} from '@porch/wire';
 import type { LiveConnection } from './live-connection.ts';
 import { Listeners } from './listeners.ts';
 import { SealedChannels } from './sealed-channels.ts';

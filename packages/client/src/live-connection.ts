@@ -43,6 +43,7 @@ import {
 } from '@porch/wire';
 import type { z } from 'zod';
 import type { PresenceRow, ViewerRow } from '@porch/wire';
+import { inBackground } from './in-background.ts';
 import { Listeners } from './listeners.ts';
 
 /** What a browser's WebSocket and the `ws` package have in common. */
@@ -152,7 +153,7 @@ export class LiveConnection {
   constructor(options: LiveOptions) {
     this.#options = options;
     if (!(options.keys instanceof Promise)) this.#keys = options.keys;
-    void this.#connect();
+    inBackground('connecting', this.#connect());
   }
 
   get status(): LiveStatus {
@@ -417,7 +418,10 @@ export class LiveConnection {
   #retryLater(): void {
     this.#setStatus('waiting');
     clearTimeout(this.#timer);
-    this.#timer = setTimeout(() => void this.#connect(), this.#retryMs * (0.75 + Math.random() / 2));
+    this.#timer = setTimeout(
+      () => inBackground('connecting', this.#connect()),
+      this.#retryMs * (0.75 + Math.random() / 2),
+    );
     this.#retryMs = Math.min(RETRY_LAST_MS, this.#retryMs * 2);
   }
 

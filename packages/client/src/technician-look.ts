@@ -1,6 +1,7 @@
 import { commitmentOf, encodeFrame, frameKinds, MAX_WORD_TRIES, startOf, verificationWords } from '@porch/wire';
 import type { DisplayRow, LookMessage, Mark, PictureBounds } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
+import { inBackground } from './in-background.ts';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
 import { SecondSecretProver, type SecretState } from './second-secret-prover.ts';
@@ -74,7 +75,7 @@ export class TechnicianLook {
       else connection.handled(bytes.byteLength);
     });
     this.#timer = setInterval(() => {
-      void this.#challenge();
+      inBackground('asking how fresh the picture is', this.#challenge());
       // A device that was still opening its door heard no knock.
       if (this.secret.state.name === 'unknown') this.secret.knock();
     }, CHALLENGE_MS);
@@ -83,10 +84,14 @@ export class TechnicianLook {
   /** Shows one display through this port until the returned function is called. */
   open(port: PicturePort): () => void {
     this.#ports.set(port.display, port);
-    port.onResync = () => void port.holds().then((table) => this.#sendHolds(port.display, table));
+    port.onResync = () =>
+      inBackground(
+        'telling what is held',
+        port.holds().then((table) => this.#sendHolds(port.display, table)),
+      );
     this.#giveKeys(port);
     this.#connection.watch(port.display, true);
-    void this.#challenge();
+    inBackground('asking how fresh the picture is', this.#challenge());
     return () => {
       if (this.#ports.get(port.display) !== port) return;
       this.#ports.delete(port.display);
@@ -153,10 +158,11 @@ export class TechnicianLook {
     if (this.#holder && this.secret.state.name !== 'right') this.secret.knock();
     if (this.#bounds) this.#tellHolder({ type: 'bounds', bounds: this.#bounds });
     for (const port of this.#ports.values()) {
-      void port.holds().then((table) => {
+      const told = port.holds().then((table) => {
         this.#sendHolds(port.display, table);
         if (this.#ports.get(port.display) === port) this.#connection.watch(port.display, true);
       });
+      inBackground('telling what is held', told);
     }
   }
 

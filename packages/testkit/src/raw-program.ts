@@ -1,4 +1,11 @@
-import { helloBytes, makeKeys, PROTOCOL_VERSION, signBytes, type ConnectionTicket, type ParticipantKeys } from '@porch/wire';
+import {
+  helloBytes,
+  makeKeys,
+  PROTOCOL_VERSION,
+  signBytes,
+  type ConnectionTicket,
+  type ParticipantKeys,
+} from '@porch/wire';
 import { WebSocket } from 'ws';
 import { until } from './until.ts';
 
@@ -15,7 +22,10 @@ export class RawProgram {
   readonly bytes: Buffer[] = [];
   readonly closed: Promise<{ code: number; reason: string }>;
 
-  constructor(url: string, options: { readonly headers?: Record<string, string>; readonly localAddress?: string } = {}) {
+  constructor(
+    url: string,
+    options: { readonly headers?: Record<string, string>; readonly localAddress?: string } = {},
+  ) {
     this.socket = new WebSocket(url, options);
     this.socket.on('message', (data: Buffer, isBinary) => {
       this.bytes.push(data);

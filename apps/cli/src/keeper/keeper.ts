@@ -1,5 +1,6 @@
 import {
   FileTransfers,
+  inBackground,
   InputLease,
   LiveConnection,
   LocalPicture,
@@ -122,7 +123,7 @@ export class Keeper {
   close(): void {
     this.#lease.close();
     this.#look.close();
-    this.#files.close();
+    inBackground('ending transfers', this.#files.close());
     this.#connection.close();
   }
 
@@ -389,7 +390,10 @@ export async function runKeeper(sessionId: string): Promise<void> {
   const stop = () => {
     keeper.close();
     server.close();
-    void rm(path, { force: true }).then(() => process.exit(0));
+    rm(path, { force: true }).then(
+      () => process.exit(0),
+      () => process.exit(1),
+    );
   };
   const server = createServer((socket) => serve(socket, keeper, () => setTimeout(stop, 50)));
   connection.on('failed', () => setTimeout(stop, 200));
@@ -411,16 +415,19 @@ function serve(socket: Socket, keeper: Keeper, onLeft: () => void): void {
   socket.on('error', () => gone.abort());
   const tell = (answer: Answer) => void (socket.writable && socket.write(`${JSON.stringify(answer)}\n`));
   createInterface({ input: socket }).on('line', (line) => {
-    void (async () => {
-      try {
-        const call = Call.parse(JSON.parse(line));
-        tell({ is: 'done', value: await keeper.handle(call, (value) => tell({ is: 'more', value }), gone.signal) });
-        if (call.call === 'leave') onLeft();
-      } catch (error) {
-        const code =
-          error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
-        tell({ is: 'refused', code, message: String((error as Error).message) });
-      }
-    })();
+    inBackground(
+      'a call',
+      (async () => {
+        try {
+          const call = Call.parse(JSON.parse(line));
+          tell({ is: 'done', value: await keeper.handle(call, (value) => tell({ is: 'more', value }), gone.signal) });
+          if (call.call === 'leave') onLeft();
+        } catch (error) {
+          const code =
+            error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
+          tell({ is: 'refused', code, message: String((error as Error).message) });
+        }
+      })(),
+    );
   });
 }

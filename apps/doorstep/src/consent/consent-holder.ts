@@ -155,7 +155,9 @@ export class ConsentHolder {
   /** Writes a fact down and delivers it, now or when the line is back. */
   report(make: (fact: number) => SessionCommand): void {
     const { id, command, written } = this.#parts.journal.add(make);
-    written.then(() => this.#deliver(id, command)).catch((error: unknown) => this.#parts.log.error({ err: error }, 'a fact could not be told'));
+    written
+      .then(() => this.#deliver(id, command))
+      .catch((error: unknown) => this.#parts.log.error({ err: error }, 'a fact could not be told'));
   }
 
   /** Asks nothing more. Facts are delivered further, until `end`. */

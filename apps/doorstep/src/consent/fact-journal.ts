@@ -1,3 +1,4 @@
+import { inBackground } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
 import { SessionCommand as SessionCommandSchema } from '@porch/core';
 import { randomUUID } from 'node:crypto';
@@ -78,7 +79,8 @@ export class FactJournal {
 
   markDelivered(id: string): void {
     // Lost in a crash, this line only means that the service hears a fact twice; it knows the id.
-    if (this.#waiting.delete(id)) void this.#append({ delivered: id }, false);
+    if (this.#waiting.delete(id))
+      inBackground('writing down what was delivered', this.#append({ delivered: id }, false));
   }
 
   async close(): Promise<void> {

@@ -76,7 +76,8 @@ const english: DoorstepWords = {
   wantsFile: (name) => `${name} wants to fetch a file`,
   fetch: (path, size) => `“${path}” (${size}) leaves this computer if you say yes.`,
   anyInFolder: 'Any other file in the same folder, too',
-  nthWords: (n) => `These are set number ${n} in this session. More than one means that a program began anew. If nobody started theirs again, say that they are not the same.`,
+  nthWords: (n) =>
+    `These are set number ${n} in this session. More than one means that a program began anew. If nobody started theirs again, say that they are not the same.`,
   take: (file, size) => `Take “${file}” (${size})?`,
   intoDownloads: 'It is put into your folder for downloads and is not opened.',
   whoCalled: 'Did you call us, or did somebody call you?',
@@ -137,7 +138,8 @@ const norwegian: DoorstepWords = {
   wantsFile: (name) => `${name} vil hente en fil`,
   fetch: (path, size) => `«${path}» (${size}) forlater denne maskinen hvis du sier ja.`,
   anyInFolder: 'Også alle andre filer i samme mappe',
-  nthWords: (n) => `Dette er sett nummer ${n} i denne økten. Flere enn ett betyr at et program startet på nytt. Har ingen startet sitt på nytt, si at de ikke er like.`,
+  nthWords: (n) =>
+    `Dette er sett nummer ${n} i denne økten. Flere enn ett betyr at et program startet på nytt. Har ingen startet sitt på nytt, si at de ikke er like.`,
   take: (file, size) => `Ta imot «${file}» (${size})?`,
   intoDownloads: 'Den legges i mappen for nedlastinger og åpnes ikke.',
   whoCalled: 'Ringte du oss, eller ringte noen deg?',
@@ -198,7 +200,8 @@ const german: DoorstepWords = {
   wantsFile: (name) => `${name} möchte eine Datei holen`,
   fetch: (path, size) => `„${path}“ (${size}) verlässt diesen Computer, wenn Sie Ja sagen.`,
   anyInFolder: 'Auch jede andere Datei im selben Ordner',
-  nthWords: (n) => `Das ist Satz Nummer ${n} in dieser Sitzung. Mehr als einer bedeutet, dass ein Programm neu begonnen hat. Hat niemand seines neu gestartet, sagen Sie, dass sie nicht gleich sind.`,
+  nthWords: (n) =>
+    `Das ist Satz Nummer ${n} in dieser Sitzung. Mehr als einer bedeutet, dass ein Programm neu begonnen hat. Hat niemand seines neu gestartet, sagen Sie, dass sie nicht gleich sind.`,
   take: (file, size) => `„${file}“ (${size}) annehmen?`,
   intoDownloads: 'Sie kommt in Ihren Ordner für Downloads und wird nicht geöffnet.',
   whoCalled: 'Haben Sie uns angerufen, oder hat jemand Sie angerufen?',

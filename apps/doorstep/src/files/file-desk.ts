@@ -1,6 +1,6 @@
 import { realpath, stat } from 'node:fs/promises';
 import { dirname, relative } from 'node:path';
-import { FileTransfers, type LiveConnection } from '@porch/client';
+import { FileTransfers, inBackground, type LiveConnection } from '@porch/client';
 import type { Participant } from '@porch/core';
 import { AppError } from '@porch/wire';
 import type { Logger } from 'pino';
@@ -57,7 +57,7 @@ export class FileDesk {
       const permission = isSending ? 'fetch-files' : 'give-files';
       if (technician && grants.holds(permission, technician.signKey, connection.serviceNowMs)) continue;
       this.#transfers.stop(fileId);
-      this.#closeSource(fileId);
+      inBackground('closing a file', this.#closeSource(fileId));
     }
   }
 
@@ -93,7 +93,7 @@ export class FileDesk {
         this.#offered(file.id).catch((error: unknown) => log.warn({ why: String(error) }, 'a file could not be taken'));
       }
       if (file.stage !== 'offered' && file.stage !== 'moving') {
-        void this.#closeSource(file.id);
+        inBackground('closing a file', this.#closeSource(file.id));
       }
     }
   }

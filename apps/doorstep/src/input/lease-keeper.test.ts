@@ -273,7 +273,7 @@ describe('an input lease', () => {
       mine: makeKeys(),
       mySeat: 1,
       theirAgreeKey: doorstepKeys.agreeKey,
-    theirStartId: doorstepKeys.startId,
+      theirStartId: doorstepKeys.startId,
       theirSeat: 2,
       channel: 'input',
     });

@@ -279,7 +279,8 @@ export class Injector {
 export async function releasePressed(x: XConnection, xtest: XTest): Promise<void> {
   const property = await x.atom(PRESSED_PROPERTY);
   const { data } = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, property, 0, 0, 64, cb));
-  for (const number of data) xtest.FakeInput(number >= LEAST_KEYCODE ? KEY_PRESS + 1 : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+  for (const number of data)
+    xtest.FakeInput(number >= LEAST_KEYCODE ? KEY_PRESS + 1 : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
   if (data.length) x.client.DeleteProperty(x.root, property);
   await x.flush();
 }

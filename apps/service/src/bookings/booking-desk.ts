@@ -301,7 +301,14 @@ export class BookingDesk {
       // Nobody is to come any longer, so nothing stays prepared; a session that was begun all the same goes on.
       await desk.book.act(row.sessionId, ({ state: now }) =>
         now.phase.name === 'prepared'
-          ? [{ type: 'sessionEnded', by: `technician:${me.id}`, reason: 'technician', why: 'the booking was cancelled' }]
+          ? [
+              {
+                type: 'sessionEnded',
+                by: `technician:${me.id}`,
+                reason: 'technician',
+                why: 'the booking was cancelled',
+              },
+            ]
           : [],
       );
     }

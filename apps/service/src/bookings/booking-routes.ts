@@ -8,18 +8,26 @@ const One = z.object({ id: z.uuid() });
 
 /** Bookings for technicians. */
 export const bookingRoutes: FastifyPluginAsyncZod<Parts> = async (app, { bookings, feed }) => {
-
-  app.get('/bookings', { config: { may: 'see bookings' }, schema: { response: { 200: z.array(BookingView) } } }, async (request) =>
-    bookings.of(personOf(request)),
+  app.get(
+    '/bookings',
+    { config: { may: 'see bookings' }, schema: { response: { 200: z.array(BookingView) } } },
+    async (request) => bookings.of(personOf(request)),
   );
-  app.post('/bookings', { config: { may: 'book' }, schema: { body: BookingBody, response: { 200: BookingView } } }, async (request) => {
-    const made = await bookings.book(personOf(request), request.body);
-    feed.changed();
-    return made;
-  });
+  app.post(
+    '/bookings',
+    { config: { may: 'book' }, schema: { body: BookingBody, response: { 200: BookingView } } },
+    async (request) => {
+      const made = await bookings.book(personOf(request), request.body);
+      feed.changed();
+      return made;
+    },
+  );
   app.post(
     '/bookings/:id/move',
-    { config: { may: 'change a booking' }, schema: { params: One, body: MoveBookingBody, response: { 200: BookingView } } },
+    {
+      config: { may: 'change a booking' },
+      schema: { params: One, body: MoveBookingBody, response: { 200: BookingView } },
+    },
     async (request) => {
       const moved = await bookings.move(personOf(request), request.params.id, request.body);
       feed.changed();
@@ -28,18 +36,24 @@ export const bookingRoutes: FastifyPluginAsyncZod<Parts> = async (app, { booking
   );
   app.post(
     '/bookings/:id/cancel',
-    { config: { may: 'change a booking' }, schema: { params: One, body: CancelBookingBody, response: { 200: BookingView } } },
+    {
+      config: { may: 'change a booking' },
+      schema: { params: One, body: CancelBookingBody, response: { 200: BookingView } },
+    },
     async (request) => {
       const cancelled = await bookings.cancel(personOf(request), request.params.id, request.body.remark);
       feed.changed();
       return cancelled;
     },
   );
-  app.get('/bookings/:id/calendar', { config: { may: 'see bookings' }, schema: { hide: true, params: One } }, async (request, reply) =>
-    reply
-      .type('text/calendar; charset=utf-8')
-      .header('cache-control', 'no-store')
-      .header('content-disposition', 'attachment; filename="booking.ics"')
-      .send(await bookings.calendar(personOf(request), request.params.id)),
+  app.get(
+    '/bookings/:id/calendar',
+    { config: { may: 'see bookings' }, schema: { hide: true, params: One } },
+    async (request, reply) =>
+      reply
+        .type('text/calendar; charset=utf-8')
+        .header('cache-control', 'no-store')
+        .header('content-disposition', 'attachment; filename="booking.ics"')
+        .send(await bookings.calendar(personOf(request), request.params.id)),
   );
 };

@@ -26,12 +26,7 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
     type: 'postgres',
     url,
     entities,
-    migrations: [
-      FirstTables1763880000000,
-      WaysIn1763890000000,
-      Devices1763900000000,
-      WhatWasPromised1764250000000,
-    ],
+    migrations: [FirstTables1763880000000, WaysIn1763890000000, Devices1763900000000, WhatWasPromised1764250000000],
     synchronize: false,
     poolErrorHandler: onPoolError,
     connectTimeoutMS: CONNECT_MS,

@@ -13,7 +13,8 @@ export const deviceRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => 
 
   app.get(
     '/devices',
-    { config: { may: 'see devices' },
+    {
+      config: { may: 'see devices' },
       schema: {
         querystring: z.object({ words: z.string().max(100).default('') }),
         response: { 200: z.array(DeviceView) },
@@ -30,14 +31,18 @@ export const deviceRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => 
       return devices.visits(request.params.id);
     },
   );
-  app.post('/devices/:id/forget', { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } }, async (request) => {
-    const technician = personOf(request);
-    if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
-    const { id } = await devices.reachable(request.params.id);
-    await devices.end(id, 'by-the-desk');
-    // Otherwise it hears of it when it is on again.
-    deviceGateway.tell(id, { type: 'forget' });
-    feed.changed();
-    return {};
-  });
+  app.post(
+    '/devices/:id/forget',
+    { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } },
+    async (request) => {
+      const technician = personOf(request);
+      if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+      const { id } = await devices.reachable(request.params.id);
+      await devices.end(id, 'by-the-desk');
+      // Otherwise it hears of it when it is on again.
+      deviceGateway.tell(id, { type: 'forget' });
+      feed.changed();
+      return {};
+    },
+  );
 };

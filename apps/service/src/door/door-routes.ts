@@ -190,7 +190,8 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     // A page cannot keep a device: only the program that the customer answered at their desktop.
     const pass = await passes.find(tokenOf(request), 'keepDevice');
     const { state } = await desk.book.open(pass.sessionId);
-    if (pass.participantId === null || pass.participantId !== state.holderId) throw new AppError('NOT_THE_CONSENT_HOLDER');
+    if (pass.participantId === null || pass.participantId !== state.holderId)
+      throw new AppError('NOT_THE_CONSENT_HOLDER');
     const deviceId = await parts.devices.keep(pass.sessionId, request.body);
     feed.changed();
     return { deviceId };

@@ -19,6 +19,9 @@ export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metri
       .send(why === undefined ? { is: 'ready' } : { is: 'not ready', why });
   });
   app.get('/metrics', hidden, async (_request, reply) =>
-    reply.type(metrics.registry.contentType).header('cache-control', 'no-store').send(await metrics.registry.metrics()),
+    reply
+      .type(metrics.registry.contentType)
+      .header('cache-control', 'no-store')
+      .send(await metrics.registry.metrics()),
   );
 };

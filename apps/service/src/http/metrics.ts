@@ -33,8 +33,16 @@ export class Metrics {
     gauge('porch_desk_readers', 'Consoles that read the porch', from.deskReaders);
     gauge('porch_background_failures', 'Work in the background that failed', from.backgroundFailures);
     gauge('porch_unhandled_rejections', 'Promises that failed and that nobody waited for', from.unhandledRejections);
-    const underWay = new Gauge({ name: 'porch_sessions_under_way', help: 'Sessions joined or live', registers: [registry] });
-    const outboxAge = new Gauge({ name: 'porch_outbox_age_seconds', help: 'Age of the oldest parcel', registers: [registry] });
+    const underWay = new Gauge({
+      name: 'porch_sessions_under_way',
+      help: 'Sessions joined or live',
+      registers: [registry],
+    });
+    const outboxAge = new Gauge({
+      name: 'porch_outbox_age_seconds',
+      help: 'Age of the oldest parcel',
+      registers: [registry],
+    });
     new Gauge({
       name: 'porch_waiting_customers',
       help: 'Customers in the queue',

@@ -122,7 +122,10 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/me/sign-ins/end',
-    { config: { may: 'end a sign-in' }, schema: { body: EndSignInsBody, response: { 200: z.object({ ended: z.number() }) } } },
+    {
+      config: { may: 'end a sign-in' },
+      schema: { body: EndSignInsBody, response: { 200: z.object({ ended: z.number() }) } },
+    },
     async (request) => {
       const { id } = personOf(request);
       const { ids } = request.body;
@@ -133,12 +136,20 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       return { ended: ended.length };
     },
   );
-  app.get('/me', { config: { may: 'see the porch' }, schema: { response: { 200: TechnicianView } } }, async (request) => viewOf(personOf(request)));
-  app.get('/technicians', { config: { may: 'see colleagues' }, schema: { response: { 200: z.array(TechnicianView) } } }, async (request) => {
-    return [...technicians.values()].map(viewOf);
-  });
+  app.get('/me', { config: { may: 'see the porch' }, schema: { response: { 200: TechnicianView } } }, async (request) =>
+    viewOf(personOf(request)),
+  );
+  app.get(
+    '/technicians',
+    { config: { may: 'see colleagues' }, schema: { response: { 200: z.array(TechnicianView) } } },
+    async () => {
+      return [...technicians.values()].map(viewOf);
+    },
+  );
 
-  app.get('/porch', { config: { may: 'see the porch' }, schema: { response: { 200: PorchView } } }, async (request) => porchFor(personOf(request)));
+  app.get('/porch', { config: { may: 'see the porch' }, schema: { response: { 200: PorchView } } }, async (request) =>
+    porchFor(personOf(request)),
+  );
   app.get('/feed', { config: { may: 'see the porch' }, schema: { hide: true } }, async (request, reply) => {
     const technician = personOf(request);
     reply.hijack();
@@ -154,7 +165,8 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   });
   app.get(
     '/tickets',
-    { config: { may: 'search tickets' },
+    {
+      config: { may: 'search tickets' },
       schema: {
         querystring: z.object({ words: z.string().max(200).default('') }),
         response: { 200: z.array(TicketView) },
@@ -165,27 +177,32 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     },
   );
 
-  app.post('/sessions', { config: { may: 'start a session' }, schema: { body: StartBody, response: { 200: Started } } }, async (request) => {
-    const technician = personOf(request);
-    const { deviceId, ...from } = request.body;
-    if (!deviceId) return desk.start(technician, from);
-    if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
-    permit(technician, 'visit a device');
-    const device = await parts.devices.reachable(deviceId);
-    if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');
-    const started = await desk.start(technician, { ...from, device });
-    const token = await parts.passes.forDevice(started.session.id);
-    parts.deviceGateway.tell(deviceId, {
-      type: 'visit',
-      sessionId: started.session.id,
-      token,
-      technicianName: technician.name,
-    });
-    return started;
-  });
+  app.post(
+    '/sessions',
+    { config: { may: 'start a session' }, schema: { body: StartBody, response: { 200: Started } } },
+    async (request) => {
+      const technician = personOf(request);
+      const { deviceId, ...from } = request.body;
+      if (!deviceId) return desk.start(technician, from);
+      if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+      permit(technician, 'visit a device');
+      const device = await parts.devices.reachable(deviceId);
+      if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');
+      const started = await desk.start(technician, { ...from, device });
+      const token = await parts.passes.forDevice(started.session.id);
+      parts.deviceGateway.tell(deviceId, {
+        type: 'visit',
+        sessionId: started.session.id,
+        token,
+        technicianName: technician.name,
+      });
+      return started;
+    },
+  );
   app.get(
     '/sessions',
-    { config: { may: 'list sessions' },
+    {
+      config: { may: 'list sessions' },
       schema: {
         querystring: z.object({ words: z.string().max(200).default('') }),
         response: { 200: z.array(SessionView) },
@@ -193,13 +210,20 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
     },
     async (request) => desk.list(personOf(request), request.query.words),
   );
-  app.get('/sessions/:id', { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: SessionView } } }, async (request) => {
-    const { id } = await desk.read(personOf(request), request.params.id);
-    return desk.view(id);
-  });
+  app.get(
+    '/sessions/:id',
+    { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: SessionView } } },
+    async (request) => {
+      const { id } = await desk.read(personOf(request), request.params.id);
+      return desk.view(id);
+    },
+  );
   app.get(
     '/sessions/:id/draft',
-    { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } } },
+    {
+      config: { may: 'read a session' },
+      schema: { params: OneSession, response: { 200: z.object({ note: z.string(), minutes: z.number() }) } },
+    },
     async (request) => {
       const { entries } = await desk.read(personOf(request), request.params.id);
       return { note: draftNote(entries, parts.policy.timeZone), minutes: minutesSpent(entries, Date.now()) };
@@ -222,15 +246,22 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/sessions/:id/erase',
-    { config: { may: 'erase a session' }, schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } } },
+    {
+      config: { may: 'erase a session' },
+      schema: { params: OneSession, body: EraseBody, response: { 200: z.object({ erased: z.number() }) } },
+    },
     async (request) => ({
       erased: await desk.erase(personOf(request), request.params.id, request.body.rule),
     }),
   );
-  app.post('/sessions/:id/code', { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: CodeView } } }, async (request) => {
-    const { row, nowMs } = await desk.newCode(personOf(request), request.params.id);
-    return desk.codeView(row, nowMs);
-  });
+  app.post(
+    '/sessions/:id/code',
+    { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: CodeView } } },
+    async (request) => {
+      const { row, nowMs } = await desk.newCode(personOf(request), request.params.id);
+      return desk.codeView(row, nowMs);
+    },
+  );
   app.post(
     '/sessions/:id/code/withdraw',
     { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: Nothing } } },
@@ -259,7 +290,8 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/handovers/:id/:answer',
-    { config: { may: 'answer a handover' },
+    {
+      config: { may: 'answer a handover' },
       schema: {
         params: z.object({ id: z.uuid(), answer: z.enum(['accept', 'decline']) }),
         response: { 200: z.object({ sessionId: z.string() }) },

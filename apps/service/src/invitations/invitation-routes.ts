@@ -28,12 +28,18 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/sessions/:id/invitations',
-    { config: { may: 'invite into a session' }, schema: { params: OneSession, body: InviteBody, response: { 200: Invited } } },
+    {
+      config: { may: 'invite into a session' },
+      schema: { params: OneSession, body: InviteBody, response: { 200: Invited } },
+    },
     async (request) => invitations.invite(personOf(request), request.params.id, request.body),
   );
   app.post(
     '/sessions/:id/invitations/preview',
-    { config: { may: 'invite into a session' }, schema: { params: OneSession, body: InviteBody, response: { 200: MessagePreview } } },
+    {
+      config: { may: 'invite into a session' },
+      schema: { params: OneSession, body: InviteBody, response: { 200: MessagePreview } },
+    },
     async (request) => {
       const technician = personOf(request);
       const { state } = await desk.read(technician, request.params.id);
@@ -51,7 +57,10 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.get(
     '/sessions/:id/invitations/:invitationId/link',
-    { config: { may: 'read a session' }, schema: { params: OneInvitation, response: { 200: z.object({ link: z.string() }) } } },
+    {
+      config: { may: 'read a session' },
+      schema: { params: OneInvitation, response: { 200: z.object({ link: z.string() }) } },
+    },
     async (request, reply) => {
       const { row } = await openFor(request);
       void reply.header('cache-control', 'no-store');

@@ -22,7 +22,13 @@ it('a bucket lets a burst through, then its rate, and never more', () => {
 
 it('a connection ticket is good once', () => {
   const tickets = new ConnectionTickets();
-  const bearer = { kind: 'technician' as const, sessionId: 's', technicianId: 'pim', name: 'Pim Aldersey', signInId: 'a sign-in' };
+  const bearer = {
+    kind: 'technician' as const,
+    sessionId: 's',
+    technicianId: 'pim',
+    name: 'Pim Aldersey',
+    signInId: 'a sign-in',
+  };
   const { ticket } = tickets.issue(bearer, 'ws://x');
   expect(tickets.redeem(ticket)).toEqual(bearer);
   expect(() => tickets.redeem(ticket)).toThrow(AppError);

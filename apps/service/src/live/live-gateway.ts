@@ -278,8 +278,7 @@ export class LiveGateway {
     const session = await book.act(bearer.sessionId, async ({ state }, _nowMs, tx) => {
       const decision = admission(state, bearer, hello);
       const participantId = decision.participantId;
-      if (bearer.kind === 'customer' && participantId)
-        await this.#options.entered(tx, bearer.passHash, participantId);
+      if (bearer.kind === 'customer' && participantId) await this.#options.entered(tx, bearer.passHash, participantId);
       return decision.events;
     });
     const participant = withKeys(session.state, hello);

@@ -197,8 +197,7 @@ export class Room {
       peer.answer({ type: 'accepted', id });
     } catch (error) {
       const refusal = refusalOf(error);
-      if (refusal.code === 'INTERNAL')
-        this.#parts.log.error({ err: error, sessionId: this.id }, 'a command failed');
+      if (refusal.code === 'INTERNAL') this.#parts.log.error({ err: error, sessionId: this.id }, 'a command failed');
       peer.answer({ type: 'refused', id, code: refusal.code, message: refusal.message });
     }
   }
@@ -306,7 +305,8 @@ export class Room {
         () =>
           this.#actWhenDue((session) => {
             const participant = session.state.participants[participantId];
-            if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
+            if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId))
+              return [];
             return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
           }),
         this.#parts.graceMs,

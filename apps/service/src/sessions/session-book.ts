@@ -340,9 +340,11 @@ export class SessionBook {
       () => undefined,
     );
     this.#turns.set(id, settled);
-    void settled.then(() => {
-      if (this.#turns.get(id) === settled) this.#turns.delete(id);
-    });
+    this.#background.run('ending a turn', () =>
+      settled.then(() => {
+        if (this.#turns.get(id) === settled) this.#turns.delete(id);
+      }),
+    );
     return mine;
   }
 }

@@ -29,7 +29,6 @@ import {
   DeviceEntity,
   DoorPassEntity,
   InvitationEntity,
-  LedgerRowEntity,
   OutboxEntity,
   QueueEntryEntity,
   QueueMessageEntity,
@@ -234,9 +233,9 @@ export class SessionDesk {
       .filter((t) => mayDo(me, 'read a session', { ownerId: t.id, ownerTeam: t.team }))
       .map((t) => t.id);
     query.andWhere(
-        `(s."technician_id" = ANY(:led) OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
-        { me: me.id, led: [me.id, ...led] },
-      );
+      `(s."technician_id" = ANY(:led) OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
+      { me: me.id, led: [me.id, ...led] },
+    );
     if (words.trim())
       query.andWhere(
         `concat_ws(' ', s."ticket_ref", s."customer_name", s."technician_name", s.purpose, s.outcome, s.phase) ILIKE :words`,
@@ -339,7 +338,10 @@ export class SessionDesk {
    * Sessions that nobody is in: their participants leave when the usual grace is over, and what no technician has been in
    * for long is ended. One by one, without keeping them in memory. `isHere` says what this process has open.
    */
-  async endAbandoned(isHere: (sessionId: string) => boolean, hasTechnician: (sessionId: string) => boolean): Promise<void> {
+  async endAbandoned(
+    isHere: (sessionId: string) => boolean,
+    hasTechnician: (sessionId: string) => boolean,
+  ): Promise<void> {
     const { records, policy } = this.#parts;
     const rows = await records.query<{ id: string; is_old: boolean }[]>(
       `SELECT "id", "changed_at" < clock_timestamp() - make_interval(secs => $1) AS is_old FROM "session"
@@ -463,7 +465,9 @@ export class SessionDesk {
     readGrant,
     handoverTexts: (toTechnicianId, remark) => {
       const colleague = this.#parts.technicians.get(toTechnicianId);
-      return colleague && { brief: draftBrief(session.entries, remark, this.#parts.policy.timeZone), toName: colleague.name };
+      return (
+        colleague && { brief: draftBrief(session.entries, remark, this.#parts.policy.timeZone), toName: colleague.name }
+      );
     },
   });
 

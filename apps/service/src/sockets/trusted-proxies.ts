@@ -11,7 +11,9 @@ export function readTrustedProxies(text: string): TrustedProxies {
   const words = text.trim();
   if (words === 'no' || words === '') return () => false;
   if (/^(yes|all|true|\*)$/i.test(words))
-    throw new Error('say which proxies: how many stand in front, or their addresses, such as “1” or “10.0.0.5, 10.0.1.0/24”');
+    throw new Error(
+      'say which proxies: how many stand in front, or their addresses, such as “1” or “10.0.0.5, 10.0.1.0/24”',
+    );
   if (/^\d+$/.test(words)) {
     const hops = Number(words);
     return (_address, hop) => hop < hops;

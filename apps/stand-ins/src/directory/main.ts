@@ -23,6 +23,11 @@ const app = await buildDirectoryApp({
   })),
 });
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.once(signal, () => void app.close().then(() => process.exit(0)));
+  process.once(signal, () =>
+    app.close().then(
+      () => process.exit(0),
+      () => process.exit(1),
+    ),
+  );
 const url = await app.listen({ host: '127.0.0.1', port });
 process.stdout.write(`${JSON.stringify({ ready: true, url })}\n`);

@@ -18,7 +18,12 @@ const mail = new MailServer({
 const texts = new TextGateway(readFileSync(POST_TEXTS_KEY_FILE, 'utf8').trim(), POST_TEXTS_WEBHOOK_URL);
 const app = buildPostApp(mail, texts, POST_DESK_URL);
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
-  process.once(signal, () => void Promise.all([app.close(), mail.close()]).then(() => process.exit(0)));
+  process.once(signal, () =>
+    Promise.all([app.close(), mail.close()]).then(
+      () => process.exit(0),
+      () => process.exit(1),
+    ),
+  );
 await mail.listen();
 const url = await app.listen({ host: '127.0.0.1', port: Number(POST_PORT) });
 process.stdout.write(`${JSON.stringify({ ready: true, url })}\n`);

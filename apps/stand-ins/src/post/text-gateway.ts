@@ -44,14 +44,21 @@ export class TextGateway {
       if (this.mode === 'refuse') return reply.code(422).send({ message: 'this number takes no messages' });
       const { to, text, reportRef } = message.data;
       const id = randomUUID();
-      if (this.mode === 'bounce') void this.#report(reportRef, 'failed', 'the telephone is switched off');
+      if (this.mode === 'bounce') this.#reportLater(reportRef, 'failed', 'the telephone is switched off');
       else {
         this.texts.unshift({ id, atMs: Date.now(), to: plainNumber(to), text });
         this.texts.length = Math.min(this.texts.length, MAX_KEPT);
-        void this.#report(reportRef, 'delivered', '');
+        this.#reportLater(reportRef, 'delivered', '');
       }
       return reply.code(202).send({ id });
     });
+  }
+
+  /** A gateway goes on when whoever it reports to is away. */
+  #reportLater(reportRef: string, state: 'delivered' | 'failed', why: string): void {
+    this.#report(reportRef, state, why).catch((error: unknown) =>
+      process.emitWarning(`a report did not arrive: ${String(error)}`),
+    );
   }
 
   async #report(reportRef: string, state: 'delivered' | 'failed', why: string): Promise<void> {

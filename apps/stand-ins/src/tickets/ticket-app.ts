@@ -35,7 +35,7 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
   const find = (ref: string) => tickets.find((t) => t.ref === ref.toUpperCase());
   const changed = (ref: string) => {
     save();
-    void tell(ref);
+    tell(ref).catch((error: unknown) => process.emitWarning(`a change was not told: ${String(error)}`));
   };
   const signed = (body: string) => ({
     method: 'POST',

@@ -10,6 +10,7 @@ import {
   type PictureBounds,
   type SourceLimit,
 } from '@porch/wire';
+import { inBackground } from '../in-background.ts';
 import { DisplaySender } from './display-sender.ts';
 import { EpochKeys, type EpochViewer } from './epoch-keys.ts';
 import type { CapturedPiece, Monitor, ScreenSource } from './screen-source.ts';
@@ -126,7 +127,7 @@ export class ScreenShare {
       const { nonce, needsTable, display } = message;
       const others = (this.#challenges.get(seat) ?? []).filter((c) => c.display !== display);
       this.#challenges.set(seat, [...others.slice(-8), { nonce, needsTable, display }]);
-    } else if (message.type === 'bounds') void this.#setBounds(message.bounds);
+    } else if (message.type === 'bounds') inBackground('setting bounds', this.#setBounds(message.bounds));
   }
 
   close(): void {

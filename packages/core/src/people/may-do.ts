@@ -65,7 +65,10 @@ const table = {
   'list sessions': everybody,
   'read a session': either(owner, leads, (_, on) => on.wasIn === true),
   /** Being asked opens the brief; only a yes opens the session. */
-  'join a session': either(owner, both(offered, (_, on) => on.isAccepted === true)),
+  'join a session': either(
+    owner,
+    both(offered, (_, on) => on.isAccepted === true),
+  ),
   'invite into a session': owner,
   'erase a session': leads,
   'answer a handover': offered,

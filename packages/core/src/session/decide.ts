@@ -503,7 +503,8 @@ export function decideSession(
   // A technician who went, by handover for one, has nothing more to say; but what the customer's side reports still counts.
   if (me.isGone && !(isFact && isCustomer(me)) && command.type !== 'logOutcome') return refuse('NOT_PRESENT');
   if (me.isReplaced) return refuse('REPLACED');
-  if (isStale(me, command)) return noteFact(me, 'said again what was told before', 'fact' in command ? command.fact : undefined);
+  if (isStale(me, command))
+    return noteFact(me, 'said again what was told before', 'fact' in command ? command.fact : undefined);
   // One row for each type; TypeScript cannot tie the row to the command, hence the cast.
   return (deciders[command.type] as Decider<SessionCommand['type']>)(s, command as never, me, x);
 }

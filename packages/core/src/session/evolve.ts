@@ -5,7 +5,14 @@ import {
   type PermissionStanding,
   type WhyNot,
 } from '../permission/permission.ts';
-import { CHANGED_OVER, isCustomerRole, REPLACED, type EventOf, type Proof, type SessionEvent } from './session-events.ts';
+import {
+  CHANGED_OVER,
+  isCustomerRole,
+  REPLACED,
+  type EventOf,
+  type Proof,
+  type SessionEvent,
+} from './session-events.ts';
 import type { FileTransfer, Participant, Phase, SessionState } from './session-state.ts';
 
 type Evolver = { readonly [T in SessionEvent['type']]: (s: SessionState, e: EventOf<T>, atMs: number) => SessionState };
@@ -174,7 +181,8 @@ const evolvers: Evolver = {
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
     // A Doorstep takes a page's place, but not another Doorstep's: that is the technician's to say.
-    const isHolder = e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.role !== 'doorstep');
+    const isHolder =
+      e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.role !== 'doorstep');
     const before = isHolder && s.holderId !== undefined ? holderBeginsAnew(s, atMs) : s;
     const joined: SessionState = {
       ...before,

@@ -204,7 +204,9 @@ export const SessionEvent = z.discriminatedUnion('type', [
   event('sessionEnded', {
     /** 'nobody': the service ended what no technician had been in for too long. */
     reason: z.enum([...EndReason.options, 'nobody']),
-    why: z.string().max(80), fact: z.int().optional() }),
+    why: z.string().max(80),
+    fact: z.int().optional(),
+  }),
   event('outcomeLogged', {
     outcome: Outcome,
     minutes: z.int().min(0).max(10_000),

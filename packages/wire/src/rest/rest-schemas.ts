@@ -50,7 +50,9 @@ export const SignInView = z.object({
   isThisOne: z.boolean(),
 });
 export type SignInView = z.infer<typeof SignInView>;
-export const EndSignInsBody = z.strictObject({ ids: z.union([z.literal('all-others'), z.array(z.uuid()).min(1).max(100)]) });
+export const EndSignInsBody = z.strictObject({
+  ids: z.union([z.literal('all-others'), z.array(z.uuid()).min(1).max(100)]),
+});
 
 export const TicketView = z.object({
   ref: z.string(),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView, DeviceVisitView } from '@porch/wire';
 import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
@@ -31,11 +32,14 @@ let asked = 0;
 watch([words, porch], () => {
   if (!words.value.trim()) return;
   const mine = ++asked;
-  void attempt(async () => {
-    const rows = await rest.devices(words.value);
-    // An answer that comes after a newer question is thrown away.
-    if (mine === asked) found.value = rows;
-  });
+  inBackground(
+    'looking for devices',
+    attempt(async () => {
+      const rows = await rest.devices(words.value);
+      // An answer that comes after a newer question is thrown away.
+      if (mine === asked) found.value = rows;
+    }),
+  );
 });
 const visit = (device: DeviceView) =>
   attempt(async () => {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { formatCode } from '@porch/core';
 import type { HandoverView, SessionView } from '@porch/wire';
 import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
@@ -61,10 +62,10 @@ async function start(from: { ticketRef?: string; queueEntryId?: string; deviceId
 }
 function go(): void {
   const r = recognised.value;
-  if (r.what === 'nothing') void start({});
-  else if (r.what === 'ticket') void start({ ticketRef: r.ref });
-  else if (r.what === 'entry') void start({ queueEntryId: r.id });
-  else if (r.what === 'device') void start({ deviceId: r.id });
+  if (r.what === 'nothing') inBackground('starting', start({}));
+  else if (r.what === 'ticket') inBackground('starting', start({ ticketRef: r.ref }));
+  else if (r.what === 'entry') inBackground('starting', start({ queueEntryId: r.id }));
+  else if (r.what === 'device') inBackground('starting', start({ deviceId: r.id }));
 }
 async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promise<void> {
   trouble.value = '';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FileToSend } from '@porch/client';
+import { inBackground, type FileToSend } from '@porch/client';
 import { formatBytes, type FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
@@ -31,7 +31,7 @@ const offs = [
     else if (message.type === 'fetchStarted') wanted.add(message.fileId);
   }),
   props.session.connection.on('entry', ({ event }) => {
-    if (event.type === 'fileOffered' && wanted.delete(event.fileId)) void take(event.fileId);
+    if (event.type === 'fileOffered' && wanted.delete(event.fileId)) inBackground('taking a file', take(event.fileId));
   }),
 ];
 // The shelf opens and folds many times in a session.
@@ -55,7 +55,10 @@ function give(event: Event): void {
       sizeBytes: file.size,
       read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()),
     };
-    void attempt(() => props.session.files.offer(source, holderId));
+    inBackground(
+      'offering a file',
+      attempt(() => props.session.files.offer(source, holderId)),
+    );
   }
   if (picker.value) picker.value.value = '';
 }

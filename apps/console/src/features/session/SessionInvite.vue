@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { languageNames, languages, type InvitationWay, type Language } from '@porch/core';
 import type { InvitationView, MessagePreview } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
@@ -63,7 +64,7 @@ function start(way: InvitationWay): void {
   if (way === 'mail' || way === 'text-message') {
     form.address = way === 'mail' ? (state.value.customerAddress ?? '') : '';
     open.value = open.value === way ? undefined : way;
-  } else void make(way);
+  } else inBackground('inviting', make(way));
 }
 const make = (way: InvitationWay) =>
   attempt(

@@ -21,12 +21,23 @@ function done(what: 'end' | 'leave' | 'stay'): void {
 
 <template>
   <div class="leave" @keydown.esc="done('stay')">
-    <NButton size="small" type="error" data-test="end" :aria-expanded="isAsking" @click="isAsking ? done('stay') : ask()"
+    <NButton
+      size="small"
+      type="error"
+      data-test="end"
+      :aria-expanded="isAsking"
+      @click="isAsking ? done('stay') : ask()"
       >End …</NButton
     >
     <div v-if="isAsking" ref="first" class="panel" role="group" aria-label="End or leave" tabindex="-1">
-      <p><b>End it</b>: for everybody. Nothing is seen or worked any longer, files on their way stop, the customer gets their copy, and you log the outcome.</p>
-      <p><b>Leave without ending</b>: you go, and what you were allowed is over. The customer stays and can write; come back from the porch. If nobody does, the session ends by itself.</p>
+      <p>
+        <b>End it</b>: for everybody. Nothing is seen or worked any longer, files on their way stop, the customer gets
+        their copy, and you log the outcome.
+      </p>
+      <p>
+        <b>Leave without ending</b>: you go, and what you were allowed is over. The customer stays and can write; come
+        back from the porch. If nobody does, the session ends by itself.
+      </p>
       <p class="buttons">
         <NButton size="small" type="error" data-test="end-now" @click="done('end')">End it for everybody</NButton>
         <NButton size="small" data-test="leave" @click="done('leave')">Leave without ending</NButton>

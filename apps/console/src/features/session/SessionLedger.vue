@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { ToldEntry } from '@porch/core';
 import { clock, exactly } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
@@ -31,7 +31,7 @@ function toggle(key: number): void {
   if (!opened.value.delete(key)) opened.value.add(key);
 }
 
-watch(groups, () => void nextTick(() => list.value?.scrollTo({ top: list.value.scrollHeight })), { immediate: true });
+watch(groups, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { immediate: true, flush: 'post' });
 </script>
 
 <template>

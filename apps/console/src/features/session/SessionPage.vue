@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { isOver, type Permission } from '@porch/core';
 import { ALL_MONITORS, AppError, type Mark } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
@@ -74,7 +75,7 @@ watch(
     const held = Object.entries(standings[handover.fromParticipantId] ?? {})
       .filter(([, s]) => s.name === 'allowed')
       .map(([p]) => p as Permission);
-    void takeOver(held.length ? held : ['view-screen']);
+    inBackground('asking as the colleague', takeOver(held.length ? held : ['view-screen']));
   },
   { immediate: true },
 );
@@ -133,7 +134,7 @@ const answerChangeOver = (isYes: boolean) =>
   );
 function closeHere(): void {
   sessions.close(props.id);
-  void router.push('/');
+  inBackground('going to the porch', router.push('/'));
 }
 /** A monitor that went away leaves the first one. */
 watch(session.displays, (rows) => {
@@ -186,7 +187,12 @@ const tried = {
     <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{
       trouble
     }}</NAlert>
-    <NAlert v-if="state.candidateId && session.isLead.value && !over" type="warning" :show-icon="false" data-test="change-over">
+    <NAlert
+      v-if="state.candidateId && session.isLead.value && !over"
+      type="warning"
+      :show-icon="false"
+      data-test="change-over"
+    >
       Another Doorstep{{ candidateComputer ? ` (on ${candidateComputer})` : '' }} wants to take the place of the one you
       see. Ask the customer whether they started it. What was allowed ends with the change.
       <NButton size="tiny" data-test="change-over-yes" @click="answerChangeOver(true)">Change over</NButton>
