@@ -109,7 +109,7 @@ describe('the socket of devices', () => {
     await until('the one to be off', async () => (await stateOf('one')) === 'offline');
     expect((await house.query(`SELECT seq FROM "session" WHERE id = $1`, [session.id]))[0]?.['seq']).toBe(5);
     expect(await failure((await house.signedIn('Noor Castellane')).start({ deviceId: other.id }))).toBe(
-      'NOT_YOUR_ROLE',
+      'NOT_ALLOWED_BY_DESK',
     );
     second.socket.close();
   });

@@ -3,6 +3,7 @@ import {
   decodeCursorShape,
   decodePoint,
   encodeVersionTable,
+  jpegSize,
   PictureError,
   readPhoto,
   readVersionTable,
@@ -14,12 +15,15 @@ import {
   type Rect,
   type VersionTable,
 } from '@porch/screen';
-import { AppError, ContentOpener, decodeCheckpoint, frameKinds, splitContent, type ContentParts } from '@porch/wire';
+import { AppError, ContentOpener, decodeCheckpoint, frameKinds, splitContent, THUMBNAIL_FROM, type ContentParts } from '@porch/wire';
 
 /** A picture that nobody has vouched for during this time is old: it is said, and nothing is worked with it. */
 export const OLD_MS = 3_000;
 /** Keys of epochs before the last, for messages that are still on their way. */
 const KEPT_EPOCHS = 2;
+/** A display that says it is larger is refused: 8K, and what several monitors side by side come to. */
+const MAX_VIEWED_PIXELS = 40 * 1024 * 1024;
+const MAX_THUMBNAIL_PIXELS = 1024 * 1024;
 /** Tables of versions that are not fulfilled yet. */
 const MAX_OPEN_TABLES = 32;
 
@@ -78,7 +82,8 @@ export class PictureViewer {
   constructor(options: PictureViewerOptions) {
     this.#options = options;
     this.#now = options.now ?? (() => performance.now());
-    this.picture = new ViewerPicture(options.inflate, options.kernel);
+    const mostPixels = options.display >= THUMBNAIL_FROM ? MAX_THUMBNAIL_PIXELS : MAX_VIEWED_PIXELS;
+    this.picture = new ViewerPicture(options.inflate, options.kernel, mostPixels);
   }
 
   /** The key of an epoch, as the source has told it to us alone. An older epoch than one known is refused. */
@@ -201,7 +206,7 @@ export class PictureViewer {
             : frame.kind === frameKinds.screen.photo
               ? 'photo'
               : 'change';
-        const photo = kind === 'photo' ? await this.#options.decodePhoto(readPhoto(plain).jpeg) : undefined;
+        const photo = kind === 'photo' ? await this.#decode(plain) : undefined;
         const unit = {
           kind,
           number: Number(frame.counter),
@@ -217,6 +222,20 @@ export class PictureViewer {
     } catch (error) {
       if (!(error instanceof PictureError) && !(error instanceof AppError)) throw error;
       this.#note('refused');
+    }
+  }
+
+  /** Whatever a decoder throws at broken bytes: they are refused, and what comes after them is not. */
+  async #decode(body: Uint8Array): Promise<PhotoPixels> {
+    const { rect, jpeg } = readPhoto(body);
+    // What it says of itself decides what decoding it would cost, so that is looked at first.
+    const size = jpegSize(jpeg);
+    if (size?.width !== rect.width || size.height !== rect.height)
+      throw new PictureError('a photo has another size than it says');
+    try {
+      return await this.#options.decodePhoto(jpeg);
+    } catch (cause) {
+      throw new PictureError('a photo cannot be decoded', { cause });
     }
   }
 

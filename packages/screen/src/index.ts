@@ -1,6 +1,7 @@
 export * from './byte-io.ts';
 export * from './cursor-codec.ts';
 export * from './grid.ts';
+export * from './jpeg-size.ts';
 export * from './plain-deflate.ts';
 export * from './photo-watch.ts';
 export * from './plane-watch.ts';

@@ -1,9 +1,12 @@
 import { ByteReader } from './byte-io.ts';
-import { gridFor, tileRect, type Grid, type Rect } from './grid.ts';
+import { gridFor, MAX_PIXELS, tileRect, type Grid, type Rect } from './grid.ts';
 import { Kernel, PALETTE_BYTES, type KernelKind } from './kernel/kernel.ts';
 import { PictureError } from './picture-error.ts';
 import { MAX_BODY_BYTES, unpackBody, type Inflate } from './unit-body.ts';
-import { decodeClear, resolveUnit, type ChangeClear, type UnitClear } from './unit-clear.ts';
+import { decodeClear, MAX_TILES_PER_UNIT, resolveUnit, type ChangeClear, type UnitClear } from './unit-clear.ts';
+
+/** As many as the tiles that one message may name. */
+const MAX_PHOTO_PIXELS = MAX_TILES_PER_UNIT * 64 * 64;
 
 export interface ReceivedUnit {
   readonly kind: 'change' | 'whole' | 'photo';
@@ -35,6 +38,7 @@ export interface Taken {
 export class ViewerPicture {
   readonly #inflate: Inflate;
   readonly #kind: KernelKind;
+  readonly #mostPixels: number;
   #kernel: Kernel | undefined;
   #grid: Grid | undefined;
   #picture = 0;
@@ -45,7 +49,9 @@ export class ViewerPicture {
   #generation = -1;
   #newest = 0;
 
-  constructor(inflate: Inflate, kind: KernelKind = 'wasm') {
+  /** `mostPixels`: a display that says it is larger is refused, before any memory is taken for it. */
+  constructor(inflate: Inflate, kind: KernelKind = 'wasm', mostPixels = MAX_PIXELS) {
+    this.#mostPixels = mostPixels;
     this.#inflate = inflate;
     this.#kind = kind;
   }
@@ -111,6 +117,8 @@ export class ViewerPicture {
         throw new PictureError('a picture message has another size than its generation');
       return false;
     }
+    if (clear.width * clear.height > this.#mostPixels)
+      throw new PictureError('a display is larger than what is shown here');
     this.#grid = gridFor(clear.width, clear.height);
     this.#generation = generation;
     this.#versions = new Float64Array(this.#grid.tileCount);
@@ -234,5 +242,6 @@ export function readPhoto(body: Uint8Array): { rect: Rect; jpeg: Uint8Array } {
   const reader = new ByteReader(body);
   const rect = { x: reader.u16(), y: reader.u16(), width: reader.u16(), height: reader.u16() };
   if (!rect.width || !rect.height) throw new PictureError('a photo is empty');
+  if (rect.width * rect.height > MAX_PHOTO_PIXELS) throw new PictureError('a photo is too large');
   return { rect, jpeg: reader.take(reader.left) };
 }

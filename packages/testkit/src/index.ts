@@ -8,3 +8,4 @@ export * from './slow-line.ts';
 export * from './screen-dump.ts';
 export * from './raw-program.ts';
 export * from './records-line.ts';
+export * from './press-counter.ts';

@@ -27,6 +27,8 @@ import { Call, type Answer } from './calls.ts';
 /** After the end of a session its keeper stays this long for the outcome, then goes. */
 const AFTERWARDS_MS = 60 * 60_000;
 const LEASE_WAIT_MS = 5_000;
+/** The person at the computer is asked for each file. */
+const FILE_QUESTION_MS = 180_000;
 
 type Tell = (value: unknown) => void;
 
@@ -283,7 +285,7 @@ export class Keeper {
     if (!this.#may('fetch-files')) throw new AppError('NOT_GRANTED');
     const requestId = crypto.randomUUID();
     const fileId = await new Promise<string>((resolve, reject) => {
-      const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), LEASE_WAIT_MS * 4);
+      const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), FILE_QUESTION_MS);
       const off = this.#files.listeners.on('message', ({ message }) => {
         if (!('requestId' in message) || message.requestId !== requestId) return;
         off();

@@ -141,6 +141,7 @@ export class FileDesk {
       this.#transfers.tell(fromSeat, { type: 'fetchRefused', requestId, why: why.slice(0, 120) });
     if (!technician || !grants.holds('fetch-files', technician.signKey, connection.serviceNowMs))
       return refuse('the customer has not allowed it');
+    let fileId: string | undefined;
     try {
       const real = await pathWithin(home, path);
       const why = await whyNeverSent(real, home, this.#parts.ownFolders);
@@ -150,12 +151,13 @@ export class FileDesk {
       if (!grants.holds('fetch-files', technician.signKey, connection.serviceNowMs))
         return refuse('the customer has not allowed it');
       const source = await fileToSend(real);
-      const fileId = crypto.randomUUID();
+      fileId = crypto.randomUUID();
       this.#open.set(fileId, source);
       // Told first, so that the technician can take the offer when it comes.
       this.#transfers.tell(fromSeat, { type: 'fetchStarted', requestId, fileId });
       await this.#transfers.offer(source, technician.id, fileId);
     } catch (error) {
+      if (fileId !== undefined) await this.#closeSource(fileId);
       const isMissing = (error as NodeJS.ErrnoException).code === 'ENOENT';
       refuse(
         isMissing

@@ -149,7 +149,9 @@ export async function watchScreen(
   async function takeSize(width: number, height: number): Promise<void> {
     if (width === size.width && height === size.height) return;
     size = { width, height };
+    const old = segment;
     segment = await openSegment();
+    old.detach(() => true);
     isWholeDue = true;
     grabSoon();
   }
@@ -193,6 +195,7 @@ export async function watchScreen(
     if (x.isGone) return;
     damage.Destroy(damageId);
     fixes.DestroyRegion(region);
+    segment.detach(() => true);
   };
   return { stop, captureAll };
 }

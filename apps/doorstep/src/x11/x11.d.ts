@@ -119,6 +119,7 @@ declare module 'x11' {
     max_keycode: number;
   }
   export interface ShmSegment {
+    detach(callback: Reply<unknown>): void;
     readonly size: number;
     readonly buffer: Buffer;
     getImage(

@@ -28,7 +28,10 @@ export const webhookRoutes: FastifyPluginAsyncZod<Parts & { ticketsKey: string }
   app.post('/webhooks/help-wanted', { schema: { hide: true } }, async (request) => {
     const { ref, requester, language } = await readWebhook(records, ticketsKey, HelpWanted, request);
     const ticket = await ticketLists.read(ref);
-    if (!ticket) throw new AppError('TICKET_NOT_FOUND');
+    if (!ticket?.requester.address) throw new AppError('TICKET_NOT_FOUND');
+    // Only whoever the ticket itself names gets help for it, whatever the webhook says.
+    const isRequester = ticket.requester.address.toLowerCase() === requester.address.toLowerCase();
+    if (!isRequester) throw new AppError('TICKET_NOT_FOUND');
     const { token } = await queue.ask({
       ...requester,
       language,

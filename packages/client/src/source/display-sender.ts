@@ -30,6 +30,7 @@ export interface DisplayParts {
   readonly display: number;
   key(): { epoch: number; secret: string };
   jpegQuality(): number;
+  onTrouble(error: unknown, what: string): void;
 }
 
 /** One display on its way out: its tiles, sealed and numbered. */
@@ -166,8 +167,16 @@ export class DisplaySender {
     if (!job) return;
     this.#photo = encodeJpeg(job.rgb, job.rect.width, job.rect.height, this.#parts.jpegQuality())
       .then((jpeg) => source.finishPhoto(job, jpeg))
-      .finally(() => (this.#photo = undefined))
-      .then(() => this.pump(focus));
+      .catch((error: unknown) => {
+        // A picture without loss is larger, and as good: what could not be encoded goes that way from now on.
+        source.mayLose = false;
+        source.want(job.tiles);
+        this.#parts.onTrouble(error, 'a photo could not be encoded');
+      })
+      .finally(() => {
+        this.#photo = undefined;
+        this.pump(focus);
+      });
   }
 
   #sendUnit(unit: SourceUnit): boolean {

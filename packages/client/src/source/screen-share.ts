@@ -218,6 +218,7 @@ export class ScreenShare {
       codecs: this.#codecs,
       display,
       key: () => this.#keys,
+      onTrouble: this.#onTrouble,
       jpegQuality: () => (this.#isSlow ? SLOW_PHOTO_QUALITY : PHOTO_QUALITY),
     });
     this.#displays.set(display, sender);

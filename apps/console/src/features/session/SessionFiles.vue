@@ -28,7 +28,11 @@ const wanted = new Set<string>();
 const offs = [
   props.session.files.listeners.on('message', ({ message }) => {
     if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
-    else if (message.type === 'fetchStarted') wanted.add(message.fileId);
+    else if (message.type === 'fetchStarted') {
+      // The offer goes another way, and may have been here first.
+      if (props.session.state.value.files[message.fileId]) inBackground('taking a file', take(message.fileId));
+      else wanted.add(message.fileId);
+    }
   }),
   props.session.connection.on('entry', ({ event }) => {
     if (event.type === 'fileOffered' && wanted.delete(event.fileId)) inBackground('taking a file', take(event.fileId));

@@ -15,6 +15,7 @@ export class OpenSessions {
   open(id: string): TechnicianSession {
     const known = this.list.value.find((s) => s.id === id && !s.failed.value);
     if (known) return known;
+    this.list.value.find((s) => s.id === id)?.close();
     const session = new TechnicianSession(this.#rest, id);
     this.list.value = [...this.list.value.filter((s) => s.id !== id), session];
     return session;

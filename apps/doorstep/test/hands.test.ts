@@ -1,0 +1,154 @@
+import { endProcess } from '@porch/demo';
+import { askAndAgree, House, lookAt, PressCounter, until } from '@porch/testkit';
+import type { InputAct } from '@porch/wire';
+import { execFileSync } from 'node:child_process';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+
+let house: House;
+beforeAll(async () => {
+  house = await House.open();
+});
+afterAll(() => house.close());
+
+async function working(ticketRef?: string) {
+  const s = await house.sessionUnderWay('Pim Aldersey', ticketRef);
+  const d = await house.withDoorstep(s.link, { programs: 'none' });
+  await until('Doorstep', () => s.technician.state.holderId);
+  await askAndAgree(s.technician, d.person, ['view-screen', 'control-input']);
+  const seen = lookAt(s.technician);
+  await until('a whole picture, vouched for', seen.isFresh);
+  seen.lease.open();
+  await until('a lease', () => seen.lease.state.name === 'open');
+  const counter = await PressCounter.at(d.desktop.display);
+  const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
+  return { ...s, ...d, ...seen, counter, act };
+}
+type Working = Awaited<ReturnType<typeof working>>;
+
+/** Characters that no keyboard has: each has to borrow a keycode, so that the whole takes many seconds. */
+const LONG = Array.from({ length: 1_500 }, (_, i) => String.fromCodePoint(0x4e00 + ((i * 37) % 1_200))).join('');
+const shiftDown: InputAct = { act: 'key', key: 'Shift', isDown: true };
+
+describe('what is being typed', () => {
+  const ways: [string, (w: Working) => Promise<unknown>][] = [
+    [
+      'control is taken back on the page',
+      ({ customer, technician: { participantId } }) =>
+        customer.command({ type: 'withdrawPermission', participantId, permission: 'control-input', why: 'enough' }),
+    ],
+    [
+      'a private moment begins on the page',
+      ({ customer }) => customer.command({ type: 'setPrivate', isOn: true, fact: undefined }),
+    ],
+    [
+      'Stop is pressed while the service is down',
+      async ({ person }) => {
+        await house.killService();
+        await person.pressStop();
+      },
+    ],
+    ['the person uses their own mouse', ({ person }) => person.click(400, 300)],
+    [
+      'a question comes up',
+      async ({ technician, person }) => {
+        await technician.command({
+          type: 'askPermissions',
+          askId: crypto.randomUUID(),
+          permissions: ['give-files'],
+        });
+        await until('the question', () => person.question());
+      },
+    ],
+  ];
+  it.each(ways)('ends within the act when %s', async (what, takeBack) => {
+    const w = await working();
+    w.act({ act: 'text', text: LONG });
+    await until('it to be under way', () => w.counter.presses > 20);
+    await takeBack(w);
+    // Doorstep hears of what the page says a moment later; from when it shows that it did, nothing more may come.
+    await until('Doorstep to have heard of it', () => w.lease.state.name !== 'open' || what.includes('question'));
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    const before = w.counter.presses;
+    // Their own second is over in one; what went on did so for twelve.
+    await new Promise((resolve) => setTimeout(resolve, 1_500));
+    expect(w.counter.presses - before).toBe(0);
+    expect(w.counter.presses).toBeLessThan(1_500);
+    expect(await w.person.keysDown()).toEqual([]);
+    w.counter.close();
+    if (what.includes('service')) await house.startService();
+    await endProcess(w.doorstep);
+  });
+});
+
+describe('a desktop that stands still', () => {
+  it('has nothing of what was sent meanwhile pressed when it wakes, and its picture grows old', async () => {
+    const w = await working();
+    w.act({ act: 'key', key: 'a', isDown: true }, { act: 'key', key: 'a', isDown: false });
+    await until('one to be pressed', () => w.counter.presses === 1);
+    w.desktop.server.kill('SIGSTOP');
+    const startedAtMs = performance.now();
+    for (let i = 0; i < 60; i++) w.act({ act: 'key', key: 'b', isDown: true }, { act: 'key', key: 'b', isDown: false });
+    await until('the picture to be called old', () => (w.picture.standing.ageMs ?? 0) > 3_000, 8_000);
+    await until('six seconds', () => performance.now() - startedAtMs > 6_000);
+    w.desktop.server.kill('SIGCONT');
+    await until('the picture to be fresh again', w.isFresh, 10_000);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(w.counter.presses).toBe(1);
+    expect(await w.person.keysDown()).toEqual([]);
+    w.counter.close();
+    await endProcess(w.doorstep);
+  });
+});
+
+/** The watchdog of a Doorstep: its child. */
+const watchdogOf = (pid: number | undefined): number | undefined => {
+  const lines = execFileSync('ps', ['-eo', 'pid,ppid,args']).toString().split('\n');
+  const line = lines.find((l) => l.includes(' watchdog ') && Number(l.trim().split(/\s+/)[1]) === pid);
+  return line ? Number(line.trim().split(/\s+/)[0]) : undefined;
+};
+
+describe('the watchdog', () => {
+  it('is missed at once when it is killed alone: all is let go, another watches, and lets go in its turn', async () => {
+    const w = await working();
+    w.act(shiftDown);
+    await until('Shift', async () => (await w.person.keysDown()).length > 0);
+    const first = watchdogOf(w.doorstep.pid);
+    process.kill(first ?? 0, 'SIGKILL');
+    await until('it to be let go', async () => (await w.person.keysDown()).length === 0, 2_000);
+    const second = await until('another', () => {
+      const pid = watchdogOf(w.doorstep.pid);
+      return pid !== first ? pid : undefined;
+    });
+    expect(second).toBeGreaterThan(0);
+    await until('Shift again', async () => {
+      w.act({ ...shiftDown, isDown: false } as InputAct, shiftDown);
+      return (await w.person.keysDown()).length > 0;
+    });
+    w.doorstep.kill('SIGKILL');
+    await until('it to be let go by the other', async () => (await w.person.keysDown()).length === 0, 3_000);
+    w.counter.close();
+  });
+
+  it('and Doorstep killed in one moment leave something down, and the next start lifts it', async () => {
+    const w = await working();
+    w.act(shiftDown);
+    await until('Shift', async () => (await w.person.keysDown()).length > 0);
+    process.kill(watchdogOf(w.doorstep.pid) ?? 0, 'SIGSTOP');
+    const watchdog = watchdogOf(w.doorstep.pid) ?? 0;
+    w.doorstep.kill('SIGKILL');
+    process.kill(watchdog, 'SIGKILL');
+    await new Promise((resolve) => w.doorstep.once('exit', resolve));
+    expect((await w.person.keysDown()).length).toBeGreaterThan(0);
+    const again = house.startDoorstep(w.desktop, `${house.url}/join/${w.link}`);
+    await until('it to be lifted', async () => (await w.person.keysDown()).length === 0);
+    // It comes back as who it was, with nothing that was allowed before.
+    const { technician } = w;
+    await until('it to be back', () => technician.entries.some((e) => e.event.type === 'programStarted'));
+    expect(technician.state.candidateId).toBeUndefined();
+    expect(technician.state.standings[technician.participantId]?.['control-input']?.name).toBe('takenBack');
+    await askAndAgree(technician, w.person, ['view-screen']);
+    await until('its picture', w.isFresh, 20_000);
+    w.counter.close();
+    await endProcess(again);
+  });
+});
