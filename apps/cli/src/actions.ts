@@ -705,10 +705,7 @@ export async function answerHandover(
       .filter(([, s]) => s.name === 'allowed')
       .map(([p]) => p as Permission);
     const wanted: Permission[] = held.length ? held : ['view-screen'];
-    const answered = (await callKeeper(sessionId, { call: 'ask', permissions: wanted, waitMs: ANSWER_WAIT_MS })) as {
-      permission: Permission;
-      standing: string;
-    }[];
+    const answered = await askAsColleague(sessionId, wanted);
     show({ sessionId, brief: handover.brief, permissions: answered }, options, () => {
       printLine(handover.brief);
       printLine(
@@ -719,6 +716,60 @@ export async function answerHandover(
     });
     if (answered.some((a) => a.standing !== 'allowed')) process.exitCode = exitCodes.refused;
   } else show({ sessionId }, options, () => printLine('Declined; it goes back.'));
+}
+
+interface Answered {
+  readonly permission: Permission;
+  readonly standing: string;
+}
+/** Where words must be compared before mouse and keyboard, a colleague asks for those later. */
+async function askAsColleague(sessionId: string, wanted: readonly Permission[]): Promise<Answered[]> {
+  const askFor = (permissions: readonly Permission[]) =>
+    callKeeper(sessionId, {
+      call: 'ask',
+      permissions: [...permissions],
+      waitMs: ANSWER_WAIT_MS,
+    }) as Promise<Answered[]>;
+  try {
+    return await askFor(wanted);
+  } catch (error) {
+    if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
+    return askFor(wanted.filter((permission) => permission !== 'control-input'));
+  }
+}
+
+export async function changeOver(isYes: boolean, options: CommonOptions): Promise<void> {
+  const { candidateId } = (await callKeeper(options.session, { call: 'status' })) as { candidateId?: string };
+  if (!candidateId) throw new CliError('No other Doorstep wants to take over just now.', exitCodes.noSession);
+  await command(
+    { type: 'answerChangeOver', participantId: candidateId, isYes },
+    options,
+    isYes ? 'Changed over; what was allowed before is over.' : 'Sent away; nothing has changed.',
+  );
+}
+
+export async function signIns(options: CommonOptions & { end?: string; endOthers?: boolean }): Promise<void> {
+  const client = rest();
+  const all = await client.signIns();
+  if (options.end || options.endOthers) {
+    const wanted = options.end?.toLowerCase();
+    const one = wanted === undefined ? undefined : all.find((s) => s.id.startsWith(wanted));
+    if (wanted !== undefined && !one) throw new CliError('There is no such sign-in of yours.', exitCodes.noSession);
+    const { ended } = await client.endSignIns(one ? [one.id] : 'all-others');
+    show({ ended }, options, () => printLine(`Ended: ${ended}. What was opened with them is closed.`));
+    return;
+  }
+  show(all, options, () =>
+    printTable(
+      ['ID', 'SINCE', 'FROM', 'WITH'],
+      all.map((s) => [
+        s.id.slice(0, 8),
+        new Date(s.begunAtMs).toLocaleString('en-GB'),
+        s.address,
+        `${s.isThisOne ? '(this one) ' : ''}${s.program || 'a program that says nothing of itself'}`,
+      ]),
+    ),
+  );
 }
 
 export const aim = (what: 'look' | 'work', options: CommonOptions): Promise<void> =>
@@ -826,17 +877,19 @@ export async function erase(given: string, options: CommonOptions & { rule: stri
 }
 
 /** The one place where a failure becomes an exit code. */
-export function explain(error: unknown): { message: string; exitCode: number } {
-  if (error instanceof CliError) return { message: error.message, exitCode: error.exitCode };
+export function explain(error: unknown): { code: string; message: string; exitCode: number } {
+  if (error instanceof CliError) return { code: 'WRONG_CALL', message: error.message, exitCode: error.exitCode };
   if (error instanceof AppError) {
     const isSignIn = error.code === 'SIGN_IN_NEEDED' || error.code === 'SIGN_IN_FAILED';
     return {
+      code: error.code,
       message: `${error.message} (${error.code})`,
       exitCode: isSignIn ? exitCodes.signInNeeded : exitCodes.refused,
     };
   }
   const isUnreachable = (error as Error).name === 'Unreachable';
   return {
+    code: isUnreachable ? 'UNREACHABLE' : 'FAILED',
     message: isUnreachable
       ? `The service cannot be reached: ${(error as Error).message}.`
       : String((error as Error).stack),

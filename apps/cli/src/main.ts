@@ -7,6 +7,12 @@ import { Argument, Command, Option } from 'commander';
 const actions = () => import('./actions.ts');
 const devices = () => import('./device-actions.ts');
 
+// Whoever reads on the other side of a pipe may have had enough: that is no failure.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+
 const program = new Command('porch')
   .description('Attended support sessions from the terminal: start, ask, see, work, talk, hand over, log.')
   .version('0.1.0')
@@ -43,6 +49,11 @@ make('sign-in', 'sign in; the token is kept in a file that only you can read')
   .option('--password-stdin', 'read the password from standard input')
   .action(async (options) => (await actions()).signIn(options));
 make('sign-out', 'sign out and forget the token').action(async () => (await actions()).signOut());
+make('sign-ins', 'where you are signed in, since when; ended one by one, or all others')
+  .option('--end <id>', 'end this one, by the start of its id')
+  .option('--end-others', 'end all but this one')
+  .addHelpText('after', '\nExamples:\n  porch sign-ins\n  porch sign-ins --end-others')
+  .action(async (options) => (await actions()).signIns(options));
 make('waiting', 'who waits for help, and which colleagues ask you to take over').action(async (options) =>
   (await actions()).waiting(options),
 );
@@ -211,6 +222,9 @@ make('take-over', 'accept a handover')
 make('decline', 'decline a handover; it goes back')
   .argument('[handover]')
   .action(async (given, options) => (await actions()).answerHandover(given, 'decline', options));
+inSession('change-over', 'whether another Doorstep may take the place of the one you see')
+  .addArgument(new Argument('<answer>').choices(['yes', 'no']))
+  .action(async (answer, options) => (await actions()).changeOver(answer === 'yes', options));
 inSession('try', 'ask the customer to try it; control is given back first').action(async (options) =>
   (await actions()).askToTry(options),
 );
@@ -249,7 +263,8 @@ program
   .action(async (id: string) => (await import('./keeper/keeper.ts')).runKeeper(id));
 
 program.parseAsync().catch(async (error: unknown) => {
-  const { message, exitCode } = (await actions()).explain(error);
-  process.stderr.write(`porch: ${message}\n`);
-  process.exit(exitCode);
+  const { code, message, exitCode } = (await actions()).explain(error);
+  const asJson = process.argv.includes('--json');
+  const words = asJson ? JSON.stringify({ error: { code, message, exitCode } }) : `porch: ${message}`;
+  process.stderr.write(`${words}\n`, () => process.exit(exitCode));
 });

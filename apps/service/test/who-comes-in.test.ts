@@ -82,8 +82,13 @@ describe('a pass', () => {
     const own = tokenOf((await page.rest.door()).doorstepLink);
     const doorstep = bearer((await page.rest.join({ link: own, as: 'doorstep' })).token);
     for (const invitation of [bearer(link), bearer(own)])
-      for (const call of [invitation.door(), invitation.doorLive(), invitation.doorDownload(), invitation.receipt()])
-        expect(await failure(call)).toBe('PASS_NOT_FOR_THIS');
+      for (const call of [
+        () => invitation.door(),
+        () => invitation.doorLive(),
+        () => invitation.doorDownload(),
+        () => invitation.receipt(),
+      ])
+        expect(await failure(call())).toBe('PASS_NOT_FOR_THIS');
     expect(await failure(doorstep.doorDownload())).toBe('PASS_NOT_FOR_THIS');
     expect((await doorstep.door()).doorstepLink, 'a Doorstep asks nobody else in').toBe('');
     // Looking makes no new passes.

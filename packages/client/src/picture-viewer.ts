@@ -15,7 +15,15 @@ import {
   type Rect,
   type VersionTable,
 } from '@porch/screen';
-import { AppError, ContentOpener, decodeCheckpoint, frameKinds, splitContent, THUMBNAIL_FROM, type ContentParts } from '@porch/wire';
+import {
+  AppError,
+  ContentOpener,
+  decodeCheckpoint,
+  frameKinds,
+  splitContent,
+  THUMBNAIL_FROM,
+  type ContentParts,
+} from '@porch/wire';
 
 /** A picture that nobody has vouched for during this time is old: it is said, and nothing is worked with it. */
 export const OLD_MS = 3_000;

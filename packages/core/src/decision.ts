@@ -3,6 +3,7 @@ export type RefusalCode =
   | 'ACCEPTANCE_MISSING'
   | 'ALREADY_ALLOWED'
   | 'ASK_NOT_OPEN'
+  | 'ASKED_ALONE'
   | 'ASK_TOO_SOON'
   | 'BOOKING_CANCELLED'
   | 'BOOKING_TIME'

@@ -18,7 +18,7 @@ import type { KeptMail, KeptText, MailMode, TextMode } from '@porch/stand-ins';
 import { makeKeys } from '@porch/wire';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdirSync, readFileSync } from 'node:fs';
+import { appendFileSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
 import { inject } from 'vitest';
@@ -36,6 +36,8 @@ export interface HouseOptions {
   readonly hasDirectory?: boolean;
   /** The service reaches its records over a line that the test can freeze, cut, and lose answers on. */
   readonly hasRecordsLine?: boolean;
+  /** What the service logs is kept in the folder, as `service.log`. */
+  readonly keepsLog?: boolean;
 }
 
 /** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
@@ -54,6 +56,7 @@ export class House {
   url = '';
   postUrl = '';
   recordsLine: RecordsLine | undefined;
+  #keepsLog = false;
 
   private constructor(
     processes: Processes,
@@ -75,6 +78,7 @@ export class House {
     hasPost = false,
     hasDirectory = false,
     hasRecordsLine = false,
+    keepsLog = false,
   }: HouseOptions = {}): Promise<House> {
     const mark = randomBytes(6).toString('hex');
     const folder = join(inject('folder'), mark);
@@ -116,6 +120,7 @@ export class House {
       ticketsPort,
     );
     house.recordsLine = line;
+    house.#keepsLog = keepsLog;
     if (hasTickets) await house.startTickets();
     if (hasDirectory) await house.startDirectory(directoryPort);
     if (hasPost) {
@@ -148,6 +153,9 @@ export class House {
       ...env,
     });
     this.#service = child;
+    if (this.#keepsLog)
+      for (const stream of [child.stdout, child.stderr])
+        stream?.on('data', (part: Buffer) => appendFileSync(join(this.folder, 'service.log'), part));
     this.url = url;
   }
   async startTickets(): Promise<void> {

@@ -22,6 +22,7 @@ export const errorCatalogue = {
   ACCEPTANCE_MISSING: spec(409, 'The customer has not accepted the session yet; wait until they have'),
   ALREADY_ALLOWED: spec(409, 'The customer has allowed this already'),
   ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
+  ASKED_ALONE: spec(409, 'One of these is always asked alone, so that it is not overlooked: ask for it by itself'),
   ASK_TOO_SOON: spec(409, 'The same was asked a moment ago; wait for the answer, or a little after a no'),
   BOOKING_CANCELLED: spec(409, 'This booking is cancelled; make a new one'),
   BOOKING_TIME: spec(422, 'A booking is for a moment to come, within a year'),

@@ -178,6 +178,8 @@ export class Keeper {
       /** The customer's page can show something: it can be looked at only. */
       isBrowserThere: isHolderThere && holder?.role === 'customer-page',
       isLead: state.leadId === participantId,
+      /** Another Doorstep that wants to take the place of the one that is there. */
+      candidateId: state.candidateId,
       permissions: allPermissions.map((permission) => ({
         permission,
         standing: standingOf(state, participantId, permission).name,

@@ -184,7 +184,7 @@ function askEvents(
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
     // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
-    if (rules.isSensitive && wanted.length > 1 && !isTakingOver) return refuse('NOT_ALLOWED_BY_DESK');
+    if (rules.isSensitive && wanted.length > 1 && !isTakingOver) return refuse('ASKED_ALONE');
     if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))
       return refuse('PERMISSION_NEEDS_OTHER');
     const standing = standingOf(s, me.id, permission);

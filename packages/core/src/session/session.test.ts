@@ -442,7 +442,7 @@ describe('consent', () => {
     const p = underWay();
     const ask = (permissions: Permission[]) => p.send('pim', { type: 'askPermissions', askId: uuid(101), permissions });
     expect(ask(['control-input'])).toBe('PERMISSION_NEEDS_OTHER');
-    expect(ask(['view-screen', 'fetch-files'])).toBe('NOT_ALLOWED_BY_DESK');
+    expect(ask(['view-screen', 'fetch-files'])).toBe('ASKED_ALONE');
     expect(ask(['view-screen', 'control-input'])).toBe('ok');
     p.grant(uuid(101));
     expect(ask(['view-screen']), 'what one has is not asked again').toBe('ALREADY_ALLOWED');
