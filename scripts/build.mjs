@@ -36,6 +36,7 @@ const banner = {
 };
 const programs = [
   ['apps/service/src/main.ts', 'service.mjs', { plugins: [keepPackagesOut] }],
+  ['apps/service/src/admin/main.ts', 'porch-admin.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/tickets/main.ts', 'tickets.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/post/main.ts', 'post.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/directory/main.ts', 'directory.mjs', { plugins: [keepPackagesOut] }],

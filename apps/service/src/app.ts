@@ -24,6 +24,7 @@ import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { connectRecords, makeDataSource } from './db/data-source.ts';
 import { readFigures } from './db/figures.ts';
+import { OwnerLock } from './db/owner-lock.ts';
 import type { TechnicianRow } from './db/entities.ts';
 import { DeviceDesk } from './devices/device-desk.ts';
 import { DeviceGateway } from './devices/device-gateway.ts';
@@ -47,6 +48,7 @@ import { loggerOptions } from './logging.ts';
 import { BounceDoor } from './messages/bounce-door.ts';
 import { makeGateway } from './messages/outside-gateway.ts';
 import { textReportRoutes } from './messages/text-report-routes.ts';
+import { People } from './people/people.ts';
 import { DeskFeed } from './porch/desk-feed.ts';
 import { NoticeDesk } from './queue/notice-desk.ts';
 import { queueRoutes } from './queue/queue-routes.ts';
@@ -56,7 +58,7 @@ import { refusalOf } from './refusal-of.ts';
 import { RepeatedWork } from './repeated-work.ts';
 import { serveUpgrades } from './sockets/upgrades.ts';
 import { readRows } from './sessions/ledger-store.ts';
-import { readTechnicians, SessionDesk } from './sessions/session-desk.ts';
+import { SessionDesk } from './sessions/session-desk.ts';
 import { Outbox } from './tickets/outbox.ts';
 import { MailTicketSystem } from './tickets/mail-ticket-system.ts';
 import { NoTicketSystem, RestTicketSystem } from './tickets/rest-ticket-system.ts';
@@ -111,6 +113,7 @@ const ROUTING_PAUSE_MS = 400;
 const REMINDING_PAUSE_MS = 5_000;
 const DEVICE_ENDS_PAUSE_MS = 5_000;
 const SIGN_INS_PAUSE_MS = 5_000;
+const PEOPLE_PAUSE_MS = 2_000;
 const ABANDONED_PAUSE_MS = 2_000;
 const HSTS_SECONDS = 180 * 24 * 60 * 60;
 /** What our pages use of the browser, for themselves alone; the rest is off. */
@@ -135,11 +138,15 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     app.log.warn({ err: error }, 'a connection to the records broke'),
   );
   await connectRecords(records, () => app.log.warn('the records cannot be reached yet; waiting for them'));
+  const ownerLock = new OwnerLock(config.databaseUrl, () => config.ownershipLost());
+  await ownerLock.take();
   await records.runMigrations({ transaction: 'each' });
   const [owner] = await records.query<[{ epoch: number }[], number]>(
     `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
   );
-  const technicians = await readTechnicians(records);
+  const people = new People(records);
+  await people.read();
+  const technicians = people.byId;
 
   const isPublicSecure = config.publicUrl?.startsWith('https:') ?? false;
   const isSecure = (request: FastifyRequest) => isPublicSecure || request.protocol === 'https';
@@ -229,6 +236,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     app.log,
     async () => endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
   );
+  const readingPeople = new RepeatedWork('reading who works here', PEOPLE_PAUSE_MS, app.log, async () => {
+    if (await people.read()) feed.changed();
+  });
   const startedAtMs = performance.now();
   const endingAbandoned = new RepeatedWork(
     'ending sessions that nobody is in',
@@ -411,6 +421,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     deviceGateway.serve(devices);
     deviceEnds.start();
     endingSignIns.start();
+    readingPeople.start();
     endingAbandoned.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
@@ -427,10 +438,14 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await reminding.close();
     await deviceEnds.close();
     await endingSignIns.close();
+    await readingPeople.close();
     await endingAbandoned.close();
     gateway.close();
   });
-  app.addHook('onClose', () => records.destroy());
+  app.addHook('onClose', async () => {
+    await ownerLock.close();
+    await records.destroy();
+  });
   return app;
 }
 

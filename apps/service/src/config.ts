@@ -16,7 +16,7 @@ import {
   type OfficeHours,
   type Policy,
 } from '@porch/core';
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import { z } from 'zod';
 import { readTrustedProxies, type TrustedProxies } from './sockets/trusted-proxies.ts';
 import { ReleaseShelf } from './downloads/release-shelf.ts';
@@ -165,17 +165,34 @@ export interface Config {
   readonly abandonedAfterMs: number;
   /** How many promises failed that nobody waited for, counted by whoever runs the process. */
   unhandledRejections(): number;
+  /** Another process serves the records now: this one has to end. */
+  ownershipLost(): void;
 }
 
 export class ConfigError extends Error {
   override readonly name = 'ConfigError';
 }
 
+/** Settings of the service; the command line and the programs beside it have their own. */
+const notOurs = ['PORCH_HOME', 'PORCH_PASSWORD', 'PORCH_RUN_MARK', 'PORCH_TEST_LONG'];
+const isOurs = (name: string) => name.startsWith('PORCH_') && !notOurs.includes(name);
+
 export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const parsed = Config.safeParse(environment);
   if (!parsed.success)
     throw new ConfigError(parsed.error.issues.map((i) => `${i.path.join('.')}: ${i.message}`).join('; '));
   const c = parsed.data;
+  const unknown = Object.keys(environment).filter((name) => isOurs(name) && !Object.hasOwn(Config.shape, name));
+  if (unknown.length)
+    throw new ConfigError(
+      `${unknown.join(', ')}: no such setting; docs/operations.md lists them all (a typing error?)`,
+    );
+  if (c.PORCH_WEB_DIR && !existsSync(c.PORCH_WEB_DIR))
+    throw new ConfigError(`PORCH_WEB_DIR: there is no folder ${c.PORCH_WEB_DIR}; build the pages with: npm run build`);
+  if (c.PORCH_TICKETS_URL && !c.PORCH_TICKETS_KEY_FILE)
+    throw new ConfigError('PORCH_TICKETS_KEY_FILE: set it, too; the ticket system is called with a key');
+  if (Boolean(c.PORCH_BOUNCE_DOMAIN) !== (c.PORCH_BOUNCE_PORT !== undefined))
+    throw new ConfigError('PORCH_BOUNCE_DOMAIN and PORCH_BOUNCE_PORT: set both or none');
   if (c.PORCH_REQUESTS_SIGNED_IN === 'yes' && !(c.PORCH_DIRECTORY_URL && c.PORCH_DIRECTORY_SECRET_FILE))
     throw new ConfigError('PORCH_REQUESTS_SIGNED_IN: set PORCH_DIRECTORY_URL and PORCH_DIRECTORY_SECRET_FILE, too');
   const secret = Buffer.from(readSecret(c.PORCH_SECRET_FILE), 'hex');
@@ -258,6 +275,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     trustProxy: readSetting('PORCH_TRUST_PROXY', () => readTrustedProxies(c.PORCH_TRUST_PROXY)),
     abandonedAfterMs: c.PORCH_ABANDONED_MINUTES * 60_000,
     unhandledRejections: () => 0,
+    ownershipLost: () => undefined,
   };
 }
 
@@ -287,8 +305,11 @@ function readSetting<T>(name: string, read: () => T): T {
 
 function readSecret(file: string): string {
   try {
+    // Whoever reads it reads open codes: it is for the account of the service alone.
+    if ((statSync(file).mode & 0o077) !== 0) throw new ConfigError(`others may read ${file}; say: chmod 600 ${file}`);
     return readFileSync(file, 'utf8').trim();
   } catch (cause) {
+    if (cause instanceof ConfigError) throw cause;
     throw new ConfigError(`the secret file ${file} cannot be read; make one with: openssl rand -hex 32 > FILE`, {
       cause,
     });

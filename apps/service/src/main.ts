@@ -1,12 +1,20 @@
 import { buildApp } from './app.ts';
 import { ConfigError, readConfig } from './config.ts';
+import { SecondProcess } from './db/owner-lock.ts';
 import { loggedError } from './logging.ts';
 
 let unhandledRejections = 0;
 
 async function main(): Promise<void> {
   const config = readConfig(process.env);
-  const app = await buildApp({ ...config, unhandledRejections: () => unhandledRejections });
+  const app = await buildApp({
+    ...config,
+    unhandledRejections: () => unhandledRejections,
+    ownershipLost: () => {
+      process.stderr.write('Zesty Porch ends: another process serves these records now.\n');
+      process.exit(1);
+    },
+  });
   // A promise that nobody waited for is a fault of ours in one place; everybody else's session is no reason to end.
   process.on('unhandledRejection', (error) => {
     unhandledRejections++;
@@ -39,7 +47,7 @@ async function main(): Promise<void> {
 
 main().catch((error: unknown) => {
   process.stderr.write(
-    error instanceof ConfigError
+    error instanceof ConfigError || error instanceof SecondProcess
       ? `Zesty Porch cannot start: ${error.message}\n`
       : `Zesty Porch cannot start: ${JSON.stringify(loggedError(error))}\n`,
   );

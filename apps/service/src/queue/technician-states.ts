@@ -48,7 +48,7 @@ export class TechnicianStates {
     const nowMs = Date.now();
     // A trainee looks over shoulders; nobody is routed to them.
     return [...this.#technicians.values()]
-      .filter((t) => t.role !== 'trainee')
+      .filter((t) => t.role !== 'trainee' && t.disabledAt === null)
       .map((t) => {
         const state = states.find((s) => s.technicianId === t.id);
         return {

@@ -33,7 +33,6 @@ import {
   QueueEntryEntity,
   QueueMessageEntity,
   SessionEntity,
-  TechnicianEntity,
   type CodeRow,
   type DeviceRow,
   type QueueEntryRow,
@@ -576,10 +575,4 @@ function preparedEvents(
   };
   if (!Object.keys(personal).length) return [prepared];
   return [prepared, { type: 'customerExpected', by: `technician:${me.id}`, personal }];
-}
-
-/** Everybody who works here, by id. Small and read at each start. */
-export async function readTechnicians(records: DataSource): Promise<Map<string, TechnicianRow>> {
-  const rows = await records.getRepository(TechnicianEntity).find();
-  return new Map(rows.map((row) => [row.id, row]));
 }

@@ -1,0 +1,172 @@
+import { Command, Option } from 'commander';
+import { readFileSync } from 'node:fs';
+import { createInterface } from 'node:readline';
+import type { DataSource } from 'typeorm';
+import { ConfigError, readConfig } from '../config.ts';
+import { makeDataSource } from '../db/data-source.ts';
+import { isConnectionTrouble } from '../db/connection-trouble.ts';
+import type { TechnicianRow } from '../db/entities.ts';
+import { AdminError } from './admin-error.ts';
+import { check } from './check.ts';
+import { addTechnician, listTechnicians, setDisabled, setPassword } from './technicians.ts';
+
+/** Documented in docs/cli.md; scripts branch on these. */
+const exitCodes = { done: 0, refused: 1, wrongCall: 2, unreachable: 4 } as const;
+
+interface Common {
+  readonly json?: boolean;
+}
+const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
+function show(value: unknown, { json }: Common, inWords: () => void): void {
+  if (json) printLine(JSON.stringify(value, undefined, 2));
+  else inWords();
+}
+const viewOf = ({ id, name, email, team, role, disabledAt }: TechnicianRow) => ({
+  id,
+  name,
+  email,
+  team,
+  role,
+  isDisabled: disabledAt !== null,
+});
+
+async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promise<T> {
+  const records = makeDataSource(readConfig(process.env).databaseUrl, () => undefined);
+  await records.initialize();
+  try {
+    return await work(records);
+  } finally {
+    await records.destroy();
+  }
+}
+
+/** From standard input or the terminal, never from the command line: there anybody on this machine reads it. */
+async function readPassword(isFromStdin: boolean): Promise<string> {
+  if (isFromStdin) return readFileSync(0, 'utf8').replace(/\r?\n$/, '');
+  if (!process.stdin.isTTY) throw new AdminError('there is no terminal to ask at; use --password-stdin');
+  process.stderr.write('Password: ');
+  const reader = createInterface({ input: process.stdin, terminal: true, output: undefined });
+  process.stdin.setRawMode(true);
+  return new Promise((done) => {
+    reader.once('line', (line) => {
+      process.stdin.setRawMode(false);
+      reader.close();
+      process.stderr.write('\n');
+      done(line);
+    });
+  });
+}
+
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EPIPE') process.exit(0);
+  throw error;
+});
+const program = new Command('porch-admin')
+  .description('For whoever runs the service: people, tables, and whether everything is as it should be.')
+  .addHelpText(
+    'after',
+    '\nIt reads the same settings as the service. The first steps on a new machine:\n  porch-admin check\n  porch-admin migrate\n  porch-admin technician add --name "Odalys Brandt" --email odalys.brandt@marrowick.example --team Desk --role lead\n\nExit codes: 0 done, 1 refused or not well, 2 wrong call or settings, 4 the database is not reached.',
+  )
+  .exitOverride((error) => process.exit(error.exitCode === 0 ? exitCodes.done : exitCodes.wrongCall));
+const json = new Option('--json', 'print the value as JSON');
+const fromStdin = new Option('--password-stdin', 'read the password from standard input');
+
+program
+  .command('check')
+  .description('look at everything the service needs, and say what to do about what is missing')
+  .addOption(json)
+  .action(async (options: Common) => {
+    const findings = await check(readConfig(process.env));
+    show(findings, options, () => {
+      for (const { what, isWell, words } of findings)
+        printLine(`${isWell ? 'well' : 'LOOK'}  ${what.padEnd(16)}${words}`);
+    });
+    if (
+      findings.some(({ what, isWell }) => !isWell && ['database', 'tables', 'technicians', 'encryption'].includes(what))
+    )
+      process.exitCode = exitCodes.refused;
+  });
+program
+  .command('migrate')
+  .description('bring the tables up to this release; the service does the same when it starts')
+  .addOption(json)
+  .action((options: Common) =>
+    withRecords(async (records) => {
+      const done = await records.runMigrations({ transaction: 'each' });
+      show(
+        done.map(({ name }) => name),
+        options,
+        () => printLine(done.length ? `Done: ${done.map(({ name }) => name).join(', ')}` : 'Nothing was due.'),
+      );
+    }),
+  );
+
+const technician = program.command('technician').description('who works at the desk');
+technician
+  .command('add')
+  .description('a new technician; they can sign in at once')
+  .requiredOption('--name <name>')
+  .requiredOption('--email <address>')
+  .option('--team <team>', 'their team', 'Desk')
+  .addOption(new Option('--role <role>').choices(['technician', 'trainee', 'lead']).default('technician'))
+  .option('--languages <list>', 'with commas between: en, no, de', 'en')
+  .option('--topics <list>', 'with commas between; none: all', '')
+  .option('--skills <list>', 'with commas between', '')
+  .addOption(fromStdin)
+  .addOption(json)
+  .action(async ({ passwordStdin, ...options }) => {
+    const password = await readPassword(passwordStdin ?? false);
+    const row = await withRecords((records) => addTechnician(records, options, password));
+    show(viewOf(row), options, () => printLine(`${row.name} can sign in now.`));
+  });
+for (const [name, isDisabled, words] of [
+  ['disable', true, 'is out, of everything, within seconds'],
+  ['enable', false, 'can sign in again'],
+] as const)
+  technician
+    .command(name)
+    .description(isDisabled ? 'end all of their sign-ins, and let them in no more' : 'let them in again')
+    .argument('<email>')
+    .addOption(json)
+    .action(async (email: string, options: Common) => {
+      const row = await withRecords((records) => setDisabled(records, email, isDisabled));
+      show({ ...viewOf(row), isDisabled }, options, () => printLine(`${row.name} ${words}.`));
+    });
+technician
+  .command('password')
+  .description('a new password; every sign-in with the old one ends')
+  .argument('<email>')
+  .addOption(fromStdin)
+  .addOption(json)
+  .action(async (email: string, { passwordStdin, ...options }: Common & { passwordStdin?: boolean }) => {
+    const password = await readPassword(passwordStdin ?? false);
+    const row = await withRecords((records) => setPassword(records, email, password));
+    show(viewOf(row), options, () => printLine(`${row.name} has a new password.`));
+  });
+technician
+  .command('list', { isDefault: true })
+  .description('everybody')
+  .addOption(json)
+  .action(async (options: Common) => {
+    const rows = await withRecords(listTechnicians);
+    show(rows.map(viewOf), options, () => {
+      if (!rows.length) printLine('There are none; add one: porch-admin technician add --help');
+      for (const t of rows)
+        printLine(`${t.name.padEnd(24)}${t.email.padEnd(40)}${t.team}, ${t.role}${t.disabledAt ? ', disabled' : ''}`);
+    });
+  });
+
+program.parseAsync().catch((error: unknown) => {
+  const isKnown = error instanceof AdminError || error instanceof ConfigError;
+  const isAway = isConnectionTrouble(error);
+  const message = isKnown
+    ? error.message
+    : isAway
+      ? 'the database cannot be reached; porch-admin check says more'
+      : String((error as Error).stack);
+  const exitCode =
+    error instanceof ConfigError ? exitCodes.wrongCall : isAway ? exitCodes.unreachable : exitCodes.refused;
+  const asJson = process.argv.includes('--json');
+  process.stderr.write(asJson ? `${JSON.stringify({ error: { message, exitCode } })}\n` : `porch-admin: ${message}\n`);
+  process.exit(exitCode);
+});

@@ -1,0 +1,92 @@
+import { languages as knownLanguages, type Language } from '@porch/core';
+import type { DataSource } from 'typeorm';
+import { hashPassword } from '../auth/passwords.ts';
+import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../db/entities.ts';
+import { AdminError } from './admin-error.ts';
+
+/** Shorter ones are guessed; longer ones need no rules about what is in them. */
+export const LEAST_PASSWORD_CHARACTERS = 12;
+
+export interface NewTechnician {
+  readonly name: string;
+  readonly email: string;
+  readonly team: string;
+  readonly role: TechnicianRow['role'];
+  readonly languages: string;
+  readonly topics: string;
+  readonly skills: string;
+}
+const listOf = (text: string) =>
+  text
+    .split(',')
+    .map((part) => part.trim())
+    .filter(Boolean);
+const isEmail = (text: string) => /^[^@\s]+@[^@\s]+$/.test(text);
+
+function checkPassword(password: string): void {
+  if ([...password].length < LEAST_PASSWORD_CHARACTERS)
+    throw new AdminError(`a password has at least ${LEAST_PASSWORD_CHARACTERS} characters`);
+}
+
+/** Throws AdminError for what cannot be, and when somebody has that address. */
+export async function addTechnician(records: DataSource, who: NewTechnician, password: string): Promise<TechnicianRow> {
+  const email = who.email.trim().toLowerCase();
+  if (!who.name.trim()) throw new AdminError('say their name with --name');
+  if (!isEmail(email)) throw new AdminError(`“${who.email}” is no email address`);
+  checkPassword(password);
+  const languages = listOf(who.languages);
+  const unknown = languages.find((l) => !(knownLanguages as readonly string[]).includes(l));
+  if (unknown !== undefined) throw new AdminError(`“${unknown}” is none of ${knownLanguages.join(', ')}`);
+  const technicians = records.getRepository(TechnicianEntity);
+  if (await technicians.existsBy({ email })) throw new AdminError(`somebody has the address ${email} already`);
+  const row: TechnicianRow = {
+    id: await freeId(records, email),
+    name: who.name.trim(),
+    email,
+    team: who.team.trim(),
+    role: who.role,
+    languages: languages as Language[],
+    topics: listOf(who.topics),
+    skills: listOf(who.skills),
+    passwordHash: await hashPassword(password),
+    disabledAt: null,
+  };
+  await technicians.insert(row);
+  return row;
+}
+
+/** The part of the address before the @, with a number behind it when somebody has that. */
+async function freeId(records: DataSource, email: string): Promise<string> {
+  const stem = (email.split('@')[0] ?? '').replace(/[^a-z0-9.-]/g, '').slice(0, 40) || 'technician';
+  for (let n = 1; ; n++) {
+    const id = n === 1 ? stem : `${stem}-${n}`;
+    if (!(await records.getRepository(TechnicianEntity).existsBy({ id }))) return id;
+  }
+}
+
+async function byEmail(records: DataSource, email: string): Promise<TechnicianRow> {
+  const row = await records.getRepository(TechnicianEntity).findOneBy({ email: email.trim().toLowerCase() });
+  if (!row) throw new AdminError(`nobody has the address ${email}`);
+  return row;
+}
+
+/** Whoever is disabled is out of everything within seconds; what they did stays theirs. */
+export async function setDisabled(records: DataSource, email: string, isDisabled: boolean): Promise<TechnicianRow> {
+  const row = await byEmail(records, email);
+  await records.getRepository(TechnicianEntity).update({ id: row.id }, { disabledAt: isDisabled ? new Date() : null });
+  if (isDisabled) await records.getRepository(SignInEntity).delete({ technicianId: row.id });
+  return row;
+}
+
+/** A new password ends every sign-in that was made with the old one. */
+export async function setPassword(records: DataSource, email: string, password: string): Promise<TechnicianRow> {
+  checkPassword(password);
+  const row = await byEmail(records, email);
+  await records.getRepository(TechnicianEntity).update({ id: row.id }, { passwordHash: await hashPassword(password) });
+  await records.getRepository(SignInEntity).delete({ technicianId: row.id });
+  return row;
+}
+
+export function listTechnicians(records: DataSource): Promise<TechnicianRow[]> {
+  return records.getRepository(TechnicianEntity).find({ order: { name: 'ASC' } });
+}
