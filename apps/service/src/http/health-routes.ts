@@ -1,4 +1,5 @@
-import type { FastifyPluginAsync } from 'fastify';
+import { AppError } from '@porch/wire';
+import type { FastifyPluginAsync, FastifyRequest } from 'fastify';
 import type { Metrics } from './metrics.ts';
 
 export interface HealthParts {
@@ -6,6 +7,12 @@ export interface HealthParts {
   /** Why the service should get no new work now; undefined when it may. */
   notReady(): Promise<string | undefined>;
 }
+
+/** From this machine itself, not through a proxy on it: how much goes on at a desk is nobody else's business. */
+const isFromHere = ({ socket, headers }: FastifyRequest): boolean =>
+  ['127.0.0.1', '::1', '::ffff:127.0.0.1'].includes(socket.remoteAddress ?? '') &&
+  headers['x-forwarded-for'] === undefined &&
+  headers['forwarded'] === undefined;
 
 /** For whoever runs the service: alive, ready for work, and in numbers. No page, no person's data. */
 export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metrics, notReady }) => {
@@ -18,10 +25,11 @@ export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metri
       .header('cache-control', 'no-store')
       .send(why === undefined ? { is: 'ready' } : { is: 'not ready', why });
   });
-  app.get('/metrics', hidden, async (_request, reply) =>
-    reply
+  app.get('/metrics', hidden, async (request, reply) => {
+    if (!isFromHere(request)) throw new AppError('NOT_FOUND');
+    return reply
       .type(metrics.registry.contentType)
       .header('cache-control', 'no-store')
-      .send(await metrics.registry.metrics()),
-  );
+      .send(await metrics.registry.metrics());
+  });
 };

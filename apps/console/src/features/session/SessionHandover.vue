@@ -73,6 +73,11 @@ const takeBack = () =>
 }
 form {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 0.4rem;
+}
+select {
+  width: 100%;
+  min-width: 0;
 }
 </style>

@@ -294,6 +294,9 @@ const tried = {
 </template>
 
 <style scoped>
+[data-test='change-over'] button + button {
+  margin-left: 0.4rem;
+}
 .session {
   display: flex;
   flex-direction: column;
