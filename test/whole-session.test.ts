@@ -201,6 +201,27 @@ describe('the pages', () => {
     await page.getByText('One of the digits is wrong.').waitFor();
     expect(await page.getByRole('button', { name: 'Go on' }).isDisabled()).toBe(true);
   });
+  it('ask for the second number, too, once codes are guessed', async () => {
+    const pim = await pages.signedIn(house);
+    const { code, session } = await (await house.signedIn()).start({});
+    await pim.page.goto(`${house.url}/console/session/${session.id}`);
+    const shown = await pim.page.locator('[data-test=second-number] span').innerText();
+    await house.query(
+      `INSERT INTO "attempt" ("bucket", "window_start", "count") VALUES ('code-alone:everybody', now(), 1000)
+       ON CONFLICT ("bucket") DO UPDATE SET "count" = 1000, "window_start" = now()`,
+    );
+    const { page } = await pages.window(sizes.narrow);
+    await page.goto(`${house.url}/`);
+    await page.getByLabel('Code, eight digits').fill(code.digits);
+    await page.getByRole('button', { name: 'Go on' }).click();
+    await page.getByLabel('Second number, six digits').waitFor();
+    await clean(page, 'the second number, narrow');
+    expect(await page.getByRole('button', { name: 'Go on' }).isDisabled()).toBe(true);
+    await page.keyboard.type(shown);
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'They called me' }).waitFor();
+    await house.query(`DELETE FROM "attempt"`);
+  });
   it('stop at “they called me”, and show the published number', async () => {
     const rest = await house.signedIn();
     const { code } = await rest.start({});

@@ -4,6 +4,7 @@ import {
   carriedWays,
   formatBytes,
   formatCode,
+  formatSecondNumber,
   rulesOf,
   Permission,
   readAloud,
@@ -292,6 +293,7 @@ export async function start(ticketRef: string | undefined, options: CommonOption
       `Code     ${formatCode(started.code.digits)}   (${countDown(started.code.remainingMs)} left${started.isNew ? '' : ', unused so far'})`,
     );
     printLine(`Aloud    ${readAloud(started.code.digits, 'en')}`);
+    printLine(`Second   ${formatSecondNumber(started.code.secondNumber)}   (only if their page asks for it)`);
     printLine(`Link     ${started.link}`);
     printLine('Say:     “Please open the front door in your browser and type the code I read to you.”');
   });
@@ -315,6 +317,7 @@ export async function code(options: CommonOptions & { new?: boolean; withdraw?: 
   show(view, options, () => {
     printLine(`${formatCode(view.digits)}   (${countDown(view.remainingMs)} left)`);
     printLine(readAloud(view.digits, 'en'));
+    printLine(`Second number, only if their page asks for it: ${formatSecondNumber(view.secondNumber)}`);
   });
 }
 

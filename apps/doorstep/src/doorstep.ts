@@ -33,7 +33,7 @@ import { WordsDesk } from './consent/words-desk.ts';
 export interface DoorstepOptions {
   readonly serviceUrl: string;
   /** What lets us in: the token of a link, the digits of a code, or what a knock at a waiting device brought. */
-  readonly invitation: { link: string } | { code: string } | { token: string };
+  readonly invitation: { link: string } | { code: string; secondNumber?: string } | { token: string };
   /** A visit to this device: its standing consent is in force here. */
   readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
   /** Where a standing consent that is made in this session goes; without it none can be made. */

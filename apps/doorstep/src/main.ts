@@ -1,7 +1,7 @@
 import { homedir } from 'node:os';
 import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
-import { readCode, type Language } from '@porch/core';
+import { readCode, readSecondNumber, type Language } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { Command, Option } from 'commander';
 import { pino, type Logger } from 'pino';
@@ -35,8 +35,16 @@ interface PlaceOptions {
 interface JoinOptions extends PlaceOptions {
   service?: string;
   code?: string;
+  secondNumber?: string;
   link?: string;
   hide: string[];
+}
+
+function secondOf({ secondNumber }: JoinOptions): { secondNumber?: string } {
+  if (secondNumber === undefined) return {};
+  const digits = readSecondNumber(secondNumber);
+  if (digits === undefined) throw new Error('a second number has six digits');
+  return { secondNumber: digits };
 }
 
 function invitationOf(options: JoinOptions): Pick<DoorstepOptions, 'serviceUrl' | 'invitation'> {
@@ -50,7 +58,7 @@ function invitationOf(options: JoinOptions): Pick<DoorstepOptions, 'serviceUrl' 
   const reading = readCode(options.code);
   if (reading.kind === 'mistyped') throw new Error('one of the digits is wrong; look at the code once more');
   if (reading.kind !== 'code') throw new Error('a code has eight digits');
-  return { serviceUrl: options.service.replace(/\/$/, ''), invitation: { code: reading.digits } };
+  return { serviceUrl: options.service.replace(/\/$/, ''), invitation: { code: reading.digits, ...secondOf(options) } };
 }
 
 const logAt = (level: string) => pino({ level, base: null }, pino.destination(2));
@@ -230,6 +238,7 @@ const joinCommand = withPlace(program.command('join'))
   .option('--link <link>', 'the join link')
   .option('--service <url>', 'the address of the help desk, with --code')
   .option('--code <digits>', 'the one-time code, for example "4127 9035"')
+  .option('--second-number <digits>', 'along with the code, when it is asked for')
   .option(
     '--hide <title>',
     'never show windows of the program whose title has these words; may be said again',

@@ -1,12 +1,17 @@
 <script setup lang="ts">
-import { formatCode, readCode } from '@porch/core';
-import { computed, onMounted, ref } from 'vue';
+import { formatCode, readCode, readSecondNumber } from '@porch/core';
+import { AppError } from '@porch/wire';
+import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
 
 const { t } = useI18n();
 const typed = ref('');
 const trouble = ref('');
+const isSecondNeeded = ref(false);
+const typedSecond = ref('');
+const second = computed(() => readSecondNumber(typedSecond.value));
+const secondField = useTemplateRef<HTMLInputElement>('secondField');
 const isBusy = ref(false);
 const deskName = ref('');
 const phone = ref('');
@@ -35,10 +40,19 @@ async function join(): Promise<void> {
   isBusy.value = true;
   trouble.value = '';
   try {
-    await rest.join({ code: reading.value.digits, as: 'page' });
+    await rest.join({
+      code: reading.value.digits,
+      ...(second.value === undefined ? {} : { secondNumber: second.value }),
+      as: 'page',
+    });
     goTo('/session');
   } catch (error) {
     trouble.value = inWords(error);
+    if (error instanceof AppError && error.code === 'CODE_SECOND_NEEDED') {
+      isSecondNeeded.value = true;
+      await nextTick();
+      secondField.value?.focus();
+    }
   } finally {
     isBusy.value = false;
   }
@@ -64,8 +78,25 @@ async function join(): Promise<void> {
         :aria-invalid="hint !== ''"
         @input="group"
       />
+      <template v-if="isSecondNeeded">
+        <label for="second">{{ t('code.second') }}</label>
+        <input
+          id="second"
+          ref="secondField"
+          v-model="typedSecond"
+          class="code"
+          inputmode="numeric"
+          autocomplete="off"
+          maxlength="9"
+          placeholder="000 000"
+          aria-describedby="second-why"
+        />
+        <p id="second-why" class="quiet">{{ t('code.secondWhy') }}</p>
+      </template>
       <p id="code-hint" class="trouble" aria-live="polite">{{ hint || trouble }}</p>
-      <button class="first" :disabled="reading.kind !== 'code' || isBusy">{{ t('code.go') }}</button>
+      <button class="first" :disabled="reading.kind !== 'code' || isBusy || (isSecondNeeded && second === undefined)">
+        {{ t('code.go') }}
+      </button>
     </form>
     <section class="card">
       <h2>{{ t('code.none') }}</h2>

@@ -152,7 +152,7 @@ export class RestClient {
   keepDevice = (body: KeepDeviceBody) => this.#call(KeptDevice, 'POST', '/door/device', body);
 
   desk = () => this.#call(DeskView, 'GET', '/door');
-  join = (body: { code?: string; link?: string; as: 'page' | 'doorstep' }) =>
+  join = (body: { code?: string; secondNumber?: string; link?: string; as: 'page' | 'doorstep' }) =>
     this.#call(Joined, 'POST', '/door/join', body);
   door = () => this.#call(DoorView, 'GET', '/door/session');
   /** A path that fetches Doorstep for this session; its token joins once. */

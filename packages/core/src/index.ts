@@ -2,6 +2,7 @@ export * from './booking/booking.ts';
 export * from './booking/booking-message.ts';
 export * from './booking/wall-clock.ts';
 export * from './code/check-digit.ts';
+export * from './code/second-number.ts';
 export * from './code/one-time-code.ts';
 export * from './code/read-aloud.ts';
 export * from './decision.ts';

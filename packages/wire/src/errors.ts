@@ -72,6 +72,10 @@ export const errorCatalogue = {
   BOOKING_TIME_SKIPPED: spec(422, 'The clocks go forward over this time on that day; choose another one'),
   TIME_ZONE_UNKNOWN: spec(422, 'This is no time zone; one looks like Europe/Oslo'),
   CODE_MISTYPED: spec(422, 'One of the digits is wrong; look at the code once more'),
+  CODE_SECOND_NEEDED: spec(
+    428,
+    'Too many wrong codes were tried at this desk; ask the technician for the second number, too',
+  ),
   CODE_UNKNOWN: spec(404, 'No open session has this code; ask the technician to read it again'),
   DESK_CLOSED: spec(409, 'The desk is closed now; the page says when it opens'),
   QUEUE_FULL: spec(409, 'So many wait already that the desk takes no more requests just now; please call instead'),

@@ -1,10 +1,12 @@
-import { AppError } from '@porch/wire';
+import { AppError, type ErrorCode } from '@porch/wire';
 import type { DataSource } from 'typeorm';
 
 export interface AttemptLimit {
   readonly name: string;
   readonly most: number;
   readonly windowSeconds: number;
+  /** What is said when none are left; without it, to wait. */
+  readonly pastIt?: ErrorCode;
 }
 
 /*
@@ -13,7 +15,8 @@ export interface AttemptLimit {
  */
 export const attemptLimits = {
   codePerAddress: { name: 'code', most: 10, windowSeconds: 600 },
-  codePerService: { name: 'code-all', most: 20, windowSeconds: 60 },
+  codeAlonePerService: { name: 'code-alone', most: 9, windowSeconds: 86_400, pastIt: 'CODE_SECOND_NEEDED' },
+  codePairPerService: { name: 'code-pair', most: 1_000, windowSeconds: 60 },
   signInPerPerson: { name: 'sign-in', most: 5, windowSeconds: 300 },
   signInPerAddress: { name: 'sign-in-address', most: 30, windowSeconds: 300 },
 } as const satisfies Record<string, AttemptLimit>;
@@ -29,7 +32,7 @@ export class Attempts {
 
   /**
    * Takes one try of each, before anything is looked up: tries that come at the same moment are counted one by one.
-   * Throws TOO_MANY_ATTEMPTS, with nothing taken, when one of them has none left within its window.
+   * Throws TOO_MANY_ATTEMPTS, or what the limit says itself, with nothing taken, when one of them has none left within its window.
    */
   async take(tries: readonly Try[]): Promise<void> {
     const taken: Try[] = [];
@@ -46,6 +49,7 @@ export class Attempts {
       taken.push(one);
       if (row && row.count > limit.most) {
         await this.giveBack(taken);
+        if (limit.pastIt) throw new AppError(limit.pastIt);
         throw new AppError('TOO_MANY_ATTEMPTS', { retryAfterSeconds: Math.max(1, Math.ceil(Number(row.left))) });
       }
     }

@@ -1,3 +1,4 @@
+import { SECOND_NUMBER_DIGITS } from '@porch/core';
 import { createCipheriv, createDecipheriv, createHash, createHmac, randomBytes } from 'node:crypto';
 
 /** 256 random bits, in characters that survive a link. */
@@ -21,6 +22,12 @@ export class CodeSecrets {
   /** A token that is the same whenever it is needed, so that a look makes no new one; nobody without the secret can make it. */
   derive(name: string): string {
     return createHmac('sha256', this.#deriveKey).update(name).digest('base64url');
+  }
+
+  /** The six digits that stand beside a code: the same whenever they are shown, kept nowhere. */
+  secondNumber(codeId: string): string {
+    const bytes = createHmac('sha256', this.#deriveKey).update(`second number ${codeId}`).digest();
+    return String(bytes.readUIntBE(0, 6) % 10 ** SECOND_NUMBER_DIGITS).padStart(SECOND_NUMBER_DIGITS, '0');
   }
 
   lookup(digits: string): Buffer {

@@ -1,4 +1,4 @@
-import { randomInt, randomUUID } from 'node:crypto';
+import { randomInt, randomUUID, timingSafeEqual } from 'node:crypto';
 import {
   decideCloseCode,
   decideUseCode,
@@ -19,6 +19,9 @@ import { databaseNowMs } from '../db/data-source.ts';
 /** With ten million codes and a few hundred open ones, more tries than this means something is broken. */
 const MAX_DRAWS = 50;
 const MAX_ROTATED_AT_ONCE = 50;
+
+const isSame = (said: string, right: string): boolean =>
+  said.length === right.length && timingSafeEqual(Buffer.from(said), Buffer.from(right));
 
 const stateOf = (row: CodeRow): CodeState =>
   row.state === 'withdrawn'
@@ -41,6 +44,7 @@ export class CodeDesk {
     return {
       codeId: row.id,
       digits: this.#secrets.open(row.sealedDigits),
+      secondNumber: this.#secrets.secondNumber(row.id),
       remainingMs: Math.max(0, row.expiresAt.getTime() - nowMs),
       sessionId: row.sessionId,
     };
@@ -99,8 +103,11 @@ export class CodeDesk {
       .getOne();
   }
 
-  /** Takes one seat with a code, and no other customer can take it again. Throws CODE_UNKNOWN, _EXPIRED, _USED, _WITHDRAWN. */
-  async use(tx: EntityManager, digits: string, seat: CodeSeat): Promise<CodeRow> {
+  /**
+   * Takes one seat with a code, and no other customer can take it again. A second number that was given has to be the
+   * code's; which of the two is wrong nobody is told. Throws CODE_UNKNOWN, _EXPIRED, _USED, _WITHDRAWN.
+   */
+  async use(tx: EntityManager, digits: string, seat: CodeSeat, secondNumber?: string): Promise<CodeRow> {
     const lookup = this.#secrets.lookup(digits);
     // The newest with these digits: older ones with the same have expired long ago.
     const row = await tx
@@ -112,7 +119,8 @@ export class CodeDesk {
       .limit(1)
       .getOne();
     const nowMs = await databaseNowMs(tx);
-    if (!row) throw new AppError('CODE_UNKNOWN');
+    if (!row || (secondNumber !== undefined && !isSame(secondNumber, this.#secrets.secondNumber(row.id))))
+      throw new AppError('CODE_UNKNOWN');
     const state = stateOf(row);
     const decision = decideUseCode(state, seat, nowMs);
     if (isRefusal(decision)) throw new AppError(decision.refused);

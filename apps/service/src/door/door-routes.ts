@@ -1,4 +1,4 @@
-import { isOver, Language, readCode, type Policy } from '@porch/core';
+import { isOver, Language, readCode, readSecondNumber, type Policy } from '@porch/core';
 import {
   AppError,
   ConnectionTicket,
@@ -18,7 +18,7 @@ import {
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { attemptLimits } from '../auth/attempts.ts';
+import { attemptLimits, type Try } from '../auth/attempts.ts';
 import { inTransaction } from '../db/data-source.ts';
 import type { DoorPassRow } from '../db/entities.ts';
 import { PERSON_COOKIE } from '../directory/directory-routes.ts';
@@ -32,6 +32,8 @@ const COOKIE = 'porch_door';
 const QUEUE_NOW_MS = 500;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
+const isOutdated = (error: unknown): boolean =>
+  error instanceof AppError && ['CODE_EXPIRED', 'CODE_USED', 'CODE_WITHDRAWN'].includes(error.code);
 /** What a page that was never closed may ask at most; each look at the queue is one. */
 const REQUESTS_PER_MINUTE = 20;
 
@@ -107,7 +109,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   }));
 
   app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
-    const { code, link, as } = request.body;
+    const { code, secondNumber, link, as } = request.body;
     const role = as === 'page' ? 'customer-page' : 'doorstep';
     const startedAt = performance.now();
     let origin: Origin;
@@ -116,14 +118,17 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
       if (reading.kind !== 'code')
         throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
-      const tries = [
+      const second = secondNumber === undefined ? undefined : readSecondNumber(secondNumber);
+      if (secondNumber !== undefined && second === undefined) throw new AppError('CODE_SECOND_NEEDED');
+      const ofService = second === undefined ? attemptLimits.codeAlonePerService : attemptLimits.codePairPerService;
+      const tries: Try[] = [
+        [ofService, 'everybody'],
         [attemptLimits.codePerAddress, addressKey(request.ip)],
-        [attemptLimits.codePerService, 'everybody'],
-      ] as const;
+      ];
       await attempts.take(tries);
       try {
         const row = await inTransaction(records, async (tx) => {
-          const used = await codes.use(tx, reading.digits, as);
+          const used = await codes.use(tx, reading.digits, as, second);
           if (policy.isCodeSingleUse) await codes.withdraw(tx, used);
           return used;
         });
@@ -131,6 +136,8 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
         origin = { sessionId, way: 'code', invitationId: null, parentHash: null, proof: null, expiresAt };
         await attempts.giveBack(tries);
       } catch (error) {
+        // Whoever has a code that was right once is not guessing.
+        if (isOutdated(error)) await attempts.giveBack(tries.slice(0, 1));
         await new Promise((resolve) => setTimeout(resolve, Math.max(0, REFUSAL_MS - (performance.now() - startedAt))));
         throw error;
       }

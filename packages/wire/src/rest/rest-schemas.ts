@@ -68,6 +68,8 @@ export type TicketView = z.infer<typeof TicketView>;
 export const CodeView = z.object({
   codeId: z.string(),
   digits: z.string(),
+  /** Six digits, asked for along with the code while somebody guesses codes. */
+  secondNumber: z.string(),
   remainingMs: z.number(),
   sessionId: z.string(),
 });
@@ -348,6 +350,7 @@ export type DoorView = z.infer<typeof DoorView>;
 
 export const JoinBody = z.strictObject({
   code: text(20).optional(),
+  secondNumber: text(20).optional(),
   link: text(100).optional(),
   as: z.enum(['page', 'doorstep']),
 });

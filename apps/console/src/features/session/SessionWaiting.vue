@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatCode, languageNames, languages, readAloud, type Language } from '@porch/core';
+import { formatCode, formatSecondNumber, languageNames, languages, readAloud, type Language } from '@porch/core';
 import type { CodeView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
@@ -79,6 +79,10 @@ const withdraw = () =>
         <h2>Read this code to them</h2>
         <p class="code" data-test="code">{{ formatCode(code.digits) }}</p>
         <p class="aloud" :lang="inLanguage" data-test="read-aloud">{{ readAloud(code.digits, inLanguage) }}</p>
+        <p class="quiet" data-test="second-number">
+          If their page asks for a second number:
+          <span class="tabular">{{ formatSecondNumber(code.secondNumber) }}</span>
+        </p>
         <p class="quiet tabular">
           {{ countDown(codeEndsAtMs - now) }} left · read in
           <button
