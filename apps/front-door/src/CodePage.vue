@@ -47,12 +47,12 @@ async function join(): Promise<void> {
     });
     goTo('/session');
   } catch (error) {
-    trouble.value = inWords(error);
-    if (error instanceof AppError && error.code === 'CODE_SECOND_NEEDED') {
-      isSecondNeeded.value = true;
-      await nextTick();
-      secondField.value?.focus();
-    }
+    const isFirstAsk = error instanceof AppError && error.code === 'CODE_SECOND_NEEDED' && !isSecondNeeded.value;
+    // The field that appears says why itself.
+    if (!isFirstAsk) return void (trouble.value = inWords(error));
+    isSecondNeeded.value = true;
+    await nextTick();
+    secondField.value?.focus();
   } finally {
     isBusy.value = false;
   }

@@ -13,6 +13,7 @@ import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
+import { AskedWork } from './auth/asked-work.ts';
 import { Attempts } from './auth/attempts.ts';
 import { guardRoutes } from './auth/guard.ts';
 import { SignIns } from './auth/sign-in.ts';
@@ -115,6 +116,7 @@ const DEVICE_ENDS_PAUSE_MS = 5_000;
 const SIGN_INS_PAUSE_MS = 5_000;
 const PEOPLE_PAUSE_MS = 2_000;
 const ABANDONED_PAUSE_MS = 2_000;
+const OLD_TRIES_PAUSE_MS = 10 * 60_000;
 const HSTS_SECONDS = 180 * 24 * 60 * 60;
 /** What our pages use of the browser, for themselves alone; the rest is off. */
 const PERMISSIONS_POLICY =
@@ -193,7 +195,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const outbox = new Outbox(records, app.log, feed.changed);
   const secrets = new CodeSecrets(config.secret);
   const attempts = new Attempts(records);
-  const signIns = new SignIns(records, attempts);
+  const signIns = new SignIns(records, attempts, new AskedWork(secrets));
   const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
   const states = new TechnicianStates(records, policy, technicians);
   const passes = new DoorPasses(records, secrets);
@@ -239,6 +241,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const readingPeople = new RepeatedWork('reading who works here', PEOPLE_PAUSE_MS, app.log, async () => {
     if (await people.read()) feed.changed();
   });
+  const forgettingTries = new RepeatedWork('forgetting old tries', OLD_TRIES_PAUSE_MS, app.log, () =>
+    attempts.forgetOld(),
+  );
   const startedAtMs = performance.now();
   const endingAbandoned = new RepeatedWork(
     'ending sessions that nobody is in',
@@ -423,6 +428,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     endingSignIns.start();
     readingPeople.start();
     endingAbandoned.start();
+    forgettingTries.start();
     if (policy.codeRotateMs > 0) rotation.start();
   });
   app.addHook('preClose', async () => {
@@ -440,6 +446,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await endingSignIns.close();
     await readingPeople.close();
     await endingAbandoned.close();
+    await forgettingTries.close();
     gateway.close();
   });
   app.addHook('onClose', async () => {

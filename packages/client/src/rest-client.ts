@@ -1,6 +1,9 @@
 import type { Language } from '@porch/core';
 import {
   AppError,
+  doWork,
+  type Work,
+  WorkNeeded,
   type BookingBody,
   BookingView,
   ConnectionTicket,
@@ -96,8 +99,18 @@ export class RestClient {
     throw new Unreachable(`the service answered with status ${answer.status}`);
   }
 
-  signIn = (email: string, password: string, keep: 'cookie' | 'token') =>
-    this.#call(SignedIn, 'POST', '/sign-in', { email, password, keep });
+  /** Does the work that a service asks for when somebody guesses at this address; that takes seconds at most. */
+  signIn = async (email: string, password: string, keep: 'cookie' | 'token') => {
+    const trySo = (work?: Work) =>
+      this.#call(SignedIn, 'POST', '/sign-in', { email, password, keep, ...(work ? { work } : {}) });
+    try {
+      return await trySo();
+    } catch (error) {
+      if (!(error instanceof AppError && error.code === 'WORK_NEEDED')) throw error;
+      const { challenge, bits } = WorkNeeded.parse(error.details);
+      return trySo(await doWork(challenge, bits));
+    }
+  };
   signIns = () => this.#call(z.array(SignInView), 'GET', '/me/sign-ins');
   endSignIns = (ids: string[] | 'all-others') =>
     this.#call(z.object({ ended: z.number() }), 'POST', '/me/sign-ins/end', { ids });

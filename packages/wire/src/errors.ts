@@ -8,7 +8,7 @@ interface ErrorSpec {
   readonly isFinal: boolean;
 }
 /** Refusals of what was asked are final; trouble of who was asked, being too fast and not being let in yet are not. */
-const passingStatuses = [401, 408, 426, 429, 500, 503];
+const passingStatuses = [401, 408, 426, 428, 429, 500, 503];
 const spec = (status: number, message: string, isFinal = !passingStatuses.includes(status)): ErrorSpec => ({
   status,
   closeCode: 4000 + status,
@@ -109,6 +109,10 @@ export const errorCatalogue = {
   TICKET_NOT_FOUND: spec(404, 'The ticket system has no such ticket'),
   TICKET_SYSTEM_DOWN: spec(503, 'The ticket system does not answer; what is written is kept and delivered later'),
   TOO_MANY_ATTEMPTS: spec(429, 'Too many attempts; wait a little and try again'),
+  WORK_NEEDED: spec(
+    428,
+    'Many wrong passwords were tried for this address; a program has to compute before it tries again',
+  ),
   TOO_MANY_DISPLAYS: spec(429, 'Nobody looks at so many displays at once; close some'),
   TOO_MANY_MESSAGES: spec(429, 'Too many messages in a short time'),
   RECORDS_DOWN: spec(503, 'The records cannot be reached just now; nothing was changed, try again in a moment'),

@@ -11,6 +11,7 @@ export * from './trust/sealed-messages.ts';
 export * from './line/paced-line.ts';
 export * from './trust/checkpoint.ts';
 export * from './trust/content.ts';
+export * from './trust/proof-of-work.ts';
 export * from './trust/words.ts';
 export * from './trust/second-secret.ts';
 export * from './rest/release.ts';

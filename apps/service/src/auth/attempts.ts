@@ -17,7 +17,10 @@ export const attemptLimits = {
   codePerAddress: { name: 'code', most: 10, windowSeconds: 600 },
   codeAlonePerService: { name: 'code-alone', most: 9, windowSeconds: 86_400, pastIt: 'CODE_SECOND_NEEDED' },
   codePairPerService: { name: 'code-pair', most: 1_000, windowSeconds: 60 },
-  signInPerPerson: { name: 'sign-in', most: 5, windowSeconds: 300 },
+  signInPerPerson: { name: 'sign-in', most: 5, windowSeconds: 300, pastIt: 'WORK_NEEDED' },
+  /** With work done for each: not a lock, but what the next one costs is counted by it. */
+  signInWorked: { name: 'sign-in-worked', most: 100_000, windowSeconds: 3_600 },
+  workOnce: { name: 'work', most: 1, windowSeconds: 3_600 },
   signInPerAddress: { name: 'sign-in-address', most: 30, windowSeconds: 300 },
 } as const satisfies Record<string, AttemptLimit>;
 
@@ -53,6 +56,23 @@ export class Attempts {
         throw new AppError('TOO_MANY_ATTEMPTS', { retryAfterSeconds: Math.max(1, Math.ceil(Number(row.left))) });
       }
     }
+  }
+
+  /** How many of this were taken within the window that runs. */
+  async taken(limit: AttemptLimit, who: string): Promise<number> {
+    const [row] = await this.#records.query<{ count: number }[]>(
+      `SELECT "count" FROM "attempt" WHERE "bucket" = $1 AND "window_start" > clock_timestamp() - make_interval(secs => $2)`,
+      [`${limit.name}:${who}`, limit.windowSeconds],
+    );
+    return row?.count ?? 0;
+  }
+
+  /** Those whose window is over count for nothing: anybody can make them, so they do not pile up. */
+  async forgetOld(): Promise<void> {
+    await this.#records.query(
+      `DELETE FROM "attempt" WHERE "window_start" < clock_timestamp() - make_interval(secs => $1)`,
+      [Math.max(...Object.values(attemptLimits).map(({ windowSeconds }) => windowSeconds))],
+    );
   }
 
   /** A try that was right costs nothing. */

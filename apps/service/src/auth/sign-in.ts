@@ -1,11 +1,12 @@
 import { verify } from '@node-rs/argon2';
-import { AppError } from '@porch/wire';
+import { AppError, type Work } from '@porch/wire';
 import type { DataSource } from 'typeorm';
 import { In, MoreThan } from 'typeorm';
 import { randomUUID } from 'node:crypto';
 import { SignInEntity, TechnicianEntity, type SignInRow, type TechnicianRow } from '../db/entities.ts';
 import type { SignedInPerson } from './guard.ts';
-import { attemptLimits, type Attempts } from './attempts.ts';
+import type { AskedWork } from './asked-work.ts';
+import { attemptLimits, type Attempts, type Try } from './attempts.ts';
 import { hashPassword } from './passwords.ts';
 import { addressKey } from '../sockets/addresses.ts';
 import { hashToken, makeToken } from './tokens.ts';
@@ -17,25 +18,23 @@ const MAX_PROGRAM_CHARACTERS = 200;
 export class SignIns {
   readonly #records: DataSource;
   readonly #attempts: Attempts;
+  readonly #work: AskedWork;
   /** Checked against when nobody has the address, so that both answers take as long. */
   readonly #decoy = hashPassword('nobody signs in with this');
 
-  constructor(records: DataSource, attempts: Attempts) {
+  constructor(records: DataSource, attempts: Attempts, work: AskedWork) {
     this.#records = records;
     this.#attempts = attempts;
+    this.#work = work;
   }
 
   async signIn(
     email: string,
     password: string,
-    from: { readonly address: string; readonly program: string },
+    from: { readonly address: string; readonly program: string; readonly work?: Work | undefined },
   ): Promise<{ technician: TechnicianRow; token: string; expiresAtMs: number }> {
     const person = email.toLowerCase();
-    const tries = [
-      [attemptLimits.signInPerAddress, addressKey(from.address)],
-      [attemptLimits.signInPerPerson, person],
-    ] as const;
-    await this.#attempts.take(tries);
+    const tries = await this.#take(person, from);
     const technician = await this.#records.getRepository(TechnicianEntity).findOneBy({ email: person });
     const isRight = await verify(technician?.passwordHash ?? (await this.#decoy), password);
     if (!technician || !isRight || technician.disabledAt) throw new AppError('SIGN_IN_FAILED');
@@ -52,6 +51,29 @@ export class SignIns {
       expiresAt: new Date(expiresAtMs),
     });
     return { technician, token, expiresAtMs };
+  }
+
+  /**
+   * A stranger's wrong tries never lock anybody out: past a few, each further one at this person costs whoever makes it
+   * work, and more the more there are. Throws WORK_NEEDED with what is to be done, TOO_MANY_ATTEMPTS by address.
+   */
+  async #take(person: string, from: { readonly address: string; readonly work?: Work | undefined }): Promise<Try[]> {
+    const byAddress: Try = [attemptLimits.signInPerAddress, addressKey(from.address)];
+    const done = from.work && this.#work.check(person, from.work);
+    // Whatever comes of the try, its work is used up.
+    if (done !== undefined) await this.#attempts.take([[attemptLimits.workOnce, done]]);
+    const tries: Try[] = [
+      byAddress,
+      [done === undefined ? attemptLimits.signInPerPerson : attemptLimits.signInWorked, person],
+    ];
+    try {
+      await this.#attempts.take(tries);
+    } catch (error) {
+      if (!(error instanceof AppError && error.code === 'WORK_NEEDED')) throw error;
+      const earlier = await this.#attempts.taken(attemptLimits.signInWorked, person);
+      throw new AppError('WORK_NEEDED', this.#work.ask(person, earlier));
+    }
+    return tries;
   }
 
   async whoHas(token: string | undefined): Promise<SignedInPerson> {

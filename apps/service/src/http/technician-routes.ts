@@ -86,10 +86,11 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   }
 
   app.post('/sign-in', { schema: { body: SignInBody, response: { 200: SignedIn } } }, async (request, reply) => {
-    const { email, password, keep } = request.body;
+    const { email, password, keep, work } = request.body;
     const { technician, token, expiresAtMs } = await signIns.signIn(email, password, {
       address: request.ip,
       program: String(request.headers['user-agent'] ?? ''),
+      work,
     });
     if (keep === 'token') return { technician: viewOf(technician), token, expiresAtMs };
     reply.setCookie(CONSOLE_COOKIE, token, {

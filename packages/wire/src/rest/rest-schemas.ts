@@ -37,7 +37,11 @@ export const SignInBody = z.strictObject({
   email: text(200),
   password: z.string().min(1).max(200),
   keep: z.enum(['cookie', 'token']),
+  /** What WORK_NEEDED asked for. */
+  work: z.strictObject({ challenge: text(200), answer: text(40) }).optional(),
 });
+/** The details of WORK_NEEDED. */
+export const WorkNeeded = z.object({ challenge: z.string(), bits: z.number() });
 export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: z.number() });
 
 export const SignInView = z.object({
