@@ -3,6 +3,7 @@ import { build } from 'esbuild';
 import { mkdirSync, rmSync, writeFileSync, chmodSync } from 'node:fs';
 import { join } from 'node:path';
 import { build as buildPages } from 'vite';
+import { compressPages } from './compress-pages.mjs';
 import { buildKernel } from './build-kernel.mjs';
 import { root, sourceHash } from './setup.mjs';
 
@@ -80,4 +81,5 @@ for (const app of ['console', 'front-door'])
     logLevel: 'warn',
     build: { outDir: join(dist, 'web', app), emptyOutDir: true },
   });
+compressPages(join(dist, 'web'));
 writeFileSync(join(dist, '.stamp'), sourceHash());

@@ -5,13 +5,17 @@ import { createApp } from 'vue';
 import { createRouter, createWebHistory } from 'vue-router';
 import App from './App.vue';
 import { deskKey, makeDesk } from './desk.ts';
-import PorchPage from './features/porch/PorchPage.vue';
-import DevicesPage from './features/devices/DevicesPage.vue';
-import RecordPage from './features/record/RecordPage.vue';
-import RecordSession from './features/record/RecordSession.vue';
-import SessionPage from './features/session/SessionPage.vue';
 import SignInPage from './features/sign-in/SignInPage.vue';
 import ConsoleShell from './shell/ConsoleShell.vue';
+
+/** Loaded when they are wanted, and all of them as soon as the first page stands: a line that drops later finds them here. */
+const pages = {
+  porch: () => import('./features/porch/PorchPage.vue'),
+  session: () => import('./features/session/SessionPage.vue'),
+  devices: () => import('./features/devices/DevicesPage.vue'),
+  record: () => import('./features/record/RecordPage.vue'),
+  recordSession: () => import('./features/record/RecordSession.vue'),
+};
 
 const desk = makeDesk();
 const router = createRouter({
@@ -22,11 +26,11 @@ const router = createRouter({
       path: '/',
       component: ConsoleShell,
       children: [
-        { path: '', component: PorchPage },
-        { path: 'session/:id', component: SessionPage, props: true },
-        { path: 'devices', component: DevicesPage },
-        { path: 'record', component: RecordPage },
-        { path: 'record/:id', component: RecordSession, props: true },
+        { path: '', component: pages.porch },
+        { path: 'session/:id', component: pages.session, props: true },
+        { path: 'devices', component: pages.devices },
+        { path: 'record', component: pages.record },
+        { path: 'record/:id', component: pages.recordSession, props: true },
       ],
     },
     { path: '/:rest(.*)*', redirect: '/' },
@@ -51,5 +55,12 @@ const titles: Record<string, string> = {
 };
 router.afterEach((to) => {
   document.title = `${titles[to.path] ?? (to.path.startsWith('/session') ? 'Session' : 'Ledger')} · Zesty Porch`;
+});
+// A page that is not to be had, since the service was upgraded or the line is gone: the browser says which, and tries anew.
+router.onError((_error, to) => location.assign(router.resolve(to).href));
+router.isReady().then(async () => {
+  // One after the other, behind what the page itself wants. Those that fail are loaded when they are wanted.
+  if (router.currentRoute.value.path !== '/sign-in')
+    await Promise.allSettled(Object.values(pages).map((load) => load()));
 });
 createApp(App).provide(deskKey, desk).use(router).mount('#app');

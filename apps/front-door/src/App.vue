@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import BoxPage from './BoxPage.vue';
+import { defineAsyncComponent } from 'vue';
 import CodePage from './CodePage.vue';
-import HelpPage from './HelpPage.vue';
 import LanguageChoice from './LanguageChoice.vue';
 import LinkPage from './LinkPage.vue';
-import ReceiptPage from './ReceiptPage.vue';
-import SessionPage from './SessionPage.vue';
 import { place } from './door.ts';
+
+const BoxPage = defineAsyncComponent(() => import('./BoxPage.vue'));
+const HelpPage = defineAsyncComponent(() => import('./HelpPage.vue'));
+const ReceiptPage = defineAsyncComponent(() => import('./ReceiptPage.vue'));
+const SessionPage = defineAsyncComponent(() => import('./SessionPage.vue'));
 </script>
 
 <template>

@@ -1,7 +1,7 @@
 import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
-import fastifyStatic from '@fastify/static';
+import fastifyStatic, { type FastifyStaticOptions } from '@fastify/static';
 import swagger from '@fastify/swagger';
 import { defaultPolicy, type LedgerRow, type Policy, type Templates, type Topic } from '@porch/core';
 import proxyAddr from '@fastify/proxy-addr';
@@ -117,6 +117,7 @@ const SIGN_INS_PAUSE_MS = 5_000;
 const PEOPLE_PAUSE_MS = 2_000;
 const ABANDONED_PAUSE_MS = 2_000;
 const OLD_TRIES_PAUSE_MS = 10 * 60_000;
+const HASHED_FILE = 'public, max-age=31536000, immutable';
 const HSTS_SECONDS = 180 * 24 * 60 * 60;
 /** What our pages use of the browser, for themselves alone; the rest is off. */
 const PERMISSIONS_POLICY =
@@ -193,7 +194,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const ticketLists = new TicketLists(ticketSystem);
   const feed = new DeskFeed(background);
   const outbox = new Outbox(records, app.log, feed.changed);
-  const secrets = new CodeSecrets(config.secret);
+  const secrets = new CodeSecrets(...config.secrets);
   const attempts = new Attempts(records);
   const signIns = new SignIns(records, attempts, new AskedWork(secrets));
   const codes = new CodeDesk(secrets, policy.codeLifetimeMs);
@@ -469,23 +470,17 @@ async function servePages(
     app.setNotFoundHandler(notFound);
     return;
   }
-  await app.register(fastifyStatic, { root: webDir, serve: false });
-  await app.register(fastifyStatic, {
-    root: join(webDir, 'console'),
-    prefix: '/console/',
-    decorateReply: false,
-    wildcard: false,
-  });
-  await app.register(fastifyStatic, {
-    root: join(webDir, 'front-door'),
-    prefix: '/',
+  // What the build compressed is sent as it is; files with a hash in their name are the same for ever.
+  const shared = { preCompressed: true, cacheControl: false };
+  const setHeaders: FastifyStaticOptions['setHeaders'] = (reply, path) => {
+    void reply.header('cache-control', path.includes('/assets/') ? HASHED_FILE : 'no-cache');
     // Other sites load this one script; the rest is for our own pages alone.
-    setHeaders: (reply, path) => {
-      if (path.endsWith('/embed.js')) void reply.header('cross-origin-resource-policy', 'cross-origin');
-    },
-    decorateReply: false,
-    wildcard: false,
-  });
+    if (/\/embed\.js(\.\w+)?$/.test(path)) void reply.header('cross-origin-resource-policy', 'cross-origin');
+  };
+  await app.register(fastifyStatic, { ...shared, root: webDir, serve: false });
+  const serve = { ...shared, setHeaders, decorateReply: false, wildcard: false };
+  await app.register(fastifyStatic, { ...serve, root: join(webDir, 'console'), prefix: '/console/' });
+  await app.register(fastifyStatic, { ...serve, root: join(webDir, 'front-door'), prefix: '/' });
   app.setNotFoundHandler((request, reply) => {
     const path = request.url.split('?')[0] ?? '';
     const isPage = request.method === 'GET' && !path.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(path);

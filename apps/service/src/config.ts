@@ -118,7 +118,9 @@ export interface Config {
   readonly host: string;
   readonly port: number;
   readonly databaseUrl: string;
-  readonly secret: Buffer;
+  /** The newest first; the one before finds and opens what was kept with it. */
+  readonly secrets: readonly [Buffer, ...Buffer[]];
+  readonly secretFile: string;
   readonly publicUrl: string | undefined;
   readonly ticketsUrl: string | undefined;
   readonly ticketsKey: string | undefined;
@@ -177,6 +179,16 @@ export class ConfigError extends Error {
 const notOurs = ['PORCH_HOME', 'PORCH_PASSWORD', 'PORCH_RUN_MARK', 'PORCH_TEST_LONG'];
 const isOurs = (name: string) => name.startsWith('PORCH_') && !notOurs.includes(name);
 
+/** Secrets, one a line, the newest first. Throws when a line is none. */
+export function readSecretLines(text: string): Buffer[] {
+  return text.split('\n').map((line) => {
+    const secret = Buffer.from(line.trim(), 'hex');
+    if (secret.length !== 32)
+      throw new ConfigError('PORCH_SECRET_FILE: the file must hold 64 hexadecimal digits, and may hold a line more');
+    return secret;
+  });
+}
+
 export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const parsed = Config.safeParse(environment);
   if (!parsed.success)
@@ -195,13 +207,14 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     throw new ConfigError('PORCH_BOUNCE_DOMAIN and PORCH_BOUNCE_PORT: set both or none');
   if (c.PORCH_REQUESTS_SIGNED_IN === 'yes' && !(c.PORCH_DIRECTORY_URL && c.PORCH_DIRECTORY_SECRET_FILE))
     throw new ConfigError('PORCH_REQUESTS_SIGNED_IN: set PORCH_DIRECTORY_URL and PORCH_DIRECTORY_SECRET_FILE, too');
-  const secret = Buffer.from(readSecret(c.PORCH_SECRET_FILE), 'hex');
-  if (secret.length !== 32) throw new ConfigError('PORCH_SECRET_FILE: the file must hold 64 hexadecimal digits');
+  const [secret, ...earlier] = readSecretLines(readSecret(c.PORCH_SECRET_FILE));
+  if (!secret) throw new ConfigError('PORCH_SECRET_FILE: the file must hold 64 hexadecimal digits');
   return {
     host: c.PORCH_HOST,
     port: c.PORCH_PORT,
     databaseUrl: c.PORCH_DATABASE_URL,
-    secret,
+    secrets: [secret, ...earlier],
+    secretFile: c.PORCH_SECRET_FILE,
     publicUrl: c.PORCH_PUBLIC_URL,
     ticketsUrl: c.PORCH_TICKETS_URL,
     ticketsKey: c.PORCH_TICKETS_KEY_FILE ? readSecret(c.PORCH_TICKETS_KEY_FILE) : undefined,

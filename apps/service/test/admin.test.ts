@@ -1,5 +1,7 @@
 import { House, RawProgram, until } from '@porch/testkit';
 import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 
@@ -125,4 +127,50 @@ it('refuses a second process on the same records, and says why', async () => {
   });
   expect([second.code, second.err]).toEqual([1, expect.stringContaining('another process serves these records')]);
   expect((await fetch(`${house.url}/readyz`)).status).toBe(200);
+});
+
+it('changes the secret without losing what is open, and works on when the secret is lost', async () => {
+  const pim = await house.signedIn();
+  const before = await pim.start({});
+  const restart = async () => {
+    await house.killService();
+    await house.startService();
+  };
+  expect(await admin(['secret', 'rotate', '--json'])).toMatchObject({ code: 0 });
+  await restart();
+  expect((await pim.session(before.session.id)).code?.digits).toBe(before.code.digits);
+  expect((await pim.start({})).link).toBe(before.link);
+  await pim.join({ code: before.code.digits, as: 'page' });
+  expect((await pim.start({})).session.id, 'the first has somebody now').not.toBe(before.session.id);
+
+  const open = await pim.start({});
+  writeFileSync(join(house.folder, 'secret'), randomBytes(32).toString('hex'), { mode: 0o600 });
+  await restart();
+  const seen = (await pim.porch()).sessions.find(({ id }) => id === open.session.id);
+  expect([seen?.id, seen?.code]).toEqual([open.session.id, undefined]);
+  const again = await pim.start({});
+  expect([again.session.id, again.link]).toEqual([open.session.id, '']);
+  expect(again.code.digits).not.toBe(open.code.digits);
+  await pim.join({ link: open.link.split('/').at(-1) ?? '', as: 'page' });
+});
+
+it('sends pages as the build compressed them, and says that hashed files never change', async () => {
+  const get = async (path: string, coding: string) => {
+    const answer = await fetch(house.url + path, { headers: { 'accept-encoding': coding } });
+    const header = (name: string) => answer.headers.get(name);
+    return { text: await answer.text(), coding: header('content-encoding'), cache: header('cache-control') };
+  };
+  for (const [page, prefix] of [
+    ['/console/', '/console/assets/'],
+    ['/', '/assets/'],
+  ] as const) {
+    const { text, cache } = await get(page, 'br');
+    expect(cache).toBe('no-cache');
+    const script = text.match(/src="([^"]+\.js)"/)?.[1] ?? '';
+    expect(script).toContain(prefix);
+    const [plain, brotli, gzip] = await Promise.all(['identity', 'br', 'gzip'].map((coding) => get(script, coding)));
+    expect([plain?.coding, brotli?.coding, gzip?.coding]).toEqual([null, 'br', 'gzip']);
+    expect(brotli?.text === plain?.text && gzip?.text === plain?.text).toBe(true);
+    expect(brotli?.cache).toBe('public, max-age=31536000, immutable');
+  }
 });

@@ -96,6 +96,7 @@ export const errorCatalogue = {
   INVITATION_UNKNOWN: spec(404, 'This link does not lead to an open session'),
   MESSAGE_INVALID: spec(400, 'The message does not match the protocol'),
   MESSAGE_TOO_LARGE: spec(413, 'The message is larger than allowed'),
+  LINK_NOT_SHOWN: spec(410, 'The secret that this link was kept with is gone, so it cannot be shown; invite them anew'),
   NOT_FOUND: spec(404, 'There is nothing here'),
   OUT_OF_ORDER: spec(400, 'The message came at a moment where it makes no sense', false),
   PASS_NOT_FOR_THIS: spec(403, 'What you came in with does not open this'),

@@ -8,6 +8,7 @@ import { isConnectionTrouble } from '../db/connection-trouble.ts';
 import type { TechnicianRow } from '../db/entities.ts';
 import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
+import { rotateSecret } from './secret.ts';
 import { addTechnician, listTechnicians, setDisabled, setPassword } from './technicians.ts';
 
 /** Documented in docs/cli.md; scripts branch on these. */
@@ -100,6 +101,19 @@ program
       );
     }),
   );
+
+program
+  .command('secret')
+  .description('the secret that codes and links are kept with')
+  .command('rotate')
+  .description('a new one; what was made with the last one goes on working, with the one before that no longer')
+  .addOption(json)
+  .action((options: Common) => {
+    rotateSecret(readConfig(process.env));
+    show({ rotated: true }, options, () =>
+      printLine('There is a new secret. Start the service anew, so that it is used.'),
+    );
+  });
 
 const technician = program.command('technician').description('who works at the desk');
 technician

@@ -7,42 +7,69 @@ export const makeToken = (): string => randomBytes(32).toString('base64url');
 /** Tokens have so much randomness that a plain hash at rest is enough. */
 export const hashToken = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-/** One-time codes have little randomness: at rest they are found by a keyed hash and read by whoever has the secret. */
-export class CodeSecrets {
-  readonly #lookupKey: Buffer;
-  readonly #sealKey: Buffer;
-  readonly #deriveKey: Buffer;
+interface Keys {
+  readonly lookup: Buffer;
+  readonly seal: Buffer;
+  readonly derive: Buffer;
+}
+const keysOf = (secret: Buffer): Keys => ({
+  lookup: createHmac('sha256', secret).update('code lookup').digest(),
+  seal: createHmac('sha256', secret).update('code seal').digest(),
+  derive: createHmac('sha256', secret).update('derived tokens').digest(),
+});
+const lookupWith = (keys: Keys, digits: string) => createHmac('sha256', keys.lookup).update(digits).digest();
 
-  constructor(secret: Buffer) {
-    this.#lookupKey = createHmac('sha256', secret).update('code lookup').digest();
-    this.#sealKey = createHmac('sha256', secret).update('code seal').digest();
-    this.#deriveKey = createHmac('sha256', secret).update('derived tokens').digest();
+/**
+ * One-time codes have little randomness: at rest they are found by a keyed hash and read by whoever has the secret. After
+ * a rotation the secret before is still known: it finds and opens, and nothing new is made with it.
+ */
+export class CodeSecrets {
+  readonly #now: Keys;
+  readonly #all: readonly Keys[];
+
+  /** The newest first. */
+  constructor(now: Buffer, ...before: Buffer[]) {
+    this.#now = keysOf(now);
+    this.#all = [this.#now, ...before.map(keysOf)];
   }
 
   /** A token that is the same whenever it is needed, so that a look makes no new one; nobody without the secret can make it. */
   derive(name: string): string {
-    return createHmac('sha256', this.#deriveKey).update(name).digest('base64url');
+    return createHmac('sha256', this.#now.derive).update(name).digest('base64url');
   }
 
   /** The six digits that stand beside a code: the same whenever they are shown, kept nowhere. */
   secondNumber(codeId: string): string {
-    const bytes = createHmac('sha256', this.#deriveKey).update(`second number ${codeId}`).digest();
+    const bytes = createHmac('sha256', this.#now.derive).update(`second number ${codeId}`).digest();
     return String(bytes.readUIntBE(0, 6) % 10 ** SECOND_NUMBER_DIGITS).padStart(SECOND_NUMBER_DIGITS, '0');
   }
 
   lookup(digits: string): Buffer {
-    return createHmac('sha256', this.#lookupKey).update(digits).digest();
+    return lookupWith(this.#now, digits);
+  }
+
+  /** Under each secret that is known: what was made before a rotation is found, too. */
+  lookups(digits: string): Buffer[] {
+    return this.#all.map((keys) => lookupWith(keys, digits));
   }
 
   seal(digits: string): Buffer {
     const nonce = randomBytes(12);
-    const cipher = createCipheriv('aes-256-gcm', this.#sealKey, nonce);
+    const cipher = createCipheriv('aes-256-gcm', this.#now.seal, nonce);
     return Buffer.concat([nonce, cipher.update(digits, 'utf8'), cipher.final(), cipher.getAuthTag()]);
   }
 
-  open(sealed: Buffer): string {
-    const decipher = createDecipheriv('aes-256-gcm', this.#sealKey, sealed.subarray(0, 12));
-    decipher.setAuthTag(sealed.subarray(-16));
-    return decipher.update(sealed.subarray(12, -16), undefined, 'utf8') + decipher.final('utf8');
+  /** Undefined when it was sealed with a secret that is not known any longer, or changed. */
+  open(sealed: Buffer): string | undefined {
+    for (const keys of this.#all) {
+      try {
+        const decipher = createDecipheriv('aes-256-gcm', keys.seal, sealed.subarray(0, 12));
+        decipher.setAuthTag(sealed.subarray(-16));
+        return decipher.update(sealed.subarray(12, -16), undefined, 'utf8') + decipher.final('utf8');
+      } catch {
+        // Another secret's: the next one may fit.
+      }
+    }
+    return undefined;
   }
 }

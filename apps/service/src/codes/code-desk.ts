@@ -40,10 +40,13 @@ export class CodeDesk {
     this.#lifetimeMs = lifetimeMs;
   }
 
-  view(row: CodeRow, nowMs: number): CodeView {
+  /** Undefined when the secret that it was kept with is lost: nobody can use it then, and a new one is made. */
+  view(row: CodeRow, nowMs: number): CodeView | undefined {
+    const digits = this.#secrets.open(row.sealedDigits);
+    if (digits === undefined) return undefined;
     return {
       codeId: row.id,
-      digits: this.#secrets.open(row.sealedDigits),
+      digits,
       secondNumber: this.#secrets.secondNumber(row.id),
       remainingMs: Math.max(0, row.expiresAt.getTime() - nowMs),
       sessionId: row.sessionId,
@@ -60,10 +63,12 @@ export class CodeDesk {
     const codes = tx.getRepository(CodeEntity);
     for (let draw = 0; draw < MAX_DRAWS; draw++) {
       const digits = makeCodeDigits((below) => randomInt(below));
-      const lookup = this.#secrets.lookup(digits);
+      const [lookup, lookups] = [this.#secrets.lookup(digits), this.#secrets.lookups(digits)];
       const rival = await codes
         .createQueryBuilder('c')
-        .where(`c.lookup = :lookup AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, { lookup })
+        .where(`c.lookup IN (:...lookups) AND c.state <> 'withdrawn' AND c."expires_at" > clock_timestamp()`, {
+          lookups,
+        })
         .getExists();
       if (rival) continue;
       const row: CodeRow = {
@@ -108,13 +113,13 @@ export class CodeDesk {
    * code's; which of the two is wrong nobody is told. Throws CODE_UNKNOWN, _EXPIRED, _USED, _WITHDRAWN.
    */
   async use(tx: EntityManager, digits: string, seat: CodeSeat, secondNumber?: string): Promise<CodeRow> {
-    const lookup = this.#secrets.lookup(digits);
+    const lookups = this.#secrets.lookups(digits);
     // The newest with these digits: older ones with the same have expired long ago.
     const row = await tx
       .getRepository(CodeEntity)
       .createQueryBuilder('c')
       .setLock('pessimistic_write')
-      .where('c.lookup = :lookup', { lookup })
+      .where('c.lookup IN (:...lookups)', { lookups })
       .orderBy('c."expires_at"', 'DESC')
       .limit(1)
       .getOne();

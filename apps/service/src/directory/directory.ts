@@ -100,7 +100,7 @@ export class Directory {
   /** Undefined for what we did not seal, has another form, or is over. */
   #open<T extends { endsAtMs: number }>(schema: z.ZodType<T>, sealed: string): T | undefined {
     try {
-      const value = schema.parse(JSON.parse(this.#secrets.open(Buffer.from(sealed, 'base64url'))));
+      const value = schema.parse(JSON.parse(this.#secrets.open(Buffer.from(sealed, 'base64url')) ?? ''));
       return value.endsAtMs > Date.now() ? value : undefined;
     } catch {
       return undefined;

@@ -87,7 +87,14 @@ export class InvitationDesk {
   }
 
   linkOf(row: InvitationRow): string {
-    return `${this.#parts.publicUrl()}/join/${this.#parts.secrets.open(row.sealedToken)}`;
+    const token = this.#parts.secrets.open(row.sealedToken);
+    if (token === undefined) throw new AppError('LINK_NOT_SHOWN');
+    return `${this.#parts.publicUrl()}/join/${token}`;
+  }
+
+  /** Whether the secret that it was kept with is still known. */
+  canShow(row: InvitationRow): boolean {
+    return this.#parts.secrets.open(row.sealedToken) !== undefined;
   }
 
   /** Writes an invitation down within a session's own transaction; what must be sent goes into the outbox with it. */

@@ -15,7 +15,7 @@ import {
   type SessionEvent,
   type Thing,
 } from '@porch/core';
-import { AppError, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
+import { AppError, type CodeView, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
 import { permit } from '../auth/permit.ts';
 import type { Background } from '../background.ts';
@@ -103,13 +103,13 @@ export class SessionDesk {
     const { records } = this.#parts;
     if (!from.ticketRef && !from.queueEntryId && !from.device) {
       const unused = await this.#unusedPlainSession(me);
-      if (unused) return this.#started(unused, false);
+      if (unused) return this.#started(me, unused, false);
     }
     const id = from.sessionId ?? randomUUID();
     const made = await records.getRepository(SessionEntity).findOneBy({ id });
     if (made) {
       if (made.technicianId !== me.id) throw new AppError('SESSION_NOT_FOUND');
-      return this.#started(id, false);
+      return this.#started(me, id, false);
     }
     const entryRow = from.queueEntryId
       ? await records.getRepository(QueueEntryEntity).findOneBy({ id: from.queueEntryId })
@@ -127,7 +127,7 @@ export class SessionDesk {
       const link = await this.invitations.issue(tx, id, `technician:${me.id}`, { way: 'link' }, nowMs);
       return [...prepared, code.event, link.event];
     });
-    return this.#started(id, true);
+    return this.#started(me, id, true);
   }
 
   /** The session of a booking. `more` writes what belongs to it in the same transaction. */
@@ -362,8 +362,10 @@ export class SessionDesk {
     }
   }
 
-  codeView(row: CodeRow, nowMs: number) {
-    return this.#parts.codes.view(row, nowMs);
+  codeView(row: CodeRow, nowMs: number): CodeView {
+    const view = this.#parts.codes.view(row, nowMs);
+    if (!view) throw new AppError('CODE_EXPIRED');
+    return view;
   }
 
   async #actAsLead(me: TechnicianRow, id: string, decide: Parameters<SessionBook['act']>[1]): Promise<void> {
@@ -403,9 +405,13 @@ export class SessionDesk {
     return row?.sessionId;
   }
 
-  async #started(id: string, isNew: boolean): Promise<Started> {
-    const code = await this.#parts.codes.current(this.#parts.records.manager, id);
-    const link = (await this.invitations.ofSessions([id])).find((i) => i.way === 'link' && i.delivery !== 'withdrawn');
+  async #started(me: TechnicianRow, id: string, isNew: boolean): Promise<Started> {
+    let code = await this.#parts.codes.current(this.#parts.records.manager, id);
+    // One that is kept with a secret that is lost is as good as none.
+    if (code && !isNew && !this.#parts.codes.view(code, 0)) code = (await this.newCode(me, id)).row;
+    const link = (await this.invitations.ofSessions([id])).find(
+      (i) => i.way === 'link' && i.delivery !== 'withdrawn' && this.invitations.canShow(i),
+    );
     if (!code) throw new AppError('CODE_EXPIRED');
     return {
       session: await this.view(id),
@@ -430,7 +436,8 @@ export class SessionDesk {
       [ids],
     );
     return rows.map((row) => {
-      const code = open.find((c) => c.sessionId === row.id);
+      const codeRow = open.find((c) => c.sessionId === row.id);
+      const code = codeRow && codes.view(codeRow, Date.now());
       return {
         id: row.id,
         phase: row.phase,
@@ -446,7 +453,7 @@ export class SessionDesk {
         preparedAtMs: row.preparedAt.getTime(),
         changedAtMs: row.changedAt.getTime(),
         lastSeq: row.seq,
-        ...(code ? { code: codes.view(code, Date.now()) } : {}),
+        ...(code ? { code } : {}),
         invitations: invitations.filter((i) => i.sessionId === row.id).map(invitationView),
         undelivered: Number(undelivered.find((u) => u.id === row.id)?.n ?? 0),
       };
