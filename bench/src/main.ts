@@ -1,5 +1,6 @@
 import { Command } from 'commander';
 import { liveBench } from './live-bench.ts';
+import { paintBench } from './paint-bench.ts';
 import { relayBench } from './relay-bench.ts';
 import { screenBench } from './screen-bench.ts';
 import { sessionsBench } from './sessions-bench.ts';
@@ -52,6 +53,11 @@ program
   .description('from "a customer calls" to a picture on the stage, by each way in: presses, words, seconds')
   .option('--json', 'print the numbers as JSON')
   .action(waysBench);
+program
+  .command('paint')
+  .description('first paint of the pages over 1.6 Mbit/s and 150 ms, against the same without compression')
+  .option('--json', 'print the numbers as JSON')
+  .action(paintBench);
 program.parseAsync().then(
   () => process.exit(0),
   (error: unknown) => {

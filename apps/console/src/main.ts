@@ -58,9 +58,12 @@ router.afterEach((to) => {
 });
 // A page that is not to be had, since the service was upgraded or the line is gone: the browser says which, and tries anew.
 router.onError((_error, to) => location.assign(router.resolve(to).href));
-router.isReady().then(async () => {
-  // One after the other, behind what the page itself wants. Those that fail are loaded when they are wanted.
-  if (router.currentRoute.value.path !== '/sign-in')
-    await Promise.allSettled(Object.values(pages).map((load) => load()));
-});
+router
+  .isReady()
+  // Behind what the page itself wants. Those that fail are loaded when they are wanted.
+  .then(() =>
+    router.currentRoute.value.path === '/sign-in' ? [] : Promise.allSettled(Object.values(pages).map((load) => load())),
+  )
+  // A first page that cannot be had is the handler's above.
+  .catch(() => undefined);
 createApp(App).provide(deskKey, desk).use(router).mount('#app');
