@@ -20,7 +20,7 @@ async function keepDevice(technician: LiveConnection, person: PersonAtDesk): Pro
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
   await person.press(/reach this computer later/, 'yes', { i: 3, of: 4 });
   await person.press(/For how long/, 'yes');
-  const words = (await person.press(/These words/, 'yes')).split('\n')[1] ?? '';
+  const words = (await person.press(/This passphrase/, 'yes')).split('\n')[1] ?? '';
   await until('the device', async () => (await house.query('SELECT 1 FROM "device"')).length > 0);
   return words;
 }
@@ -41,12 +41,12 @@ it('goes from the list of devices to the picture with the words alone, and leave
   await cleanAtBothSizes(pim.page, 'the devices');
   await pim.page.getByRole('button', { name: 'Visit tern-quay-04' }).click();
   const door = pim.page.locator('[data-test=door-says]');
-  await door.getByText('Say the words that the customer chose').waitFor();
+  await door.getByText('Type the passphrase that was chosen there').waitFor();
   await cleanAtBothSizes(pim.page, 'the door of a device');
-  await pim.page.getByLabel('The words of the device').fill('otter lamp harbour tern');
+  await pim.page.getByLabel('The passphrase of the device').fill('otter lamp harbour tern');
   await pim.page.getByRole('button', { name: 'Go in' }).click();
   await door.getByText('4 tries are left').waitFor();
-  await pim.page.getByLabel('The words of the device').fill(words.replaceAll(' · ', ' '));
+  await pim.page.getByLabel('The passphrase of the device').fill(words);
   await pim.page.getByRole('button', { name: 'Go in' }).click();
   // Nobody is asked there: that is how it was made. What it covers is allowed at once.
   await pim.page.locator('[data-test=chip-view-screen] button:not([disabled])').click();

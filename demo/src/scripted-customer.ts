@@ -50,7 +50,7 @@ export class ScriptedCustomer {
   #connection: LiveConnection | undefined;
   #doorstep: ChildProcess | undefined;
   #person: PersonAtDesk | undefined;
-  #words: string | undefined;
+  #passphrase: string | undefined;
   #visits: ReturnType<typeof setInterval> | undefined;
   #isAnswering = false;
   rest: RestClient;
@@ -72,9 +72,9 @@ export class ScriptedCustomer {
     this.rest = new RestClient(exchangeWithCookies(options.serviceUrl));
   }
 
-  /** The words that let a visit in, as this person wrote them down; they say them on the telephone. */
-  get wordsForVisits(): string | undefined {
-    return this.#words;
+  /** The passphrase that lets a visit in, as this person wrote it down; they give it on the telephone. */
+  get passphrase(): string | undefined {
+    return this.#passphrase;
   }
 
   /** As when they sign in: what waits for visits begins, where a standing consent was made before. */
@@ -146,14 +146,14 @@ export class ScriptedCustomer {
     }
   }
 
-  /** A standing consent: looking and working, for the shortest time, with the words on a slip of paper. */
+  /** A standing consent: looking and working, for the shortest time, with the passphrase on a slip of paper. */
   async #keepDevice(): Promise<void> {
     const person = this.#person;
     if (!person) return;
     await person.press(/reach this computer later/, 'yes', { i: 1, of: 4 });
     await person.press(/For how long/, 'yes');
-    this.#words = (await person.press(/These words/, 'yes')).split('\n')[1]?.replaceAll(' · ', ' ');
-    this.#say(`writes down the words for a visit: ${this.#words ?? ''}`);
+    this.#passphrase = (await person.press(/This passphrase/, 'yes')).split('\n')[1];
+    this.#say(`writes down the passphrase for visits: ${this.#passphrase ?? ''}`);
   }
 
   #startDoorstep(what: readonly string[]): void {

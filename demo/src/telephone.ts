@@ -2,10 +2,10 @@ import { readCode } from '@porch/core';
 import Fastify, { type FastifyInstance } from 'fastify';
 import type { ScriptedCustomer } from './scripted-customer.ts';
 
-/** What they say when they are asked for the words of their device. */
-const wordsOf = (customer: ScriptedCustomer) =>
-  customer.wordsForVisits
-    ? `<p>${customer.character.name} says: “The words for a visit are <b>${customer.wordsForVisits}</b>.”</p>`
+/** What they say when they are asked for the passphrase of their device. */
+const passphraseOf = (customer: ScriptedCustomer) =>
+  customer.passphrase
+    ? `<p>${customer.character.name} says: “The passphrase for a visit is <b>${customer.passphrase}</b>.”</p>`
     : '';
 
 /** A stand-in for the telephone: read a code to a customer, and they type it. Says so on its page. */
@@ -18,7 +18,7 @@ export function buildTelephone(customers: readonly ScriptedCustomer[], tell: (li
 <h1>Telephone (simulated)</h1><p>You are on the phone with a customer of Marrowick Ferries. Read them the code that the console shows.</p>
 <form method="get" action="/read"><label>To <select name="to">${customers.map((c, i) => `<option value="${i}">${c.character.name}</option>`).join('')}</select></label>
 <label>Code <input name="code" inputmode="numeric" autocomplete="off" size="10"></label> <button>Read it to them</button></form>
-${customers.map(wordsOf).join('')}</html>`),
+${customers.map(passphraseOf).join('')}</html>`),
   );
   app.get<{ Querystring: { to?: string; code?: string } }>('/read', async (request, reply) => {
     const customer = customers[Number(request.query.to)];

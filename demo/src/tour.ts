@@ -151,9 +151,9 @@ async function tour(stage: Stage): Promise<void> {
     `Bettina has her receipt: ${receipt.lines.length} lines, head ${receipt.head.seq}`,
   );
 
-  step('A visit to her computer, with the words she says on the telephone; then the desk gives it up');
-  await porch(rune, ['visit', 'tern-quay-04', '--words-stdin'], 1, 'otter lamp harbour tern');
-  await porch(rune, ['prove', '--words-stdin'], 0, bettina.wordsForVisits ?? '');
+  step('A visit to her computer, with the passphrase she gives on the telephone; then the desk gives it up');
+  await porch(rune, ['visit', 'tern-quay-04', '--passphrase-stdin'], 1, 'otter-lamp-harbour-tern-quilt');
+  await porch(rune, ['prove', '--passphrase-stdin'], 0, bettina.passphrase ?? '');
   await porch(rune, ['ask', 'see', 'work']);
   await porch(rune, ['picture', '-o', join(homes, 'visit.png')]);
   await porch(rune, ['end']);

@@ -1,4 +1,4 @@
-import { RestClient } from '@porch/client';
+import { RestClient, safeAddress, UnsafeAddress } from '@porch/client';
 import {
   allPermissions,
   carriedWays,
@@ -45,7 +45,7 @@ const PICTURE_WAIT_MS = 15_000;
 
 export function rest(): RestClient {
   const { url, token } = readCredentials();
-  return new RestClient(nodeExchange(url), token);
+  return new RestClient(nodeExchange(safeAddress(url)), token);
 }
 
 /** Prints the value as JSON, or as people read it. */
@@ -80,7 +80,11 @@ export async function signIn(
   options: CommonOptions & { service: string; email: string; passwordStdin?: boolean },
 ): Promise<void> {
   const password = await readPassword(options.passwordStdin ?? false);
-  const answer = await new RestClient(nodeExchange(options.service)).signIn(options.email, password, 'token');
+  const answer = await new RestClient(nodeExchange(safeAddress(options.service))).signIn(
+    options.email,
+    password,
+    'token',
+  );
   writeCredentials({ url: options.service, token: answer.token ?? '', name: answer.technician.name });
   show({ technician: answer.technician, expiresAtMs: answer.expiresAtMs }, options, () =>
     printLine(`Signed in as ${answer.technician.name} (${answer.technician.team}).`),
@@ -882,6 +886,8 @@ export async function erase(given: string, options: CommonOptions & { rule: stri
 /** The one place where a failure becomes an exit code. */
 export function explain(error: unknown): { code: string; message: string; exitCode: number } {
   if (error instanceof CliError) return { code: 'WRONG_CALL', message: error.message, exitCode: error.exitCode };
+  if (error instanceof UnsafeAddress)
+    return { code: 'WRONG_CALL', message: error.message, exitCode: exitCodes.wrongCall };
   if (error instanceof AppError) {
     const isSignIn = error.code === 'SIGN_IN_NEEDED' || error.code === 'SIGN_IN_FAILED';
     return {

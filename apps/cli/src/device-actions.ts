@@ -51,12 +51,12 @@ function tellDoor(door: Door, options: CommonOptions): void {
     if (door.isIn) printLine('You are in. What the standing consent covers is allowed when you ask: porch ask see');
     else if (door.isOver) printLine('Whoever sits there did not want this visit, or nobody answered; it is over.');
     else if (door.secret.name === 'impostor')
-      printLine('What answered does not know the words itself. End this session, and tell your lead.');
+      printLine('What answered does not know the passphrase itself. End this session, and tell your lead.');
     else if (door.secret.name === 'wrong')
       printLine(
         door.secret.triesLeft
-          ? `These are not the words; ${door.secret.triesLeft} tries are left.`
-          : 'The words were wrong too often. Ask whoever sits there: porch ask-there',
+          ? `That is not the passphrase; ${door.secret.triesLeft} tries are left.`
+          : 'The passphrase was wrong too often. Ask whoever sits there: porch ask-there',
       );
     else printLine('Nobody has answered at the device yet. Try again, or send an invitation: porch invite mail');
   });
@@ -65,12 +65,12 @@ function tellDoor(door: Door, options: CommonOptions): void {
 
 export async function visit(
   name: string,
-  options: CommonOptions & { ticket?: string; wordsStdin?: boolean; askThere?: boolean; wait: string },
+  options: CommonOptions & { ticket?: string; passphraseStdin?: boolean; askThere?: boolean; wait: string },
 ): Promise<void> {
   const device = await deviceNamed(name);
   const words = options.askThere
     ? undefined
-    : await readHidden('Words: ', options.wordsStdin ?? false, 'Use --words-stdin, or --ask-there.');
+    : await readHidden('Passphrase: ', options.passphraseStdin ?? false, 'Use --passphrase-stdin, or --ask-there.');
   const { session } = await rest().start({
     deviceId: device.id,
     ...(options.ticket ? { ticketRef: options.ticket } : {}),
@@ -87,8 +87,8 @@ export async function visit(
   );
 }
 
-export async function prove(options: CommonOptions & { wordsStdin?: boolean; wait: string }): Promise<void> {
-  const words = await readHidden('Words: ', options.wordsStdin ?? false, 'Use --words-stdin.');
+export async function prove(options: CommonOptions & { passphraseStdin?: boolean; wait: string }): Promise<void> {
+  const words = await readHidden('Passphrase: ', options.passphraseStdin ?? false, 'Use --passphrase-stdin.');
   tellDoor(
     (await callKeeper(options.session, { call: 'prove', words, waitMs: Number(options.wait) * 1000 })) as Door,
     options,

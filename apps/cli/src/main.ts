@@ -107,23 +107,23 @@ make('start', 'start a session: from a ticket, from who waits, or with a code al
   .option('--entry <id>', 'a queue entry, by the start of its id')
   .action(async (ticket, options) => (await actions()).start(ticket, options));
 const wait = () => new Option('--wait <seconds>', 'how long to wait for an answer').default('120');
-const wordsStdin = () => new Option('--words-stdin', 'read the words from standard input');
+const passphraseStdin = () => new Option('--passphrase-stdin', 'read the passphrase from standard input');
 make('devices', 'devices that customers let the desk come back to, or those that fit some words')
   .argument('[words...]')
   .action(async (words, options) => (await devices()).devices(words, options));
-make('visit', 'knock at a device, with the words that were chosen there')
+make('visit', 'knock at a device, with the passphrase that was chosen there')
   .argument('<device>', 'its name, or the start of its id')
   .option('--ticket <ticket>', 'for example MF-201')
-  .option('--ask-there', 'without the words: ask whoever sits there')
-  .addOption(wordsStdin())
+  .option('--ask-there', 'without the passphrase: ask whoever sits there')
+  .addOption(passphraseStdin())
   .addOption(wait())
   .addHelpText(
     'after',
     '\nExamples:\n  porch visit tern-quay-04 --ticket MF-201\n  porch visit tern-quay-04 --ask-there',
   )
   .action(async (name, options) => (await devices()).visit(name, options));
-inSession('prove', 'say the words again, at the door of a device')
-  .addOption(wordsStdin())
+inSession('prove', 'type the passphrase again, at the door of a device')
+  .addOption(passphraseStdin())
   .addOption(wait())
   .action(async (options) => (await devices()).prove(options));
 inSession('ask-there', 'at the door of a device: ask whoever sits there')

@@ -30,6 +30,7 @@ describe('porch', () => {
       [['take-over'], 5, /Nobody asks you/],
       [['verify', '--head', '5:xyz'], 2, /A head looks like/],
       [['outcome', 'splendid'], 2, /Allowed choices/],
+      [['sign-in', '--service', 'http://192.0.2.7', '--email', 'a@marrowick.example', '--password-stdin'], 2, /https:/],
     ];
     for (const [args, code, words] of cases) {
       const answer = await porch(...args);

@@ -5,6 +5,7 @@ import {
   LiveConnection,
   LookChannel,
   RestClient,
+  safeAddress,
   ScreenShare,
   type SocketLike,
   type Watcher,
@@ -54,7 +55,7 @@ const MAX_TIMER_MS = 2 ** 31 - 1;
 /** Joins a session and serves it until it ends. Resolves with why it ended. */
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
   const { desktop, log, serviceUrl } = options;
-  const rest = new RestClient(fetchExchange(serviceUrl));
+  const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
   let door: DoorView;
   if ('token' in options.invitation) {
     rest.token = options.invitation.token;
@@ -68,7 +69,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({
       ticket: () => rest.doorLive(),
-      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
+      openSocket: (url) => new WebSocket(safeAddress(url)) as unknown as SocketLike,
       keys,
       computer: hostname(),
       cannot: cannotHere(canKeep),
@@ -124,6 +125,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const holder: ConsentHolder = new ConsentHolder({
     ...parts,
     areWordsCompared,
+    address: new URL(serviceUrl).host,
     coveredUntilMs: (ask) => visitDesk?.coveredUntilMs(ask),
     ...(keepDesk ? { keep: keepDesk } : {}),
     onChanged: onChanged,

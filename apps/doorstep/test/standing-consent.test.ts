@@ -62,15 +62,15 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   const first = await press(/reach this computer later/, 'yes', { i: 1, of: 4 });
   expect(first).toContain('tern-quay-04');
   await press(/For how long/, 'yes', { i: 1, of: 3 });
-  const before = (await person.questionSaying(/These words let a visit in/)).text.split('\n')[1] ?? '';
-  await press(/These words/, 'more');
+  const before = (await person.questionSaying(/This passphrase lets a visit in/)).text.split('\n')[1] ?? '';
+  await press(/This passphrase/, 'more');
   words = await until('other words', async () => {
     const now = (await person.question())?.text.split('\n')[1] ?? '';
-    return now.includes(' · ') && now !== before ? now : undefined;
+    return now.includes('-') && now !== before ? now : undefined;
   });
-  expect(words.split(' · ')).toHaveLength(4);
+  expect(words.split('-')).toHaveLength(5);
   expect(await device(), 'nothing is kept before the last yes').toBeUndefined();
-  await press(/These words/, 'yes');
+  await press(/This passphrase/, 'yes');
   const kept = await until('the device', async () => {
     const now = await device();
     return now?.state === 'in-use' ? now : undefined;
@@ -85,7 +85,7 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   // The words are in no file and in no table.
   const file = join(stateFolder(), 'standing.json');
   expect(statSync(file).mode & 0o077).toBe(0);
-  for (const word of words.split(' · ')) expect(readFileSync(file, 'utf8')).not.toContain(word);
+  for (const word of words.split('-')) expect(readFileSync(file, 'utf8')).not.toContain(word);
   expect(existsSync(join(desktop.home, '.config', 'autostart', 'zesty-porch-waiting.desktop'))).toBe(true);
   await rest.session(id);
   await technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
@@ -95,7 +95,7 @@ it('lets in who knows the words, asks whoever sits there first, and grants what 
   const { live, look, id } = await visit();
   expect(live.state.standings[live.participantId]).toBeUndefined();
   await expect(ask(live, 'view-screen')).rejects.toMatchObject({ code: 'ACCEPTANCE_MISSING' });
-  await look.secret.prove(words.replaceAll(' · ', ' '));
+  await look.secret.prove(words.replaceAll('-', ' '));
   await until('the device to agree', () => look.secret.state.name === 'right');
   await press(/wants to visit this computer/, 'yes');
   await until('the visit', () => live.state.phase.name === 'live');

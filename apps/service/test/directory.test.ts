@@ -1,5 +1,5 @@
 import { fetchExchange, RestClient } from '@porch/client';
-import { House } from '@porch/testkit';
+import { House, UNCHECKED_ADDRESS } from '@porch/testkit';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 let house: House;
@@ -91,6 +91,12 @@ it('believes no answer twice, none of another sign-in, none that was changed, an
   const forged = Buffer.from(JSON.stringify({ name: 'X', address: 'x', endsAtMs: 9e15 })).toString('base64url');
   const answer = await fetch(`${house.url}/api/door`, { headers: { cookie: `porch_person=${forged}` } });
   expect(((await answer.json()) as { person?: unknown }).person).toBeUndefined();
+});
+
+it('takes nobody for the one whose address they have when nobody checked it', async () => {
+  const { back, pending } = await signInAs(UNCHECKED_ADDRESS);
+  const answer = await comeBack(back, pending);
+  expect([answer.status, cookieIn(answer, 'porch_person')]).toEqual([401, undefined]);
 });
 
 it('says that the directory does not answer, and goes on when it does', async () => {

@@ -5,6 +5,7 @@ export * from './listeners.ts';
 export * from './marks.ts';
 export * from './live-connection.ts';
 export * from './rest-client.ts';
+export * from './safe-address.ts';
 export type { SecretState } from './second-secret-prover.ts';
 export * from './unless-unreadable.ts';
 export * from './local-picture.ts';

@@ -174,7 +174,7 @@ export class RestClient {
   receipt = (language?: Language) =>
     this.#call(ReceiptView, 'GET', `/door/receipt${language ? `?language=${language}` : ''}`);
   request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
-  entry = (token: string) => this.#call(EntryStatus, 'GET', `/door/requests/mine?token=${encodeURIComponent(token)}`);
+  entry = (token: string) => this.#call(EntryStatus, 'POST', '/door/requests/mine', { token });
   sayInQueue = (token: string, text: string) => this.#call(EntryStatus, 'POST', '/door/requests/say', { token, text });
   meToo = (noticeId: string, who: { name: string; address: string }) =>
     this.#call(NoticeView, 'POST', `/door/notices/${noticeId}/me-too`, who);

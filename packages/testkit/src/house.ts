@@ -40,6 +40,13 @@ export interface HouseOptions {
   readonly keepsLog?: boolean;
 }
 
+/** Somebody whose address the directory never checked. */
+export const UNCHECKED_ADDRESS = 'greta.moss@elsewhere.example';
+const withSomebodyUnchecked = (settings: ReturnType<typeof directoryAppSettings>) => ({
+  ...settings,
+  DIRECTORY_PEOPLE: `${settings.DIRECTORY_PEOPLE},Greta Moss <${UNCHECKED_ADDRESS}>?`,
+});
+
 /** A whole service with a database of its own, as a process, and whatever of the world around it a test wants. */
 export class House {
   readonly processes: Processes;
@@ -187,7 +194,7 @@ export class House {
     const { child } = await this.processes.startReady(
       'directory',
       join(inject('root'), 'dist', 'directory.mjs'),
-      directoryAppSettings(port, join(this.folder, 'directory-secret')),
+      withSomebodyUnchecked(directoryAppSettings(port, join(this.folder, 'directory-secret'))),
     );
     this.#directory = child;
   }

@@ -64,7 +64,7 @@ export const errorCatalogue = {
   SESSION_TOO_LONG: spec(409, 'So much was written in this session that it takes no more; end it and begin a new one'),
   WORDS_NOT_COMPARED: spec(
     409,
-    'This desk works mouse and keyboard only after the four words were compared: ask to see, then ask to compare',
+    'This desk works mouse and keyboard only after the check words were compared: ask to see, then ask to compare',
   ),
   WRONG_ROLE: spec(403, 'Your side of the session cannot do this'),
   // What the edges refuse.

@@ -6,6 +6,7 @@ import {
   LocalPicture,
   OLD_MS,
   RestClient,
+  safeAddress,
   TechnicianLook,
   type LeaseState,
   type SocketLike,
@@ -384,7 +385,7 @@ export async function runKeeper(sessionId: string): Promise<void> {
   const rest = new RestClient(nodeExchange(url), token);
   const connection = new LiveConnection({
     ticket: () => rest.liveTicket(sessionId),
-    openSocket: (liveUrl) => new WebSocket(liveUrl) as unknown as SocketLike,
+    openSocket: (liveUrl) => new WebSocket(safeAddress(liveUrl)) as unknown as SocketLike,
     keys: makeKeys(),
   });
   const keeper = new Keeper(connection);

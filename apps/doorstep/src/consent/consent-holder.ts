@@ -30,6 +30,8 @@ export interface HolderParts {
   /** Whether the person here said that this technician reads the same words. */
   areWordsCompared(participantId: string): boolean;
   readonly personName: string;
+  /** Of the service that this program is connected to. */
+  readonly address: string;
   readonly log: Logger;
   /** When what a standing consent covers of an ask ends; undefined when the person here is to be asked. */
   coveredUntilMs?(ask: OpenAsk): number | undefined;
@@ -102,7 +104,7 @@ export class ConsentHolder {
       await connection.command({ type: 'answerCall', answer: called ? 'i-called' : 'they-called' });
       if (!called) return;
     }
-    const accepted = await this.#askPlainly(acceptQuestion(state, desk.deskName));
+    const accepted = await this.#askPlainly(acceptQuestion(state, desk.deskName, this.#parts.address));
     if (accepted === undefined) return;
     if (!accepted) {
       this.stop('did not want to begin');

@@ -103,11 +103,15 @@ export function callQuestion(deskName: string, deskPhone: string, language: Lang
   };
 }
 
-export function acceptQuestion(state: SessionState, deskName: string): Question {
+export function acceptQuestion(state: SessionState, deskName: string, address: string): Question {
   const w = doorstepWords[state.language];
   return {
     title: w.wantsToHelp(state.technicianName ?? w.technician, deskName),
-    lines: [state.ticketRef ? w.ticket(state.ticketRef, state.purpose ?? '') : (state.purpose ?? ''), w.nothingYet],
+    lines: [
+      state.ticketRef ? w.ticket(state.ticketRef, state.purpose ?? '') : (state.purpose ?? ''),
+      w.nothingYet,
+      w.talksTo(address),
+    ],
     yes: w.begin,
     no: w.doNotBegin,
     ...hints(w),

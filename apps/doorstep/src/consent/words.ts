@@ -29,6 +29,8 @@ export interface DoorstepWords {
   wantsToHelp(name: string, desk: string): string;
   ticket(ref: string, purpose: string): string;
   readonly nothingYet: string;
+  /** Where this program is connected to, which nobody who asks can choose. */
+  talksTo(address: string): string;
   readonly begin: string;
   readonly doNotBegin: string;
   sameWords(first: string): string;
@@ -90,14 +92,15 @@ const english: DoorstepWords = {
   ticket: (ref, purpose) => `Ticket ${ref}: ${purpose}`,
   nothingYet:
     'Nothing is shown yet: you are asked for each thing by itself. What is said and done is written down, and you get a copy.',
+  talksTo: (address) => `This program is connected to ${address}.`,
   begin: 'Begin',
   doNotBegin: 'Do not begin',
-  sameWords: (first) => `Does ${first} say the same words?`,
+  sameWords: (first) => `Does ${first} say the same check words?`,
   readAloud: (first) =>
-    `Ask ${first} to read their words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session.`,
+    `Ask ${first} to read their check words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session. A passphrase for visits is something else: do not read that out.`,
   same: 'The same words',
   other: 'Other words',
-  notCompared: 'words not compared',
+  notCompared: 'check words not compared',
   sees: 'sees your screen',
   seesAndUses: 'sees your screen and is using mouse and keyboard',
   seesAndMayUse: 'sees your screen and may use mouse and keyboard',
@@ -152,14 +155,15 @@ const norwegian: DoorstepWords = {
   ticket: (ref, purpose) => `Sak ${ref}: ${purpose}`,
   nothingYet:
     'Ingenting vises ennå: du blir spurt om hver ting for seg. Det som sies og gjøres, skrives ned, og du får en kopi.',
+  talksTo: (address) => `Dette programmet er koblet til ${address}.`,
   begin: 'Begynn',
   doNotBegin: 'Ikke begynn',
-  sameWords: (first) => `Sier ${first} de samme ordene?`,
+  sameWords: (first) => `Sier ${first} de samme kontrollordene?`,
   readAloud: (first) =>
-    `Be ${first} lese ordene sine for deg på telefonen. De samme ordene betyr at ingen sitter mellom dere. Andre ord avslutter økten.`,
+    `Be ${first} lese kontrollordene sine for deg på telefonen. De samme ordene betyr at ingen sitter mellom dere. Andre ord avslutter økten. En passfrase for besøk er noe annet: ikke les den opp.`,
   same: 'De samme ordene',
   other: 'Andre ord',
-  notCompared: 'ordene er ikke sammenlignet',
+  notCompared: 'kontrollordene er ikke sammenlignet',
   sees: 'ser skjermen din',
   seesAndUses: 'ser skjermen din og bruker mus og tastatur',
   seesAndMayUse: 'ser skjermen din og får bruke mus og tastatur',
@@ -214,14 +218,15 @@ const german: DoorstepWords = {
   ticket: (ref, purpose) => `Ticket ${ref}: ${purpose}`,
   nothingYet:
     'Noch wird nichts gezeigt: Sie werden nach jeder Sache einzeln gefragt. Was gesagt und getan wird, wird aufgeschrieben, und Sie bekommen eine Kopie.',
+  talksTo: (address) => `Dieses Programm ist mit ${address} verbunden.`,
   begin: 'Beginnen',
   doNotBegin: 'Nicht beginnen',
-  sameWords: (first) => `Sagt ${first} dieselben Wörter?`,
+  sameWords: (first) => `Sagt ${first} dieselben Prüfwörter?`,
   readAloud: (first) =>
-    `Bitten Sie ${first}, Ihnen die Wörter am Telefon vorzulesen. Dieselben Wörter heißen, dass niemand dazwischensitzt. Andere Wörter beenden die Sitzung.`,
+    `Bitten Sie ${first}, Ihnen die Prüfwörter am Telefon vorzulesen. Dieselben Wörter heißen, dass niemand dazwischensitzt. Andere Wörter beenden die Sitzung. Eine Passphrase für Besuche ist etwas anderes: lesen Sie die nicht vor.`,
   same: 'Dieselben Wörter',
   other: 'Andere Wörter',
-  notCompared: 'Wörter nicht verglichen',
+  notCompared: 'Prüfwörter nicht verglichen',
   sees: 'sieht Ihren Bildschirm',
   seesAndUses: 'sieht Ihren Bildschirm und benutzt Maus und Tastatur',
   seesAndMayUse: 'sieht Ihren Bildschirm und darf Maus und Tastatur benutzen',

@@ -7,7 +7,7 @@ import {
   ToDevice,
   type FromDevice,
 } from '@porch/wire';
-import { Listeners } from '@porch/client';
+import { Listeners, safeAddress } from '@porch/client';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
@@ -44,7 +44,7 @@ export class DeviceLink {
   #isClosed = false;
 
   constructor(serviceUrl: string, deviceId: string, signSecret: string, log: Logger) {
-    this.#url = `${serviceUrl.replace(/^http/, 'ws')}/devices`;
+    this.#url = `${safeAddress(serviceUrl).replace(/^http/, 'ws')}/devices`;
     this.#deviceId = deviceId;
     this.#signSecret = signSecret;
     this.#log = log;

@@ -52,7 +52,7 @@ export function secretQuestion(words: readonly string[], language: Language): Qu
   const w = deviceWords[language];
   return {
     title: w.secretTitle,
-    lines: [words.join(' · '), w.secretNote, w.secretTries],
+    lines: [words.join('-'), w.secretNote, w.secretTries],
     yes: w.haveThem,
     no: w.doNotKeep,
     ...hints(language),

@@ -8,7 +8,7 @@ import {
   type OpenAsk,
 } from '@porch/core';
 import type { LiveConnection, RestClient } from '@porch/client';
-import { makeKeys, randomWords, scalarOfSecret, WORD_COUNT } from '@porch/wire';
+import { makeKeys, randomWords, scalarOfSecret, PASSPHRASE_WORDS } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import type { Answer, Question } from '../desktop/desktop.ts';
 import { dayChoices, daysQuestion, keepQuestion, secretQuestion } from './device-questions.ts';
@@ -61,10 +61,10 @@ export class KeepDesk {
     if (howLong?.what !== 'yes') return howLong && 'no';
     const days = dayChoices(most)[howLong.choices.indexOf(true)];
     if (days === undefined) return 'no';
-    let words = randomWords(randomBytes(WORD_COUNT));
+    let words = randomWords(randomBytes(PASSPHRASE_WORDS));
     let known = await put(secretQuestion(words, state.language));
     while (known?.what === 'more') {
-      words = randomWords(randomBytes(WORD_COUNT));
+      words = randomWords(randomBytes(PASSPHRASE_WORDS));
       known = await put(secretQuestion(words, state.language));
     }
     if (known?.what !== 'yes') return known && 'no';

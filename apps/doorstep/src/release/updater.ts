@@ -1,3 +1,4 @@
+import { safeAddress } from '@porch/client';
 import { isNewer, readRelease, SignedRelease, type ReleaseManifest } from '@porch/wire';
 import { createHash, randomBytes } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
@@ -21,7 +22,7 @@ export type UpdateResult =
  * Throws when the service cannot be reached.
  */
 export async function updateFile(file: string, own: Release, serviceUrl: string): Promise<UpdateResult> {
-  const answer = await fetch(`${serviceUrl}/download/doorstep/release.json`, {
+  const answer = await fetch(`${safeAddress(serviceUrl)}/download/doorstep/release.json`, {
     signal: AbortSignal.timeout(ANSWER_MS),
   });
   if (answer.status === 404) return { what: 'newest' };

@@ -116,7 +116,7 @@ export const de: Words = {
     asksTo: '{name} bittet: {what}',
     takeBack: 'Zurücknehmen',
     notCompared:
-      'Sie und {name} haben die vier Wörter noch nicht verglichen. Wenn Sie es am Telefon tun, wissen Sie, dass niemand dazwischensitzt.',
+      'Sie und {name} haben die Prüfwörter noch nicht verglichen. Wenn Sie es am Telefon tun, wissen Sie, dass niemand dazwischensitzt.',
     happened: 'Was geschehen ist',
     keys: 'Jederzeit: Alt + S beendet alles, Alt + P behält für Sie, was Sie tippen, Alt + T nimmt zurück, was erlaubt wurde.',
     technician: 'Der Helpdesk',

@@ -113,7 +113,7 @@ export const en = {
     asksTo: '{name} asks: {what}',
     takeBack: 'Take back',
     notCompared:
-      'You and {name} have not compared your four words yet. When you do, on the telephone, you know that nobody sits between you.',
+      'You and {name} have not compared your check words yet. When you do, on the telephone, you know that nobody sits between you.',
     happened: 'What happened',
     keys: 'At any moment: Alt + S stops everything, Alt + P keeps what you type to yourself, Alt + T takes back what was allowed.',
     technician: 'The technician',

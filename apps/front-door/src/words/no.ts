@@ -115,7 +115,7 @@ export const no: Words = {
     asksTo: '{name} ber om å få {what}',
     takeBack: 'Ta tilbake',
     notCompared:
-      'Du og {name} har ikke sammenlignet de fire ordene ennå. Når dere gjør det, på telefonen, vet du at ingen sitter mellom dere.',
+      'Du og {name} har ikke sammenlignet kontrollordene ennå. Når dere gjør det, på telefonen, vet du at ingen sitter mellom dere.',
     happened: 'Hva som har skjedd',
     keys: 'Når som helst: Alt + S stopper alt, Alt + P holder det du skriver for deg selv, Alt + T tar tilbake det som ble tillatt.',
     technician: 'Teknikeren',

@@ -60,6 +60,8 @@ export class Directory {
         idTokenExpected: true,
       });
       const claims = tokens.claims();
+      // An address that nobody checked is not who somebody is (OpenID Connect Core 1.0, 5.1).
+      z.literal(true).parse(claims?.['email_verified']);
       const person = Person.parse({
         name: claims?.['name'],
         address: claims?.['email'],

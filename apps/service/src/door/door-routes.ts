@@ -231,10 +231,11 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       return status;
     },
   );
-  app.get(
+  // In the body, not in the address: addresses are kept in histories and logs.
+  app.post(
     '/door/requests/mine',
-    { schema: { querystring: z.object({ token: z.string().max(100) }), response: { 200: EntryStatus } } },
-    async (request) => queue.status(request.query.token),
+    { schema: { body: z.strictObject({ token: z.string().max(100) }), response: { 200: EntryStatus } } },
+    async (request) => queue.status(request.body.token),
   );
   app.post('/door/requests/say', { schema: { body: SayBody, response: { 200: EntryStatus } } }, async (request) => {
     const { token, text } = request.body;

@@ -6,6 +6,8 @@ import { z } from 'zod';
 export interface DirectoryPerson {
   readonly name: string;
   readonly address: string;
+  /** Whether the directory checked that the address is theirs. */
+  readonly isVerified: boolean;
 }
 export interface DirectoryOptions {
   readonly issuer: string;
@@ -113,6 +115,7 @@ export async function buildDirectoryApp({
     const idToken = await new SignJWT({
       name: known.person.name,
       email: known.person.address,
+      email_verified: known.person.isVerified,
       nonce: known.asked.nonce,
     })
       .setProtectedHeader({ alg: 'RS256', kid })

@@ -16,10 +16,11 @@ const app = await buildDirectoryApp({
   issuer: `http://127.0.0.1:${port}`,
   clientId: DIRECTORY_CLIENT_ID,
   clientSecret: readFileSync(DIRECTORY_SECRET_FILE, 'utf8').trim(),
-  // "Name <address>, …"
-  people: [...DIRECTORY_PEOPLE.matchAll(/([^<,]+)<([^>]+)>/g)].map((m) => ({
+  // "Name <address>, …"; a question mark behind it: the directory never checked that address.
+  people: [...DIRECTORY_PEOPLE.matchAll(/([^<,]+)<([^>]+)>(\??)/g)].map((m) => ({
     name: (m[1] ?? '').trim(),
     address: m[2] ?? '',
+    isVerified: m[3] !== '?',
   })),
 });
 for (const signal of ['SIGINT', 'SIGTERM'] as const)

@@ -149,7 +149,7 @@ const tellers: Teller = {
     `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key')})`,
   screenLost: (e) => `The screen is gone: ${e.why}`,
   wordsCompared: (e, s) =>
-    `${personName(s, e.by)} compared the words with ${personName(s, e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
+    `${personName(s, e.by)} compared the check words with ${personName(s, e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
   chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
   fileOffered: (e, s) =>
     `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,

@@ -17,6 +17,8 @@ export interface WordExchange {
 
 const CONTEXT = 'porch words 2';
 export const WORD_COUNT = 4;
+/** A standing consent's secret has more of them, so that nobody takes one for the other. */
+export const PASSPHRASE_WORDS = 5;
 
 /**
  * How many exchanges one program takes part in. Whoever sits between two programs and shows them ever new partners has
@@ -24,7 +26,7 @@ export const WORD_COUNT = 4;
  */
 export const MAX_WORD_TRIES = 5;
 
-/** Words made of random bytes, one word a byte: 32 bits with four. */
+/** Words made of random bytes, one word a byte: 8 bits each. */
 export const randomWords = (bytes: Uint8Array): string[] => Array.from(bytes, (byte) => words[byte] ?? '');
 
 /** 256 short words that sound unlike each other. */

@@ -63,8 +63,8 @@ const allowedWords = (device: DeviceView) => device.allowed.map((p) => rulesOf(p
   <main class="devices">
     <h1>Devices</h1>
     <p class="quiet">
-      Computers whose owners let the desk come back. A visit needs the words that were chosen there, or a yes of whoever
-      sits there.
+      Computers whose owners let the desk come back. A visit needs the passphrase that was chosen there, or a yes of
+      whoever sits there.
     </p>
     <NInput
       v-model:value="words"

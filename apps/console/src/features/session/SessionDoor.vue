@@ -15,22 +15,22 @@ const canTry = computed(() => (state.value.name === 'wanted' || state.value.name
 
 const sentence = computed(() => {
   if (!isThere.value) return `${device.value} has been called and is coming to the door …`;
-  if (isLocked.value) return 'The words were wrong too often. Only a yes of whoever sits there lets you in.';
+  if (isLocked.value) return 'The passphrase was wrong too often. Only a yes of whoever sits there lets you in.';
   switch (state.value.name) {
     case 'unknown':
       return `${device.value} is at the door …`;
     case 'checking':
-      return `${device.value} looks at the words …`;
+      return `${device.value} looks at the passphrase …`;
     case 'right':
-      return 'The words are right. If visits are asked for there, whoever sits there is reading the question now.';
+      return 'The passphrase is right. If visits are asked for there, whoever sits there is reading the question now.';
     case 'asked':
       return 'Whoever sits there is reading the question now.';
     case 'impostor':
-      return 'What answered does not know the words itself. Do not go on: end this session and tell your lead.';
+      return 'What answered does not know the passphrase itself. Do not go on: end this session and tell your lead.';
     case 'wrong':
-      return `These are not the words. ${triesLeft.value} ${triesLeft.value === 1 ? 'try is' : 'tries are'} left.`;
+      return `That is not the passphrase. ${triesLeft.value} ${triesLeft.value === 1 ? 'try is' : 'tries are'} left.`;
     case 'wanted':
-      return 'Say the words that the customer chose there and told you. They stay in this page.';
+      return 'Type the passphrase that was chosen there. It stays in this page.';
     default:
       return '';
   }
@@ -50,8 +50,8 @@ async function prove(): Promise<void> {
     <form v-if="canTry" @submit.prevent="prove">
       <NInput
         v-model:value="words"
-        placeholder="Four words"
-        :input-props="{ 'aria-label': 'The words of the device', autocomplete: 'off' }"
+        placeholder="five-words-with-hyphens-between"
+        :input-props="{ 'aria-label': 'The passphrase of the device', autocomplete: 'off' }"
         data-test="door-words"
       />
       <NButton attr-type="submit" type="primary" :disabled="!words.trim()">Go in</NButton>

@@ -123,7 +123,7 @@ function press(keys: readonly string[]): void {
       </div>
     </template>
     <template v-if="session.words.value.length">
-      <h2>Words to compare</h2>
+      <h2>Check words</h2>
       <p class="words" data-test="words">{{ session.words.value.join(' · ') }}</p>
       <p v-if="session.wordTries.value > 1" data-test="word-tries">
         These are set number {{ session.wordTries.value }} in this session. More than one means that a program at their
