@@ -409,10 +409,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await servePages(app, config.webDir, config.embedOrigins);
 
   const addressOf = (request: IncomingMessage): string => proxyAddr(request, config.trustProxy);
-  serveUpgrades(app.server, {
+  const upgrades = {
     '/live': (request, socket, head) => live.handleUpgrade(request, socket, head, addressOf(request)),
     '/devices': (request, socket, head) => deviceGateway.handleUpgrade(request, socket, head, addressOf(request)),
-  });
+  };
+  serveUpgrades(app.server, upgrades, (error) => app.log.error({ err: error }, 'a connection could not be taken'));
   app.addHook('onReady', async () => {
     outbox.start({
       outcome: { carry: ({ ref, outcome }, id) => ticketSystem.logOutcome(ref, outcome, id) },

@@ -17,13 +17,25 @@ export type UpgradeHandler = (request: IncomingMessage, socket: Duplex, head: Bu
  * Hands each upgrade to who serves its path. From its first moment on every socket has somebody who hears its errors, on
  * whatever path and branch: a reset, however early, ends that socket and nothing else.
  */
-export function serveUpgrades(server: Server, handlers: Readonly<Record<string, UpgradeHandler>>): void {
+export function serveUpgrades(
+  server: Server,
+  handlers: Readonly<Record<string, UpgradeHandler>>,
+  onFault: (error: unknown) => void,
+): void {
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
     socket.on('error', () => socket.destroy());
     const path = (request.url ?? '').split('?')[0] ?? '';
     const handler = Object.hasOwn(handlers, path) ? handlers[path] : undefined;
-    if (handler) handler(request, socket, head);
-    else refuseUpgrade(socket, 'not found');
+    // Gone before we looked: it has no address any longer, and nobody to answer.
+    if (socket.destroyed || request.socket.remoteAddress === undefined) return void socket.destroy();
+    if (!handler) return refuseUpgrade(socket, 'not found');
+    try {
+      handler(request, socket, head);
+    } catch (error) {
+      // Whatever it is, it is this one connection's.
+      socket.destroy();
+      onFault(error);
+    }
   });
 }
 
