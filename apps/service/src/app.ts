@@ -57,7 +57,7 @@ import { QueueDesk } from './queue/queue-desk.ts';
 import { TechnicianStates } from './queue/technician-states.ts';
 import { refusalOf } from './refusal-of.ts';
 import { RepeatedWork } from './repeated-work.ts';
-import { serveUpgrades } from './sockets/upgrades.ts';
+import { serveUpgrades, type UpgradeHandler } from './sockets/upgrades.ts';
 import { readRows } from './sessions/ledger-store.ts';
 import { SessionDesk } from './sessions/session-desk.ts';
 import { Outbox } from './tickets/outbox.ts';
@@ -409,7 +409,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await servePages(app, config.webDir, config.embedOrigins);
 
   const addressOf = (request: IncomingMessage): string => proxyAddr(request, config.trustProxy);
-  const upgrades = {
+  const upgrades: Readonly<Record<string, UpgradeHandler>> = {
     '/live': (request, socket, head) => live.handleUpgrade(request, socket, head, addressOf(request)),
     '/devices': (request, socket, head) => deviceGateway.handleUpgrade(request, socket, head, addressOf(request)),
   };
