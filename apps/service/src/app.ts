@@ -226,6 +226,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     graceMs: config.graceMs,
     entered: (tx, passHash, participantId) => passes.entered(tx, passHash, participantId),
   });
+  /** What is done again and again from the start to the end: named where it is, begun and ended together. */
+  const repeated: RepeatedWork[] = [];
+  const repeat = (what: string, pauseMs: number, work: () => Promise<void>): void => {
+    repeated.push(new RepeatedWork(what, pauseMs, app.log, work));
+  };
   const endSignIns = (ids: readonly string[]): void => {
     for (const id of ids) {
       live.endSignIn(id);
@@ -233,38 +238,28 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     }
   };
   // What was ended elsewhere, ran out or was forbidden ends here, too; and sessions that nobody is in.
-  const endingSignIns = new RepeatedWork(
-    'ending what was opened with old sign-ins',
-    SIGN_INS_PAUSE_MS,
-    app.log,
-    async () => endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
+  repeat('ending what was opened with old sign-ins', SIGN_INS_PAUSE_MS, async () =>
+    endSignIns(await signIns.ended([...new Set([...live.signIns, ...feed.signIns])])),
   );
-  const readingPeople = new RepeatedWork('reading who works here', PEOPLE_PAUSE_MS, app.log, async () => {
+  repeat('reading who works here', PEOPLE_PAUSE_MS, async () => {
     if (await people.read()) feed.changed();
   });
-  const forgettingTries = new RepeatedWork('forgetting old tries', OLD_TRIES_PAUSE_MS, app.log, () =>
-    attempts.forgetOld(),
-  );
+  repeat('forgetting old tries', OLD_TRIES_PAUSE_MS, () => attempts.forgetOld());
   const startedAtMs = performance.now();
-  const endingAbandoned = new RepeatedWork(
-    'ending sessions that nobody is in',
-    ABANDONED_PAUSE_MS,
-    app.log,
-    async () => {
-      // After a start everybody has the usual grace to come back.
-      if (performance.now() - startedAtMs < config.graceMs) return;
-      await desk.endAbandoned(
-        (id) => live.openSessions.includes(id),
-        (id) => live.hasTechnician(id),
-      );
-      await passes.sweep();
-    },
-  );
+  repeat('ending sessions that nobody is in', ABANDONED_PAUSE_MS, async () => {
+    // After a start everybody has the usual grace to come back.
+    if (performance.now() - startedAtMs < config.graceMs) return;
+    await desk.endAbandoned(
+      (id) => live.openSessions.includes(id),
+      (id) => live.hasTechnician(id),
+    );
+    await passes.sweep();
+  });
   desk.book.onAppended(feed.changed);
 
   const deviceGateway = new DeviceGateway(app.log, background, feed.changed);
   const devices = new DeviceDesk({ records, book: desk.book, policy, presenceOf: deviceGateway.presenceOf });
-  const deviceEnds = new RepeatedWork('ending old standing consents', DEVICE_ENDS_PAUSE_MS, app.log, async () => {
+  repeat('ending old standing consents', DEVICE_ENDS_PAUSE_MS, async () => {
     if (await devices.endOld()) feed.changed();
   });
   const bookings = new BookingDesk({
@@ -278,11 +273,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     mailFrom: config.mailFrom,
     publicUrl,
   });
-  const reminding = new RepeatedWork('reminding of bookings', REMINDING_PAUSE_MS, app.log, async () => {
+  repeat('reminding of bookings', REMINDING_PAUSE_MS, async () => {
     if (await bookings.remind()) feed.changed();
   });
-  const rotation = new RepeatedWork('changing codes', ROTATION_LOOK_MS, app.log, () => desk.rotateCodes());
-  const routing = new RepeatedWork('routing the queue', ROUTING_PAUSE_MS, app.log, async () => {
+  if (policy.codeRotateMs > 0) repeat('changing codes', ROTATION_LOOK_MS, () => desk.rotateCodes());
+  repeat('routing the queue', ROUTING_PAUSE_MS, async () => {
     if (await queue.route()) feed.changed();
   });
   const bounceDoor =
@@ -423,15 +418,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
       remark: { carry: ({ ref, text }, id) => ticketSystem.comment(ref, text, id) },
     });
     await bounceDoor?.listen();
-    routing.start();
-    reminding.start();
     deviceGateway.serve(devices);
-    deviceEnds.start();
-    endingSignIns.start();
-    readingPeople.start();
-    endingAbandoned.start();
-    forgettingTries.start();
-    if (policy.codeRotateMs > 0) rotation.start();
+    for (const work of repeated) work.start();
   });
   app.addHook('preClose', async () => {
     isDraining = true;
@@ -441,14 +429,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     await live.close();
     await outbox.close();
     await bounceDoor?.close();
-    await rotation.close();
-    await routing.close();
-    await reminding.close();
-    await deviceEnds.close();
-    await endingSignIns.close();
-    await readingPeople.close();
-    await endingAbandoned.close();
-    await forgettingTries.close();
+    await Promise.all(repeated.map((work) => work.close()));
     gateway.close();
   });
   app.addHook('onClose', async () => {
