@@ -23,14 +23,13 @@ import {
   frameKinds,
   HandledCount,
   HEARTBEAT_MS,
-  helloBytes,
+  helloOf,
   isErrorCode,
   MAX_TEXT_BYTES,
   PacedLine,
   PROTOCOL_VERSION,
   readLedgerRow,
   ServerMessage,
-  signBytes,
   SILENCE_MS,
   errorCatalogue,
   type AsideMessage,
@@ -351,17 +350,10 @@ export class LiveConnection {
     this.#heardAtMs = performance.now();
     this.#sayHello = (nonce) => {
       const { computer, cannot } = this.#options;
-      const { keys } = this;
-      const { signKey, agreeKey, startId } = keys;
-      const said = { nonce, sessionId: ticket.sessionId, ticket: ticket.ticket, signKey, agreeKey, startId };
       this.#send({
         type: 'hello',
         version: PROTOCOL_VERSION,
-        ticket: ticket.ticket,
-        signKey,
-        agreeKey,
-        startId,
-        signature: signBytes(keys, helloBytes(said)),
+        ...helloOf(this.keys, nonce, ticket),
         lastSeq: this.entries.length,
         lastHash: bytesToHex(this.#headHash),
         ...(computer === undefined ? {} : { computer }),

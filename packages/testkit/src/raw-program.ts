@@ -1,11 +1,4 @@
-import {
-  helloBytes,
-  makeKeys,
-  PROTOCOL_VERSION,
-  signBytes,
-  type ConnectionTicket,
-  type ParticipantKeys,
-} from '@porch/wire';
+import { helloOf, makeKeys, PROTOCOL_VERSION, type ConnectionTicket, type ParticipantKeys } from '@porch/wire';
 import { WebSocket } from 'ws';
 import { until } from './until.ts';
 
@@ -44,17 +37,10 @@ export class RawProgram {
 
   /** What would be said: whole and true but for what `change` says otherwise. */
   async helloWith(ticket: ConnectionTicket, keys: ParticipantKeys = makeKeys(), change: object = {}): Promise<string> {
-    const { signKey, agreeKey, startId } = keys;
-    const nonce = await this.nonce();
-    const said = { nonce, sessionId: ticket.sessionId, ticket: ticket.ticket, signKey, agreeKey, startId };
     return JSON.stringify({
       type: 'hello',
       version: PROTOCOL_VERSION,
-      ticket: ticket.ticket,
-      signKey,
-      agreeKey,
-      startId,
-      signature: signBytes(keys, helloBytes(said)),
+      ...helloOf(keys, await this.nonce(), ticket),
       lastSeq: 0,
       lastHash: '00',
       ...change,

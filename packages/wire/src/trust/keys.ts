@@ -17,18 +17,16 @@ export interface ParticipantKeys {
   readonly startId: string;
 }
 
-const makeStartId = (): string => bytesToHex(randomBytes(16));
+const startWith = (signSecret: Uint8Array, agreeSecret: Uint8Array): ParticipantKeys => ({
+  signSecret,
+  agreeSecret,
+  signKey: bytesToHex(ed25519.getPublicKey(signSecret)),
+  agreeKey: bytesToHex(x25519.getPublicKey(agreeSecret)),
+  startId: bytesToHex(randomBytes(16)),
+});
 
 export function makeKeys(): ParticipantKeys {
-  const signSecret = ed25519.utils.randomSecretKey();
-  const agreeSecret = x25519.utils.randomSecretKey();
-  return {
-    signSecret,
-    agreeSecret,
-    signKey: bytesToHex(ed25519.getPublicKey(signSecret)),
-    agreeKey: bytesToHex(x25519.getPublicKey(agreeSecret)),
-    startId: makeStartId(),
-  };
+  return startWith(ed25519.utils.randomSecretKey(), x25519.utils.randomSecretKey());
 }
 
 /** The secrets of both pairs in hex, as a tab or a computer keeps them over a restart of its program. */
@@ -43,14 +41,7 @@ export const keepKeys = (keys: ParticipantKeys): KeptKeys => ({
 
 /** The same pairs in a program that starts again. Throws when what was kept is no secret of these curves. */
 export function startAgainWith(kept: KeptKeys): ParticipantKeys {
-  const [signSecret, agreeSecret] = [hexToBytes(kept.signSecret), hexToBytes(kept.agreeSecret)];
-  return {
-    signSecret,
-    agreeSecret,
-    signKey: bytesToHex(ed25519.getPublicKey(signSecret)),
-    agreeKey: bytesToHex(x25519.getPublicKey(agreeSecret)),
-    startId: makeStartId(),
-  };
+  return startWith(hexToBytes(kept.signSecret), hexToBytes(kept.agreeSecret));
 }
 
 /** A program as others know it: whose it is, and which of its starts. */
@@ -69,6 +60,13 @@ export const helloBytes = (said: {
   utf8ToBytes(
     ['porch hello 3', said.nonce, said.sessionId, said.ticket, said.signKey, said.agreeKey, said.startId].join('\n'),
   );
+
+/** What a program says of itself in `hello`, signed over the nonce of this socket. */
+export function helloOf(keys: ParticipantKeys, nonce: string, ticket: { sessionId: string; ticket: string }) {
+  const { signKey, agreeKey, startId } = keys;
+  const said = { ticket: ticket.ticket, signKey, agreeKey, startId };
+  return { ...said, signature: signBytes(keys, helloBytes({ nonce, sessionId: ticket.sessionId, ...said })) };
+}
 
 export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>
   bytesToHex(ed25519.sign(bytes, keys.signSecret));
