@@ -2,7 +2,7 @@ import { FileTransfers, type FileSink } from '@porch/client';
 import { startDesktop, findWindow } from '@porch/demo';
 import { XConnection, loadExtensions } from '@porch/doorstep';
 import type { InputAct } from '@porch/wire';
-import { askAndAgree, dumpScreen, House, lookAt, samePixels, until } from '@porch/testkit';
+import { askAndAgree, dumpScreen, House, samePixels, startWorking, until } from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,14 +17,8 @@ afterAll(() => house.close());
 async function working(programs: 'none' | 'editor' = 'none') {
   const s = await house.sessionUnderWay();
   const d = await house.withDoorstep(s.link, { programs });
-  await until('Doorstep', () => s.technician.state.holderId);
-  await askAndAgree(s.technician, d.person, ['view-screen', 'control-input']);
-  const seen = lookAt(s.technician);
-  await until('a whole picture, vouched for', seen.isFresh);
-  seen.lease.open();
-  await until('a lease', () => seen.lease.state.name === 'open');
-  const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
-  return { ...s, ...d, ...seen, act };
+  const seen = await startWorking(s.technician, d.person);
+  return { ...s, ...d, ...seen };
 }
 const typed = (file: string, text: string) =>
   until(`“${text}” in the file`, () => readFileSync(file, 'utf8').includes(text));

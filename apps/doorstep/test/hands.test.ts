@@ -1,5 +1,5 @@
 import { endProcess } from '@porch/demo';
-import { askAndAgree, House, lookAt, PressCounter, until } from '@porch/testkit';
+import { askAndAgree, House, PressCounter, startWorking, until } from '@porch/testkit';
 import type { InputAct } from '@porch/wire';
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -13,15 +13,9 @@ afterAll(() => house.close());
 async function working(ticketRef?: string) {
   const s = await house.sessionUnderWay('Pim Aldersey', ticketRef);
   const d = await house.withDoorstep(s.link, { programs: 'none' });
-  await until('Doorstep', () => s.technician.state.holderId);
-  await askAndAgree(s.technician, d.person, ['view-screen', 'control-input']);
-  const seen = lookAt(s.technician);
-  await until('a whole picture, vouched for', seen.isFresh);
-  seen.lease.open();
-  await until('a lease', () => seen.lease.state.name === 'open');
+  const seen = await startWorking(s.technician, d.person);
   const counter = await PressCounter.at(d.desktop.display);
-  const act = (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a));
-  return { ...s, ...d, ...seen, counter, act };
+  return { ...s, ...d, ...seen, counter };
 }
 type Working = Awaited<ReturnType<typeof working>>;
 

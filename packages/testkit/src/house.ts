@@ -15,7 +15,7 @@ import {
 } from '@porch/demo';
 import type { Permission } from '@porch/core';
 import type { KeptMail, KeptText, MailMode, TextMode } from '@porch/stand-ins';
-import { makeKeys } from '@porch/wire';
+import { makeKeys, type InputAct } from '@porch/wire';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { appendFileSync, mkdirSync, readFileSync } from 'node:fs';
@@ -23,6 +23,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { inject } from 'vitest';
 import { WebSocket } from 'ws';
+import { lookAt } from './look.ts';
 import { RecordsLine } from './records-line.ts';
 import { secretFor } from './secrets.ts';
 import { until } from './until.ts';
@@ -389,4 +390,15 @@ export async function askAndAgree(
   await until(`${permissions.join()} to be allowed`, () =>
     permissions.every((p) => technician.state.standings[technician.participantId]?.[p]?.name === 'allowed'),
   );
+}
+
+/** A technician who sees and works: asked for and allowed, with a picture that is vouched for and a lease. */
+export async function startWorking(technician: LiveConnection, person: PersonAtDesk) {
+  await until('Doorstep', () => technician.state.holderId);
+  await askAndAgree(technician, person, ['view-screen', 'control-input']);
+  const seen = lookAt(technician);
+  await until('a whole picture, vouched for', seen.isFresh);
+  seen.lease.open();
+  await until('a lease', () => seen.lease.state.name === 'open');
+  return { ...seen, act: (...acts: InputAct[]) => acts.forEach((a) => seen.lease.act(a)) };
 }
