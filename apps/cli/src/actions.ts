@@ -1,4 +1,5 @@
 import { RestClient, safeAddress, UnsafeAddress } from '@porch/client';
+import { readHidden as readFromTerminal } from '@porch/client/terminal';
 import {
   allPermissions,
   carriedWays,
@@ -29,7 +30,6 @@ import {
 } from '@porch/wire';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { createInterface } from 'node:readline';
 import { CliError, exitCodes } from './exit-codes.ts';
 import { forgetCredentials, keepHead, readCredentials, readHeads, writeCredentials } from './home.ts';
 import { fetchBytes, nodeExchange } from './http-exchange.ts';
@@ -61,19 +61,9 @@ async function readPassword(fromStdin: boolean): Promise<string> {
 
 /** What nobody looking on, no list of processes and no history of a shell is to see. */
 export async function readHidden(prompt: string, fromStdin: boolean, otherwise: string): Promise<string> {
-  if (fromStdin) return readFileSync(0, 'utf8').replace(/\r?\n$/, '');
-  if (!process.stdin.isTTY) throw new CliError(`There is no terminal to ask at. ${otherwise}`, exitCodes.wrongCall);
-  process.stderr.write(prompt);
-  const reader = createInterface({ input: process.stdin, terminal: true, output: undefined });
-  process.stdin.setRawMode(true);
-  return new Promise((done) => {
-    reader.once('line', (line) => {
-      process.stdin.setRawMode(false);
-      reader.close();
-      process.stderr.write('\n');
-      done(line);
-    });
-  });
+  const said = await readFromTerminal(prompt, fromStdin);
+  if (said === undefined) throw new CliError(`There is no terminal to ask at. ${otherwise}`, exitCodes.wrongCall);
+  return said;
 }
 
 export async function signIn(

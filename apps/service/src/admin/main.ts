@@ -1,6 +1,5 @@
+import { readHidden } from '@porch/client/terminal';
 import { Command, Option } from 'commander';
-import { readFileSync } from 'node:fs';
-import { createInterface } from 'node:readline';
 import type { DataSource } from 'typeorm';
 import { ConfigError, readConfig } from '../config.ts';
 import { makeDataSource } from '../db/data-source.ts';
@@ -43,19 +42,9 @@ async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promis
 
 /** From standard input or the terminal, never from the command line: there anybody on this machine reads it. */
 async function readPassword(isFromStdin: boolean): Promise<string> {
-  if (isFromStdin) return readFileSync(0, 'utf8').replace(/\r?\n$/, '');
-  if (!process.stdin.isTTY) throw new AdminError('there is no terminal to ask at; use --password-stdin');
-  process.stderr.write('Password: ');
-  const reader = createInterface({ input: process.stdin, terminal: true, output: undefined });
-  process.stdin.setRawMode(true);
-  return new Promise((done) => {
-    reader.once('line', (line) => {
-      process.stdin.setRawMode(false);
-      reader.close();
-      process.stderr.write('\n');
-      done(line);
-    });
-  });
+  const password = await readHidden('Password: ', isFromStdin);
+  if (password === undefined) throw new AdminError('there is no terminal to ask at; use --password-stdin');
+  return password;
 }
 
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
