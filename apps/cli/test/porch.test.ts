@@ -65,6 +65,14 @@ describe('porch', () => {
     for (const line of out.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
     expect(out.includes(String.fromCharCode(27))).toBe(false);
   });
+  it('leaves a session without ending it, and says so', async () => {
+    const { session } = (await json('start')) as { session: { id: string } };
+    expect(await porch('leave')).toMatchObject({ code: 0, out: expect.stringMatching(/left/i) as string });
+    const rest = await house.signedIn();
+    expect((await rest.session(session.id)).phase).toBe('prepared');
+    const { rows } = await rest.ledger(session.id);
+    expect(rows.filter(({ header }) => Buffer.from(header, 'base64').includes('participantLeft'))).toHaveLength(1);
+  });
   it('does a whole session without a browser', async () => {
     const started = (await json('start', 'MF-201')) as {
       link: string;

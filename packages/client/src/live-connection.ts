@@ -401,7 +401,11 @@ export class LiveConnection {
 
   #fail(error: AppError): void {
     this.#stop();
-    for (const pending of this.#pending.values()) pending.reject(error);
+    // Told that we left, and let go before the answer came: the leaving itself was taken.
+    const hasLeft = this.state.participants[this.participantId]?.isGone === true;
+    for (const { message, resolve, reject } of this.#pending.values())
+      if (hasLeft && message.type === 'command' && message.command.type === 'leaveSession') resolve();
+      else reject(error);
     this.#pending.clear();
     this.listeners.emit('failed', error);
     this.listeners.clear();
