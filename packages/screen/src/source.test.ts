@@ -80,6 +80,34 @@ it('sends what is near the pointer first, and no more at once than was asked for
   expect(tiles.length).toBeLessThanOrEqual(32);
 });
 
+it('says that there is nothing to send only when everything was sent, whatever is wanted meanwhile', () => {
+  const step = fc.record({
+    put: fc.boolean(),
+    wanted: fc.array(fc.nat(20), { maxLength: 20 }),
+    units: fc.nat(4),
+    bytes: fc.integer({ min: 500, max: 8_000 }),
+  });
+  fc.assert(
+    fc.property(fc.array(step, { minLength: 1, maxLength: 8 }), fc.nat(), (steps, salt) => {
+      const source = newSource(64 * 5, 64 * 4);
+      const whole = { x: 0, y: 0, width: 320, height: 256 };
+      const noise = (n: number) =>
+        Uint32Array.from({ length: 320 * 256 }, (_, i) => Math.imul(i + n * salt + 1, 2_654_435_761) >>> 8);
+      source.put(whole, noise(0));
+      for (const [i, { put, wanted, units, bytes }] of steps.entries()) {
+        if (put) source.put(whole, noise(i));
+        // The relay asks for what nobody has, too: it knows only that somebody misses it.
+        source.want(wanted);
+        for (let unit = 0; unit < units; unit++) source.next(bytes);
+      }
+      while (source.next(20_000));
+      expect([...source.versions].filter((version) => version === 0)).toEqual([]);
+      expect(source.hasNews).toBe(false);
+    }),
+    runs(),
+  );
+});
+
 it('scrolls with a move and a strip, and drags with a move, for a fraction of the bytes', () => {
   const text = Uint32Array.from({ length: 640 * 900 }, (_, i) =>
     Math.imul(i, 2_654_435_761) >>> 24 < 60 ? 0x202020 : 0xffffff,

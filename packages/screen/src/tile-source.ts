@@ -192,6 +192,8 @@ export class TileSource {
         if (isChanging) this.#repairCredit -= unit.clear.length + unit.body.length;
         return unit;
       }
+      // None of it could be repaired, since nobody was ever sent it: it comes with what changed, and that does not wait.
+      if (isRepairDue && isChanging) return this.#nextChange(rawLimit, focus) ?? this.#refine(rawLimit, focus);
     }
     return this.#refine(rawLimit, focus);
   }
