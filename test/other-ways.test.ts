@@ -74,7 +74,7 @@ it('the directory: who is signed in there asks under that name, and the technici
   await tomasz.page.getByRole('button', { name: 'Tomasz Wren' }).click();
   await tomasz.page.getByText('Tomasz Wren').first().waitFor();
   await cleanAtBothSizes(tomasz.page, 'the request page of somebody known');
-  await tomasz.page.getByLabel('What happens?').fill('The scanner adds every part twice');
+  await tomasz.page.getByLabel('What goes wrong?').fill('The scanner adds every part twice');
   await tomasz.page.getByRole('button', { name: 'Send' }).click();
   await tomasz.page.locator('[data-test=place]').waitFor();
   const rest = await house.signedIn('Odalys Brandt');

@@ -18,7 +18,7 @@ afterAll(async () => {
 /** Bettina lets the desk come back, without being asked each time. */
 async function keepDevice(technician: LiveConnection, person: PersonAtDesk): Promise<string> {
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
-  await person.press(/reach this computer later/, 'yes', { i: 3, of: 4 });
+  await person.press(/connect to this computer later/, 'yes', { i: 3, of: 4 });
   await person.press(/For how long/, 'yes');
   const words = (await person.press(/This passphrase/, 'yes')).split('\n')[1] ?? '';
   await until('the device', async () => (await house.query('SELECT 1 FROM "device"')).length > 0);

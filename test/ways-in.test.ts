@@ -29,7 +29,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   await cleanAtBothSizes(help, 'the request page');
   await help.getByLabel('Navnet ditt').fill('Ada Quillfeather');
   await help.getByLabel('E-postadresse eller telefon').fill('ada.quillfeather@marrowick.example');
-  await help.getByLabel('Hva skjer?').fill('Skriveren ved luka skriver ikke');
+  await help.getByLabel('Hva er problemet?').fill('Skriveren ved luka skriver ikke');
   await help.getByRole('button', { name: 'Send' }).click();
   expect(await help.locator('[data-test=place]').textContent()).toBe('1');
   await help.getByLabel('Meldingen din').fill('Lampen blinker to ganger.');
@@ -71,7 +71,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   const rest = await house.signedIn('Rune Takahashi');
   const { lastSeq } = (await rest.sessions())[0] ?? {};
   expect(file).toContain('Du trykket Stopp');
-  expect(file).toMatch(new RegExp(`Loggens hode ${lastSeq}:[0-9a-f]{64}`));
+  expect(file).toMatch(new RegExp(`Kontrollnummer ${lastSeq}:[0-9a-f]{64}`));
   expect([ada.problems, rune.problems]).toEqual([[], []]);
 });
 

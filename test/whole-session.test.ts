@@ -82,7 +82,7 @@ describe('with a one-time code, from nothing to the receipt', () => {
     const box = (await canvas.boundingBox()) ?? { x: 0, y: 0, width: 1, height: 1 };
     const at = [box.x + box.width * 0.25, box.y + box.height * 0.45] as const;
     await pim.page.mouse.click(...at);
-    await pim.page.getByRole('button', { name: 'Ask to work mouse and keyboard' }).click();
+    await pim.page.getByRole('button', { name: 'Ask to use mouse and keyboard' }).click();
     await person.answer(true, 1_100);
     await chip(pim.page, 'control-input', 'allowed');
     await pim.page.locator('[data-test=work]').click();
@@ -151,7 +151,7 @@ describe('from a ticket', () => {
     writeFileSync(given, 'barcode-height = 24\n'.repeat(20_000));
     await pim.page.locator('[data-test=give-files]').setInputFiles(given);
     await person.answer(true, 1_100);
-    await pim.page.getByText('arrived whole').first().waitFor();
+    await pim.page.getByText('is complete').first().waitFor();
     expect(readFileSync(join(desktop.home, 'Downloads', 'given.txt')).equals(readFileSync(given))).toBe(true);
     const photo = join(house.folder, 'photo of the pass.png');
     writeFileSync(photo, Buffer.alloc(150_000, 7));
@@ -240,8 +240,8 @@ describe('the pages', () => {
     await customer.page.goto(`${house.url}/help`);
     await clean(customer.page, 'the request page');
     await customer.page.getByLabel('Your name').fill('Ada Quillfeather');
-    await customer.page.getByLabel('Mail address or telephone').fill('555-0107');
-    await customer.page.getByLabel('What happens?').fill('The kiosk shows yesterday.');
+    await customer.page.getByLabel('Email or telephone').fill('555-0107');
+    await customer.page.getByLabel('What goes wrong?').fill('The kiosk shows yesterday.');
     await customer.page.getByRole('button', { name: 'Send' }).click();
     await customer.page.locator('[data-test=place]').waitFor();
     await customer.page.goto('about:blank');
@@ -264,7 +264,7 @@ describe('the pages', () => {
     const { page } = await pages.window();
     await page.goto(`${house.url}/console/`);
     await clean(page, 'the sign-in');
-    await page.getByLabel('Address').fill('pim.aldersey@marrowick.example');
+    await page.getByLabel('Email', { exact: true }).fill('pim.aldersey@marrowick.example');
     await page.getByLabel('Password').fill('wrong');
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.getByText('The address or the password is wrong').waitFor();

@@ -1,4 +1,6 @@
 import { Command } from 'commander';
+import { floodBench } from './flood-bench.ts';
+import { flooders } from './flooders.ts';
 import { liveBench } from './live-bench.ts';
 import { paintBench } from './paint-bench.ts';
 import { relayBench } from './relay-bench.ts';
@@ -58,6 +60,13 @@ program
   .description('first paint of the pages over 1.6 Mbit/s and 150 ms, against the same without compression')
   .option('--json', 'print the numbers as JSON')
   .action(paintBench);
+program
+  .command('flood')
+  .description('what 500 hostile connections cost everybody else, against the same when quiet')
+  .option('--seconds <n>', 'how long each is watched', '8')
+  .option('--json', 'print the numbers as JSON')
+  .action(floodBench);
+program.command('flooders', { hidden: true }).argument('<url>').argument('<count>').action(flooders);
 program.parseAsync().then(
   () => process.exit(0),
   (error: unknown) => {

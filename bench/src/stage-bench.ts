@@ -26,7 +26,7 @@ export async function stageBench(options: { json?: boolean }): Promise<void> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     await page.addInitScript(watchTheCanvas);
     await page.goto(`${house.url}/console/`);
-    await page.getByLabel('Address').fill(emailOf('Pim Aldersey'));
+    await page.getByLabel('Email', { exact: true }).fill(emailOf('Pim Aldersey'));
     await page.getByLabel('Password').fill(PASSWORD);
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.getByRole('heading', { name: 'Waiting now' }).waitFor();

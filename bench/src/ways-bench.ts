@@ -105,7 +105,7 @@ export async function waysBench(options: { json?: boolean }): Promise<void> {
 async function technicianAt(house: BenchHouse, browser: Browser): Promise<Page> {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await page.goto(`${house.url}/console/`);
-  await page.getByLabel('Address').fill(emailOf('Pim Aldersey'));
+  await page.getByLabel('Email', { exact: true }).fill(emailOf('Pim Aldersey'));
   await page.getByLabel('Password').fill(PASSWORD);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await page.getByRole('heading', { name: 'Waiting now' }).waitFor();
@@ -221,8 +221,8 @@ async function byQueue(house: BenchHouse, browser: Browser): Promise<WayNumbers>
   await customer.locator('[data-test=desk-now]').waitFor();
   await walk.read(customer);
   await customer.getByLabel('Your name').fill('Bettina Crole');
-  await customer.getByLabel('Mail address or telephone').fill(BETTINA);
-  await customer.getByLabel('What happens?').fill('Every pass is cut in half');
+  await customer.getByLabel('Email or telephone').fill(BETTINA);
+  await customer.getByLabel('What goes wrong?').fill('Every pass is cut in half');
   walk.wait(25_000);
   const help = technician.getByRole('button', { name: 'Help Bettina Crole' });
   await walk.press('customer', customer.getByRole('button', { name: 'Send' }), () => help.waitFor());

@@ -59,7 +59,7 @@ export function watchPost({ ticketsUrl, ticketsKey, postUrl, customers, tell }: 
     for (const { address, what, atMs, text } of await everything()) {
       const link = /\/join\/([\w-]+)/.exec(text)?.[1];
       const customer = customers.find((c) => c.character.address === address);
-      if (!link || !customer || atMs < startedAtMs || followed.has(link) || customer.isBusy) continue;
+      if (!link || !customer || atMs < startedAtMs || followed.has(link) || !customer.isFree) continue;
       followed.add(link);
       tell(`  ${customer.character.name} reads ${what} and follows the link`);
       await customer

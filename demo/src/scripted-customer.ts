@@ -2,6 +2,7 @@ import { inBackground, LiveConnection, RestClient, type SocketLike, type HttpExc
 import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
+import type { Account } from './account.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
@@ -43,7 +44,8 @@ export class ScriptedCustomer {
   readonly character: Character;
   readonly desktop: XDesktop;
   readonly #processes: Processes;
-  readonly #doorstepScript: string;
+  readonly #doorstepCommand: readonly string[];
+  readonly #account: Account | undefined;
   readonly #serviceUrl: string;
   readonly #tell: (line: string) => void;
   readonly #asked = new Map<string, number>();
@@ -59,14 +61,17 @@ export class ScriptedCustomer {
     character: Character;
     desktop: XDesktop;
     processes: Processes;
-    doorstepScript: string;
+    /** How Doorstep is started on their desktop, and as whom. */
+    doorstepCommand: readonly string[];
+    account: Account | undefined;
     serviceUrl: string;
     tell: (line: string) => void;
   }) {
     this.character = options.character;
     this.desktop = options.desktop;
     this.#processes = options.processes;
-    this.#doorstepScript = options.doorstepScript;
+    this.#doorstepCommand = options.doorstepCommand;
+    this.#account = options.account;
     this.#serviceUrl = options.serviceUrl;
     this.#tell = options.tell;
     this.rest = new RestClient(exchangeWithCookies(options.serviceUrl));
@@ -88,8 +93,26 @@ export class ScriptedCustomer {
     return this.#connection !== undefined;
   }
 
+  /** Whether they would follow another invitation. */
+  get isFree(): boolean {
+    return !this.isBusy || this.#isLeftAlone;
+  }
+
+  /** In a session that its technician has left unfinished. */
+  get #isLeftAlone(): boolean {
+    const { state, presence } = this.#connection ?? {};
+    return (
+      state !== undefined &&
+      !presence?.some((row) => row.isConnected && state.participants[row.participantId]?.role === 'technician')
+    );
+  }
+
   /** Opens the front door with what they were told, and does what it asks. */
   async join(invitation: { code: string } | { link: string }): Promise<void> {
+    if (this.#isLeftAlone) {
+      this.#say('leaves the session in which nobody is any longer');
+      await this.#end();
+    }
     if (this.isBusy) throw new Error(`${this.character.name} is being helped already`);
     this.rest = new RestClient(exchangeWithCookies(this.#serviceUrl));
     const { door } = await this.rest.join({ ...invitation, as: 'page' });
@@ -131,13 +154,13 @@ export class ScriptedCustomer {
     return join(this.desktop.home, '.local', 'state', 'zesty-porch');
   }
 
-  /** While nobody helps them they still answer who wants to visit. */
+  /** While nobody helps them they still answer who wants to connect. */
   async #welcome(): Promise<void> {
     if (this.isBusy || this.#isAnswering) return;
     this.#isAnswering = true;
     try {
       const question = await this.#person?.question();
-      if (question && /wants to visit|wants to help/.test(question.text)) {
+      if (question && /wants to connect|wants to help/.test(question.text)) {
         this.#say(`reads: ${question.text.split('\n')[0] ?? ''}`);
         if (await this.#person?.answer(true, READ_MS)) this.#say('presses Yes');
       }
@@ -150,7 +173,7 @@ export class ScriptedCustomer {
   async #keepDevice(): Promise<void> {
     const person = this.#person;
     if (!person) return;
-    await person.press(/reach this computer later/, 'yes', { i: 1, of: 4 });
+    await person.press(/connect to this computer later/, 'yes', { i: 1, of: 4 });
     await person.press(/For how long/, 'yes');
     this.#passphrase = (await person.press(/This passphrase/, 'yes')).split('\n')[1];
     this.#say(`writes down the passphrase for visits: ${this.#passphrase ?? ''}`);
@@ -158,12 +181,12 @@ export class ScriptedCustomer {
 
   #startDoorstep(what: readonly string[]): void {
     const { display, home } = this.desktop;
+    const [command = '', ...before] = this.#doorstepCommand;
     const child = this.#processes.start(
       `Doorstep of ${this.character.name}`,
-      process.execPath,
+      command,
       [
-        '--enable-source-maps',
-        this.#doorstepScript,
+        ...before,
         ...what,
         '--display',
         display,
@@ -174,7 +197,7 @@ export class ScriptedCustomer {
         '--state',
         this.#stateFolder,
       ],
-      { stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, HOME: home } },
+      { stdio: ['ignore', 'ignore', 'pipe'], cwd: home, env: { ...process.env, HOME: home }, ...this.#account },
     );
     child.stderr?.on('data', (part: Buffer) => this.#say(`Doorstep says: ${part.toString().trim().slice(0, 300)}`));
     child.on('exit', () => {

@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -9,6 +9,7 @@ import { createDatabase, freePort, startPostgres, type RunningPostgres } from '.
 import { Processes } from './processes.ts';
 import { directoryAppSettings, directorySettings, postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
+import { canRun, ordinaryAccount, type Account } from './account.ts';
 import { startDesktop, type XDesktop } from './x-desktop.ts';
 
 const dist = dirname(fileURLToPath(import.meta.url));
@@ -38,6 +39,16 @@ export function secretFile(folder: string, name: string): string {
   const file = join(folder, name);
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 });
   return file;
+}
+
+/** As it was built; where customers cannot read that, as they would download it, from a place of their own. */
+function doorstepFor(account: Account | undefined, folder: string): string[] {
+  const built = fileOf('doorstep.mjs');
+  if (canRun(account, built)) return [process.execPath, '--enable-source-maps', built];
+  const released = join(folder, 'doorstep');
+  copyFileSync(fileOf(join('release', 'doorstep')), released);
+  chmodSync(released, 0o755);
+  return [released];
 }
 
 /** Starts everything of Marrowick Ferries, each step told. What is made stays for the next start. */
@@ -102,8 +113,12 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     tell("Two customers' desktops");
     const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
+    mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
+    const accounts = ['bettina', 'samir'].map((who) => ordinaryAccount(`porch-demo-${who}`));
     const desktops: XDesktop[] = await Promise.all(
-      homes.map((home, i) => startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home })),
+      homes.map((home, i) =>
+        startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home, account: accounts[i] }),
+      ),
     );
     const customers = desktops.map(
       (desktop, i) =>
@@ -111,7 +126,8 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
           character: i ? samir : bettina,
           desktop,
           processes,
-          doorstepScript: fileOf('doorstep.mjs'),
+          doorstepCommand: doorstepFor(accounts[i], folder),
+          account: accounts[i],
           serviceUrl: service.url,
           tell: (line) => tell(`  ${line}`),
         }),

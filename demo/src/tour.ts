@@ -139,7 +139,7 @@ async function tour(stage: Stage): Promise<void> {
   step('What the ticket received');
   await until('outcome, note, chat and what was done are in the ticket', async () => {
     const page = await (await fetch(`${stage.ticketsUrl}/t/MF-201`)).text();
-    return page.includes('Outcome: resolved') && page.includes('Good morning') && page.includes('arrived whole');
+    return page.includes('Outcome: resolved') && page.includes('Good morning') && page.includes('is complete');
   });
 
   step('The ledger, and that it is whole');

@@ -2,6 +2,7 @@ import { XConnection, loadExtensions, WORDS_PROPERTY } from '@porch/doorstep';
 import { mkdirSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
+import { giveTo, type Account } from './account.ts';
 import type { Processes } from './processes.ts';
 
 const READY_MS = 15_000;
@@ -12,6 +13,8 @@ export interface DesktopOptions {
   readonly width?: number;
   readonly height?: number;
   readonly programs?: 'all' | 'none' | 'editor';
+  /** Whose desktop it is; ours without one. */
+  readonly account?: Account | undefined;
 }
 
 export interface XDesktop {
@@ -32,17 +35,19 @@ margin-left    = 4
 
 /** A real X11 desktop: Xvfb, a window manager, and small programs that a customer would have open. */
 export async function startDesktop(processes: Processes, options: DesktopOptions): Promise<XDesktop> {
-  const { name, home, width = 1280, height = 800, programs = 'all' } = options;
+  const { name, home, width = 1280, height = 800, programs = 'all', account } = options;
   mkdirSync(join(home, 'Documents'), { recursive: true });
   const settingsFile = join(home, 'Documents', 'printer-settings.conf');
   if (!existsSync(settingsFile)) writeFileSync(settingsFile, printerSettings);
   const notes = join(home, 'Documents', 'sailings.txt');
   if (!existsSync(notes)) writeFileSync(notes, '07:10 Tern Quay to Lower Saltby\n08:25 Lower Saltby to Tern Quay\n');
+  writeOpenboxRules(home);
+  if (account) giveTo(account, home);
   const server = processes.start(
     `screen of ${name}`,
     'Xvfb',
     ['-displayfd', '3', '-screen', '0', `${width}x${height}x24`, '-nolisten', 'tcp', '-noreset'],
-    { stdio: ['ignore', 'ignore', 'ignore', 'pipe'] },
+    { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], ...account },
   );
   const number = await new Promise<string>((resolve, reject) => {
     const timer = setTimeout(() => reject(new Error('Xvfb was not ready in time')), READY_MS);
@@ -66,8 +71,7 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     DBUS_SESSION_BUS_ADDRESS: 'disabled:',
   };
   const run = (command: string, args: string[]) =>
-    processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore' });
-  writeOpenboxRules(home);
+    processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore', ...account });
   run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
   // Who comes before the window manager is not placed by it.
   await waitOn(display, 'the window manager', hasWindowManager);

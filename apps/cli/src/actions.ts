@@ -43,6 +43,9 @@ export interface CommonOptions {
 const ANSWER_WAIT_MS = 120_000;
 const PICTURE_WAIT_MS = 15_000;
 
+/** Where customers type a code: what a technician says aloud. */
+const frontDoor = (): string => new URL(readCredentials().url).host;
+
 export function rest(): RestClient {
   const { url, token } = readCredentials();
   return new RestClient(nodeExchange(safeAddress(url)), token);
@@ -120,7 +123,7 @@ export async function waiting(options: CommonOptions): Promise<void> {
           e.description,
         ]),
       );
-    else printLine('Nobody waits.');
+    else printLine('Nobody is waiting.');
     if (porch.undelivered)
       printLine(`${porch.undelivered} notes wait for the ticket system; they are delivered when it answers.`);
   });
@@ -136,7 +139,7 @@ export async function setHere(isAway: boolean, options: CommonOptions & { minute
 
 export async function notNow(given: string, options: CommonOptions): Promise<void> {
   const entry = (await rest().porch()).waiting.find((e) => e.id.startsWith(given.toLowerCase()));
-  if (!entry) throw new CliError(`Nobody waits with entry ${given}. See: porch waiting`, exitCodes.noSession);
+  if (!entry) throw new CliError(`Nobody is waiting with entry ${given}. See: porch waiting`, exitCodes.noSession);
   await rest().notNow(entry.id);
   show({ entry: entry.id }, options, () => printLine('They go on to the next.'));
 }
@@ -274,7 +277,7 @@ export async function start(ticketRef: string | undefined, options: CommonOption
     const wanted = options.entry.toLowerCase();
     queueEntryId = (await client.porch()).waiting.find((e) => e.id.startsWith(wanted))?.id;
     if (!queueEntryId)
-      throw new CliError(`Nobody waits with entry ${options.entry}. See: porch waiting`, exitCodes.noSession);
+      throw new CliError(`Nobody is waiting with entry ${options.entry}. See: porch waiting`, exitCodes.noSession);
   }
   const started = await client.start({
     ...(ticketRef ? { ticketRef } : {}),
@@ -289,7 +292,7 @@ export async function start(ticketRef: string | undefined, options: CommonOption
     printLine(`Aloud    ${readAloud(started.code.digits, 'en')}`);
     printLine(`Second   ${formatSecondNumber(started.code.secondNumber)}   (only if their page asks for it)`);
     printLine(`Link     ${started.link}`);
-    printLine('Say:     “Please open the front door in your browser and type the code I read to you.”');
+    printLine(`Say:     “Please open ${frontDoor()} in your browser and type the code I read to you.”`);
   });
 }
 
@@ -450,6 +453,7 @@ const standingWords: Record<string, string> = {
   saidNo: 'said no',
   lapsed: 'no answer',
   takenBack: 'taken back',
+  over: 'over',
 };
 
 export async function status(options: CommonOptions): Promise<void> {
@@ -621,13 +625,14 @@ interface Transfer {
   stage: string;
   path?: string;
 }
-function tellTransfer(value: Transfer, options: CommonOptions): void {
-  show(value, options, () =>
-    printLine(
-      `${value.name ?? 'The file'}: ${value.stage === 'arrived' ? `arrived whole${value.path ? `, in ${value.path}` : ''}` : value.stage}`,
-    ),
-  );
-  if (value.stage !== 'arrived') process.exitCode = exitCodes.refused;
+/** One list, however many there were. */
+function tellTransfers(all: readonly Transfer[], options: CommonOptions): void {
+  show(all, options, () => {
+    if (!all.length) printLine('Nothing is offered.');
+    for (const { name, stage, path } of all)
+      printLine(`${name ?? 'The file'}: ${stage === 'arrived' ? `complete${path ? `, in ${path}` : ''}` : stage}`);
+  });
+  if (all.some(({ stage }) => stage !== 'arrived')) process.exitCode = exitCodes.refused;
 }
 function progressLine(value: unknown): void {
   const { movedBytes, sizeBytes } = value as { movedBytes: number; sizeBytes: number };
@@ -638,21 +643,16 @@ function progressLine(value: unknown): void {
 }
 
 export async function give(files: string[], options: CommonOptions): Promise<void> {
+  const given: Transfer[] = [];
   for (const file of files)
-    tellTransfer(
+    given.push(
       (await callKeeper(options.session, { call: 'giveFile', path: resolve(file) }, progressLine)) as Transfer,
-      options,
     );
+  tellTransfers(given, options);
 }
 export async function fetchFile(path: string, options: CommonOptions & { output: string }): Promise<void> {
-  tellTransfer(
-    (await callKeeper(
-      options.session,
-      { call: 'fetchFile', path, folder: resolve(options.output) },
-      progressLine,
-    )) as Transfer,
-    options,
-  );
+  const call = { call: 'fetchFile' as const, path, folder: resolve(options.output) };
+  tellTransfers([(await callKeeper(options.session, call, progressLine)) as Transfer], options);
 }
 export async function take(options: CommonOptions & { output: string }): Promise<void> {
   const taken = (await callKeeper(
@@ -660,8 +660,7 @@ export async function take(options: CommonOptions & { output: string }): Promise
     { call: 'takeFiles', folder: resolve(options.output) },
     progressLine,
   )) as Transfer[];
-  if (!taken.length) show([], options, () => printLine('Nothing is offered.'));
-  else taken.forEach((t) => tellTransfer(t, options));
+  tellTransfers(taken, options);
 }
 
 async function colleagueNamed(person: string): Promise<TechnicianView> {

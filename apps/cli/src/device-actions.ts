@@ -18,7 +18,7 @@ async function deviceNamed(given: string): Promise<DeviceView> {
   const wanted = given.toLowerCase();
   const all = await rest().devices();
   const found = all.find((d) => d.name.toLowerCase() === wanted || d.id.startsWith(wanted));
-  if (!found) throw new CliError(`The desk may reach no device ${given}. See: porch devices`, exitCodes.noSession);
+  if (!found) throw new CliError(`The desk may connect to no device ${given}. See: porch devices`, exitCodes.noSession);
   return found;
 }
 
@@ -76,7 +76,7 @@ export async function visit(
     ...(options.ticket ? { ticketRef: options.ticket } : {}),
   });
   await startKeeper(session.id);
-  if (!options.json) printLine(`Session ${session.id.slice(0, 8)}: at the door of ${device.name}.`);
+  if (!options.json) printLine(`Session ${session.id.slice(0, 8)}: connecting to ${device.name}.`);
   const waitMs = Number(options.wait) * 1000;
   tellDoor(
     (await callKeeper(

@@ -77,7 +77,7 @@ make('bookings', 'your bookings of today and the days to come').action(async (op
 );
 make('book', 'book a session: the customer gets a mail with a calendar entry')
   .requiredOption('--customer <name>', 'their name')
-  .requiredOption('--mail <address>', 'their mail address')
+  .requiredOption('--mail <address>', 'their email address')
   .requiredOption('--date <date>', 'for example 2027-03-29')
   .requiredOption('--time <time>', 'for example 09:30, as their clock shows it')
   .option('--zone <zone>', "their time zone, for example Europe/Oslo; default: the desk's")
@@ -122,11 +122,11 @@ make('visit', 'knock at a device, with the passphrase that was chosen there')
     '\nExamples:\n  porch visit tern-quay-04 --ticket MF-201\n  porch visit tern-quay-04 --ask-there',
   )
   .action(async (name, options) => (await devices()).visit(name, options));
-inSession('prove', 'type the passphrase again, at the door of a device')
+inSession('prove', 'on a remote visit: type the passphrase again')
   .addOption(passphraseStdin())
   .addOption(wait())
   .action(async (options) => (await devices()).prove(options));
-inSession('ask-there', 'at the door of a device: ask whoever sits there')
+inSession('ask-there', 'on a remote visit: ask whoever sits there')
   .addOption(wait())
   .action(async (options) => (await devices()).askThere(options));
 make('give-up', 'give a device up for good; nothing is left there')
@@ -141,7 +141,7 @@ inSession('code', "the session's one-time code")
   .action(async (options) => (await actions()).code(options));
 inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar, file')
   .addArgument(new Argument('<way>').choices(['link', 'ticket', 'mail', 'text', 'qr', 'calendar', 'file']))
-  .argument('[address]', "for mail and text; a ticket's requester has a mail address already")
+  .argument('[address]', "for mail and text; a ticket's requester has an email address already")
   .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
   .option('--minutes <n>', 'how long it works')
   .option('--uses <n>', 'how often it works; default: until the session closes')

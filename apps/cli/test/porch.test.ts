@@ -26,7 +26,7 @@ describe('porch', () => {
       [['click', 'here', '5'], 2, /must be a number of pixels/],
       [['status', '-s', 'ffffffff'], 5, /porch open ffffffff/],
       [['start', 'MF-999'], 1, /no such ticket/],
-      [['start', '--entry', 'ffffffff'], 5, /Nobody waits with entry/],
+      [['start', '--entry', 'ffffffff'], 5, /Nobody is waiting with entry/],
       [['take-over'], 5, /Nobody asks you/],
       [['verify', '--head', '5:xyz'], 2, /A head looks like/],
       [['outcome', 'splendid'], 2, /Allowed choices/],
@@ -112,10 +112,19 @@ describe('porch', () => {
     writeFileSync(join(desktop.home, 'export.csv'), 'a;b\n');
     expect((await answering(true, 'ask', 'fetch')).code).toBe(0);
     expect((await answering(true, 'fetch', 'export.csv', '-o', join(house.folder, 'fetched'))).out).toContain(
-      'arrived whole',
+      'complete, in',
     );
     expect(readFileSync(join(house.folder, 'fetched', 'export.csv'), 'utf8')).toBe('a;b\n');
     expect((await porch('fetch', '../../etc/passwd', '-o', house.folder)).code).toBe(1);
+    // What is a list is one JSON array, however many there are.
+    expect((await answering(true, 'ask', 'give')).code).toBe(0);
+    const given = ['a.txt', 'b.txt'].map((name) => join(house.folder, name));
+    for (const file of given) writeFileSync(file, 'something for you');
+    const giving = porch('give', ...given, '--json');
+    for (const _ of given) await person.answer(true, 1_100);
+    const { out: transfers } = await giving;
+    expect((JSON.parse(transfers) as { stage: string }[]).map(({ stage }) => stage)).toEqual(['arrived', 'arrived']);
+    expect(JSON.parse((await porch('take', '-o', house.folder, '--json')).out)).toEqual([]);
     expect((await porch('outcome', 'resolved')).err).toContain('end it first');
     expect((await porch('end')).code).toBe(0);
     expect((await porch('outcome', 'resolved', '--minutes', '3')).out).toContain('resolved, 3 min');

@@ -13,8 +13,8 @@ const pages = {
   porch: () => import('./features/porch/PorchPage.vue'),
   session: () => import('./features/session/SessionPage.vue'),
   devices: () => import('./features/devices/DevicesPage.vue'),
-  record: () => import('./features/record/RecordPage.vue'),
-  recordSession: () => import('./features/record/RecordSession.vue'),
+  pastSessions: () => import('./features/past-sessions/PastSessionsPage.vue'),
+  pastSession: () => import('./features/past-sessions/PastSession.vue'),
 };
 
 const desk = makeDesk();
@@ -29,8 +29,8 @@ const router = createRouter({
         { path: '', component: pages.porch },
         { path: 'session/:id', component: pages.session, props: true },
         { path: 'devices', component: pages.devices },
-        { path: 'record', component: pages.record },
-        { path: 'record/:id', component: pages.recordSession, props: true },
+        { path: 'past-sessions', component: pages.pastSessions },
+        { path: 'past-sessions/:id', component: pages.pastSession, props: true },
       ],
     },
     { path: '/:rest(.*)*', redirect: '/' },
@@ -49,7 +49,7 @@ router.beforeEach(async (to) => {
 });
 const titles: Record<string, string> = {
   '/': 'The porch',
-  '/record': 'The record',
+  '/past-sessions': 'Past sessions',
   '/devices': 'Devices',
   '/sign-in': 'Sign in',
 };

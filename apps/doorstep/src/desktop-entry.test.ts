@@ -15,6 +15,8 @@ it('makes links open Doorstep for one account, twice over the same, and leaves n
   const file = registerLinks(here, ['/opt/porch here/doorstep', '100%"$HOME']);
   expect(readFileSync(file, 'utf8')).toContain('Exec="/opt/porch here/doorstep" "100%%\\"\\$HOME" open %u');
   expect(readFileSync(file, 'utf8')).toContain('MimeType=x-scheme-handler/zesty-porch;');
+  for (const comment of ['Comment=Lets a', 'Comment[nb]=Lar en', 'Comment[de]=Lässt sich'])
+    expect(readFileSync(file, 'utf8')).toContain(comment);
   const once = readFileSync(join(here.configHome, 'mimeapps.list'), 'utf8');
   registerLinks(here, ['doorstep']);
   expect(readFileSync(join(here.configHome, 'mimeapps.list'), 'utf8')).toBe(once);

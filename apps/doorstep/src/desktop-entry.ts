@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
+import type { Language } from '@porch/core';
 
 /** Links that open Doorstep: the page writes `zesty-porch:` before its join link. */
 export const SCHEME = 'zesty-porch';
@@ -21,12 +22,55 @@ const STANDING_ENTRY = 'zesty-porch-standing.desktop';
 const waitingFile = (places: EntryPlaces) => join(places.configHome, 'autostart', WAITING_ENTRY);
 const standingFile = (places: EntryPlaces) => join(places.dataHome, 'applications', STANDING_ENTRY);
 
-const entryText = (name: string, comment: string, exec: string, more: readonly string[] = []) =>
+type InLanguages = Readonly<Record<Language, string>>;
+/** Locales as desktop entries name them; Norwegian goes by either name. */
+const entryLocales: Readonly<Record<Exclude<Language, 'en'>, readonly string[]>> = { no: ['nb', 'no'], de: ['de'] };
+const localized = (key: string, { en, ...others }: InLanguages): string[] => [
+  `${key}=${en}`,
+  ...(['no', 'de'] as const).flatMap((l) => entryLocales[l].map((locale) => `${key}[${locale}]=${others[l]}`)),
+];
+
+const words = {
+  waits: {
+    name: { en: 'Doorstep waits', no: 'Doorstep venter', de: 'Doorstep wartet' },
+    comment: {
+      en: 'Lets the help desk knock at this computer, as you allowed',
+      no: 'Lar brukerstøtten banke på hos denne maskinen, som du tillot',
+      de: 'Lässt den Helpdesk an diesem Computer anklopfen, wie Sie es erlaubt haben',
+    },
+  },
+  standing: {
+    name: {
+      en: 'Who may connect to this computer later',
+      no: 'Hvem kan koble seg til denne maskinen senere',
+      de: 'Wer darf später auf diesen Computer zugreifen',
+    },
+    comment: {
+      en: 'Shows your standing consent and every remote visit, and ends it',
+      no: 'Viser den stående tillatelsen og hvert fjernbesøk, og avslutter den',
+      de: 'Zeigt Ihre Dauererlaubnis und jeden Zugriff, und beendet sie',
+    },
+  },
+  link: {
+    name: { en: 'Doorstep', no: 'Doorstep', de: 'Doorstep' },
+    comment: {
+      en: 'Lets a technician help you at this computer, and only as far as you say yes',
+      no: 'Lar en tekniker hjelpe deg ved denne maskinen, og bare så langt du sier ja',
+      de: 'Lässt sich an diesem Computer helfen, und nur so weit, wie Sie Ja sagen',
+    },
+  },
+} as const;
+
+const entryText = (
+  { name, comment }: { readonly name: InLanguages; readonly comment: InLanguages },
+  exec: string,
+  more: readonly string[] = [],
+) =>
   [
     '[Desktop Entry]',
     'Type=Application',
-    `Name=${name}`,
-    `Comment=${comment}`,
+    ...localized('Name', name),
+    ...localized('Comment', comment),
     `Exec=${exec}`,
     'Terminal=false',
     ...more,
@@ -41,23 +85,11 @@ const execOf = (command: readonly string[]) => command.map(quoted).join(' ');
 export function registerWaiting(places: EntryPlaces, command: readonly string[], stateFolder: string): void {
   const state = `--state ${quoted(stateFolder)}`;
   mkdirSync(dirname(waitingFile(places)), { recursive: true });
-  writeFileSync(
-    waitingFile(places),
-    entryText(
-      'Doorstep waits',
-      'Lets the help desk knock at this computer, as you allowed',
-      `${execOf(command)} wait ${state}`,
-    ),
-  );
+  writeFileSync(waitingFile(places), entryText(words.waits, `${execOf(command)} wait ${state}`));
   mkdirSync(dirname(standingFile(places)), { recursive: true });
   writeFileSync(
     standingFile(places),
-    entryText(
-      'Who may reach this computer',
-      'Shows your standing consent and every visit, and ends it',
-      `${execOf(command)} standing window ${state}`,
-      ['Categories=Settings;'],
-    ),
+    entryText(words.standing, `${execOf(command)} standing window ${state}`, ['Categories=Settings;']),
   );
 }
 
@@ -84,15 +116,7 @@ const quoted = (argument: string) => `"${argument.replace(/(["`$\\])/g, '\\$1').
 export function registerLinks(places: EntryPlaces, command: readonly string[]): string {
   const file = entryFile(places);
   mkdirSync(dirname(file), { recursive: true });
-  writeFileSync(
-    file,
-    entryText(
-      'Doorstep',
-      'Lets a technician help you at this computer, and only as far as you say yes',
-      `${execOf(command)} open %u`,
-      ['NoDisplay=true', `MimeType=${TYPE};`],
-    ),
-  );
+  writeFileSync(file, entryText(words.link, `${execOf(command)} open %u`, ['NoDisplay=true', `MimeType=${TYPE};`]));
   const lines = withoutUs(readLines(defaultsFile(places)));
   const at = lines.indexOf(DEFAULTS);
   if (at < 0) lines.unshift(DEFAULTS, `${TYPE}=${ENTRY}`);

@@ -11,10 +11,11 @@ import {
   type Watcher,
 } from '@porch/client';
 import { isOver } from '@porch/core';
-import { startOf, type AppError, type DoorView, type ParticipantKeys } from '@porch/wire';
+import { startOf, type AppError, type ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
+import { comeIn, type ComingIn } from './come-in.ts';
 import { ConsentHolder } from './consent/consent-holder.ts';
 import { FactJournal } from './consent/fact-journal.ts';
 import { Presence } from './consent/presence.ts';
@@ -33,12 +34,13 @@ import { WordsDesk } from './consent/words-desk.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
-  /** What lets us in: the token of a link, the digits of a code, or what a knock at a waiting device brought. */
-  readonly invitation: { link: string } | { code: string; secondNumber?: string } | { token: string };
+  readonly invitation: ComingIn;
   /** A visit to this device: its standing consent is in force here. */
   readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
   /** Where a standing consent that is made in this session goes; without it none can be made. */
   readonly keepIn?: { readonly store: StandingStore; onKept(): void; onDropped(): void };
+  /** The host that this program's publisher made it for, if they named one. */
+  readonly madeFor?: string | undefined;
   readonly desktop: Desktop;
   readonly stateFolder: string;
   readonly home: string;
@@ -56,15 +58,7 @@ const MAX_TIMER_MS = 2 ** 31 - 1;
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
   const { desktop, log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
-  let door: DoorView;
-  if ('token' in options.invitation) {
-    rest.token = options.invitation.token;
-    door = await rest.door();
-  } else {
-    const joined = await rest.join({ ...options.invitation, as: 'doorstep' });
-    rest.token = joined.token;
-    door = joined.door;
-  }
+  const door = await comeIn(rest, options.invitation, log, signal);
   const canKeep = options.keepIn !== undefined && !options.keepIn.store.exists && door.standingConsentDays > 0;
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({
@@ -125,7 +119,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const holder: ConsentHolder = new ConsentHolder({
     ...parts,
     areWordsCompared,
-    address: new URL(serviceUrl).host,
+    place: { address: new URL(serviceUrl).host, madeFor: options.madeFor },
     coveredUntilMs: (ask) => visitDesk?.coveredUntilMs(ask),
     ...(keepDesk ? { keep: keepDesk } : {}),
     onChanged: onChanged,

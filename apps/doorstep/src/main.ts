@@ -115,6 +115,7 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
   );
 
 const ofAccount = ({ state, home, downloads }: PlaceOptions, desktop: X11Desktop, log: Logger) => ({
+  madeFor: release?.madeFor,
   desktop,
   stateFolder: state,
   home,
@@ -177,7 +178,7 @@ function showStanding(options: { state: string; json?: boolean }): void {
     process.stdout.write(
       `${JSON.stringify(standing ? { ...consent, deskName, serviceUrl, triesLeft, visits: store.visits() } : null)}\n`,
     );
-  } else if (!standing) process.stdout.write('Nobody may reach this computer: there is no standing consent.\n');
+  } else if (!standing) process.stdout.write('Nobody may connect to this computer: there is no standing consent.\n');
   else process.stdout.write(`${standingLines(standing, store.visits(), accountLanguage(), Date.now()).join('\n')}\n`);
 }
 
@@ -189,7 +190,7 @@ function endStanding(options: { state: string }): void {
   dropWaiting();
   process.stdout.write(
     isThere
-      ? 'Ended. Nobody may reach this computer any longer.\n'
+      ? 'Ended. Nobody may connect to this computer any longer.\n'
       : 'There was no standing consent on this account.\n',
   );
 }
@@ -255,7 +256,7 @@ withPlace(program.command('wait'))
   .action(wait_);
 const standing = program
   .command('standing')
-  .description('your standing consent: who may reach this computer later, every visit, and the end of it')
+  .description('your standing consent: who may connect to this computer later, every remote visit, and the end of it')
   .addHelpText(
     'after',
     '\nExamples:\n  doorstep standing show\n  doorstep standing end      in one step, also without the help desk\n',

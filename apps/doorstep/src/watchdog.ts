@@ -11,6 +11,8 @@ export async function runWatchdog(display: string): Promise<void> {
   const { xtest } = await loadExtensions(x);
   const down = new Map<string, { type: number; number: number }>();
   x.onGone(() => process.exit(0));
+  // Doorstep may have been killed before it heard this; then its pipe closes next.
+  process.stdout.on('error', () => undefined);
   process.stdout.write('ready\n');
   // A Ctrl-C in a terminal reaches the whole group: the watchdog outlives it until the pipe closes.
   process.on('SIGINT', () => undefined);

@@ -265,7 +265,7 @@ it('says that the screen is gone when the X server dies under it, and holds no p
   const { technician, desktop } = await working();
   desktop.server.kill('SIGKILL');
   await until('the ledger to say so', () => technician.entries.some((e) => e.event.type === 'screenLost'));
-  expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('takenBack');
+  expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('over');
 });
 
 it('has what it needs and no more', async () => {

@@ -139,7 +139,7 @@ describe('the watchdog', () => {
     const { technician } = w;
     await until('it to be back', () => technician.entries.some((e) => e.event.type === 'programStarted'));
     expect(technician.state.candidateId).toBeUndefined();
-    expect(technician.state.standings[technician.participantId]?.['control-input']?.name).toBe('takenBack');
+    expect(technician.state.standings[technician.participantId]?.['control-input']?.name).toBe('over');
     await askAndAgree(technician, w.person, ['view-screen']);
     await until('its picture', w.isFresh, 20_000);
     w.counter.close();

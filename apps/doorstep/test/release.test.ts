@@ -16,7 +16,7 @@ beforeAll(async () => {
   execFileSync(process.execPath, [
     join(inject('root'), 'scripts', 'release.mjs'),
     ...['--publisher', 'Marrowick Ferries IT desk', '--key', join(folder, 'publisher', 'key.pem')],
-    ...['--out', join(folder, 'out')],
+    ...['--out', join(folder, 'out'), '--address', 'https://help.marrowick.example'],
   ]);
   house = await House.open({ env: { PORCH_RELEASE_DIR: join(folder, 'out') } });
 }, 120_000);
@@ -49,6 +49,9 @@ it('knows its session by its name, once, and works for somebody without rights o
   expect(came?.event).toMatchObject({ way: 'download' });
   const person = await PersonAtDesk.at(desktop.display);
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+  const { text } = await until('the question', () => person.question());
+  expect(text, 'it says that it was led elsewhere').toContain('was made for help.marrowick.example');
+  expect(text).toContain(new URL(house.url).host);
   await person.answer(true, 1_100);
   const seen = lookAt(technician);
   await until('the picture', seen.isFresh, 20_000);

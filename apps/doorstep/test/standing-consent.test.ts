@@ -59,10 +59,10 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   await press(/see your screen/, 'yes');
   await until('seeing', () => standing(technician, 'view-screen') === 'allowed');
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['keep-device'] });
-  const first = await press(/reach this computer later/, 'yes', { i: 1, of: 4 });
+  const first = await press(/connect to this computer later/, 'yes', { i: 1, of: 4 });
   expect(first).toContain('tern-quay-04');
   await press(/For how long/, 'yes', { i: 1, of: 3 });
-  const before = (await person.questionSaying(/This passphrase lets a visit in/)).text.split('\n')[1] ?? '';
+  const before = (await person.questionSaying(/This passphrase lets the desk connect later/)).text.split('\n')[1] ?? '';
   await press(/This passphrase/, 'more');
   words = await until('other words', async () => {
     const now = (await person.question())?.text.split('\n')[1] ?? '';
@@ -97,7 +97,7 @@ it('lets in who knows the words, asks whoever sits there first, and grants what 
   await expect(ask(live, 'view-screen')).rejects.toMatchObject({ code: 'ACCEPTANCE_MISSING' });
   await look.secret.prove(words.replaceAll('-', ' '));
   await until('the device to agree', () => look.secret.state.name === 'right');
-  await press(/wants to visit this computer/, 'yes');
+  await press(/wants to connect to this computer/, 'yes');
   await until('the visit', () => live.state.phase.name === 'live');
   await ask(live, 'view-screen');
   await until('seeing', () => standing(live, 'view-screen') === 'allowed');
@@ -118,7 +118,7 @@ it('lets in who knows the words, asks whoever sits there first, and grants what 
 it('is over when whoever sits there does not want this visit', async () => {
   const { live, look } = await visit();
   await look.secret.prove(words);
-  await press(/wants to visit/, 'no');
+  await press(/wants to connect/, 'no');
   await until('the end', () => live.state.phase.name === 'ended');
   expect(standing(live, 'view-screen')).toBeUndefined();
   look.close();
@@ -168,7 +168,7 @@ it('lists every visit at the device, and is ended there in one step without the 
   const { id } = (await device()) ?? { id: '' };
   await house.killService();
   expect(doorstep('standing', 'end')).toMatch(/Ended/);
-  expect(doorstep('standing')).toMatch(/Nobody may reach/);
+  expect(doorstep('standing')).toMatch(/Nobody may connect/);
   await until('nothing to be left', () => leftovers().length === 0);
   await house.startService();
   // The program that waited still knows how to tell, and goes once it is told.

@@ -3,8 +3,13 @@ import { defineAsyncComponent } from 'vue';
 import CodePage from './CodePage.vue';
 import LanguageChoice from './LanguageChoice.vue';
 import LinkPage from './LinkPage.vue';
-import { place } from './door.ts';
+import { inBackground } from '@porch/client';
+import { place, rest } from './door.ts';
 
+inBackground(
+  'naming the page',
+  rest.desk().then(({ deskName }) => (document.title = deskName)),
+);
 const BoxPage = defineAsyncComponent(() => import('./BoxPage.vue'));
 const HelpPage = defineAsyncComponent(() => import('./HelpPage.vue'));
 const ReceiptPage = defineAsyncComponent(() => import('./ReceiptPage.vue'));

@@ -28,7 +28,7 @@ const trouble = ref('');
 const told = ref('');
 const isBusy = ref(false);
 let timer: ReturnType<typeof setInterval> | undefined;
-const notices = computed(() => desk.value?.notices.filter((n) => n.topic === form.topic) ?? []);
+const knownFaults = computed(() => desk.value?.knownFaults.filter((n) => n.topic === form.topic) ?? []);
 const isShut = computed(() => desk.value !== undefined && (!desk.value.isOpen || desk.value.isFull));
 const wait = computed(() => waitInWords(desk.value?.estimate));
 
@@ -89,10 +89,10 @@ const send = () =>
     localStorage.setItem(KEPT, made.token ?? '');
     status.value = made;
   });
-const meToo = (id: string) =>
+const happensToMe = (id: string) =>
   attempt(async () => {
-    await rest.meToo(id, { name: form.name, address: form.address });
-    told.value = t('help.meTooDone');
+    await rest.happensToo(id, { name: form.name, address: form.address });
+    told.value = t('help.happensTooDone');
   });
 const say = (text: string) =>
   attempt(async () => {
@@ -139,11 +139,11 @@ async function leave(): Promise<void> {
             <a href="/api/door/sign-in">{{ t('help.signInInstead') }}</a>
           </p>
         </template>
-        <section v-for="notice in notices" :key="notice.id" class="card asks" data-test="known">
+        <section v-for="fault in knownFaults" :key="fault.id" class="card asks" data-test="known">
           <h2>{{ t('help.known') }}</h2>
-          <p>{{ notice.text }}</p>
-          <button type="button" :disabled="isBusy || !form.name || !form.address" @click="meToo(notice.id)">
-            {{ t('help.meToo') }}
+          <p>{{ fault.text }}</p>
+          <button type="button" :disabled="isBusy || !form.name || !form.address" @click="happensToMe(fault.id)">
+            {{ t('help.happensToo') }}
           </button>
         </section>
         <p v-if="told" role="status">{{ told }}</p>
@@ -163,7 +163,7 @@ async function leave(): Promise<void> {
         <label for="call-back">{{ t('help.callBack') }}</label>
         <input id="call-back" v-model="form.callBack" maxlength="40" autocomplete="tel" type="tel" />
         <label for="ticket">{{ t('help.ticket') }}</label>
-        <input id="ticket" v-model="form.ticketRef" maxlength="40" placeholder="MF-201" />
+        <input id="ticket" v-model="form.ticketRef" maxlength="40" />
       </template>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <p v-if="desk && !isShut && (desk.person || !desk.needsSignIn)">

@@ -8,7 +8,7 @@ const props = defineProps<{ status: EntryStatus; trouble: string }>();
 const emit = defineEmits<{ say: [text: string]; leave: [] }>();
 const { t } = useI18n();
 const words = ref('');
-const wait = computed(() => waitInWords(props.status.estimate));
+const wait = computed(() => waitInWords(props.status.estimate, 'help.more'));
 function send(): void {
   const text = words.value.trim();
   if (!text) return;

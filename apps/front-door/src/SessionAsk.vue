@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { customerPermissionWords, type OpenAsk } from '@porch/core';
+import { customerPermissionWords, listOf, type OpenAsk } from '@porch/core';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
@@ -22,7 +22,12 @@ const state = computed(() => props.session.state.value);
 const first = computed(
   () => (state.value.participants[props.ask.participantId]?.name ?? t('session.technician')).split(' ')[0],
 );
-const wanted = computed(() => props.ask.permissions.map((p) => customerPermissionWords[language()][p]).join(', '));
+const wanted = computed(() =>
+  listOf(
+    props.ask.permissions.map((p) => customerPermissionWords[language()][p]),
+    language(),
+  ),
+);
 const { showing } = props.session.share;
 /** Whether something has to be chosen: pointing needs no picture of its own. */
 const needsPicture = computed(() => props.ask.permissions.includes('view-screen'));

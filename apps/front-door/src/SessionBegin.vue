@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { needsCallAnswer, WhoseComputer } from '@porch/core';
+import { needsCallAnswer, WhoseComputer, purposeForCustomer } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -66,7 +66,7 @@ const refuse = () =>
         <p v-if="door.ticketRef">
           <b>{{ t('begin.ticket', { ref: door.ticketRef }) }}</b>
         </p>
-        <p>{{ door.purpose }}</p>
+        <p>{{ purposeForCustomer({ purpose: door.purpose, customerPurpose: undefined }, language()) }}</p>
       </section>
       <label for="name">{{ t('help.name') }}</label>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />

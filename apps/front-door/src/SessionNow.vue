@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { allPermissions, customerPermissionWords, presentParticipants, standingOf, type Permission } from '@porch/core';
+import {
+  allPermissions,
+  customerPermissionWords,
+  presentParticipants,
+  standingOf,
+  type Permission,
+  listOf,
+} from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -109,7 +116,16 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
 <template>
   <main>
     <header class="top">
-      <h1>{{ technicians.length ? technicians.map((t) => t.name).join(' and ') : door.technicianName }}</h1>
+      <h1>
+        {{
+          technicians.length
+            ? listOf(
+                technicians.map(({ name }) => name ?? t('session.technician')),
+                language(),
+              )
+            : door.technicianName
+        }}
+      </h1>
       <div class="pair">
         <button class="stop" data-test="stop" @click="stop('stop')">{{ t('session.stop') }}</button>
         <button @click="stop('fraud')">{{ t('session.wrong') }}</button>

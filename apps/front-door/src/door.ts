@@ -32,11 +32,11 @@ export function goTo(path: string): void {
 }
 window.addEventListener('popstate', () => (place.value = placeOf(location.pathname)));
 
-/** In the customer's language where the pages know the failure; the rest are a technician's business, in English. */
+/** In the customer's language; a failure that the pages do not know is named by its code, for the desk. */
 export function inWords(error: unknown): string {
   if (error instanceof AppError) {
     const known = `trouble.${error.code}`;
-    return i18n.global.te(known, 'en') ? t(known) : `${error.message}.`;
+    return i18n.global.te(known, 'en') ? t(known) : t('trouble.other', { code: error.code });
   }
   return t(error instanceof Unreachable ? 'trouble.offline' : 'trouble.page');
 }

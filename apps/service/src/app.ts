@@ -25,6 +25,7 @@ import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { connectRecords, makeDataSource } from './db/data-source.ts';
 import { readFigures } from './db/figures.ts';
+import { migrateRecords } from './db/migrate.ts';
 import { OwnerLock } from './db/owner-lock.ts';
 import type { TechnicianRow } from './db/entities.ts';
 import { DeviceDesk } from './devices/device-desk.ts';
@@ -51,7 +52,7 @@ import { makeGateway } from './messages/outside-gateway.ts';
 import { textReportRoutes } from './messages/text-report-routes.ts';
 import { People } from './people/people.ts';
 import { DeskFeed } from './porch/desk-feed.ts';
-import { NoticeDesk } from './queue/notice-desk.ts';
+import { KnownFaultDesk } from './queue/known-fault-desk.ts';
 import { queueRoutes } from './queue/queue-routes.ts';
 import { QueueDesk } from './queue/queue-desk.ts';
 import { TechnicianStates } from './queue/technician-states.ts';
@@ -73,8 +74,6 @@ export interface Parts {
   readonly passes: DoorPasses;
   /** Closes whatever was opened with these sign-ins. */
   endSignIns(ids: readonly string[]): void;
-  /** Whether cookies may be sent over TLS alone. */
-  isSecure(request: FastifyRequest): boolean;
   readonly attempts: Attempts;
   readonly codes: CodeDesk;
   readonly desk: SessionDesk;
@@ -98,7 +97,7 @@ export interface Parts {
   readonly topics: readonly Topic[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
   readonly states: TechnicianStates;
-  readonly notices: NoticeDesk;
+  readonly knownFaults: KnownFaultDesk;
   readonly directory: Directory | undefined;
   readonly requestsNeedSignIn: boolean;
   publicUrl(): string;
@@ -143,7 +142,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await connectRecords(records, () => app.log.warn('the records cannot be reached yet; waiting for them'));
   const ownerLock = new OwnerLock(config.databaseUrl, () => config.ownershipLost());
   await ownerLock.take();
-  await records.runMigrations({ transaction: 'each' });
+  await migrateRecords(records);
   const [owner] = await records.query<[{ epoch: number }[], number]>(
     `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
   );
@@ -152,7 +151,6 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const technicians = people.byId;
 
   const isPublicSecure = config.publicUrl?.startsWith('https:') ?? false;
-  const isSecure = (request: FastifyRequest) => isPublicSecure || request.protocol === 'https';
   const publicUrl = () =>
     config.publicUrl ??
     `http://${config.host}:${String((app.server.address() as { port?: number } | null)?.port ?? config.port)}`;
@@ -179,6 +177,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     standingConsentDays: config.standingConsentDays,
     awayAfterMs: config.awayAfterMs,
     abandonedAfterMs: config.abandonedAfterMs,
+    maxEntries: config.maxEntries,
     maxFileBytes: config.maxFileBytes,
     controlNeedsComparedWords: config.controlNeedsComparedWords,
     deskName: config.deskName,
@@ -293,13 +292,12 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     signIns,
     passes,
     endSignIns,
-    isSecure,
     attempts,
     codes,
     desk,
     queue,
     states,
-    notices: new NoticeDesk(records, outbox, technicians),
+    knownFaults: new KnownFaultDesk(records, outbox, technicians),
     tickets,
     ticketLists,
     outbox,
@@ -376,6 +374,11 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     hsts: isPublicSecure ? { maxAge: HSTS_SECONDS, includeSubDomains: false } : false,
   });
   await app.register(cookie);
+  app.decorateRequest('isSecure', false);
+  app.addHook('onRequest', (request, _reply, done) => {
+    request.isSecure = isPublicSecure || request.protocol === 'https';
+    done();
+  });
   app.addHook('onRequest', async (request, reply) => {
     reply.header('x-request-id', request.id);
     reply.header('permissions-policy', PERMISSIONS_POLICY);

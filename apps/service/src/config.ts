@@ -112,6 +112,8 @@ const Config = z.object({
   PORCH_TRUST_PROXY: z.string().max(1_000).default('no'),
   /** A session that no technician has been in for so long, and in which nothing happened, ends by itself. */
   PORCH_ABANDONED_MINUTES: z.coerce.number().min(0.01).max(10_080).default(30),
+  /** Entries that the ledger of one session takes; a tenth as many asides. */
+  PORCH_MAX_ENTRIES: z.coerce.number().int().min(100).max(200_000).default(20_000),
 });
 
 export interface Config {
@@ -165,6 +167,7 @@ export interface Config {
   readonly embedOrigins: readonly string[];
   readonly trustProxy: TrustedProxies;
   readonly abandonedAfterMs: number;
+  readonly maxEntries: number;
   /** How many promises failed that nobody waited for, counted by whoever runs the process. */
   unhandledRejections(): number;
   /** Another process serves the records now: this one has to end. */
@@ -287,6 +290,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     embedOrigins: readOrigins(c.PORCH_EMBED_ORIGINS),
     trustProxy: readSetting('PORCH_TRUST_PROXY', () => readTrustedProxies(c.PORCH_TRUST_PROXY)),
     abandonedAfterMs: c.PORCH_ABANDONED_MINUTES * 60_000,
+    maxEntries: c.PORCH_MAX_ENTRIES,
     unhandledRejections: () => 0,
     ownershipLost: () => undefined,
   };

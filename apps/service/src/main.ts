@@ -1,5 +1,6 @@
 import { buildApp } from './app.ts';
 import { ConfigError, readConfig } from './config.ts';
+import { TablesTooNew } from './db/migrate.ts';
 import { SecondProcess } from './db/owner-lock.ts';
 import { loggedError } from './logging.ts';
 
@@ -47,7 +48,7 @@ async function main(): Promise<void> {
 
 main().catch((error: unknown) => {
   process.stderr.write(
-    error instanceof ConfigError || error instanceof SecondProcess
+    error instanceof ConfigError || error instanceof SecondProcess || error instanceof TablesTooNew
       ? `Zesty Porch cannot start: ${error.message}\n`
       : `Zesty Porch cannot start: ${JSON.stringify(loggedError(error))}\n`,
   );

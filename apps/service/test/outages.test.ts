@@ -9,7 +9,8 @@ let line: RecordsLine;
 beforeAll(async () => {
   house = await House.open({
     hasRecordsLine: true,
-    env: { PORCH_GRACE_SECONDS: '1', PORCH_ABANDONED_MINUTES: '0.05' },
+    // More than the longest wait before connecting again, or who comes back after a kill finds their place given up.
+    env: { PORCH_GRACE_SECONDS: '5', PORCH_ABANDONED_MINUTES: '0.05' },
   });
   if (!house.recordsLine) throw new Error('no line');
   line = house.recordsLine;
@@ -133,7 +134,7 @@ describe('records that stall', () => {
     line.down();
     technician.close();
     // Longer than the grace and the patience together: it was tried in vain, and is tried again.
-    await new Promise((resolve) => setTimeout(resolve, 11_000));
+    await new Promise((resolve) => setTimeout(resolve, 14_000));
     line.up();
     await until(
       'the technician to be out',

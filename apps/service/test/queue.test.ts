@@ -155,19 +155,19 @@ describe('the request page', () => {
   });
 
   it('tells of known faults, counts who has them too, and tells the parent ticket', async () => {
-    const notice = await pim.putNotice({
+    const fault = await pim.publishKnownFault({
       topic: 'Printing',
       text: 'All printers of Tern Quay are down.',
       ticketRef: 'mf-201',
     });
-    expect((await pim.desk()).notices.map((n) => n.text)).toEqual(['All printers of Tern Quay are down.']);
+    expect((await pim.desk()).knownFaults.map((n) => n.text)).toEqual(['All printers of Tern Quay are down.']);
     const who = { name: 'Ada Quillfeather', address: 'ada.quillfeather@marrowick.example' };
-    expect((await pim.meToo(notice.id, who)).meToo).toBe(1);
+    expect((await pim.happensToo(fault.id, who)).happensToCount).toBe(1);
     await until('the ticket', async () =>
       (await (await fetch(`${house.ticketsUrl}/t/MF-201`)).text()).includes('has this, too'),
     );
-    await pim.endNotice(notice.id);
-    expect(await failure(pim.meToo(notice.id, who))).toBe('NOTICE_NOT_FOUND');
+    await pim.endKnownFault(fault.id);
+    expect(await failure(pim.happensToo(fault.id, who))).toBe('KNOWN_FAULT_NOT_FOUND');
   });
 
   it('takes who presses “Get help now” on their own ticket, with the ticket, by a signed word of the ticket system only', async () => {

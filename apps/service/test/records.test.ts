@@ -124,7 +124,7 @@ describe('the ticket system', () => {
     await fetch(`${house.ticketsUrl}/tickets/MF-221`, {
       method: 'PATCH',
       headers: { authorization: `Bearer ${house.ticketsKey}`, 'content-type': 'application/json' },
-      body: JSON.stringify({ state: 'solved' }),
+      body: JSON.stringify({ state: 'closed' }),
     });
     await until('MF-221 to go', async () => !(await pim.porch()).tickets.some((t) => t.ref === 'MF-221'), 5_000);
   });

@@ -145,11 +145,11 @@ describe('what belongs to somebody', () => {
       await house.signedIn('Ilse Marchetti'),
       await house.signedIn('Noor Castellane'),
     ];
-    expect(await failure(noor.putNotice({ topic: 'Printing', text: 'Nothing prints' }))).toBe('NOT_YOUR_ROLE');
-    const notice = await pim.putNotice({ topic: 'Printing', text: 'Barcodes are cut in half' });
-    expect(await failure(ilse.endNotice(notice.id))).toBe('NOT_YOUR_ROLE');
-    expect(await failure(noor.endNotice(notice.id))).toBe('NOT_YOUR_ROLE');
-    expect(await failure(rune.endNotice(notice.id))).toBe('no failure');
+    expect(await failure(noor.publishKnownFault({ topic: 'Printing', text: 'Nothing prints' }))).toBe('NOT_YOUR_ROLE');
+    const fault = await pim.publishKnownFault({ topic: 'Printing', text: 'Barcodes are cut in half' });
+    expect(await failure(ilse.endKnownFault(fault.id))).toBe('NOT_YOUR_ROLE');
+    expect(await failure(noor.endKnownFault(fault.id))).toBe('NOT_YOUR_ROLE');
+    expect(await failure(rune.endKnownFault(fault.id))).toBe('no failure');
     const booking = (technicianId: string) => ({
       customerName: 'Jonas Ferreday',
       address: 'jonas.ferreday@marrowick.example',

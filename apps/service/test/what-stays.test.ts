@@ -104,9 +104,9 @@ it('an erased session is erased in every table and in memory, also a second time
   }
   expect(await failure(page.rest.receipt())).toBe('INVITATION_UNKNOWN');
   // A fault of the records itself, whose error carries every parameter.
-  await house.query('ALTER TABLE "notice" RENAME TO "away"');
-  expect(await failure(pim.putNotice({ topic: 'Printing', text: marks.chat }))).toBe('INTERNAL');
-  await house.query('ALTER TABLE "away" RENAME TO "notice"');
+  await house.query('ALTER TABLE "known_fault" RENAME TO "away"');
+  expect(await failure(pim.publishKnownFault({ topic: 'Printing', text: marks.chat }))).toBe('INTERNAL');
+  await house.query('ALTER TABLE "away" RENAME TO "known_fault"');
   await house.killService('SIGTERM');
   const logged = readFileSync(log, 'utf8');
   expect(logged).toContain('a request failed');

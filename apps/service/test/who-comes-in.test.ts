@@ -170,7 +170,7 @@ describe('when the customer has accepted', () => {
     await technician.command({ type: 'answerChangeOver', participantId: third.participantId, isYes: true });
     await until('the change', () => customer.state.holderId === third.participantId);
     expect((await out).code).toBe('NOT_PRESENT');
-    expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('takenBack');
+    expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('over');
     const told = customer.entries.map((e) => e.event.type);
     expect(told.filter((type) => type === 'changeOverWanted')).toHaveLength(2);
     expect(told.filter((type) => type === 'changeOverAnswered')).toHaveLength(2);

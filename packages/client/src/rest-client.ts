@@ -24,8 +24,8 @@ import {
   type MoveBookingBody,
   MyState,
   type MyStateBody,
-  type NoticeBody,
-  NoticeView,
+  type KnownFaultBody,
+  KnownFaultView,
   PorchView,
   QueueEntryView,
   ReceiptView,
@@ -150,8 +150,9 @@ export class RestClient {
   setMyState = (body: z.input<typeof MyStateBody>) => this.#call(MyState, 'POST', '/me/state', body);
   notNow = (entryId: string) => this.#call(none, 'POST', `/queue/${entryId}/not-now`, {});
   sayToEntry = (entryId: string, text: string) => this.#call(none, 'POST', `/queue/${entryId}/say`, { text });
-  putNotice = (body: z.input<typeof NoticeBody>) => this.#call(NoticeView, 'POST', '/notices', body);
-  endNotice = (id: string) => this.#call(none, 'POST', `/notices/${id}/end`, {});
+  publishKnownFault = (body: z.input<typeof KnownFaultBody>) =>
+    this.#call(KnownFaultView, 'POST', '/known-faults', body);
+  endKnownFault = (id: string) => this.#call(none, 'POST', `/known-faults/${id}/end`, {});
 
   bookings = () => this.#call(z.array(BookingView), 'GET', '/bookings');
   book = (body: z.input<typeof BookingBody>) => this.#call(BookingView, 'POST', '/bookings', body);
@@ -176,8 +177,8 @@ export class RestClient {
   request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
   entry = (token: string) => this.#call(EntryStatus, 'POST', '/door/requests/mine', { token });
   sayInQueue = (token: string, text: string) => this.#call(EntryStatus, 'POST', '/door/requests/say', { token, text });
-  meToo = (noticeId: string, who: { name: string; address: string }) =>
-    this.#call(NoticeView, 'POST', `/door/notices/${noticeId}/me-too`, who);
+  happensToo = (id: string, who: { name: string; address: string }) =>
+    this.#call(KnownFaultView, 'POST', `/door/known-faults/${id}/happens-to-me`, who);
   leaveQueue = (token: string) =>
     this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
 }

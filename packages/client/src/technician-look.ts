@@ -1,4 +1,12 @@
-import { commitmentOf, encodeFrame, frameKinds, MAX_WORD_TRIES, startOf, verificationWords } from '@porch/wire';
+import {
+  commitmentOf,
+  encodeFrame,
+  frameKinds,
+  MAX_WORD_TRIES,
+  startOf,
+  verificationWords,
+  type WordExchange,
+} from '@porch/wire';
 import type { DisplayRow, LookMessage, Mark, PictureBounds } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { inBackground } from './in-background.ts';
@@ -44,6 +52,7 @@ export class TechnicianLook {
   #holderStart = '';
   /** The one exchange with the holder that is there: its commitment, and our nonce, made for it alone. */
   #exchange: { readonly commitment: string; readonly nonce: string } | undefined;
+  #revealed: WordExchange | undefined;
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
   /** For visits to devices: the second secret. */
@@ -67,6 +76,8 @@ export class TechnicianLook {
       connection.on('caughtUp', () => this.#resume()),
       connection.on('entry', ({ event }) => {
         if (event.type === 'participantJoined' && event.role === 'doorstep') this.secret.knock();
+        // They may say another language than we thought.
+        if (event.type === 'customerIntroduced' || event.type === 'customerAccepted') this.#tellWords();
       }),
     ];
     connection.setPictureTaker((bytes) => {
@@ -198,8 +209,8 @@ export class TechnicianLook {
       this.#holderStart = startOf(holder);
       this.#keys.clear();
       this.#exchange = undefined;
-      this.words = [];
-      this.listeners.emit('words', this.words);
+      this.#revealed = undefined;
+      this.#tellWords();
     }
     switch (message.type) {
       case 'epochKey':
@@ -248,13 +259,20 @@ export class TechnicianLook {
     const exchange = this.#exchange;
     if (!exchange || commitmentOf(holder, nonce) !== exchange.commitment) return;
     const { keys, participantId, sessionId } = this.#connection;
-    this.words = verificationWords({
+    this.#revealed = {
       sessionId,
-      holder,
+      holder: { id: holder.id, signKey: holder.signKey, agreeKey: holder.agreeKey },
       technician: { id: participantId, signKey: keys.signKey, agreeKey: keys.agreeKey },
       holderNonce: nonce,
       technicianNonce: exchange.nonce,
-    });
+    };
+    this.#tellWords();
+  }
+
+  /** In the customer's language, since it is they who hear them. */
+  #tellWords(): void {
+    const { language } = this.#connection.state;
+    this.words = this.#revealed ? verificationWords(this.#revealed, language) : [];
     this.listeners.emit('words', this.words);
   }
 }

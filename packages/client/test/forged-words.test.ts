@@ -92,13 +92,16 @@ it('a first false holder that learned the technician’s nonce helps no second o
   const second = service.show(forger);
   const holder = { id: second.id, signKey: forger.signKey, agreeKey: forger.agreeKey };
   const chosen = 'bb'.repeat(32);
-  const wanted = verificationWords({
-    sessionId: SESSION,
-    holder,
-    technician: me,
-    holderNonce: chosen,
-    technicianNonce: learned,
-  });
+  const wanted = verificationWords(
+    {
+      sessionId: SESSION,
+      holder,
+      technician: me,
+      holderNonce: chosen,
+      technicianNonce: learned,
+    },
+    'en',
+  );
   service.say({ type: 'commit', commitment: commitmentOf(holder, chosen) });
   expect(service.nonces(), 'fresh for each holder').not.toContain(learned);
   service.say({ type: 'reveal', nonce: chosen });

@@ -29,6 +29,7 @@ export * from './queue/routing.ts';
 export * from './queue/topic-needs.ts';
 export * from './queue/waiting-estimate.ts';
 export * from './session/decide.ts';
+export * from './session/purpose.ts';
 export * from './session/evolve.ts';
 export * from './session/session-commands.ts';
 export * from './session/session-events.ts';

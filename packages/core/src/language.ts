@@ -4,4 +4,9 @@ import { z } from 'zod';
 export const Language = z.enum(['en', 'no', 'de']);
 export type Language = z.infer<typeof Language>;
 export const languages: readonly Language[] = Language.options;
+export const locales: Readonly<Record<Language, string>> = { en: 'en-GB', no: 'nb-NO', de: 'de-DE' };
+
+/** Things in a row as people say them: “one, two and three”. */
+export const listOf = (words: readonly string[], language: Language): string =>
+  new Intl.ListFormat(locales[language], { type: 'conjunction' }).format(words);
 export const languageNames: Readonly<Record<Language, string>> = { en: 'English', no: 'Norsk', de: 'Deutsch' };

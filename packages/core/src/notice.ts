@@ -13,8 +13,8 @@ How long: as long as the desk keeps its tickets. Ask the desk to have what is pe
 What you can do: say no to anything, take anything back, and stop, at any moment.`,
   no: `Til hva: for å hjelpe deg med det du eller saken din har nevnt, og ikke til noe annet.
 Hva som skrives ned: hvem som var her og når, hva du tillot og tok tilbake, hva som ble gjort, hva som ble skrevet og hvilke filer som ble utvekslet. Skjermen din, det som tastes og innholdet i filer blir ikke tatt vare på.
-Hvem som får det: hjelpetjenesten og dens sakssystem. Du får en kopi.
-Hvor lenge: så lenge hjelpetjenesten tar vare på sakene sine. Be om å få slettet det personlige; at det ble slettet, og etter hvilken regel, forblir synlig.
+Hvem som får det: brukerstøtten og dens sakssystem. Du får en kopi.
+Hvor lenge: så lenge brukerstøtten tar vare på sakene sine. Be om å få slettet det personlige; at det ble slettet, og etter hvilken regel, forblir synlig.
 Hva du kan gjøre: si nei til alt, ta alt tilbake og stoppe, når som helst.`,
   de: `Wofür: um Ihnen bei dem zu helfen, was Sie oder Ihr Ticket genannt haben, und für nichts anderes.
 Was aufgeschrieben wird: wer wann hier war, was Sie erlaubt und zurückgenommen haben, was getan wurde, was geschrieben wurde und welche Dateien ausgetauscht wurden. Ihr Bildschirm, was getippt wird und was in Dateien steht, wird nicht aufbewahrt.

@@ -21,6 +21,8 @@ export interface Policy {
   readonly awayAfterMs: number;
   /** A session that no technician has been in, and in which nothing happened, for so long is ended by the service. */
   readonly abandonedAfterMs: number;
+  /** How many entries a session's ledger takes. */
+  readonly maxEntries: number;
   /** The longest that a standing consent may last; 0: this desk has none. */
   readonly standingConsentDays: number;
   readonly grantLifetimeMs: number;
@@ -58,6 +60,7 @@ export const defaultPolicy: Policy = {
   askLimits: defaultAskLimits,
   awayAfterMs: 10 * MINUTE_MS,
   abandonedAfterMs: 30 * MINUTE_MS,
+  maxEntries: 20_000,
   standingConsentDays: 90,
   grantLifetimeMs: 8 * 60 * MINUTE_MS,
   handoverAnswerMs: 60_000,

@@ -201,6 +201,7 @@ export class House {
   }
   stopDirectory = (): Promise<void> => kill(this.#directory, 'SIGTERM');
   killService = (signal: NodeJS.Signals = 'SIGKILL'): Promise<void> => kill(this.#service, signal);
+  signalService = (signal: 'SIGSTOP' | 'SIGCONT'): void => void this.#service?.kill(signal);
   stopTickets = (): Promise<void> => kill(this.#tickets, 'SIGTERM');
 
   async query<T extends pg.QueryResultRow>(sql: string, values: unknown[] = []): Promise<T[]> {

@@ -9,3 +9,4 @@ export * from './screen-dump.ts';
 export * from './raw-program.ts';
 export * from './records-line.ts';
 export * from './press-counter.ts';
+export * from './disturbed-session.ts';

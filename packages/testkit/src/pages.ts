@@ -42,7 +42,7 @@ export class Pages {
   async signedIn(house: House, name = 'Pim Aldersey', size: { width: number; height: number } = sizes.wide) {
     const opened = await this.window(size);
     await opened.page.goto(`${house.url}/console/`);
-    await opened.page.getByLabel('Address').fill(emailOf(name));
+    await opened.page.getByLabel('Email', { exact: true }).fill(emailOf(name));
     await opened.page.getByLabel('Password').fill(PASSWORD);
     await opened.page.getByRole('button', { name: 'Sign in' }).click();
     await opened.page.getByRole('heading', { name: 'Waiting now' }).waitFor();

@@ -17,6 +17,11 @@ export default class SlowestReporter implements Reporter {
     // The plain closing line: how many tests there were, in words any reader of a log understands.
     const tests = modules.flatMap((m) => [...m.children.allTests()]);
     const count = (state: string) => tests.filter((t) => t.result().state === state).length;
-    process.stdout.write(`\n${count('passed')} passed, ${count('failed')} failed\n`);
+    const skipped = tests.filter((t) => t.result().state === 'skipped');
+    for (const { fullName, module } of skipped)
+      process.stdout.write(`skipped: ${module.relativeModuleId}: ${fullName}\n`);
+    process.stdout.write(
+      `\n${count('passed')} passed, ${count('failed')} failed${skipped.length ? `, ${skipped.length} skipped` : ''}\n`,
+    );
   }
 }

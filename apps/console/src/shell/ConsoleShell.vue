@@ -31,7 +31,7 @@ async function signOut(): Promise<void> {
       <nav aria-label="Places">
         <RouterLink to="/">The porch</RouterLink>
         <RouterLink to="/devices">Devices</RouterLink>
-        <RouterLink to="/record">The record</RouterLink>
+        <RouterLink to="/past-sessions">Past sessions</RouterLink>
       </nav>
       <span class="grow" />
       <span>{{ me?.name }}</span>

@@ -7,7 +7,7 @@ import type { TechnicianSession } from '../features/session/technician-session.t
 const props = defineProps<{ session: TechnicianSession; hasPicture: boolean }>();
 const phases = {
   prepared: 'waits for the customer',
-  joining: 'at the door',
+  joining: 'coming in',
   live: 'under way',
   ended: 'ended',
   logged: 'logged',

@@ -14,7 +14,14 @@ import type { FactJournal } from './fact-journal.ts';
 import type { GrantBook } from '@porch/client';
 import type { KeepPlan } from '../device/keep-desk.ts';
 import { mayBeAsked } from './support.ts';
-import { acceptQuestion, callQuestion, chosenOf, hideQuestion, questionForAsk } from './questions.ts';
+import {
+  acceptQuestion,
+  callQuestion,
+  chosenOf,
+  hideQuestion,
+  questionForAsk,
+  type ServicePlace,
+} from './questions.ts';
 
 export interface HolderParts {
   readonly connection: LiveConnection;
@@ -31,7 +38,7 @@ export interface HolderParts {
   areWordsCompared(participantId: string): boolean;
   readonly personName: string;
   /** Of the service that this program is connected to. */
-  readonly address: string;
+  readonly place: ServicePlace;
   readonly log: Logger;
   /** When what a standing consent covers of an ask ends; undefined when the person here is to be asked. */
   coveredUntilMs?(ask: OpenAsk): number | undefined;
@@ -104,7 +111,7 @@ export class ConsentHolder {
       await connection.command({ type: 'answerCall', answer: called ? 'i-called' : 'they-called' });
       if (!called) return;
     }
-    const accepted = await this.#askPlainly(acceptQuestion(state, desk.deskName, this.#parts.address));
+    const accepted = await this.#askPlainly(acceptQuestion(state, desk.deskName, this.#parts.place));
     if (accepted === undefined) return;
     if (!accepted) {
       this.stop('did not want to begin');
@@ -246,7 +253,7 @@ export class ConsentHolder {
             await this.#keep(ask, abort.signal);
             return;
           }
-          const question = questionForAsk(connection.state, ask, desk.deskName, Date.now());
+          const question = questionForAsk(connection.state, ask, desk.deskName, Date.now(), this.#parts.place);
           let answer = await this.#ask(question, abort.signal);
           // Hiding comes first, before any picture; then the question is asked again.
           while (answer?.what === 'more') {

@@ -186,13 +186,13 @@ describe('the words on the screen', () => {
       /is using mouse and keyboard/,
     );
     expect(bannerWords(state, false, may('view-screen p', 'view-screen r'), isSame)?.who).toBe(
-      'Pim Aldersey and Rune Takahashi (check words not compared)',
+      'Pim Aldersey and Rune Takahashi (not checked yet)',
     );
   });
   it('keep both answers the same size and inside the window, whatever the text', () => {
     const texts = [
       callQuestion('Marrowick Ferries', '555-0142', 'en'),
-      acceptQuestion(state, 'Marrowick Ferries', 'help.marrowick.example'),
+      acceptQuestion(state, 'Marrowick Ferries', { address: 'help.marrowick.example' }),
       questionForFile('Pim', 'x'.repeat(300), 5, 'de'),
       { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No', readFirst: '', onlyYou: '' },
     ];

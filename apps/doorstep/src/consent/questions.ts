@@ -7,6 +7,8 @@ import {
   type OpenAsk,
   type Permission,
   type SessionState,
+  purposeForCustomer,
+  listOf,
 } from '@porch/core';
 import type { BannerWords, ProgramWindows, Question } from '../desktop/desktop.ts';
 import { doorstepWords, type DoorstepWords } from './words.ts';
@@ -14,24 +16,39 @@ import { doorstepWords, type DoorstepWords } from './words.ts';
 /* What Doorstep asks and says, in the customer's language. */
 
 const firstName = (name: string) => name.split(' ')[0] ?? name;
-const list = (parts: readonly string[], w: DoorstepWords) =>
-  parts.length < 2 ? parts.join('') : `${parts.slice(0, -1).join(', ')} ${w.and} ${parts.at(-1) ?? ''}`;
 const hints = (w: DoorstepWords) => ({ readFirst: w.readFirst, onlyYou: w.onlyYou });
 
 const clockOf = (atMs: number, language: Language) =>
   new Intl.DateTimeFormat(language, { hour: '2-digit', minute: '2-digit' }).format(atMs);
 
-export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: string, nowMs: number): Question {
+/** Which service this program talks to, and which one its publisher made it for, as hosts. */
+export interface ServicePlace {
+  readonly address: string;
+  readonly madeFor?: string | undefined;
+}
+const isElsewhere = ({ address, madeFor }: ServicePlace) => madeFor !== undefined && madeFor !== address;
+/** Nobody who asks can choose this line, and a program that was led elsewhere says so. */
+const placeWords = (place: ServicePlace, w: DoorstepWords): string =>
+  isElsewhere(place) ? w.notMadeFor(place.madeFor ?? '', place.address) : w.talksTo(place.address);
+
+export function questionForAsk(
+  state: SessionState,
+  ask: OpenAsk,
+  deskName: string,
+  nowMs: number,
+  place?: ServicePlace,
+): Question {
   const w = doorstepWords[state.language];
   const name = state.participants[ask.participantId]?.name ?? w.technician;
-  const wants = list(
+  const wants = listOf(
     ask.permissions.map((p) => customerPermissionWords[state.language][p]),
-    w,
+    state.language,
   );
   const { handover } = state;
   const isTakingOver = state.participants[ask.participantId]?.technicianId === handover?.toTechnicianId;
   const previous = handover && isTakingOver ? state.participants[handover.fromParticipantId]?.name : undefined;
-  const why = state.ticketRef ? w.forTicket(state.ticketRef, state.purpose ?? '') : (state.purpose ?? '');
+  const purpose = purposeForCustomer(state, state.language);
+  const why = state.ticketRef ? w.forTicket(state.ticketRef, purpose) : purpose;
   const warnings: string[] = [];
   if (ask.permissions.includes('view-screen')) warnings.push(w.seesAll(firstName(name)));
   if (ask.permissions.includes('control-input')) warnings.push(w.yourHandsWin);
@@ -44,6 +61,7 @@ export function questionForAsk(state: SessionState, ask: OpenAsk, deskName: stri
       w.may(firstName(name), wants),
       why,
       ...warnings,
+      ...(place && isElsewhere(place) ? [placeWords(place, w)] : []),
       ...(ask.permissions.length > 1 ? [w.leaveOut] : []),
     ].filter(Boolean),
     yes: w.yes,
@@ -103,15 +121,12 @@ export function callQuestion(deskName: string, deskPhone: string, language: Lang
   };
 }
 
-export function acceptQuestion(state: SessionState, deskName: string, address: string): Question {
+export function acceptQuestion(state: SessionState, deskName: string, place: ServicePlace): Question {
   const w = doorstepWords[state.language];
+  const purpose = purposeForCustomer(state, state.language);
   return {
     title: w.wantsToHelp(state.technicianName ?? w.technician, deskName),
-    lines: [
-      state.ticketRef ? w.ticket(state.ticketRef, state.purpose ?? '') : (state.purpose ?? ''),
-      w.nothingYet,
-      w.talksTo(address),
-    ],
+    lines: [state.ticketRef ? w.ticket(state.ticketRef, purpose) : purpose, w.nothingYet, placeWords(place, w)],
     yes: w.begin,
     no: w.doNotBegin,
     ...hints(w),
@@ -164,9 +179,9 @@ export function bannerWords(
   );
   if (!lookers.length) return undefined;
   const workers = lookers.filter((p) => may('control-input', p.signKey));
-  const who = list(
+  const who = listOf(
     lookers.map((p) => `${p.name ?? w.technician}${areWordsCompared(p.id) ? '' : ` (${w.notCompared})`}`),
-    w,
+    state.language,
   );
   const seen = workers.length ? (isControlled ? w.seesAndUses : w.seesAndMayUse) : w.sees;
   const what = isPrivate ? w.isPrivate : isAway && workers.length ? `${w.sees}; ${w.isAway}` : seen;

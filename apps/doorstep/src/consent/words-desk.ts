@@ -12,13 +12,19 @@ export interface WordsParts {
   readonly log: Logger;
 }
 
+interface Exchange {
+  readonly nonce: string;
+  technicianNonce: string | undefined;
+  isAsked: boolean;
+}
+
 /**
- * The holder's side of the verification words: commits to a nonce before it knows the technician's, then reveals it. One
+ * The holder's side of the check words: commits to a nonce before it knows the technician's, then reveals it. One
  * try for each start of a technician's program, and few of them in all.
  */
 export class WordsDesk {
   readonly #parts: WordsParts;
-  readonly #exchanges = new Map<string, { nonce: string; words: readonly string[] | undefined; isAsked: boolean }>();
+  readonly #exchanges = new Map<string, Exchange>();
 
   readonly #same = new Set<string>();
 
@@ -36,7 +42,7 @@ export class WordsDesk {
     for (const { seat, start } of watchers) {
       if (this.#exchanges.has(start) || this.#exchanges.size >= MAX_WORD_TRIES) continue;
       const nonce = randomBytes(32).toString('hex');
-      this.#exchanges.set(start, { nonce, words: undefined, isAsked: false });
+      this.#exchanges.set(start, { nonce, technicianNonce: undefined, isAsked: false });
       const isSent = this.#parts.look.send(seat, { type: 'commit', commitment: commitmentOf(this.#me, nonce) });
       if (!isSent) this.#exchanges.delete(start);
     }
@@ -49,17 +55,22 @@ export class WordsDesk {
     if (!technician || !exchange) return;
     if (message.type === 'nonce') {
       // The first counts: a second nonce would be a second try.
-      exchange.words ??= verificationWords({
-        sessionId: connection.sessionId,
-        holder: this.#me,
-        technician: { id: technician.id, signKey: technician.signKey, agreeKey: technician.agreeKey },
-        holderNonce: exchange.nonce,
-        technicianNonce: message.nonce,
-      });
+      exchange.technicianNonce ??= message.nonce;
       look.send(seat, { type: 'reveal', nonce: exchange.nonce });
-    } else if (message.type === 'askCompare' && exchange.words && !exchange.isAsked) {
+    } else if (message.type === 'askCompare' && exchange.technicianNonce && !exchange.isAsked) {
       exchange.isAsked = true;
-      void this.#ask(technician.id, technician.name ?? 'The technician', exchange.words)
+      const { id, signKey, agreeKey } = technician;
+      const words = verificationWords(
+        {
+          sessionId: connection.sessionId,
+          holder: this.#me,
+          technician: { id, signKey, agreeKey },
+          holderNonce: exchange.nonce,
+          technicianNonce: exchange.technicianNonce,
+        },
+        connection.state.language,
+      );
+      void this.#ask(id, technician.name ?? 'The technician', words)
         .catch((error: unknown) => this.#parts.log.warn({ err: error }, 'the words could not be compared'))
         .finally(() => (exchange.isAsked = false));
     }

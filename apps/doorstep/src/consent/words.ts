@@ -4,7 +4,6 @@ import type { Language } from '@porch/core';
 export interface DoorstepWords {
   readonly yes: string;
   readonly no: string;
-  readonly and: string;
   readonly technician: string;
   asks(name: string, desk: string): string;
   takesOver(name: string, from: string): string;
@@ -31,6 +30,7 @@ export interface DoorstepWords {
   readonly nothingYet: string;
   /** Where this program is connected to, which nobody who asks can choose. */
   talksTo(address: string): string;
+  notMadeFor(madeFor: string, address: string): string;
   readonly begin: string;
   readonly doNotBegin: string;
   sameWords(first: string): string;
@@ -65,7 +65,6 @@ export interface DoorstepWords {
 const english: DoorstepWords = {
   yes: 'Yes',
   no: 'No',
-  and: 'and',
   technician: 'A technician',
   asks: (name, desk) => `${name} of ${desk} asks`,
   takesOver: (name, from) => `${name} takes over from ${from}`,
@@ -83,7 +82,7 @@ const english: DoorstepWords = {
   take: (file, size) => `Take “${file}” (${size})?`,
   intoDownloads: 'It is put into your folder for downloads and is not opened.',
   whoCalled: 'Did you call us, or did somebody call you?',
-  pretenders: 'People who pretend to be a help desk call by themselves. We do not.',
+  pretenders: 'Fraudsters call out of the blue. We call only if you asked us to.',
   stopHere: (desk, phone) =>
     `If somebody called you, we stop here.${phone ? ` The number of ${desk} is ${phone}.` : ''}`,
   iCalled: 'I called them',
@@ -93,14 +92,16 @@ const english: DoorstepWords = {
   nothingYet:
     'Nothing is shown yet: you are asked for each thing by itself. What is said and done is written down, and you get a copy.',
   talksTo: (address) => `This program is connected to ${address}.`,
+  notMadeFor: (madeFor, address) =>
+    `Careful: this program was made for ${madeFor}, but it is connected to ${address}. Say no unless you expected that.`,
   begin: 'Begin',
   doNotBegin: 'Do not begin',
   sameWords: (first) => `Does ${first} say the same check words?`,
   readAloud: (first) =>
-    `Ask ${first} to read their check words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session. A passphrase for visits is something else: do not read that out.`,
+    `Ask ${first} to read their check words to you, on the telephone. The same words mean that nobody sits between you. Other words end the session. A passphrase for connecting later is something else: do not read that out.`,
   same: 'The same words',
   other: 'Other words',
-  notCompared: 'check words not compared',
+  notCompared: 'not checked yet',
   sees: 'sees your screen',
   seesAndUses: 'sees your screen and is using mouse and keyboard',
   seesAndMayUse: 'sees your screen and may use mouse and keyboard',
@@ -114,7 +115,7 @@ const english: DoorstepWords = {
   control: 'Ctrl',
   goOn: 'Go on',
   isPrivate: 'sees nothing: you do something private',
-  isAway: 'may not work now: nobody seems to be here',
+  isAway: 'may not use mouse and keyboard now: nobody seems to be here',
   alone: (until) =>
     `Work goes on without you until ${until}. You can take it back from anywhere, on the page or with Stop.`,
   hideTitle: 'What is not to be shown?',
@@ -128,7 +129,6 @@ const english: DoorstepWords = {
 const norwegian: DoorstepWords = {
   yes: 'Ja',
   no: 'Nei',
-  and: 'og',
   technician: 'En tekniker',
   asks: (name, desk) => `${name} hos ${desk} spør`,
   takesOver: (name, from) => `${name} tar over etter ${from}`,
@@ -146,7 +146,7 @@ const norwegian: DoorstepWords = {
   take: (file, size) => `Ta imot «${file}» (${size})?`,
   intoDownloads: 'Den legges i mappen for nedlastinger og åpnes ikke.',
   whoCalled: 'Ringte du oss, eller ringte noen deg?',
-  pretenders: 'Folk som utgir seg for å være en hjelpetjeneste, ringer av seg selv. Det gjør ikke vi.',
+  pretenders: 'Svindlere ringer uoppfordret. Vi ringer bare hvis du har bedt om det.',
   stopHere: (desk, phone) =>
     `Hvis noen ringte deg, stopper vi her.${phone ? ` Nummeret til ${desk} er ${phone}.` : ''}`,
   iCalled: 'Jeg ringte dem',
@@ -156,14 +156,16 @@ const norwegian: DoorstepWords = {
   nothingYet:
     'Ingenting vises ennå: du blir spurt om hver ting for seg. Det som sies og gjøres, skrives ned, og du får en kopi.',
   talksTo: (address) => `Dette programmet er koblet til ${address}.`,
+  notMadeFor: (madeFor, address) =>
+    `Pass på: dette programmet er laget for ${madeFor}, men det er koblet til ${address}. Si nei hvis du ikke ventet det.`,
   begin: 'Begynn',
   doNotBegin: 'Ikke begynn',
   sameWords: (first) => `Sier ${first} de samme kontrollordene?`,
   readAloud: (first) =>
-    `Be ${first} lese kontrollordene sine for deg på telefonen. De samme ordene betyr at ingen sitter mellom dere. Andre ord avslutter økten. En passfrase for besøk er noe annet: ikke les den opp.`,
+    `Be ${first} lese kontrollordene sine for deg på telefonen. De samme ordene betyr at ingen sitter mellom dere. Andre ord avslutter økten. En passfrase for å koble til senere er noe annet: ikke les den opp.`,
   same: 'De samme ordene',
   other: 'Andre ord',
-  notCompared: 'kontrollordene er ikke sammenlignet',
+  notCompared: 'ikke kontrollert ennå',
   sees: 'ser skjermen din',
   seesAndUses: 'ser skjermen din og bruker mus og tastatur',
   seesAndMayUse: 'ser skjermen din og får bruke mus og tastatur',
@@ -177,7 +179,7 @@ const norwegian: DoorstepWords = {
   control: 'Ctrl',
   goOn: 'Videre',
   isPrivate: 'ser ingenting: du gjør noe privat',
-  isAway: 'får ikke arbeide nå: ingen ser ut til å være her',
+  isAway: 'får ikke bruke mus og tastatur nå: ingen ser ut til å være her',
   alone: (until) =>
     `Arbeidet går videre uten deg til ${until}. Du kan ta det tilbake når som helst, på siden eller med Stopp.`,
   hideTitle: 'Hva skal ikke vises?',
@@ -191,7 +193,6 @@ const norwegian: DoorstepWords = {
 const german: DoorstepWords = {
   yes: 'Ja',
   no: 'Nein',
-  and: 'und',
   technician: 'Jemand vom Helpdesk',
   asks: (name, desk) => `${name} von ${desk} fragt`,
   takesOver: (name, from) => `${name} übernimmt von ${from}`,
@@ -209,7 +210,7 @@ const german: DoorstepWords = {
   take: (file, size) => `„${file}“ (${size}) annehmen?`,
   intoDownloads: 'Sie kommt in Ihren Ordner für Downloads und wird nicht geöffnet.',
   whoCalled: 'Haben Sie uns angerufen, oder hat jemand Sie angerufen?',
-  pretenders: 'Leute, die sich als Helpdesk ausgeben, rufen von sich aus an. Wir nicht.',
+  pretenders: 'Betrüger rufen unaufgefordert an. Wir rufen nur an, wenn Sie uns darum gebeten haben.',
   stopHere: (desk, phone) =>
     `Wenn jemand Sie angerufen hat, hören wir hier auf.${phone ? ` Die Nummer von ${desk} ist ${phone}.` : ''}`,
   iCalled: 'Ich habe angerufen',
@@ -219,14 +220,16 @@ const german: DoorstepWords = {
   nothingYet:
     'Noch wird nichts gezeigt: Sie werden nach jeder Sache einzeln gefragt. Was gesagt und getan wird, wird aufgeschrieben, und Sie bekommen eine Kopie.',
   talksTo: (address) => `Dieses Programm ist mit ${address} verbunden.`,
+  notMadeFor: (madeFor, address) =>
+    `Vorsicht: Dieses Programm wurde für ${madeFor} gemacht, ist aber mit ${address} verbunden. Sagen Sie Nein, wenn Sie das nicht erwartet haben.`,
   begin: 'Beginnen',
   doNotBegin: 'Nicht beginnen',
   sameWords: (first) => `Sagt ${first} dieselben Prüfwörter?`,
   readAloud: (first) =>
-    `Bitten Sie ${first}, Ihnen die Prüfwörter am Telefon vorzulesen. Dieselben Wörter heißen, dass niemand dazwischensitzt. Andere Wörter beenden die Sitzung. Eine Passphrase für Besuche ist etwas anderes: lesen Sie die nicht vor.`,
+    `Bitten Sie ${first}, Ihnen die Prüfwörter am Telefon vorzulesen. Dieselben Wörter bedeuten, dass niemand dazwischensitzt. Andere Wörter beenden die Sitzung. Eine Passphrase für spätere Zugriffe ist etwas anderes: Lesen Sie die nicht vor.`,
   same: 'Dieselben Wörter',
   other: 'Andere Wörter',
-  notCompared: 'Prüfwörter nicht verglichen',
+  notCompared: 'noch nicht geprüft',
   sees: 'sieht Ihren Bildschirm',
   seesAndUses: 'sieht Ihren Bildschirm und benutzt Maus und Tastatur',
   seesAndMayUse: 'sieht Ihren Bildschirm und darf Maus und Tastatur benutzen',
@@ -240,7 +243,7 @@ const german: DoorstepWords = {
   control: 'Strg',
   goOn: 'Weiter',
   isPrivate: 'sieht nichts: Sie tun etwas Privates',
-  isAway: 'darf jetzt nicht arbeiten: niemand scheint hier zu sein',
+  isAway: 'darf Maus und Tastatur jetzt nicht benutzen: Niemand scheint hier zu sein',
   alone: (until) =>
     `Die Arbeit geht bis ${until} ohne Sie weiter. Sie können es jederzeit zurücknehmen, auf der Seite oder mit Stopp.`,
   hideTitle: 'Was soll nicht gezeigt werden?',

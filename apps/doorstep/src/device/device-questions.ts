@@ -1,4 +1,11 @@
-import { customerPermissionWords, daysLeft, standingPermissions, type Language, type SessionState } from '@porch/core';
+import {
+  customerPermissionWords,
+  daysLeft,
+  standingPermissions,
+  type Language,
+  type SessionState,
+  purposeForCustomer,
+} from '@porch/core';
 import { doorstepWords } from '../consent/words.ts';
 import type { BannerWords, Question } from '../desktop/desktop.ts';
 import { deviceWords } from './device-words.ts';
@@ -67,7 +74,7 @@ export function welcomeQuestion(state: SessionState, technician: string | undefi
   const allowed = standing.consent.allowed.map((p) => customerPermissionWords[language][p]).join(', ');
   return {
     title: w.wantsToVisit(technician ?? doorstepWords[language].technician, standing.deskName),
-    lines: [state.purpose ?? '', w.mayThen(allowed)].filter(Boolean),
+    lines: [purposeForCustomer(state, state.language), w.mayThen(allowed)].filter(Boolean),
     yes: doorstepWords[language].yes,
     no: doorstepWords[language].no,
     ...hints(language),

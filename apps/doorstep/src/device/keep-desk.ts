@@ -61,10 +61,10 @@ export class KeepDesk {
     if (howLong?.what !== 'yes') return howLong && 'no';
     const days = dayChoices(most)[howLong.choices.indexOf(true)];
     if (days === undefined) return 'no';
-    let words = randomWords(randomBytes(PASSPHRASE_WORDS));
+    let words = randomWords(randomBytes(PASSPHRASE_WORDS), state.language);
     let known = await put(secretQuestion(words, state.language));
     while (known?.what === 'more') {
-      words = randomWords(randomBytes(PASSPHRASE_WORDS));
+      words = randomWords(randomBytes(PASSPHRASE_WORDS), state.language);
       known = await put(secretQuestion(words, state.language));
     }
     if (known?.what !== 'yes') return known && 'no';

@@ -198,7 +198,7 @@ it.each([
 ])('asks whoever sits there where the consent says so: %s', async (answer, stops, begun) => {
   const d = door({ asksEachVisit: true, answer });
   await d.prove(right);
-  expect(d.asked).toEqual(['Pim Aldersey of Marrowick Ferries wants to visit this computer']);
+  expect(d.asked).toEqual(['Pim Aldersey of Marrowick Ferries wants to connect to this computer']);
   expect([d.stops, d.commands.length]).toEqual([stops, begun]);
   expect(d.covers('view-screen')).toBe(begun === 1);
 });

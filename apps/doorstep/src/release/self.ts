@@ -8,6 +8,8 @@ export interface Release {
   readonly publisher: string;
   /** Hex, Ed25519: only what this key signed is ever taken as an update. */
   readonly publisherKey: string;
+  /** The host of the service that it was made for. */
+  readonly madeFor?: string;
 }
 declare const __PORCH_RELEASE__: Release | undefined;
 

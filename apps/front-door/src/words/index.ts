@@ -1,4 +1,4 @@
-import { Language, languages } from '@porch/core';
+import { Language, languages, locales } from '@porch/core';
 import type { EstimateView } from '@porch/wire';
 import { createI18n } from 'vue-i18n';
 import { de } from './de.ts';
@@ -38,17 +38,16 @@ const inMinutes = (ms: number): string => {
   const n = Math.round(ms / 60_000);
   return t('minutes', { n }, n === 0 ? 0 : n === 1 ? 1 : 2);
 };
-/** How long somebody would wait: about, with a range, and no number when none would be honest. */
-export function waitInWords(estimate: EstimateView | undefined): string {
+/** How long somebody waits, or still waits: about, with a range, and no number when none would be honest. */
+export function waitInWords(estimate: EstimateView | undefined, as: 'help.wait' | 'help.more' = 'help.wait'): string {
   if (!estimate) return t('help.nobodyHere');
   if (estimate.toMs < 60_000) return t('help.waitNone');
-  return t('help.wait', {
+  return t(as, {
     about: inMinutes(estimate.aboutMs),
     from: inMinutes(estimate.fromMs),
     to: inMinutes(estimate.toMs),
   });
 }
-const locales: Readonly<Record<Language, string>> = { en: 'en-GB', no: 'nb-NO', de: 'de-DE' };
 export const when = (atMs: number): string =>
   new Date(atMs).toLocaleString(locales[language()], { weekday: 'long', hour: '2-digit', minute: '2-digit' });
 export const clock = (atMs: number): string =>

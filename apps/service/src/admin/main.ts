@@ -5,6 +5,7 @@ import { ConfigError, readConfig } from '../config.ts';
 import { makeDataSource } from '../db/data-source.ts';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
 import type { TechnicianRow } from '../db/entities.ts';
+import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
 import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
 import { rotateSecret } from './secret.ts';
@@ -82,12 +83,8 @@ program
   .addOption(json)
   .action((options: Common) =>
     withRecords(async (records) => {
-      const done = await records.runMigrations({ transaction: 'each' });
-      show(
-        done.map(({ name }) => name),
-        options,
-        () => printLine(done.length ? `Done: ${done.map(({ name }) => name).join(', ')}` : 'Nothing was due.'),
-      );
+      const done = await migrateRecords(records);
+      show(done, options, () => printLine(done.length ? `Done: ${done.join(', ')}` : 'Nothing was due.'));
     }),
   );
 
@@ -160,7 +157,7 @@ technician
   });
 
 program.parseAsync().catch((error: unknown) => {
-  const isKnown = error instanceof AdminError || error instanceof ConfigError;
+  const isKnown = error instanceof AdminError || error instanceof ConfigError || error instanceof TablesTooNew;
   const isAway = isConnectionTrouble(error);
   const message = isKnown
     ? error.message

@@ -7,6 +7,7 @@ import { FirstTables1763880000000 } from './migrations/1763880000000-first-table
 import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
 import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
 import { WhatWasPromised1764250000000 } from './migrations/1764250000000-what-was-promised.ts';
+import { KnownFaults1764262000000 } from './migrations/1764262000000-known-faults.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
@@ -26,7 +27,13 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
     type: 'postgres',
     url,
     entities,
-    migrations: [FirstTables1763880000000, WaysIn1763890000000, Devices1763900000000, WhatWasPromised1764250000000],
+    migrations: [
+      FirstTables1763880000000,
+      WaysIn1763890000000,
+      Devices1763900000000,
+      WhatWasPromised1764250000000,
+      KnownFaults1764262000000,
+    ],
     synchronize: false,
     poolErrorHandler: onPoolError,
     connectTimeoutMS: CONNECT_MS,

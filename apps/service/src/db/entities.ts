@@ -406,25 +406,25 @@ export const QueueMessageEntity = new EntitySchema<QueueMessageRow>({
 });
 
 /** A known fault, said on the request page before anybody types. */
-export interface NoticeRow {
+export interface KnownFaultRow {
   id: string;
   topic: string;
   text: string;
   ticketRef: string | null;
   technicianId: string;
-  meToo: number;
+  happensToCount: number;
   at: Date;
   endedAt: Date | null;
 }
-export const NoticeEntity = new EntitySchema<NoticeRow>({
-  name: 'notice',
+export const KnownFaultEntity = new EntitySchema<KnownFaultRow>({
+  name: 'known_fault',
   columns: {
     id: { type: 'uuid', primary: true },
     topic: { type: 'text' },
     text: { type: 'text' },
     ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
     technicianId: { type: 'text', name: 'technician_id' },
-    meToo: { type: 'int', name: 'me_too' },
+    happensToCount: { type: 'int', name: 'happens_to_count' },
     at: { type: 'timestamptz' },
     endedAt: { type: 'timestamptz', name: 'ended_at', nullable: true },
   },
@@ -547,7 +547,7 @@ export const entities = [
   InvitationEntity,
   QueueEntryEntity,
   QueueMessageEntity,
-  NoticeEntity,
+  KnownFaultEntity,
   BookingEntity,
   TechnicianStateEntity,
   AttemptEntity,

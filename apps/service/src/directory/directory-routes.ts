@@ -1,10 +1,11 @@
 import { AppError } from '@porch/wire';
 import type { FastifyPluginAsync } from 'fastify';
 import type { Parts } from '../app.ts';
+import { clearCookie, readCookie, setCookie } from '../http/cookies.ts';
 import { PERSON_MS, type Directory } from './directory.ts';
 
-export const PERSON_COOKIE = 'porch_person';
-const PENDING_COOKIE = 'porch_sign_in';
+/** How long somebody may take at the directory. */
+const PENDING_MS = 600_000;
 const BACK = '/api/door/sign-in/back';
 
 /** A customer signs in at the desk's directory, and comes back to the request page. */
@@ -15,27 +16,15 @@ export const directoryRoutes: FastifyPluginAsync<Parts & { directory: Directory 
   app.get('/door/sign-in', { schema: { hide: true } }, async (request, reply) => {
     const { url, pending } = await directory.begin(publicUrl() + BACK);
     // Lax: it must come along when the directory sends the browser back.
-    reply.setCookie(PENDING_COOKIE, pending, {
-      path: BACK,
-      httpOnly: true,
-      sameSite: 'lax',
-      secure: request.protocol === 'https',
-      maxAge: 600,
-    });
+    setCookie(request, reply, 'porch_sign_in', pending, { maxAgeMs: PENDING_MS, sameSite: 'lax' });
     return reply.redirect(url);
   });
   app.get('/door/sign-in/back', { schema: { hide: true } }, async (request, reply) => {
-    const pending = request.cookies[PENDING_COOKIE];
-    reply.clearCookie(PENDING_COOKIE, { path: BACK });
+    const pending = readCookie(request, 'porch_sign_in');
+    clearCookie(request, reply, 'porch_sign_in');
     if (!pending) throw new AppError('DIRECTORY_REFUSED');
     const { sealed } = await directory.finish(new URL(request.url, publicUrl()), pending);
-    reply.setCookie(PERSON_COOKIE, sealed, {
-      path: '/api/door',
-      httpOnly: true,
-      sameSite: 'strict',
-      secure: request.protocol === 'https',
-      maxAge: PERSON_MS / 1000,
-    });
+    setCookie(request, reply, 'porch_person', sealed, { maxAgeMs: PERSON_MS });
     return reply.redirect('/help');
   });
 };

@@ -196,6 +196,8 @@ export class DoorPasses {
     pass: Origin & Pick<DoorPassRow, 'role' | 'isSingleUse'>,
   ): Promise<void> {
     const passes = manager.getRepository(DoorPassEntity);
+    // The same again is no growth: who is in looks at the door as often as they like.
+    if (await passes.existsBy({ tokenHash: hashToken(token) })) return;
     if ((await passes.countBy({ sessionId: pass.sessionId })) >= MAX_PASSES_PER_SESSION)
       throw new AppError('TOO_MANY_ATTEMPTS');
     await passes

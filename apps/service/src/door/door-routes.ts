@@ -1,4 +1,4 @@
-import { isOver, Language, readCode, readSecondNumber, type Policy } from '@porch/core';
+import { isOver, Language, readCode, readSecondNumber, type Policy, purposeForCustomer } from '@porch/core';
 import {
   AppError,
   ConnectionTicket,
@@ -6,7 +6,7 @@ import {
   DoorView,
   EntryStatus,
   JoinBody,
-  NoticeView,
+  KnownFaultView,
   SayBody,
   Joined,
   KeepDeviceBody,
@@ -21,14 +21,13 @@ import { z } from 'zod';
 import { attemptLimits, type Try } from '../auth/attempts.ts';
 import { inTransaction } from '../db/data-source.ts';
 import type { DoorPassRow } from '../db/entities.ts';
-import { PERSON_COOKIE } from '../directory/directory-routes.ts';
+import { readCookie, setCookie } from '../http/cookies.ts';
 import { addressKey } from '../sockets/addresses.ts';
 import { checkOpen, joinedBy, PASS_MS, type Origin } from './door-passes.ts';
 import { asReadBy, receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
 import type { Parts } from '../app.ts';
 
-const COOKIE = 'porch_door';
 const QUEUE_NOW_MS = 500;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */
 const REFUSAL_MS = 150;
@@ -44,7 +43,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   const tokenOf = (request: FastifyRequest): string => {
     const header = request.headers.authorization;
     if (header?.startsWith('Bearer ')) return header.slice(7);
-    const cookie = request.cookies[COOKIE];
+    const cookie = readCookie(request, 'porch_door');
     if (!cookie || (request.method !== 'GET' && request.headers['x-porch'] !== '1'))
       throw new AppError('INVITATION_UNKNOWN');
     return cookie;
@@ -52,7 +51,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
   const passes = parts.passes;
   /** Whoever comes back to the session with the cookie they have is no new use of what they were asked in by. */
   async function isInAlready(request: FastifyRequest, sessionId: string, role: DoorPassRow['role']): Promise<boolean> {
-    const cookie = request.cookies[COOKIE];
+    const cookie = readCookie(request, 'porch_door');
     const pass = cookie ? await passes.findAny(cookie) : null;
     return (
       pass?.sessionId === sessionId &&
@@ -62,7 +61,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     );
   }
   const signInOf = (request: FastifyRequest) => {
-    const known = parts.directory?.whoIs(request.cookies[PERSON_COOKIE]);
+    const known = parts.directory?.whoIs(readCookie(request, 'porch_person'));
     return {
       canSignIn: parts.directory !== undefined,
       needsSignIn: parts.requestsNeedSignIn,
@@ -104,7 +103,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     deskPhone: policy.deskPhone,
     timeZone: policy.timeZone,
     topics: [...parts.topics],
-    notices: await parts.notices.open(),
+    knownFaults: await parts.knownFaults.open(),
     ...(await queueNow()),
   }));
 
@@ -158,14 +157,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');
     const token = await passes.admit(origin, role);
     feed.changed();
-    if (as === 'page')
-      reply.setCookie(COOKIE, token, {
-        path: '/api/door',
-        httpOnly: true,
-        sameSite: 'strict',
-        secure: parts.isSecure(request),
-        maxAge: PASS_MS / 1000,
-      });
+    if (as === 'page') setCookie(request, reply, 'porch_door', token, { maxAgeMs: PASS_MS });
     return { door: await doorView(session, await passes.find(token, 'look')), token: as === 'page' ? '' : token };
   });
   app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
@@ -244,19 +236,19 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     return queue.status(token);
   });
   app.post(
-    '/door/notices/:id/me-too',
+    '/door/known-faults/:id/happens-to-me',
     {
       config: limited,
       schema: {
         params: z.object({ id: z.uuid() }),
         body: z.strictObject({ name: z.string().trim().min(1).max(120), address: z.string().trim().max(200) }),
-        response: { 200: NoticeView },
+        response: { 200: KnownFaultView },
       },
     },
     async (request) => {
-      const notice = await parts.notices.meToo(request.params.id, request.body);
+      const fault = await parts.knownFaults.happensToo(request.params.id, request.body);
       feed.changed();
-      return notice;
+      return fault;
     },
   );
   app.post(
@@ -288,7 +280,7 @@ function seenAtTheDoor(
     deskName: policy.deskName,
     deskPhone: policy.deskPhone,
     ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
-    purpose: state.purpose ?? '',
+    purpose: purposeForCustomer(state, state.language),
     behind: state.behind,
     language: state.language,
     customerName: isKnown ? (state.customerName ?? '') : '',

@@ -21,7 +21,8 @@ import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { personOf } from '../auth/guard.ts';
 import { permit } from '../auth/permit.ts';
-import { CONSOLE_COOKIE, technicianToken } from '../auth/technician-of.ts';
+import { technicianToken } from '../auth/technician-of.ts';
+import { clearCookie, setCookie } from './cookies.ts';
 import { SIGN_IN_MS } from '../auth/sign-in.ts';
 import type { TechnicianRow } from '../db/entities.ts';
 import type { Parts } from '../app.ts';
@@ -31,7 +32,7 @@ const Nothing = z.object({});
 
 /** Everything a signed-in technician can do over REST. */
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians, states, notices } = parts;
+  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians, states, knownFaults } = parts;
 
   const viewOf = (t: TechnicianRow): z.infer<typeof TechnicianView> => ({
     id: t.id,
@@ -50,7 +51,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       desk.handoversFor(technician),
       outbox.undelivered(),
       states.mine(technician.id),
-      notices.open(),
+      knownFaults.open(),
       parts.bookings.of(technician),
       parts.devices.list(),
     ]);
@@ -72,7 +73,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       bundles: parts.policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
       me: state,
       mayNotAsk: allPermissions.filter((p) => !mayAsk(parts.policy.askLimits, technician, p)),
-      notices: known,
+      knownFaults: known,
       bookings: booked,
       devices,
       waiting,
@@ -93,19 +94,13 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       work,
     });
     if (keep === 'token') return { technician: viewOf(technician), token, expiresAtMs };
-    reply.setCookie(CONSOLE_COOKIE, token, {
-      path: '/api',
-      httpOnly: true,
-      sameSite: 'strict',
-      secure: parts.isSecure(request),
-      maxAge: SIGN_IN_MS / 1000,
-    });
+    setCookie(request, reply, 'porch_console', token, { maxAgeMs: SIGN_IN_MS });
     return { technician: viewOf(technician), expiresAtMs };
   });
   app.post('/sign-out', { schema: { response: { 200: Nothing } } }, async (request, reply) => {
     const ended = await signIns.signOut(technicianToken(request));
     if (ended) parts.endSignIns([ended]);
-    reply.clearCookie(CONSOLE_COOKIE, { path: '/api' });
+    clearCookie(request, reply, 'porch_console');
     return {};
   });
   app.get(

@@ -18,6 +18,7 @@ import {
   type SessionEvent,
   type SessionState,
   type Templates,
+  purposeForCustomer,
 } from '@porch/core';
 import { AppError, type InvitationView, type InviteBody, type Invited } from '@porch/wire';
 import { In, IsNull, type DataSource, type EntityManager } from 'typeorm';
@@ -278,7 +279,7 @@ export class InvitationDesk {
       technician: technicianName,
       desk: policy.deskName,
       phone: policy.deskPhone,
-      purpose: state.purpose ?? '',
+      purpose: purposeForCustomer(state, about.language),
       link,
       until: momentInWords(about.untilMs, about.language, policy.timeZone),
       remark: about.remark,

@@ -1,4 +1,4 @@
-import { fillTemplate, momentInWords } from '@porch/core';
+import { fillTemplate, momentInWords, purposeForCustomer } from '@porch/core';
 import { InvitationView, InviteBody, Invited, MessagePreview } from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
@@ -101,7 +101,7 @@ export const invitationRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
         technician: state.technicianName ?? '',
         desk: policy.deskName,
         phone: policy.deskPhone,
-        purpose: state.purpose ?? '',
+        purpose: purposeForCustomer(state, row.language),
         link,
         until: momentInWords(row.expiresAt.getTime(), row.language, policy.timeZone),
         remark: row.remark ?? '',

@@ -1,4 +1,4 @@
-import { MyState, MyStateBody, NoticeBody, NoticeView } from '@porch/wire';
+import { MyState, MyStateBody, KnownFaultBody, KnownFaultView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { Parts } from '../app.ts';
@@ -8,7 +8,7 @@ const One = z.object({ id: z.uuid() });
 const Nothing = z.object({});
 
 /** The queue for technicians: where they stand, offers, words before a session, known faults. */
-export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { queue, notices, states, feed }) => {
+export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { queue, knownFaults, states, feed }) => {
   app.get(
     '/me/state',
     { config: { may: 'say where they are' }, schema: { response: { 200: MyState } } },
@@ -50,26 +50,26 @@ export const queueRoutes: FastifyPluginAsyncZod<Parts> = async (app, { queue, no
     },
   );
   app.get(
-    '/notices',
-    { config: { may: 'see known faults' }, schema: { response: { 200: z.array(NoticeView) } } },
+    '/known-faults',
+    { config: { may: 'see known faults' }, schema: { response: { 200: z.array(KnownFaultView) } } },
     async () => {
-      return notices.open();
+      return knownFaults.open();
     },
   );
   app.post(
-    '/notices',
-    { config: { may: 'publish a known fault' }, schema: { body: NoticeBody, response: { 200: NoticeView } } },
+    '/known-faults',
+    { config: { may: 'publish a known fault' }, schema: { body: KnownFaultBody, response: { 200: KnownFaultView } } },
     async (request) => {
-      const notice = await notices.put(personOf(request), request.body);
+      const fault = await knownFaults.put(personOf(request), request.body);
       feed.changed();
-      return notice;
+      return fault;
     },
   );
   app.post(
-    '/notices/:id/end',
+    '/known-faults/:id/end',
     { config: { may: 'end a known fault' }, schema: { params: One, response: { 200: Nothing } } },
     async (request) => {
-      await notices.end(personOf(request), request.params.id);
+      await knownFaults.end(personOf(request), request.params.id);
       feed.changed();
       return {};
     },

@@ -3,6 +3,7 @@ import {
   appendRow,
   decideSession,
   evolveSession,
+  isOver,
   isRefusal,
   minutesSpent,
   newSession,
@@ -59,10 +60,12 @@ export type Alongside = (
 
 /** Sessions kept in memory; the oldest without listeners go first. What is dropped is read again from the records. */
 const MAX_CACHED_SESSIONS = 500;
-/** A session is an afternoon, not an archive: beyond so many entries it takes only what ends, takes back or is a fact. */
-export const MAX_ENTRIES = 20_000;
-/** And of asides. */
-const MAX_ASIDES = 2_000;
+/** Of the entries that a session may have, so many may be asides. */
+const ASIDES_PART = 10;
+/** Facts have happened, and have room for as much again; then even they are too many to be true. */
+const FACTS_FACTOR = 2;
+/** Answers are kept so that what is sent again is not done again; of those that wrote nothing, no more than these. */
+const MAX_KEPT_EMPTY_ANSWERS = 500;
 
 /**
  * The only writer of sessions. A command is decided against what the records hold, under the session's row lock, and
@@ -73,16 +76,25 @@ export class SessionBook {
   readonly #background: Background;
   readonly #contextFor: ContextFor;
   readonly #alongside: Alongside;
+  readonly #maxEntries: number;
   readonly #sessions = new Map<string, OpenSession>();
   readonly #turns = new Map<string, Promise<unknown>>();
   readonly #watchers = new Set<(appended: Appended) => void>();
   readonly #asideWatchers = new Set<(session: OpenSession) => void>();
 
-  constructor(records: DataSource, background: Background, contextFor: ContextFor, alongside: Alongside) {
+  /** `maxEntries`: a session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a fact. */
+  constructor(
+    records: DataSource,
+    background: Background,
+    contextFor: ContextFor,
+    alongside: Alongside,
+    maxEntries: number,
+  ) {
     this.#records = records;
     this.#background = background;
     this.#contextFor = contextFor;
     this.#alongside = alongside;
+    this.#maxEntries = maxEntries;
   }
 
   onAppended(watcher: (appended: Appended) => void): () => void {
@@ -150,7 +162,7 @@ export class SessionBook {
     await this.#change(
       id,
       (session, nowMs) =>
-        isFull(session, command)
+        isFull(session, command, this.#maxEntries)
           ? refuse('SESSION_TOO_LONG')
           : decideSession(session.state, command, by, this.#contextFor(session, nowMs)),
       { sender: by, commandId },
@@ -173,7 +185,7 @@ export class SessionBook {
       await inTransaction(this.#records, async (tx) => {
         const row = await this.#lock(tx, id);
         if (await this.#answerTo(tx, id, commandId)) return;
-        if (row.asideSeq >= MAX_ASIDES) throw new AppError('SESSION_TOO_LONG');
+        if (row.asideSeq >= this.#maxEntries / ASIDES_PART) throw new AppError('SESSION_TOO_LONG');
         const nowMs = await databaseNowMs(tx);
         const seq = row.asideSeq + 1;
         const header = {
@@ -222,7 +234,7 @@ export class SessionBook {
         if (given) return { session, rows: [], events: [] };
         const nowMs = await databaseNowMs(tx);
         const decision = await decide(session, nowMs, tx);
-        if (answer)
+        if (answer && (writesSomething(decision) || (await this.#hasRoomForEmptyAnswer(tx, session))))
           await tx.getRepository(CommandAnswerEntity).insert({
             sessionId: id,
             ...answer,
@@ -239,6 +251,12 @@ export class SessionBook {
   /** By the sender's id alone: a program that started again is another participant, and sends the same again. */
   #answerTo(tx: EntityManager, sessionId: string, commandId: string): Promise<CommandAnswerRow | null> {
     return tx.getRepository(CommandAnswerEntity).findOneBy({ sessionId, commandId });
+  }
+
+  /** One that wrote nothing may be decided again: whoever asks for it without end fills no table. */
+  async #hasRoomForEmptyAnswer(tx: EntityManager, { id, rows }: OpenSession): Promise<boolean> {
+    const kept = await tx.getRepository(CommandAnswerEntity).countBy({ sessionId: id });
+    return kept < rows.length + MAX_KEPT_EMPTY_ANSWERS;
   }
 
   async #lock(tx: EntityManager, id: string): Promise<SessionRow> {
@@ -349,11 +367,16 @@ export class SessionBook {
   }
 }
 
-/** Facts, endings and outcomes have room whenever they come. */
-function isFull({ entries }: OpenSession, command: SessionCommand): boolean {
-  if (entries.length < MAX_ENTRIES || ('fact' in command && command.fact !== undefined)) return false;
-  return !['endSession', 'leaveSession', 'logOutcome', 'withdrawPermission', 'refuseAsk'].includes(command.type);
+/** Endings and outcomes have room whenever they come, facts for long. */
+function isFull({ entries, state }: OpenSession, command: SessionCommand, maxEntries: number): boolean {
+  const isEnding = command.type === 'logOutcome' || (command.type === 'endSession' && !isOver(state));
+  if (entries.length < maxEntries || isEnding) return false;
+  const isLate = ('fact' in command && command.fact !== undefined) || lateCommands.has(command.type);
+  return !isLate || entries.length >= FACTS_FACTOR * maxEntries;
 }
+const lateCommands: ReadonlySet<SessionCommand['type']> = new Set(['leaveSession', 'withdrawPermission', 'refuseAsk']);
+
+const writesSomething = (decision: Decision<SessionEvent>): boolean => !isRefusal(decision) && decision.length > 0;
 
 const isRefusalOrAppended = (outcome: Appended | Refusal): outcome is Refusal => 'refused' in outcome;
 

@@ -14,6 +14,7 @@ import {
   type Policy,
   type SessionEvent,
   type Thing,
+  noPurpose,
 } from '@porch/core';
 import { AppError, type CodeView, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
@@ -81,7 +82,13 @@ export class SessionDesk {
 
   constructor(parts: SessionDeskParts) {
     this.#parts = parts;
-    this.book = new SessionBook(parts.records, parts.background, this.#contextFor, this.#alongside);
+    this.book = new SessionBook(
+      parts.records,
+      parts.background,
+      this.#contextFor,
+      this.#alongside,
+      parts.policy.maxEntries,
+    );
     const { records, outbox, policy, passes } = parts;
     this.invitations = new InvitationDesk({ ...parts.invitations, records, outbox, policy, passes, book: this.book });
   }
@@ -487,7 +494,7 @@ export class SessionDesk {
         {
           title: state.purpose ?? 'Support session',
           requester: { name: state.customerName ?? '', address: state.customerAddress ?? '' },
-          assignee: technician?.email ?? '',
+          technician: technician?.email ?? '',
           description: outcome ? outcomeText(outcome) : `Support session ${sessionId}`,
         },
         `session-${sessionId}`,
@@ -566,12 +573,13 @@ function preparedEvents(
     behind,
     ...(entry ? { language: entry.language, isConfirmed: entry.isConfirmed } : {}),
     ...(device ? { deviceId: device.id, language: device.language } : {}),
-    ...(ref ? { ticketRef: (ticket?.ref ?? ref).toUpperCase() } : {}),
+    ...(ref ? { ticketRef: ticket?.ref ?? ref } : {}),
     personal: {
       technicianName: me.name,
       purpose: entry
         ? `${entry.topic}: ${entry.description}`.slice(0, 300)
-        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : 'Help with a computer')),
+        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : noPurpose.en)),
+      ...(entry ? { customerPurpose: entry.description.slice(0, 300) } : ref && !ticket ? { customerPurpose: '' } : {}),
       ...(asset ? { asset } : {}),
     },
   };

@@ -21,8 +21,8 @@ export class MailTicketSystem implements TicketSystem {
   /** Only its number is known; nobody stands behind it as its requester. */
   read = (ref: string): Promise<TicketView> =>
     Promise.resolve({
-      ref: ref.toUpperCase(),
-      title: `Ticket ${ref.toUpperCase()}`,
+      ref,
+      title: `Ticket ${ref}`,
       state: 'unknown',
       requester: { name: '', address: '' },
       description: '',

@@ -35,7 +35,7 @@ export class RestTicketSystem implements TicketSystem {
   }
 
   assignedTo(email: string): Promise<TicketView[]> {
-    return this.#call(z.array(Ticket), 'GET', `/tickets?assignee=${encodeURIComponent(email)}`);
+    return this.#call(z.array(Ticket), 'GET', `/tickets?technician=${encodeURIComponent(email)}`);
   }
 
   async create(ticket: NewTicket, key: string): Promise<string> {

@@ -53,7 +53,7 @@ export class TicketLists {
       this.#note([ticket]);
       return ticket;
     } catch (error) {
-      if (error instanceof AppError && error.code === 'TICKET_SYSTEM_DOWN') return this.#known.get(ref.toUpperCase());
+      if (error instanceof AppError && error.code === 'TICKET_SYSTEM_DOWN') return this.#known.get(ref.toLowerCase());
       throw error;
     }
   }
@@ -65,8 +65,10 @@ export class TicketLists {
 
   #note(tickets: readonly TicketView[]): void {
     for (const ticket of tickets) {
-      this.#known.delete(ticket.ref);
-      this.#known.set(ticket.ref, ticket);
+      // As people type it; how it is written is the ticket system's own.
+      const key = ticket.ref.toLowerCase();
+      this.#known.delete(key);
+      this.#known.set(key, ticket);
     }
     for (const ref of this.#known.keys()) {
       if (this.#known.size <= MAX_KNOWN_TICKETS) break;

@@ -13,7 +13,7 @@ export interface TicketOutcome {
 export interface NewTicket {
   readonly title: string;
   readonly requester: { readonly name: string; readonly address: string };
-  readonly assignee: string;
+  readonly technician: string;
   readonly description: string;
 }
 

@@ -16,7 +16,7 @@ export interface TicketAppOptions {
 }
 
 const WEBHOOK_TRIES = 5;
-const State = z.enum(['open', 'waiting', 'solved']);
+const State = z.enum(['open', 'waiting', 'closed']);
 
 /** A small ticket system of its own, for demo and tests: REST, signed webhooks, a page, its data in a file. */
 export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketAppOptions): FastifyInstance {
@@ -70,12 +70,12 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
   const Ref = z.object({ ref: z.string() });
   app.get(
     '/tickets',
-    { schema: { querystring: z.object({ words: z.string().optional(), assignee: z.string().optional() }) } },
+    { schema: { querystring: z.object({ words: z.string().optional(), technician: z.string().optional() }) } },
     (request) => {
-      const { words, assignee } = request.query;
+      const { words, technician } = request.query;
       const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
       return tickets
-        .filter((t) => (assignee ? t.assignee === assignee && t.state !== 'solved' : true))
+        .filter((t) => (technician ? t.technician === technician && t.state !== 'closed' : true))
         .filter((t) =>
           wanted.every((w) =>
             `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w),
@@ -86,7 +86,7 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
   const NewTicket = z.strictObject({
     title: z.string().max(300),
     requester: z.object({ name: z.string(), address: z.string() }),
-    assignee: z.string(),
+    technician: z.string(),
     description: z.string().max(200_000),
     deliveryId: z.string(),
   });
@@ -156,7 +156,7 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
       ) {
         seen.add(deliveryId);
         ticket.outcomes.push({ atMs: Date.now(), ...outcome });
-        if (outcome.outcome === 'resolved' || outcome.outcome === 'worked-around') ticket.state = 'solved';
+        if (outcome.outcome === 'resolved' || outcome.outcome === 'worked-around') ticket.state = 'closed';
         changed(ticket.ref);
       }
       return ticket;

@@ -2,10 +2,10 @@
 export interface Ticket {
   ref: string;
   title: string;
-  state: 'open' | 'waiting' | 'solved';
+  state: 'open' | 'waiting' | 'closed';
   requester: { name: string; address: string };
   asset?: string;
-  assignee: string;
+  technician: string;
   description: string;
   /** Which delivery made it, so that a repeat makes no second one. */
   madeBy?: string;
@@ -232,7 +232,7 @@ const rows: Row[] = [
     'waiting',
   ],
   [228, 'Car length field takes no half metres', 'bettina', 'tern-quay-04', 'pim', '4.5 becomes 45.'],
-  [229, 'Engine stores door code display is dim', 'tomasz', 'stores-door', 'ilse', 'Readable at night only.', 'solved'],
+  [229, 'Engine stores door code display is dim', 'tomasz', 'stores-door', 'ilse', 'Readable at night only.', 'closed'],
   [
     230,
     'Crew mess computer shows an old safety notice',
@@ -240,7 +240,7 @@ const rows: Row[] = [
     'petrel-mess',
     'wanjiru',
     'The one from last year.',
-    'solved',
+    'closed',
   ],
 ];
 
@@ -251,7 +251,7 @@ export function firstTickets(): Ticket[] {
     state: state ?? 'open',
     requester: people[who],
     ...(asset ? { asset } : {}),
-    assignee: technicians[technician],
+    technician: technicians[technician],
     description,
     comments: [],
     outcomes: [],

@@ -19,7 +19,7 @@ h3{margin:.8rem 0 0;font-size:1rem}small{color:#555}
 export function ticketListPage(tickets: readonly Ticket[]): string {
   const rows = tickets.map(
     (t) =>
-      `<tr><td><a href="/t/${t.ref}">${t.ref}</a></td><td>${escape(t.title)}</td><td>${t.state}</td><td>${escape(t.requester.name)}</td><td>${escape(t.assignee.split('@')[0] ?? '')}</td></tr>`,
+      `<tr><td><a href="/t/${t.ref}">${t.ref}</a></td><td>${escape(t.title)}</td><td>${t.state}</td><td>${escape(t.requester.name)}</td><td>${escape(t.technician.split('@')[0] ?? '')}</td></tr>`,
   );
   return shell(
     'Tickets',
@@ -35,7 +35,7 @@ export function ticketPage(t: Ticket): string {
     (
       o,
     ) => `<section><small>${time(o.atMs)} · support session ${escape(o.sessionId.slice(0, 8))}</small><h2>Outcome: ${escape(o.outcome)}, ${o.minutes} min</h2>
-      <h3>Note</h3><pre>${escape(o.note)}</pre><h3>What was done</h3><pre>${escape(o.actions)}</pre><h3>Chat</h3><pre>${escape(o.chat || '(nothing)')}</pre><small>Ledger head ${escape(o.ledgerHead)}</small></section>`,
+      <h3>Note</h3><pre>${escape(o.note)}</pre><h3>What was done</h3><pre>${escape(o.actions)}</pre><h3>Chat</h3><pre>${escape(o.chat || '(nothing)')}</pre><small>Check number ${escape(o.ledgerHead)}</small></section>`,
   );
   return shell(
     t.ref,

@@ -102,7 +102,8 @@ export class GrantBook {
       if (participant.role !== 'technician') continue;
       if (participant.isGone) this.dropKey(participant.signKey);
       for (const [permission, standing] of Object.entries(state.standings[participant.id] ?? {}))
-        if (standing.name === 'takenBack') this.drop(permission as Permission, participant.signKey);
+        if (standing.name === 'takenBack' || standing.name === 'over')
+          this.drop(permission as Permission, participant.signKey);
     }
   }
 

@@ -40,7 +40,7 @@ Kalenderfilen i denne e-posten legger det i kalenderen din. Passer et annet tids
 
 {remark}
 
-Wenn es so weit ist, öffnen Sie diesen Link und drücken Sie Weiter:
+Wenn es so weit ist, öffnen Sie diesen Link und klicken Sie auf Weiter:
 {link}
 
 Die Kalenderdatei in dieser Mail trägt es in Ihren Kalender ein. Eine andere Zeit passt besser? Rufen Sie {phone} an.`,
@@ -51,7 +51,7 @@ Die Kalenderdatei in dieser Mail trägt es in Ihren Kalender ein. Eine andere Ze
       subject: '{desk}: now {until}',
       text: `Hello {customer},
 
-the time with {technician} has changed. It is now {until}.
+The time with {technician} has changed. It is now {until}.
 
 The link stays the same:
 {link}`,
@@ -60,7 +60,7 @@ The link stays the same:
       subject: '{desk}: nå {until}',
       text: `Hei {customer},
 
-tiden med {technician} er endret. Den er nå {until}.
+Tiden med {technician} er endret. Den er nå {until}.
 
 Lenken er den samme:
 {link}`,
@@ -69,7 +69,7 @@ Lenken er den samme:
       subject: '{desk}: jetzt {until}',
       text: `Guten Tag {customer},
 
-der Termin mit {technician} hat sich geändert. Er ist jetzt am {until}.
+Der Termin mit {technician} hat sich geändert. Er ist jetzt am {until}.
 
 Der Link bleibt derselbe:
 {link}`,
@@ -80,7 +80,7 @@ Der Link bleibt derselbe:
       subject: '{desk}: cancelled, {until}',
       text: `Hello {customer},
 
-the time with {technician} on {until} is cancelled.
+The time with {technician} on {until} is cancelled.
 
 {remark}
 
@@ -90,7 +90,7 @@ Do you still need help? Call {phone}.`,
       subject: '{desk}: avlyst, {until}',
       text: `Hei {customer},
 
-tiden med {technician} {until} er avlyst.
+Tiden med {technician} {until} er avlyst.
 
 {remark}
 
@@ -100,7 +100,7 @@ Trenger du fortsatt hjelp? Ring {phone}.`,
       subject: '{desk}: abgesagt, {until}',
       text: `Guten Tag {customer},
 
-der Termin mit {technician} am {until} ist abgesagt.
+Der Termin mit {technician} am {until} ist abgesagt.
 
 {remark}
 

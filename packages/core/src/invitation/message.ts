@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Language } from '../language.ts';
+import { locales, type Language } from '../language.ts';
 
 /** What a template may name, in curly brackets. */
 export const messageFields = ['customer', 'technician', 'desk', 'phone', 'purpose', 'link', 'until', 'remark'] as const;
@@ -104,7 +104,7 @@ Har du ikke bedt om hjelp? Da trenger du ikke å gjøre noe. Nummeret til {desk}
 
 {remark}
 
-Öffnen Sie diesen Link auf dem Computer, um den es geht, und drücken Sie Weiter:
+Öffnen Sie diesen Link auf dem Computer, um den es geht, und klicken Sie auf Weiter:
 {link}
 
 Nichts wird gezeigt, bevor Sie Ja sagen. Der Link gilt bis {until}.
@@ -152,8 +152,6 @@ Sie haben nicht um Hilfe gebeten? Dann tun Sie nichts. Die Nummer von {desk} ist
     },
   },
 };
-
-const locales: Readonly<Record<Language, string>> = { en: 'en-GB', no: 'nb-NO', de: 'de-DE' };
 
 /** A moment as a person reads it, in their language and zone; says the zone, since who reads it may sit elsewhere. */
 export const momentInWords = (atMs: number, language: Language, timeZone: string): string =>

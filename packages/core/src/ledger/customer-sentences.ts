@@ -1,5 +1,6 @@
-import type { Language } from '../language.ts';
+import { listOf, type Language } from '../language.ts';
 import type { Permission } from '../permission/permission.ts';
+import { isNotedFact, notedFacts } from '../session/noted-facts.ts';
 import type { PageSource, SessionEvent } from '../session/session-events.ts';
 import type { SessionState } from '../session/session-state.ts';
 import { formatBytes } from './sizes.ts';
@@ -19,9 +20,9 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
     'see-camera': 'see through your camera',
     'show-own-screen': 'show you their own screen',
     'read-system-report': 'read a report about your computer',
-    'inspect-programs': 'see which programs and services run on it',
+    'inspect-programs': 'see what programs run on your computer',
     'change-programs': 'stop and start programs and services',
-    'take-prints': 'receive what you print',
+    'take-prints': 'receive your printouts',
     'run-runbook': 'run prepared steps on your computer',
     'use-command-line': 'use a command line on your computer',
     'raise-rights': 'have administrator rights on your computer',
@@ -29,8 +30,8 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
     'record-session': 'record this session',
     'cover-screen': 'cover your screen for a moment',
     'block-input': 'block your mouse and keyboard for a moment',
-    'work-alone': 'go on working while you are away',
-    'keep-device': 'reach this computer again later',
+    'work-alone': 'use your mouse and keyboard while you are away',
+    'keep-device': 'connect to this computer later',
   },
   no: {
     'view-screen': 'se skjermen din',
@@ -55,8 +56,8 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
     'record-session': 'ta opp denne økten',
     'cover-screen': 'dekke skjermen din en stund',
     'block-input': 'sperre musen og tastaturet ditt en stund',
-    'work-alone': 'arbeide videre mens du er borte',
-    'keep-device': 'nå denne maskinen igjen senere',
+    'work-alone': 'bruke musen og tastaturet ditt mens du er borte',
+    'keep-device': 'koble seg til denne maskinen senere',
   },
   de: {
     'view-screen': 'Ihren Bildschirm sehen',
@@ -81,8 +82,8 @@ export const customerPermissionWords: Readonly<Record<Language, Readonly<Record<
     'record-session': 'diese Sitzung aufzeichnen',
     'cover-screen': 'Ihren Bildschirm für kurze Zeit verdecken',
     'block-input': 'Ihre Maus und Tastatur für kurze Zeit sperren',
-    'work-alone': 'weiterarbeiten, während Sie weg sind',
-    'keep-device': 'diesen Computer später wieder erreichen',
+    'work-alone': 'Ihre Maus und Tastatur benutzen, während Sie weg sind',
+    'keep-device': 'später auf diesen Computer zugreifen',
   },
 };
 
@@ -141,20 +142,20 @@ const english = {
   shows: 'You show {what}',
   privateOn: 'You do something private; nothing is shown',
   privateOff: 'The private moment is over',
-  away: 'Nobody seemed to be at the computer, so nobody may work there',
+  away: 'Nobody seemed to be at the computer, so nobody may use mouse and keyboard there',
   back: 'You are at the computer again',
-  accepted: 'You began the session (notice {version})',
+  accepted: 'You began the session (privacy notice {version})',
   asked: '{who} asked to {what}',
   askRefused: 'You said no',
   askLapsed: 'You did not answer in time, so nothing was allowed',
   askTakenBack: 'You are not asked for this any longer',
   granted: 'You allowed {who} to {what}',
   grantedStanding: 'By your standing consent {who} may {what}',
-  visit: '{who} visits this computer by your standing consent',
+  visit: '{who} connected to this computer by your standing consent',
   youTookBack: 'You took back: {who} may not {what} any longer',
-  gaveBack: '{who} gave back: may not {what} any longer',
+  gaveBack: 'That {who} may {what} is over',
   controlStarted: '{who} is using your mouse and keyboard',
-  controlStopped: '{who} stopped using your mouse and keyboard ({clicks} clicks, {keys} keys)',
+  controlStopped: '{who} stopped using your mouse and keyboard ({clicks} clicks, {keys} key presses)',
   screenLost: 'The screen cannot be shown just now',
   wordsSame: 'You compared the check words with {who}: the same',
   wordsDiffer: 'You compared the check words with {who}: not the same',
@@ -167,7 +168,7 @@ const english = {
   fileRefused: '{name} was refused',
   fileCancelled: '{name} was cancelled',
   fileFailed: '{name} did not arrive',
-  fileArrived: '{name} arrived whole',
+  fileArrived: '{name} is complete',
   handoverAsked: '{who} asked {to} to go on with you',
   handoverAccepted: 'The colleague is ready to go on',
   handoverClosed: '{who} goes on with you after all',
@@ -217,21 +218,21 @@ const norwegian: Words = {
   aimWork: 'Doorstep trengs, så {who} kan hjelpe på maskinen din',
   shows: 'Du viser {what}',
   privateOn: 'Du gjør noe privat; ingenting vises',
-  privateOff: 'Den private stunden er over',
-  away: 'Ingen så ut til å være ved maskinen, så ingen får arbeide der',
+  privateOff: 'Du er ferdig med det private',
+  away: 'Ingen så ut til å være ved maskinen, så ingen får bruke mus og tastatur der',
   back: 'Du er ved maskinen igjen',
-  accepted: 'Du begynte økten (melding {version})',
+  accepted: 'Du begynte økten (personverninformasjon {version})',
   asked: '{who} ba om å få {what}',
   askRefused: 'Du sa nei',
   askLapsed: 'Du svarte ikke i tide, så ingenting ble tillatt',
   askTakenBack: 'Du blir ikke spurt om dette lenger',
   granted: 'Du lot {who} {what}',
   grantedStanding: 'Etter din stående tillatelse får {who} {what}',
-  visit: '{who} besøker denne maskinen etter din stående tillatelse',
+  visit: '{who} koblet seg til denne maskinen etter din stående tillatelse',
   youTookBack: 'Du tok tilbake: {who} får ikke lenger {what}',
-  gaveBack: '{who} ga tilbake: får ikke lenger {what}',
+  gaveBack: 'Det er over at {who} får {what}',
   controlStarted: '{who} bruker musen og tastaturet ditt',
-  controlStopped: '{who} sluttet å bruke musen og tastaturet ditt ({clicks} klikk, {keys} taster)',
+  controlStopped: '{who} sluttet å bruke musen og tastaturet ditt ({clicks} klikk, {keys} tastetrykk)',
   screenLost: 'Skjermen kan ikke vises akkurat nå',
   wordsSame: 'Du sammenlignet kontrollordene med {who}: de samme',
   wordsDiffer: 'Du sammenlignet kontrollordene med {who}: ikke de samme',
@@ -244,7 +245,7 @@ const norwegian: Words = {
   fileRefused: '{name} ble avvist',
   fileCancelled: '{name} ble avbrutt',
   fileFailed: '{name} kom ikke fram',
-  fileArrived: '{name} kom helt fram',
+  fileArrived: '{name} er fullført',
   handoverAsked: '{who} ba {to} om å fortsette med deg',
   handoverAccepted: 'Kollegaen er klar til å fortsette',
   handoverClosed: '{who} fortsetter med deg likevel',
@@ -292,21 +293,21 @@ const german: Words = {
   aimWork: 'Doorstep wird gebraucht, damit {who} an Ihrem Computer helfen kann',
   shows: 'Sie zeigen {what}',
   privateOn: 'Sie tun etwas Privates; nichts wird gezeigt',
-  privateOff: 'Der private Moment ist vorbei',
+  privateOff: 'Sie sind mit dem Privaten fertig',
   away: 'Niemand schien am Computer zu sein, also darf niemand dort arbeiten',
   back: 'Sie sind wieder am Computer',
-  accepted: 'Sie haben die Sitzung begonnen (Hinweis {version})',
+  accepted: 'Sie haben die Sitzung begonnen (Datenschutzhinweise {version})',
   asked: '{who} bittet: {what}',
   askRefused: 'Sie haben Nein gesagt',
   askLapsed: 'Sie haben nicht rechtzeitig geantwortet, also wurde nichts erlaubt',
   askTakenBack: 'Danach werden Sie nicht mehr gefragt',
   granted: 'Sie haben {who} erlaubt: {what}',
   grantedStanding: 'Nach Ihrer Dauererlaubnis darf {who} {what}',
-  visit: '{who} besucht diesen Computer nach Ihrer Dauererlaubnis',
+  visit: '{who} hat nach Ihrer Dauererlaubnis auf diesen Computer zugegriffen',
   youTookBack: 'Sie haben zurückgenommen: {who} darf nicht mehr {what}',
-  gaveBack: '{who} hat zurückgegeben: darf nicht mehr {what}',
+  gaveBack: 'Dass {who} {what} darf, ist vorbei',
   controlStarted: '{who} benutzt Ihre Maus und Tastatur',
-  controlStopped: '{who} benutzt Ihre Maus und Tastatur nicht mehr ({clicks} Klicks, {keys} Tasten)',
+  controlStopped: '{who} benutzt Ihre Maus und Tastatur nicht mehr ({clicks} Klicks, {keys} Tastendrücke)',
   screenLost: 'Der Bildschirm kann gerade nicht gezeigt werden',
   wordsSame: 'Sie haben die Prüfwörter mit {who} verglichen: dieselben',
   wordsDiffer: 'Sie haben die Prüfwörter mit {who} verglichen: nicht dieselben',
@@ -319,7 +320,7 @@ const german: Words = {
   fileRefused: '{name} wurde abgelehnt',
   fileCancelled: '{name} wurde abgebrochen',
   fileFailed: '{name} kam nicht an',
-  fileArrived: '{name} kam ganz an',
+  fileArrived: '{name} ist vollständig',
   handoverAsked: '{who} hat {to} gebeten, mit Ihnen weiterzumachen',
   handoverAccepted: 'Die Kollegin oder der Kollege ist bereit',
   handoverClosed: '{who} macht doch mit Ihnen weiter',
@@ -400,7 +401,7 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
     case 'visitBegan':
       return ['visit', { who: technician(e.participantId) }];
     case 'permissionsAsked':
-      return ['asked', { who: technician(e.participantId), what: e.permissions.map(what).join(', ') }];
+      return ['asked', { who: technician(e.participantId), what: listOf(e.permissions.map(what), language) }];
     case 'askClosed':
       return [({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]];
     case 'permissionGranted':
@@ -453,7 +454,7 @@ function toldOf(e: SessionEvent, s: SessionState, language: Language): Told {
     case 'outcomeLogged':
       return ['logged', { who: technician(e.by) }];
     case 'factNoted':
-      return ['noted', { text: e.what }];
+      return ['noted', { text: isNotedFact(e.what) ? notedFacts[e.what][language] : '…' }];
     case 'personErased':
       return ['erased', { count: e.seqs.length }];
   }

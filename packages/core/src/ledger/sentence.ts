@@ -66,14 +66,14 @@ const issuedWords: Record<InvitationWay, string> = {
   calendar: 'made as a calendar entry',
   'join-file': 'made as a file',
 };
-const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
+const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
 const fileWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
 const askWords = { refused: 'said no', lapsed: 'did not answer in time', 'taken-back': 'was not asked any longer' };
 const handoverWords = {
   declined: 'was declined',
   lapsed: 'was not answered in time and went back',
-  'taken-back': 'was taken back',
+  'taken-back': 'was withdrawn',
   'customer-said-no': 'went back, since the customer said no',
 };
 const ended = {
@@ -127,26 +127,26 @@ const tellers: Teller = {
       ? `${personName(s, e.by)} called us themselves`
       : `${personName(s, e.by)} was called by somebody`,
   ownPictureOffered: (e, s) => `${personName(s, e.by)} can show something from their browser`,
-  customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (notice ${e.noticeVersion})`,
+  customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (privacy notice ${e.noticeVersion})`,
   permissionsAsked: (e, s) => `${personName(s, e.participantId)} asked to be allowed: ${permissionList(e.permissions)}`,
   askClosed: (e, s) => {
     const what = s.asks[e.askId];
     const list = what ? `: ${permissionList(what.permissions)}` : '';
     return e.how === 'taken-back'
-      ? `An ask was taken back${list}`
+      ? `An ask was withdrawn${list}`
       : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
   },
   visitBegan: (e, s) =>
-    `A visit of ${personName(s, e.participantId)} began under the standing consent${e.wasAsked ? ', with a yes at the device' : ''}`,
+    `A remote visit of ${personName(s, e.participantId)} began under the standing consent${e.wasAsked ? ', with a yes at the device' : ''}`,
   permissionGranted: (e, s) =>
     e.isStanding
       ? `The standing consent lets ${personName(s, e.participantId)} ${label(e.permission)}`
       : `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
   permissionWithdrawn: (e, s) =>
-    `${e.by === e.participantId ? `${personName(s, e.by)} gave back` : `${personName(s, e.by)} took back`}: ${label(e.permission)} (${e.why})`,
-  controlStarted: (e, s) => `${personName(s, e.participantId)} began to work mouse and keyboard`,
+    `${personName(s, e.by)} ${e.by === e.participantId ? 'gave back' : 'took back'}: ${label(e.permission)} (${e.why})`,
+  controlStarted: (e, s) => `${personName(s, e.participantId)} began to use mouse and keyboard`,
   controlStopped: (e, s) =>
-    `${personName(s, e.participantId)} stopped working mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key')})`,
+    `${personName(s, e.participantId)} stopped using mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key press', 'key presses')})`,
   screenLost: (e) => `The screen is gone: ${e.why}`,
   wordsCompared: (e, s) =>
     `${personName(s, e.by)} compared the check words with ${personName(s, e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
@@ -155,7 +155,7 @@ const tellers: Teller = {
     `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
   fileAccepted: (e, s) => `${personName(s, e.by)} takes ${s.files[e.fileId]?.name ?? 'the file'}`,
   fileClosed: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} ${fileWords[e.how]}: ${e.why}`,
-  fileArrived: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} arrived whole (SHA-256 ${e.sha256.slice(0, 12)}…)`,
+  fileArrived: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} is complete (SHA-256 ${e.sha256.slice(0, 12)}…)`,
   handoverRequested: (e, s) => `${personName(s, e.by)} asked ${e.personal?.toName ?? 'a colleague'} to take over`,
   handoverAccepted: () => 'The colleague accepted the handover',
   handoverClosed: (e) => `The handover ${handoverWords[e.how]}`,

@@ -40,7 +40,7 @@ export const permissionCatalogue = {
     undone: 'the picture stops, and a new key keeps out whoever had it',
   },
   'control-input': {
-    label: 'Work mouse and keyboard',
+    label: 'Use mouse and keyboard',
     needs: 'view-screen',
     isUsual: true,
     canStand: true,
@@ -73,7 +73,7 @@ export const permissionCatalogue = {
   'show-own-screen': { label: 'Show my screen', undone: 'the picture goes from their screen' },
   'read-system-report': { label: 'Read a system report', undone: 'what is still being read is not sent' },
   'inspect-programs': {
-    label: 'List programs and services',
+    label: 'See what programs run',
     needs: 'read-system-report',
     undone: 'the lists are sent no longer',
   },
@@ -82,7 +82,7 @@ export const permissionCatalogue = {
     needs: 'inspect-programs',
     undone: 'nothing more is stopped or started',
   },
-  'take-prints': { label: 'Take prints', undone: 'the printer that was added goes' },
+  'take-prints': { label: 'Receive their printouts', undone: 'the printer that was added goes' },
   'run-runbook': { label: 'Run runbook actions', undone: 'an action that runs is ended' },
   'use-command-line': { label: 'Use a command line', undone: 'the command line and what it runs are ended' },
   'raise-rights': { label: 'Have administrator rights', isSensitive: true, undone: 'the rights fall back' },
@@ -107,7 +107,7 @@ export const permissionCatalogue = {
     undone: 'their mouse and keyboard work again',
   },
   'work-alone': {
-    label: 'Work while they are away',
+    label: 'Use mouse and keyboard while they are away',
     needs: 'control-input',
     isSensitive: true,
     // Nobody is left alone with somebody's computer for longer on one yes.
@@ -115,7 +115,7 @@ export const permissionCatalogue = {
     undone: 'control pauses when nobody is there',
   },
   'keep-device': {
-    label: 'Reach this computer later',
+    label: 'Connect to this computer later',
     isSensitive: true,
     undone: 'the standing consent and all that belongs to it are gone from the computer',
   },
@@ -149,7 +149,8 @@ export type PermissionStanding =
   | { readonly name: 'allowed'; readonly grantNumber: number; readonly endsAtMs: number }
   | { readonly name: 'saidNo'; readonly atMs: number }
   | { readonly name: 'lapsed'; readonly atMs: number }
-  | { readonly name: 'takenBack'; readonly atMs: number };
+  | { readonly name: 'takenBack'; readonly atMs: number }
+  | { readonly name: 'over'; readonly atMs: number };
 
 /** A granted permission counts only until its end. */
 export function isEffective(standing: PermissionStanding | undefined, nowMs: number): boolean {

@@ -1,3 +1,4 @@
+import type { NotedFact } from './noted-facts.ts';
 import { refuse, type Decision } from '../decision.ts';
 import { askAgainMs, askOpenMs } from '../permission/asking.ts';
 import { isEffective, rulesOf, type Permission } from '../permission/permission.ts';
@@ -235,7 +236,7 @@ function offerEvents(
   ];
 }
 
-const noteFact = (me: Participant, what: string, fact: number | undefined): SessionEvent[] => [
+const noteFact = (me: Participant, what: NotedFact, fact: number | undefined): SessionEvent[] => [
   { type: 'factNoted', by: me.id, what, ...(fact === undefined ? {} : { fact }) },
 ];
 const factOf = (c: { fact?: number | undefined }) => (c.fact === undefined ? {} : { fact: c.fact });

@@ -33,12 +33,22 @@ function withoutAsk(s: SessionState, askId: string): SessionState {
   return { ...s, asks };
 }
 
-/** Ends a permission, and whatever needs it, for one participant. */
-function takeBack(s: SessionState, participantId: string, permission: Permission, atMs: number): SessionState {
-  let next = setStanding(s, participantId, permission, { name: 'takenBack', atMs });
+/**
+ * Ends a permission, and whatever needs it, for one participant. Taken back is what the customer took back; what a
+ * technician gave back, or what ended with something else, is over.
+ */
+function endPermission(
+  s: SessionState,
+  participantId: string,
+  permission: Permission,
+  atMs: number,
+  name: 'takenBack' | 'over' = 'over',
+): SessionState {
+  let next = setStanding(s, participantId, permission, { name, atMs });
   for (const other of dependants(permission)) {
     const standing = next.standings[participantId]?.[other];
-    if (standing?.name === 'allowed' || standing?.name === 'waiting') next = takeBack(next, participantId, other, atMs);
+    if (standing?.name === 'allowed' || standing?.name === 'waiting')
+      next = endPermission(next, participantId, other, atMs, name);
   }
   if (permission === 'control-input' && next.controllerId === participantId)
     next = { ...next, controllerId: undefined };
@@ -57,21 +67,21 @@ function stopFiles(s: SessionState, participantId: string, permission: Permissio
   return next;
 }
 
-function takeBackAll(s: SessionState, participantIds: readonly string[], atMs: number): SessionState {
+function endAllPermissions(s: SessionState, participantIds: readonly string[], atMs: number): SessionState {
   let next = s;
   for (const id of participantIds)
     for (const [permission, standing] of Object.entries(s.standings[id] ?? {}))
       if (standing.name === 'allowed' || standing.name === 'waiting')
-        next = takeBack(next, id, permission as Permission, atMs);
+        next = endPermission(next, id, permission as Permission, atMs);
   return next;
 }
 
 /** Takes back what is allowed, and leaves what is only asked. */
-function takeBackHeld(s: SessionState, atMs: number): SessionState {
+function endHeldPermissions(s: SessionState, atMs: number): SessionState {
   let next = s;
   for (const [id, standings] of Object.entries(s.standings))
     for (const [permission, standing] of Object.entries(standings))
-      if (standing.name === 'allowed') next = takeBack(next, id, permission as Permission, atMs);
+      if (standing.name === 'allowed') next = endPermission(next, id, permission as Permission, atMs);
   return next;
 }
 
@@ -99,7 +109,7 @@ function withIdentity(s: SessionState): SessionState {
 
 /** What the page or a program before held was for its own picture only; what is still asked is asked anew. */
 const holderBeginsAnew = (s: SessionState, atMs: number): SessionState => ({
-  ...takeBackHeld(s, atMs),
+  ...endHeldPermissions(s, atMs),
   controllerId: undefined,
 });
 
@@ -112,7 +122,7 @@ function leave(s: SessionState, participantId: string, atMs: number, reason = ''
     participants: { ...s.participants, [participantId]: { ...leaver, isGone: true, isReplaced } },
   };
   // Without its holder no grant of a picture source can be effective; a technician takes only their own along.
-  next = takeBackAll(next, s.holderId === participantId ? Object.keys(s.standings) : [participantId], atMs);
+  next = endAllPermissions(next, s.holderId === participantId ? Object.keys(s.standings) : [participantId], atMs);
   const asks = Object.values(next.asks).filter(
     (a) => s.holderId !== participantId && a.participantId !== participantId,
   );
@@ -146,6 +156,7 @@ const evolvers: Evolver = {
     language: e.language ?? s.language,
     technicianName: e.personal?.technicianName,
     purpose: e.personal?.purpose,
+    customerPurpose: e.personal?.customerPurpose,
     asset: e.personal?.asset,
     customerName: e.personal?.customerName,
     customerAddress: e.personal?.customerAddress,
@@ -305,10 +316,11 @@ const evolvers: Evolver = {
       lastGrantNumber: Math.max(s.lastGrantNumber, e.grantNumber),
     };
   },
-  permissionWithdrawn: (s, e, atMs) => takeBack(s, e.participantId, e.permission, atMs),
+  permissionWithdrawn: (s, e, atMs) =>
+    endPermission(s, e.participantId, e.permission, atMs, e.by === e.participantId ? 'over' : 'takenBack'),
   controlStarted: (s, e) => ({ ...s, controllerId: e.participantId }),
   controlStopped: (s, e) => (s.controllerId === e.participantId ? { ...s, controllerId: undefined } : s),
-  screenLost: (s, _e, atMs) => takeBackAll({ ...s, controllerId: undefined }, Object.keys(s.standings), atMs),
+  screenLost: (s, _e, atMs) => endAllPermissions({ ...s, controllerId: undefined }, Object.keys(s.standings), atMs),
   chatSent: (s) => s,
   fileOffered: (s, e) => ({
     ...s,
@@ -352,7 +364,7 @@ const evolvers: Evolver = {
   tryItAnswered: (s, e) => ({ ...s, isTryAsked: false, tryAnswer: e.answer }),
   sessionEnded: (s, e, atMs) => {
     const ended: SessionState = {
-      ...takeBackAll(s, Object.keys(s.standings), atMs),
+      ...endAllPermissions(s, Object.keys(s.standings), atMs),
       asks: {},
       handover: undefined,
       controllerId: undefined,

@@ -73,6 +73,8 @@ export const SessionEvent = z.discriminatedUnion('type', [
       .strictObject({
         technicianName: z.string(),
         purpose: z.string(),
+        /** As the customer reads it, where that differs; empty where there is nothing for them to read. */
+        customerPurpose: z.string().optional(),
         asset: z.string().optional(),
         customerName: z.string().optional(),
         customerAddress: z.string().optional(),

@@ -78,6 +78,7 @@ export interface SessionState {
   /** What the customer is spoken to in. */
   readonly language: Language;
   readonly purpose: string | undefined;
+  readonly customerPurpose: string | undefined;
   readonly asset: string | undefined;
   readonly technicianId: string | undefined;
   readonly technicianName: string | undefined;
@@ -120,6 +121,7 @@ export const newSession: SessionState = {
   deviceId: undefined,
   language: 'en',
   purpose: undefined,
+  customerPurpose: undefined,
   asset: undefined,
   technicianId: undefined,
   technicianName: undefined,

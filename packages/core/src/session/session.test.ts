@@ -395,6 +395,32 @@ describe('consent', () => {
       expect(asked().grant(uuid(100), 'doorstep', change)).toBe('GRANT_INVALID');
     expect(asked().grant(uuid(100))).toBe('ok');
   });
+  it('is taken back only by the customer; what a technician gives back, or what ends with something else, is over', () => {
+    const names = (p: Played) =>
+      (['view-screen', 'control-input'] as const).map((one) => p.state.standings[people.pim.id]?.[one]?.name);
+    const allowed = () => {
+      const p = asked(['view-screen', 'control-input']);
+      expect(p.grant(uuid(100))).toBe('ok');
+      expect(names(p)).toEqual(['allowed', 'allowed']);
+      return p;
+    };
+    const end = (who: Who, permission: Permission) => {
+      const p = allowed();
+      const { id } = people.pim;
+      expect(p.send(who, { type: 'withdrawPermission', participantId: id, permission, why: 'enough' })).toBe('ok');
+      return p;
+    };
+    expect(names(end('page', 'control-input'))).toEqual(['allowed', 'takenBack']);
+    expect(names(end('doorstep', 'view-screen')), 'with what needs it').toEqual(['takenBack', 'takenBack']);
+    expect(names(end('pim', 'control-input'))).toEqual(['allowed', 'over']);
+    const gone = allowed();
+    expect(gone.send('doorstep', { type: 'leaveSession', reason: 'closed', fact: undefined })).toBe('ok');
+    expect(names(gone)).toEqual(['over', 'over']);
+    const ended = allowed();
+    expect(ended.send('pim', { type: 'endSession', reason: 'technician', why: '', fact: undefined })).toBe('ok');
+    expect(names(ended)).toEqual(['over', 'over']);
+  });
+
   it('does not let a page grant for Doorstep, but lets it refuse and take back', () => {
     const p = asked();
     expect(p.send('page', { type: 'grantAsk', askId: uuid(100), grants: [sign('page', {} as GrantStatement)] })).toBe(

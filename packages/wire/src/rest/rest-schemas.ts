@@ -64,7 +64,7 @@ export const TicketView = z.object({
   state: z.string(),
   requester: z.object({ name: z.string(), address: z.string() }),
   asset: z.string().optional(),
-  assignee: z.string().optional(),
+  technician: z.string().optional(),
   description: z.string(),
 });
 export type TicketView = z.infer<typeof TicketView>;
@@ -164,16 +164,16 @@ export const WaitingView = QueueEntryView.extend({
 });
 export type WaitingView = z.infer<typeof WaitingView>;
 
-export const NoticeView = z.object({
+export const KnownFaultView = z.object({
   id: z.string(),
   topic: z.string(),
   text: z.string(),
   ticketRef: z.string().optional(),
-  meToo: z.number(),
+  happensToCount: z.number(),
   atMs: z.number(),
 });
-export type NoticeView = z.infer<typeof NoticeView>;
-export const NoticeBody = z.strictObject({
+export type KnownFaultView = z.infer<typeof KnownFaultView>;
+export const KnownFaultBody = z.strictObject({
   topic: text(80).min(1),
   text: text(600).min(1),
   ticketRef: text(40).optional(),
@@ -286,7 +286,7 @@ export const PorchView = z.object({
   me: MyState,
   /** What the desk forbids this technician to ask for. */
   mayNotAsk: z.array(Permission),
-  notices: z.array(NoticeView),
+  knownFaults: z.array(KnownFaultView),
   /** This technician's bookings of today and the days to come. */
   bookings: z.array(BookingView),
   /** Devices that may be reached, those that are on first. */
@@ -432,6 +432,6 @@ export const DeskView = z.object({
   isFull: z.boolean(),
   waiting: z.number(),
   estimate: EstimateView.optional(),
-  notices: z.array(NoticeView),
+  knownFaults: z.array(KnownFaultView),
 });
 export type DeskView = z.infer<typeof DeskView>;

@@ -51,11 +51,11 @@ it('makes the same words at both ends, and others when anything of the exchange 
   ];
   fc.assert(
     fc.property(exchange, fc.constantFrom(...changes), (e, change) => {
-      const words = verificationWords(e);
+      const words = verificationWords(e, 'en');
       expect(words).toHaveLength(WORD_COUNT);
       expect(words.every((word) => /^[a-z]+$/.test(word))).toBe(true);
-      expect(verificationWords({ ...e })).toEqual(words);
-      expect(verificationWords(change(e))).not.toEqual(words);
+      expect(verificationWords({ ...e }, 'en')).toEqual(words);
+      expect(verificationWords(change(e), 'en')).not.toEqual(words);
       // The commitment shows neither nonce nor words, and fits one nonce only.
       const commitment = commitmentOf(e.holder, e.holderNonce);
       expect(commitmentOf(e.holder, flip(e.holderNonce))).not.toBe(commitment);

@@ -2,7 +2,7 @@
 import { inBackground } from '@porch/client';
 import { daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView, DeviceVisitView } from '@porch/wire';
-import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
+import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
@@ -77,14 +77,13 @@ const allowedWords = (device: DeviceView) => device.allowed.map((p) => rulesOf(p
       >The service cannot be reached just now; trying again. This list may be old.</NAlert
     >
     <NSpin v-if="!devices && !trouble" description="Looking which devices are on" />
-    <NEmpty
-      v-else-if="devices && !devices.length"
-      :description="
+    <p v-else-if="devices && !devices.length" class="quiet">
+      {{
         words.trim()
           ? 'No device fits.'
-          : 'No customer lets the desk come back yet. In a session, ask under More: Reach this computer later.'
-      "
-    />
+          : 'No customer lets the desk come back yet. In a session, ask under More: Connect to this computer later.'
+      }}
+    </p>
     <ul v-else-if="devices" class="rows">
       <li v-for="device in devices" :key="device.id" class="card" :data-test="`device-${device.name}`">
         <div>
@@ -134,7 +133,7 @@ const allowedWords = (device: DeviceView) => device.allowed.map((p) => rulesOf(p
         <ul v-if="visits?.id === device.id" class="visits" :aria-label="`Visits of ${device.name}`">
           <li v-if="!visits.rows.length">No visit yet.</li>
           <li v-for="row in visits.rows" :key="row.sessionId">
-            <RouterLink :to="`/record/${row.sessionId}`">{{ exactly(row.atMs) }}</RouterLink> ·
+            <RouterLink :to="`/past-sessions/${row.sessionId}`">{{ exactly(row.atMs) }}</RouterLink> ·
             {{ row.technicianName }} · {{ row.purpose }}{{ row.outcome ? ` · ${row.outcome}` : '' }}
           </li>
         </ul>

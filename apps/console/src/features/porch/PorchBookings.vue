@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { languageNames, languages, type Language } from '@porch/core';
 import type { BookingView, TechnicianView } from '@porch/wire';
-import { NButton, NEmpty, NInput } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
@@ -90,7 +90,7 @@ const cancel = (b: BookingView) =>
 <template>
   <section aria-labelledby="booked">
     <h2 id="booked">Booked</h2>
-    <NEmpty v-if="!bookings.length" size="small" description="Nothing is booked." />
+    <p v-if="!bookings.length" class="quiet">Nothing is booked.</p>
     <template v-for="[day, list] in byDay" :key="day">
       <h3>{{ dayName(day) }}</h3>
       <ul class="rows">
@@ -131,7 +131,7 @@ const cancel = (b: BookingView) =>
           >Customer<NInput placeholder="" v-model:value="form.customerName" :input-props="{ required: true }"
         /></label>
         <label
-          >Mail address<NInput
+          >Email address<NInput
             placeholder=""
             v-model:value="form.address"
             :input-props="{ required: true, type: 'email' }"

@@ -2,14 +2,14 @@
 import { inBackground } from '@porch/client';
 import { formatCode } from '@porch/core';
 import type { HandoverView, SessionView } from '@porch/wire';
-import { NAlert, NButton, NEmpty, NInput, NSpin } from 'naive-ui';
+import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
 import PorchBookings from './PorchBookings.vue';
 import PorchMyState from './PorchMyState.vue';
-import PorchNotices from './PorchNotices.vue';
+import KnownFaults from './KnownFaults.vue';
 import PorchWaiting from './PorchWaiting.vue';
 import { recognise } from './recognise.ts';
 import { usePorch } from './usePorch.ts';
@@ -32,7 +32,7 @@ const fitting = computed(() => {
 });
 const phases: Record<SessionView['phase'], string> = {
   prepared: 'prepared',
-  joining: 'customer is at the door',
+  joining: 'customer is coming in',
   live: 'under way',
   ended: 'ended, outcome not logged',
   logged: 'logged',
@@ -140,11 +140,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 
       <section aria-labelledby="mine">
         <h2 id="mine">Prepared and under way</h2>
-        <NEmpty
-          v-if="!prepared.length"
-          size="small"
-          description="Nothing prepared. Press Enter in the field above for a code."
-        />
+        <p v-if="!prepared.length" class="quiet">Nothing prepared. Press Enter in the field above for a code.</p>
         <ul class="rows">
           <li v-for="session in prepared" :key="session.id" class="card">
             <div>
@@ -168,7 +164,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 
       <section aria-labelledby="tickets">
         <h2 id="tickets">My tickets</h2>
-        <NEmpty v-if="!porch.tickets.length" size="small" description="No open tickets." />
+        <p v-if="!porch.tickets.length" class="quiet">No open tickets.</p>
         <ul class="rows">
           <li v-for="ticket in fitting" :key="ticket.ref" class="card">
             <div>
@@ -191,7 +187,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
           </li>
         </ul>
       </section>
-      <PorchNotices :notices="porch.notices" />
+      <KnownFaults :known-faults="porch.knownFaults" />
     </template>
   </main>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { languageNames } from '@porch/core';
 import type { PorchView, WaitingView } from '@porch/wire';
-import { NButton, NEmpty, NInput } from 'naive-ui';
+import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { inWords, useDesk } from '../../desk.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
@@ -36,7 +36,7 @@ const say = (entry: WaitingView) =>
     <h2 id="waiting">
       Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span>
     </h2>
-    <NEmpty v-if="!porch.waiting.length" size="small" description="Nobody waits." />
+    <p v-if="!porch.waiting.length" class="quiet">Nobody is waiting.</p>
     <p v-if="trouble" role="alert" class="alert">{{ trouble }}</p>
     <ul class="rows">
       <li v-for="entry in sorted" :key="entry.id" class="card waits" data-test="entry">

@@ -24,7 +24,7 @@ const porch: PorchView = {
   me: { isAway: false, wrapUpMs: 0, screens: 0, chats: 0, limits: { screens: 3, chats: 5 } },
   bundles: [],
   mayNotAsk: [],
-  notices: [],
+  knownFaults: [],
   bookings: [],
   devices: [device('tern-quay-04', 'in-use'), device('saltby-kiosk-3', 'offline')],
   waiting: [
@@ -59,7 +59,8 @@ it.each([
   ['   ', { what: 'nothing' }],
   ['mf-201', { what: 'ticket', ref: 'MF-201' }],
   ['MF 203', { what: 'ticket', ref: 'MF-203' }],
-  ['mf999', { what: 'ticket', ref: 'MF-999' }],
+  ['mf999', { what: 'ticket', ref: 'mf999' }],
+  ['Störung-7', { what: 'ticket', ref: 'Störung-7' }],
   ['quill', { what: 'entry', id: 'e1' }],
   ['samir', { what: 'ticket', ref: 'MF-203' }],
   ['petrel', { what: 'ticket', ref: 'MF-203' }],

@@ -22,6 +22,7 @@ const looks: Record<Chip['standing'], { readonly sign: string; readonly shape: s
   saidNo: { sign: '✕', shape: 'off' },
   lapsed: { sign: '–', shape: 'open' },
   takenBack: { sign: '↩', shape: 'off' },
+  over: { sign: '–', shape: 'open' },
   forbidden: { sign: '⊘', shape: 'off' },
   impossible: { sign: '∅', shape: 'off' },
 };

@@ -31,6 +31,8 @@ function wordFor(standing: PermissionStanding): string {
       return 'said no';
     case 'takenBack':
       return 'taken back';
+    case 'over':
+      return 'over';
     case 'lapsed':
       return 'no answer';
     case 'notAsked':

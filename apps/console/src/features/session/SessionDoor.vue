@@ -18,7 +18,7 @@ const sentence = computed(() => {
   if (isLocked.value) return 'The passphrase was wrong too often. Only a yes of whoever sits there lets you in.';
   switch (state.value.name) {
     case 'unknown':
-      return `${device.value} is at the door …`;
+      return `Connecting to ${device.value} …`;
     case 'checking':
       return `${device.value} looks at the passphrase …`;
     case 'right':

@@ -86,7 +86,7 @@ async function log(): Promise<void> {
       </p>
       <p>
         <RouterLink to="/">Back to the porch</RouterLink> ·
-        <RouterLink :to="`/record/${session.id}`">The whole ledger</RouterLink>
+        <RouterLink :to="`/past-sessions/${session.id}`">The whole ledger</RouterLink>
       </p>
     </section>
   </div>

@@ -17,7 +17,7 @@ const mayFetch = computed(() => (props.session.told.value, props.session.may('fe
 const stages: Record<FileTransfer['stage'], string> = {
   offered: 'waits to be taken',
   moving: 'on its way',
-  arrived: 'arrived whole',
+  arrived: 'complete',
   refused: 'refused',
   cancelled: 'cancelled',
   failed: 'did not arrive',

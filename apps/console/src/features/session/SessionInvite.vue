@@ -117,7 +117,7 @@ const copy = (invitation: InvitationView) =>
     </p>
     <form v-if="open" class="form" data-test="invite-form" @submit.prevent="make(open)">
       <label
-        >{{ open === 'mail' ? 'Mail address' : 'Telephone number' }}
+        >{{ open === 'mail' ? 'Email address' : 'Telephone number' }}
         <NInput
           placeholder=""
           v-model:value="form.address"

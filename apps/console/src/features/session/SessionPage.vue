@@ -279,7 +279,8 @@ const tried = {
             They are doing something private. The picture comes back by itself.
           </p>
           <p v-else-if="maySee && state.isAway" class="private" role="status" data-test="is-away">
-            Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Work while they are away.
+            Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Use mouse and keyboard while
+            they are away.
           </p>
           <p v-if="maySee && !session.hasPicture.value" class="soon" role="status">The picture is on its way …</p>
           <SessionWaiting v-if="!maySee" :session="session" />

@@ -248,7 +248,7 @@ function handleBlur(): void {
     </p>
     <p v-else-if="offersWork && !session.may('control-input')" class="word" role="status">
       You may only see.
-      <NButton size="tiny" type="primary" @click="emit('askToWork')">Ask to work mouse and keyboard</NButton>
+      <NButton size="tiny" type="primary" @click="emit('askToWork')">Ask to use mouse and keyboard</NButton>
     </p>
   </div>
 </template>

@@ -8,7 +8,7 @@ export function customerStep(step: CustomerStep | 'nobody' | 'gone'): { where: s
 const steps: Record<CustomerStep | 'nobody' | 'gone', { where: string; say: string }> = {
   nobody: {
     where: 'Nobody has come in yet.',
-    say: 'Please open our front door in your browser and type the code I read to you.',
+    say: `Please open ${location.host} in your browser and type the code I read to you.`,
   },
   gone: {
     where: 'They were here, but their line is gone just now.',
@@ -26,7 +26,7 @@ const steps: Record<CustomerStep | 'nobody' | 'gone', { where: string; say: stri
     say: 'Please look at your screen: there is a question with my name, and it is yours to answer.',
   },
   'looking-away': {
-    where: 'They are looking at something else.',
+    where: 'Their page is in the background.',
     say: 'Please come back to the page of the help desk.',
   },
   private: { where: 'They are doing something private.', say: 'Take your time; I cannot see anything.' },

@@ -30,7 +30,7 @@ async function signIn(): Promise<void> {
     <form class="card" @submit.prevent="signIn">
       <h1>Zesty Porch</h1>
       <p class="quiet">Sign in to help somebody.</p>
-      <label for="email">Address</label>
+      <label for="email">Email</label>
       <NInput
         v-model:value="email"
         :input-props="{ id: 'email', type: 'email', autocomplete: 'username', required: true }"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { SessionView } from '@porch/wire';
-import { NAlert, NEmpty, NInput, NSpin } from 'naive-ui';
+import { NAlert, NInput, NSpin } from 'naive-ui';
 import { onMounted, ref, watch } from 'vue';
 import { inWords, useDesk } from '../../desk.ts';
 import { exactly } from '../../times.ts';
@@ -27,16 +27,16 @@ watch(words, look);
 </script>
 
 <template>
-  <main class="record">
-    <h1>The record</h1>
+  <main class="past">
+    <h1>Past sessions</h1>
     <NInput
       v-model:value="words"
       placeholder="Ticket, customer, technician, outcome"
       :input-props="{ 'aria-label': 'Search sessions' }"
     />
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NSpin v-if="!sessions && !trouble" description="Reading the record" />
-    <NEmpty v-else-if="sessions && !sessions.length" description="No session fits." />
+    <NSpin v-if="!sessions && !trouble" description="Reading past sessions" />
+    <p v-else-if="sessions && !sessions.length" class="quiet">No session fits.</p>
     <div v-else-if="sessions" class="scroll" tabindex="0" role="region" aria-label="Sessions">
       <table>
         <thead>
@@ -53,7 +53,7 @@ watch(words, look);
         <tbody>
           <tr v-for="s in sessions" :key="s.id">
             <td class="tabular">
-              <RouterLink :to="`/record/${s.id}`">{{ exactly(s.preparedAtMs) }}</RouterLink>
+              <RouterLink :to="`/past-sessions/${s.id}`">{{ exactly(s.preparedAtMs) }}</RouterLink>
             </td>
             <td>{{ s.customerName ?? '' }}</td>
             <td class="tabular">{{ s.ticketRef ?? '' }}</td>
@@ -69,7 +69,7 @@ watch(words, look);
 </template>
 
 <style scoped>
-.record {
+.past {
   max-width: 72rem;
   margin: 0 auto;
   padding: 1rem;

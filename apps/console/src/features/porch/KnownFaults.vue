@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { NoticeView } from '@porch/wire';
+import type { KnownFaultView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { onMounted, reactive, ref } from 'vue';
 import { inWords, useDesk } from '../../desk.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 
-defineProps<{ notices: readonly NoticeView[] }>();
+defineProps<{ knownFaults: readonly KnownFaultView[] }>();
 const { rest } = useDesk();
 const now = useNow();
 const topics = ref<string[]>([]);
@@ -25,28 +25,28 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 const put = () =>
   attempt(async () => {
     const { ticketRef, ...rest_ } = form;
-    await rest.putNotice({ ...rest_, ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}) });
+    await rest.publishKnownFault({ ...rest_, ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}) });
     form.text = '';
   });
 </script>
 
 <template>
-  <section aria-labelledby="notices">
-    <h2 id="notices">Known faults, said on the request page</h2>
+  <section aria-labelledby="known-faults">
+    <h2 id="known-faults">Known faults, said on the request page</h2>
     <ul class="rows">
-      <li v-for="notice in notices" :key="notice.id" class="card" data-test="notice">
+      <li v-for="fault in knownFaults" :key="fault.id" class="card" data-test="known-fault">
         <div>
-          <b>{{ notice.topic }}</b>{{ notice.ticketRef ? ` · ${notice.ticketRef}` : '' }}
-          <p>{{ notice.text }}</p>
-          <span class="quiet" :title="exactly(notice.atMs)"
-            >{{ ago(notice.atMs, now) }}, {{ notice.meToo }} said “me too”</span
+          <b>{{ fault.topic }}</b>{{ fault.ticketRef ? ` · ${fault.ticketRef}` : '' }}
+          <p>{{ fault.text }}</p>
+          <span class="quiet" :title="exactly(fault.atMs)"
+            >{{ ago(fault.atMs, now) }}, {{ fault.happensToCount }} said it happens to them, too</span
           >
         </div>
         <NButton
           size="small"
-          :aria-label="`End the notice about ${notice.topic}`"
-          @click="attempt(() => rest.endNotice(notice.id))"
-          >It is mended</NButton
+          :aria-label="`End the known fault about ${fault.topic}`"
+          @click="attempt(() => rest.endKnownFault(fault.id))"
+          >It is fixed</NButton
         >
       </li>
     </ul>
@@ -67,7 +67,7 @@ const put = () =>
             :maxlength="600"
             :input-props="{ required: true }"
         /></label>
-        <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">Put it up</NButton>
+        <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">Publish</NButton>
       </form>
     </details>
     <p v-if="trouble" role="alert">{{ trouble }}</p>

@@ -30,8 +30,8 @@ onMounted(async () => {
 </script>
 
 <template>
-  <main class="record">
-    <p><RouterLink to="/record">The record</RouterLink></p>
+  <main class="past">
+    <p><RouterLink to="/past-sessions">Past sessions</RouterLink></p>
     <h1>Ledger</h1>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
     <NSpin v-else-if="!told" description="Reading the ledger" />
@@ -55,7 +55,7 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-.record {
+.past {
   max-width: 60rem;
   margin: 0 auto;
   padding: 1rem;
