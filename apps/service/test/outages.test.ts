@@ -129,6 +129,14 @@ describe('records that stall', () => {
     expect((await fetch(`${house.url}/readyz`)).status).toBe(200);
   });
 
+  it('keep nobody from starting when one connection of the start is never answered', async () => {
+    await house.killService();
+    // The first is the pool's, the second holds the lock that says who serves these records.
+    line.leaveOneUnanswered(1);
+    await house.startService();
+    expect([line.hasLeftOneUnanswered, (await fetch(`${house.url}/readyz`)).status]).toEqual([true, 200]);
+  });
+
   it('delay what is due, and do not lose it', async () => {
     const { technician, customer } = await house.sessionUnderWay();
     line.down();

@@ -164,7 +164,7 @@ describe('the request page', () => {
     const who = { name: 'Ada Quillfeather', address: 'ada.quillfeather@marrowick.example' };
     expect((await pim.happensToo(fault.id, who)).happensToCount).toBe(1);
     await until('the ticket', async () =>
-      (await (await fetch(`${house.ticketsUrl}/t/MF-201`)).text()).includes('has this, too'),
+      (await (await fetch(`${house.ticketsUrl}/t/MF-201`)).text()).includes('happens to them, too'),
     );
     await pim.endKnownFault(fault.id);
     expect(await failure(pim.happensToo(fault.id, who))).toBe('KNOWN_FAULT_NOT_FOUND');

@@ -7,6 +7,8 @@ export class RecordsLine {
   #isFrozen = false;
   #isDown = false;
   #answersToLose = 0;
+  /** How many connections pass before one is opened and never answered; undefined: all pass. */
+  #passBeforeSilence: number | undefined;
   port = 0;
 
   private constructor(target: number) {
@@ -28,6 +30,10 @@ export class RecordsLine {
         socket.on('error', end);
         socket.on('close', end);
         if (this.#isFrozen) socket.pause();
+      }
+      if (this.#passBeforeSilence !== undefined && this.#passBeforeSilence-- === 0) {
+        this.#passBeforeSilence = undefined;
+        far.pause();
       }
       near.on('data', (bytes) => {
         if (this.#answersToLose > 0 && bytes.includes('COMMIT')) {
@@ -67,6 +73,14 @@ export class RecordsLine {
   thaw(): void {
     this.#isFrozen = false;
     for (const pair of this.#pairs) for (const socket of pair) socket.resume();
+  }
+
+  /** After so many more connections one is opened and never answered, as by a server that is out of breath. */
+  leaveOneUnanswered(after: number): void {
+    this.#passBeforeSilence = after;
+  }
+  get hasLeftOneUnanswered(): boolean {
+    return this.#passBeforeSilence === undefined;
   }
 
   /** Every connection is reset, and none is taken. */

@@ -32,11 +32,19 @@ export class OwnerLock {
     this.#onLost = onLost;
   }
 
-  /** Throws SecondProcess when another one keeps it. */
+  /** Throws SecondProcess when another one keeps it, and what stood in the way when the database was not reached. */
   async take(): Promise<void> {
     const giveUpAtMs = performance.now() + WAIT_MS;
-    while (!(await this.#try())) {
-      if (performance.now() > giveUpAtMs) throw new SecondProcess();
+    for (;;) {
+      let trouble: Error | undefined;
+      try {
+        if (await this.#try()) return;
+      } catch (error) {
+        // One connection that is not opened in time is no reason not to start.
+        if (!isConnectionTrouble(error)) throw error;
+        trouble = error as Error;
+      }
+      if (performance.now() > giveUpAtMs) throw trouble ?? new SecondProcess();
       await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
     }
   }
