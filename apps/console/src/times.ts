@@ -1,3 +1,4 @@
+import { locales } from '@porch/core';
 import { onScopeDispose, ref, type Ref } from 'vue';
 
 /** The time now, once a second, while the calling component lives. */
@@ -14,7 +15,7 @@ export function ago(atMs: number, nowMs: number): string {
   if (seconds < 60) return `${seconds} s ago`;
   if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
   if (seconds < 86_400) return `${Math.round(seconds / 3600)} h ago`;
-  return new Date(atMs).toLocaleDateString();
+  return new Date(atMs).toLocaleDateString(locales.en, { dateStyle: 'medium' });
 }
 
 export function countDown(ms: number): string {
@@ -23,5 +24,6 @@ export function countDown(ms: number): string {
 }
 
 export const clock = (atMs: number): string =>
-  new Date(atMs).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-export const exactly = (atMs: number): string => new Date(atMs).toLocaleString();
+  new Date(atMs).toLocaleTimeString(locales.en, { hour: '2-digit', minute: '2-digit', second: '2-digit' });
+export const exactly = (atMs: number): string =>
+  new Date(atMs).toLocaleString(locales.en, { dateStyle: 'medium', timeStyle: 'medium' });

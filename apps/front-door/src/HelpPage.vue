@@ -30,6 +30,11 @@ const isBusy = ref(false);
 let timer: ReturnType<typeof setInterval> | undefined;
 const knownFaults = computed(() => desk.value?.knownFaults.filter((n) => n.topic === form.topic) ?? []);
 const isShut = computed(() => desk.value !== undefined && (!desk.value.isOpen || desk.value.isFull));
+/** As it is called in their language; one that the desk has no longer is called as it was filed. */
+const topicWords = computed(() => {
+  const filed = status.value?.entry.topic ?? '';
+  return desk.value?.topics.find(({ topic }) => topic === filed)?.words[language()] ?? filed;
+});
 const wait = computed(() => waitInWords(desk.value?.estimate));
 
 onMounted(async () => {
@@ -109,7 +114,7 @@ async function leave(): Promise<void> {
 
 <template>
   <main>
-    <HelpWaiting v-if="status" :status="status" :trouble="trouble" @say="say" @leave="leave" />
+    <HelpWaiting v-if="status" :status="status" :topic="topicWords" :trouble="trouble" @say="say" @leave="leave" />
     <form v-else @submit.prevent="send">
       <h1>{{ t('help.title') }}</h1>
       <section v-if="desk" class="card" :class="{ asks: isShut }" role="status" data-test="desk-now">

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import { waitInWords } from './words/index.ts';
 
-const props = defineProps<{ status: EntryStatus; trouble: string }>();
+const props = defineProps<{ status: EntryStatus; topic: string; trouble: string }>();
 const emit = defineEmits<{ say: [text: string]; leave: [] }>();
 const { t } = useI18n();
 const words = ref('');
@@ -30,7 +30,7 @@ function send(): void {
     <p data-test="wait">{{ status.isBeingRead ? t('help.beingRead') : wait }}</p>
     <p>{{ status.entry.callBack ? t('help.willCall', { number: status.entry.callBack }) : t('help.keepOpen') }}</p>
   </section>
-  <p class="quiet">{{ status.entry.topic }}: {{ status.entry.description }}</p>
+  <p class="quiet">{{ topic }}: {{ status.entry.description }}</p>
   <section class="card" aria-labelledby="meanwhile">
     <h2 id="meanwhile">{{ t('help.talk') }}</h2>
     <ul aria-live="polite" data-test="queue-chat">
