@@ -1,0 +1,117 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { runs } from '@porch/testkit/seeds';
+import { languages, type Language } from '../language.ts';
+import { allPermissions } from '../permission/permission.ts';
+import { evolveSession } from '../session/evolve.ts';
+import { notedFacts } from '../session/noted-facts.ts';
+import { SessionEvent } from '../session/session-events.ts';
+import { newSession, type SessionState } from '../session/session-state.ts';
+import { customerPermissionWords, sentenceForCustomer } from './customer-sentences.ts';
+
+/* What customers read of a session in their own language, for every event that there is. */
+const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
+const [PIM, RUNE, BETTINA] = [uuid(1), uuid(2), uuid(3)];
+/** Names and words of people are the same in every language: none of these is English. */
+const NAMES = { pim: 'Pim Aldersey', rune: 'Rune Takahashi', bettina: 'Bettina Crole' };
+const ENGLISH =
+  /\b(the|you|your|was|were|are|this|that|they|their|nobody|somebody|allowed|asked|session|with|not|and|to)\b/i;
+/** German has "was" and "not", Norwegian neither. */
+const foreign = (text: string, language: Language): boolean =>
+  language === 'de' ? ENGLISH.test(text.replace(/\b(was|not|den|so)\b/gi, '')) : ENGLISH.test(text);
+
+const key = 'a'.repeat(64);
+const before: readonly SessionEvent[] = [
+  {
+    type: 'sessionPrepared',
+    by: 'technician:pim',
+    technicianId: 'pim',
+    behind: 'nothing',
+    personal: { technicianName: NAMES.pim, purpose: 'x' },
+  },
+  ...(
+    [
+      [PIM, 1, 'technician', NAMES.pim],
+      [RUNE, 2, 'technician', NAMES.rune],
+      [BETTINA, 3, 'doorstep', NAMES.bettina],
+    ] as const
+  ).map(([participantId, seat, role, name]): SessionEvent => ({
+    type: 'participantJoined',
+    by: participantId,
+    participantId,
+    seat,
+    role,
+    ...(role === 'technician' ? { technicianId: name } : {}),
+    signKey: key,
+    agreeKey: key,
+    way: 'test',
+    personal: { name },
+  })),
+];
+const state: SessionState = before.reduce((s, event) => evolveSession(s, SessionEvent.parse(event), 0), newSession);
+
+const person = fc.constantFrom(PIM, RUNE, BETTINA);
+const permission = fc.constantFrom(...allPermissions);
+const text = fc.constantFrom('±24 mm', 'MF-201', '…');
+const event = <T extends SessionEvent['type']>(type: T, fields: Record<string, fc.Arbitrary<unknown>> = {}) =>
+  fc.record({ type: fc.constant(type), by: person, ...fields }) as unknown as fc.Arbitrary<SessionEvent>;
+
+const events: fc.Arbitrary<SessionEvent> = fc.oneof(
+  event('ticketAttached', { ticketRef: text }),
+  event('programStarted', { participantId: person }),
+  event('changeOverWanted', { participantId: person }),
+  event('changeOverAnswered', { participantId: person, isYes: fc.boolean() }),
+  event('participantLeft', { participantId: person, reason: text }),
+  event('callAnswered', { answer: fc.constantFrom('i-called', 'they-called') }),
+  event('customerAccepted', { noticeVersion: text }),
+  event('aimChosen', { aim: fc.constantFrom('look', 'work') }),
+  event('sourceChosen', { what: fc.constantFrom('browser', 'window', 'monitor', 'camera', 'other') }),
+  event('privateMoment', { isOn: fc.boolean() }),
+  event('customerAway', { isAway: fc.boolean() }),
+  event('permissionsAsked', {
+    participantId: fc.constantFrom(PIM, RUNE),
+    askId: fc.constant(uuid(9)),
+    permissions: fc.uniqueArray(permission, { minLength: 1, maxLength: 8 }),
+    expiresAtMs: fc.constant(1),
+  }),
+  event('askClosed', { askId: fc.constant(uuid(9)), how: fc.constantFrom('refused', 'lapsed', 'taken-back') }),
+  event('permissionWithdrawn', { participantId: fc.constantFrom(PIM, RUNE), permission, why: text }),
+  event('controlStarted', { participantId: fc.constantFrom(PIM, RUNE) }),
+  event('controlStopped', { participantId: fc.constantFrom(PIM, RUNE), why: text, clicks: fc.nat(), keys: fc.nat() }),
+  event('screenLost', { why: text }),
+  event('wordsCompared', { participantId: fc.constantFrom(PIM, RUNE), isSame: fc.boolean() }),
+  event('handedOver', { toParticipantId: fc.constant(RUNE), fromParticipantId: fc.constant(PIM) }),
+  event('tryItAsked'),
+  event('tryItAnswered', { answer: fc.constantFrom('works', 'does-not', 'cannot-tell') }),
+  event('sessionEnded', { reason: fc.constantFrom('technician', 'customer', 'stop', 'fraud', 'nobody'), why: text }),
+  event('factNoted', { what: fc.constantFrom(...Object.keys(notedFacts)) }),
+);
+
+describe.each(languages.filter((language) => language !== 'en'))('a customer who reads %s', (language) => {
+  it('is told of everything that happens in it, with every name filled in', () => {
+    fc.assert(
+      fc.property(events, (e) => {
+        const sentence = sentenceForCustomer(e, state, language);
+        const said = sentence.replaceAll(new RegExp(Object.values(NAMES).join('|'), 'g'), '');
+        expect(foreign(said, language), sentence).toBe(false);
+        expect(sentence, 'nothing is left open').not.toMatch(/[{}]|undefined|\[object/);
+        expect(sentence).not.toBe(sentenceForCustomer(e, state, 'en'));
+      }),
+      runs(),
+    );
+  });
+
+  it('is asked for every permission in words of their own', () => {
+    for (const one of allPermissions) {
+      const words = customerPermissionWords[language][one];
+      expect(foreign(words, language), words).toBe(false);
+      expect(words).not.toBe(customerPermissionWords.en[one]);
+    }
+    expect(new Set(Object.values(customerPermissionWords[language])).size).toBe(allPermissions.length);
+  });
+});
+
+it('in English it is “may” and not “ask”, with one word for one act', () => {
+  const all = Object.values(customerPermissionWords.en).join(' ');
+  for (const other of ['work mouse', 'reach', 'take prints', 'run on it']) expect(all).not.toContain(other);
+});
