@@ -74,6 +74,8 @@ describe('porch', () => {
     expect(rows.filter(({ header }) => Buffer.from(header, 'base64').includes('participantLeft'))).toHaveLength(1);
   });
   it('does a whole session without a browser', async () => {
+    // What is said aloud is an address that somebody can type, and no word of ours.
+    expect((await porch('start')).out).toContain(`Please open ${new URL(house.url).host} in your browser`);
     const started = (await json('start', 'MF-201')) as {
       link: string;
       session: { id: string };

@@ -2,7 +2,14 @@ import { mkdirSync, mkdtempSync, readFileSync, existsSync, writeFileSync } from 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
-import { linkOf, registerLinks, unregisterLinks } from './desktop-entry.ts';
+import {
+  isRegistered,
+  linkOf,
+  registerLinks,
+  registerWaiting,
+  unregisterLinks,
+  unregisterWaiting,
+} from './desktop-entry.ts';
 
 const places = () => {
   const home = mkdtempSync(join(tmpdir(), 'doorstep-entry-'));
@@ -48,4 +55,32 @@ it('takes the link that a browser hands over, escaped or not, and nothing else',
     'zesty-porch:--code 1',
   ])
     expect(() => linkOf(wrong)).toThrow(/not a link of a session/);
+});
+
+it('waits from each sign-in on, with a way to end that in the menu, in the words of whoever sits there', () => {
+  const here = places();
+  registerWaiting(here, ['/opt/porch here/doorstep'], '/home/bettina/.local/state/zesty "porch"');
+  const autostart = readFileSync(join(here.configHome, 'autostart', 'zesty-porch-waiting.desktop'), 'utf8');
+  const menu = readFileSync(join(here.dataHome, 'applications', 'zesty-porch-standing.desktop'), 'utf8');
+  expect(isRegistered(here)).toBe(true);
+  expect(autostart).toContain(
+    'Exec="/opt/porch here/doorstep" wait --state "/home/bettina/.local/state/zesty \\"porch\\""',
+  );
+  expect(menu).toContain('standing window');
+  for (const line of [
+    'Name=Who may connect to this computer later',
+    'Name[nb]=Hvem kan koble seg til denne maskinen senere',
+    'Name[no]=Hvem kan koble seg til denne maskinen senere',
+    'Name[de]=Wer darf später auf diesen Computer zugreifen',
+  ])
+    expect(menu.split('\n')).toContain(line);
+  // Desktop Entry Specification: one key a line, the group first, and none twice.
+  for (const text of [autostart, menu]) {
+    const [group, ...lines] = text.trim().split('\n');
+    const keys = lines.map((line) => line.split('=')[0]);
+    expect([group, new Set(keys).size]).toEqual(['[Desktop Entry]', keys.length]);
+  }
+  unregisterWaiting(here);
+  expect(isRegistered(here)).toBe(false);
+  unregisterWaiting(here);
 });

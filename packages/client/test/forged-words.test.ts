@@ -1,4 +1,4 @@
-import { newSession, type Participant, type SessionState } from '@porch/core';
+import { newSession, type LedgerEntry, type Participant, type SessionState } from '@porch/core';
 import {
   commitmentOf,
   decodeFrame,
@@ -137,5 +137,35 @@ it('after a few holders there are no more words: a search needs more tries than 
     expect(service.nonces()).toHaveLength(n < MAX_WORD_TRIES ? 1 : 0);
   }
   expect([look.wordTries, look.words]).toEqual([MAX_WORD_TRIES, []]);
+  look.close();
+});
+
+it('the words are told in the customer’s language, and in another when they choose it; the exchange is the same', () => {
+  const service = new LyingService();
+  const look = new TechnicianLook(service.connection);
+  const keys = makeKeys();
+  const { id } = service.show(keys);
+  const holder = { id, signKey: keys.signKey, agreeKey: keys.agreeKey };
+  const holderNonce = 'cc'.repeat(32);
+  service.say({ type: 'commit', commitment: commitmentOf(holder, holderNonce) });
+  const [technicianNonce = ''] = service.nonces();
+  service.say({ type: 'reveal', nonce: holderNonce });
+  const technician = { id: 'technician', signKey: service.keys.signKey, agreeKey: service.keys.agreeKey };
+  const exchange = { sessionId: SESSION, holder, technician, holderNonce, technicianNonce };
+  expect(look.words).toEqual(verificationWords(exchange, 'en'));
+  const told: (readonly string[])[] = [];
+  look.listeners.on('words', (words) => void told.push(words));
+  for (const language of ['no', 'de'] as const) {
+    service.state = { ...service.state, language };
+    service.listeners.emit('entry', {
+      seq: 1,
+      atMs: 0,
+      hash: '',
+      event: { type: 'customerIntroduced', by: id, identity: 'said-so-themselves', language },
+    } as unknown as LedgerEntry);
+    expect(look.words).toEqual(verificationWords(exchange, language));
+  }
+  expect(told).toEqual([verificationWords(exchange, 'no'), verificationWords(exchange, 'de')]);
+  expect(look.wordTries, 'it was one exchange').toBe(1);
   look.close();
 });

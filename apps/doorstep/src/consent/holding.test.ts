@@ -1,4 +1,4 @@
-import { newSession, type OpenAsk, type Participant, type SessionState } from '@porch/core';
+import { newSession, type OpenAsk, type Participant, type SessionState, languages } from '@porch/core';
 import { makeKeys, readGrant } from '@porch/wire';
 import { spawnSync } from 'node:child_process';
 import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
@@ -188,6 +188,26 @@ describe('the words on the screen', () => {
     expect(bannerWords(state, false, may('view-screen p', 'view-screen r'), isSame)?.who).toBe(
       'Pim Aldersey and Rune Takahashi (not checked yet)',
     );
+  });
+  it('say which service it is, and warn in every question when that is not the one the program was made for', () => {
+    const home = { address: 'help.marrowick.example', madeFor: 'help.marrowick.example' };
+    const elsewhere = { address: 'help.elsewhere.example', madeFor: 'help.marrowick.example' };
+    for (const language of languages) {
+      const spoken = { ...state, language };
+      const lines = (place?: { address: string; madeFor?: string }) =>
+        questionForAsk(spoken, ask('p', 'view-screen'), 'M', 0, place).lines;
+      const accept = (place: { address: string; madeFor?: string }) =>
+        acceptQuestion(spoken, 'M', place).lines.join(' ');
+      expect(lines(home), language).toEqual(lines());
+      expect(lines({ address: 'x.example' }), 'a build for development is made for none').toEqual(lines());
+      const warning = lines(elsewhere).filter((line) => !lines().includes(line));
+      expect(warning).toHaveLength(1);
+      expect(warning[0]).toContain('help.marrowick.example');
+      expect(warning[0]).toContain('help.elsewhere.example');
+      expect(accept(elsewhere)).toContain(warning[0]);
+      expect(accept(home)).not.toContain(warning[0]);
+      expect(accept(home)).toContain('help.marrowick.example');
+    }
   });
   it('keep both answers the same size and inside the window, whatever the text', () => {
     const texts = [
