@@ -6,8 +6,8 @@ export default defineConfig({
     globalSetup: ['packages/testkit/src/global-setup.ts'],
     reporters: ['default', './packages/testkit/src/slowest-reporter.ts'],
     // A property of 200 schedules takes half a minute on a quiet machine, and thrice that beside other work.
-    testTimeout: process.env['PORCH_TEST_LONG'] ? 3_600_000 : 180_000,
-    hookTimeout: 60_000,
+    testTimeout: process.env['PORCH_TEST_LONG'] ? 3_600_000 : 300_000,
+    hookTimeout: 180_000,
     maxWorkers: 2,
   },
 });

@@ -52,21 +52,21 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
     await person.answer(true, 1_100);
     await page.locator(`[data-test=chip-${permission}][data-standing=allowed]`).waitFor();
   }
-  await until('the left monitor', equals(page, STAGE, left), 20_000);
+  await until('the left monitor', equals(page, STAGE, left));
   await page.locator('[data-test=shelf-picture]').click();
   await clean(page, 'the picture drawer');
 
   // Monitors: the other one, all together, and back.
   await page.getByRole('button', { name: /^HARBOUR-RIGHT, 424×640/ }).click();
-  await until('the right monitor', equals(page, STAGE, right), 20_000);
+  await until('the right monitor', equals(page, STAGE, right));
   await page.locator('[data-test=all-monitors]').click();
-  await until('all together', equals(page, STAGE), 20_000);
+  await until('all together', equals(page, STAGE));
 
   // One in a window of its own, while the stage goes on.
   const opened = page.waitForEvent('popup');
   await page.getByRole('button', { name: 'HARBOUR-LEFT in a window of its own' }).click();
   const own = await opened;
-  await until('the own window', equals(own, STAGE, left), 20_000);
+  await until('the own window', equals(own, STAGE, left));
   await own.close();
 
   // The pointer lands on the very pixel, at every size.
@@ -104,7 +104,7 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
     { env: { ...process.env, DISPLAY: desktop.display, LC_ALL: 'C.UTF-8' }, stdio: 'ignore' },
   );
   await until('the terminal', () => existsSync(typed));
-  await until('its window on the stage', equals(page, STAGE), 20_000);
+  await until('its window on the stage', equals(page, STAGE));
   const box = await until('the stage', () =>
     page
       .locator(STAGE)

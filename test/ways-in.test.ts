@@ -1,4 +1,4 @@
-import { cleanAtBothSizes, House, Pages, sizes, until } from '@porch/testkit';
+import { cleanAtBothSizes, House, Pages, sizes, until, PAGE_MS } from '@porch/testkit';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -24,7 +24,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
     ada.page.context().waitForEvent('page'),
     box.getByRole('link', { name: 'Ask for help' }).click(),
   ]);
-  help.setDefaultTimeout(20_000);
+  help.setDefaultTimeout(PAGE_MS);
   await help.getByText('Ingen er på plass akkurat nå').waitFor();
   await cleanAtBothSizes(help, 'the request page');
   await help.getByLabel('Navnet ditt').fill('Ada Quillfeather');
@@ -44,7 +44,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
   await rune.page.getByText('Lampen blinker to ganger.').waitFor();
   await cleanAtBothSizes(rune.page, 'the porch with an offer');
   const again = await ada.page.context().newPage();
-  again.setDefaultTimeout(20_000);
+  again.setDefaultTimeout(PAGE_MS);
   await again.goto(`${house.url}/help`);
   await again.getByText('Noen leser henvendelsen din nå.').waitFor();
   await rune.page.getByLabel('To Ada Quillfeather').fill('Er det papir i den?');

@@ -3,7 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { createInterface } from 'node:readline';
 
 const STOP_MS = 4_000;
-const READY_MS = 30_000;
+const READY_MS = 90_000;
 
 /** Every process of one demo or test run carries this in its environment, so that a later run can find what was left. */
 const MARK = 'PORCH_RUN_MARK';

@@ -5,7 +5,7 @@ import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
 import type { Processes } from './processes.ts';
 
-const READY_MS = 15_000;
+const READY_MS = 60_000;
 
 export interface DesktopOptions {
   readonly name: string;

@@ -89,7 +89,7 @@ it('hides a program before the first picture, and shows it again when the person
   const shownAgain = changing.choice(0, 1, false);
   await person.click(shownAgain.x, shownAgain.y);
   await person.click(changing.yes.x, changing.yes.y);
-  await until('all of it', () => isOfScreen() > 0.999, 20_000);
+  await until('all of it', () => isOfScreen() > 0.999);
 });
 
 it('comes in by the very command that a pressed link runs on a registered desktop', async () => {
@@ -107,5 +107,5 @@ it('comes in by the very command that a pressed link runs on a registered deskto
   // As a desktop does it: the address in place of %u.
   const command = exec.replace('%u', `zesty-porch:${house.url}/join/${link}`);
   house.processes.start('Doorstep', 'sh', ['-c', command], { env, stdio: ['ignore', 'inherit', 'inherit'] });
-  await until('Doorstep', () => technician.state.holderId, 20_000);
+  await until('Doorstep', () => technician.state.holderId);
 });

@@ -39,10 +39,10 @@ it('waits while the records are away, and comes in when they are back', async ()
   const { technician, link } = await house.sessionUnderWay();
   line.down();
   const doorstep = opened(`${house.url}/join/${link}`);
-  await until('it to be told', () => doorstep.said().includes('trying again'), 30_000);
+  await until('it to be told', () => doorstep.said().includes('trying again'));
   expect([doorstep.child.exitCode, technician.state.holderId]).toEqual([null, undefined]);
   line.up();
-  await until('Doorstep', () => technician.state.holderId, 20_000);
+  await until('Doorstep', () => technician.state.holderId);
   await endProcess(doorstep.child);
 });
 
@@ -52,7 +52,7 @@ it('waits while the service starts anew', async () => {
   const doorstep = opened(`${house.url}/join/${link}`);
   await until('it to be told', () => doorstep.said().includes('the service does not answer'));
   await house.startService();
-  await until('Doorstep', () => technician.state.holderId, 20_000);
+  await until('Doorstep', () => technician.state.holderId);
   await endProcess(doorstep.child);
 });
 

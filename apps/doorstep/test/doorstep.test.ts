@@ -201,7 +201,7 @@ describe('files', () => {
       again = house.killService().then(() => house.startService());
     });
     await person.answer(true, 1_100);
-    await until('the file to arrive', () => technician.state.files[fileId]?.stage === 'arrived', 30_000);
+    await until('the file to arrive', () => technician.state.files[fileId]?.stage === 'arrived');
     await again;
     expect(isKilled).toBe(true);
     expect(readFileSync(join(desktop.home, 'Downloads', 'sneaky name.bin')).equals(content)).toBe(true);

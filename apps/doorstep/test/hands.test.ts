@@ -141,7 +141,7 @@ describe('the watchdog', () => {
     expect(technician.state.candidateId).toBeUndefined();
     expect(technician.state.standings[technician.participantId]?.['control-input']?.name).toBe('over');
     await askAndAgree(technician, w.person, ['view-screen']);
-    await until('its picture', w.isFresh, 20_000);
+    await until('its picture', w.isFresh);
     w.counter.close();
     await endProcess(again);
   });

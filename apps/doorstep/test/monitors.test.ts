@@ -77,7 +77,7 @@ it('shows one monitor, the other, or all, pixel for pixel, and follows when one 
   };
   // Xvfb has a monitor of its own beside ours; they are ordered from left to right.
   const first = lookAt(s.technician, 0);
-  await until('the left monitor', same(first, left), 30_000);
+  await until('the left monitor', same(first, left));
   const numberOf = (name: string) => first.look.displays.find((row) => row.name === name)?.display ?? -1;
   expect([numberOf('HARBOUR-LEFT'), first.look.displays.length]).toEqual([0, 3]);
   // The pointer maps to where the monitor lies on the desktop.
@@ -100,20 +100,20 @@ it('shows one monitor, the other, or all, pixel for pixel, and follows when one 
     return { ...first, picture, stop, pixels };
   };
   const second = show(numberOf('HARBOUR-RIGHT'));
-  await until('the right monitor', same(second, right), 30_000);
+  await until('the right monitor', same(second, right));
   const all = show(ALL_MONITORS);
-  await until('all together', same(all, { x: 0, y: 0, width: WIDTH, height: HEIGHT }), 30_000);
+  await until('all together', same(all, { x: 0, y: 0, width: WIDTH, height: HEIGHT }));
   const thumbnail = show(THUMBNAIL_FROM);
-  await until('a thumbnail of the left', () => thumbnail.picture.viewer.picture.isComplete, 30_000);
+  await until('a thumbnail of the left', () => thumbnail.picture.viewer.picture.isComplete);
   expect(thumbnail.picture.viewer.picture.grid).toMatchObject({ width: 87, height: 75 });
 
   const turned = { x: 700, y: 0, width: 400, height: 500 };
   await deleteMonitor('HARBOUR-RIGHT');
   await setMonitor('HARBOUR-RIGHT', turned);
-  await until('the turned monitor', same(second, turned), 30_000);
+  await until('the turned monitor', same(second, turned));
   await deleteMonitor('HARBOUR-RIGHT');
   await until('one monitor less', () => first.look.displays.length === 2, 10_000);
-  await until('the left is still there', same(first, left), 30_000);
+  await until('the left is still there', same(first, left));
 }, 120_000);
 
 it('hides the wallpaper behind all windows and gives it back, also after a kill', async () => {
@@ -122,7 +122,7 @@ it('hides the wallpaper behind all windows and gives it back, also after a kill'
   await until('Doorstep', () => s.technician.state.holderId);
   await askAndAgree(s.technician, person, ['view-screen']);
   const seen = lookAt(s.technician);
-  await until('the picture', seen.isFresh, 30_000);
+  await until('the picture', seen.isFresh);
   const corner = { x: 500, y: 500, width: 40, height: 40 };
   const before = dumpScreen(desktop.display, corner);
   expect(new Set(before).size, 'a pattern lies behind').toBeGreaterThan(1);

@@ -44,7 +44,7 @@ it('knows its session by its name, once, and works for somebody without rights o
   const env = { DISPLAY: desktop.display, HOME: desktop.home, PATH: '/usr/bin:/bin' };
   const who = isRoot ? { uid: NOBODY, gid: NOBODY } : {};
   const child = house.processes.start('Doorstep', file, [], { env, ...who, stdio: ['ignore', 'inherit', 'inherit'] });
-  await until('Doorstep', () => technician.state.holderId, 20_000);
+  await until('Doorstep', () => technician.state.holderId);
   const came = technician.entries.find((e) => e.event.type === 'participantJoined' && e.event.role === 'doorstep');
   expect(came?.event).toMatchObject({ way: 'download' });
   const person = await PersonAtDesk.at(desktop.display);
@@ -54,14 +54,14 @@ it('knows its session by its name, once, and works for somebody without rights o
   expect(text).toContain(new URL(house.url).host);
   await person.answer(true, 1_100);
   const seen = lookAt(technician);
-  await until('the picture', seen.isFresh, 20_000);
+  await until('the picture', seen.isFresh);
   person.close();
   seen.stop();
   const again = spawnSync(file, [], { env, ...who, encoding: 'utf8' });
   expect(again.status).toBe(1);
   expect(again.stderr).toMatch(/does not lead to an open session|used/);
   await technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
-  await until('Doorstep to go', () => child.exitCode === 0, 20_000);
+  await until('Doorstep to go', () => child.exitCode === 0);
 });
 
 it('hands out nothing for a token that is no download, and says who published a release', async () => {

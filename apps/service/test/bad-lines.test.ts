@@ -27,7 +27,7 @@ async function onBadLine(whose: 'technician' | 'customer') {
   await allowed(s.technician, doorstep, 'view-screen', 'control-input');
   await allowed(s.technician, doorstep, 'fetch-files');
   const seen = lookAt(s.technician);
-  await until('the picture, vouched for', seen.isFresh, 30_000);
+  await until('the picture, vouched for', seen.isFresh);
   return { ...s, doorstep, painted, line, ...seen };
 }
 /** Something of the size of a letter, in a colour of its own. */
@@ -58,7 +58,7 @@ describe.each(['technician', 'customer'] as const)('a bad line of the %s', (whos
       discard: () => Promise.resolve(),
     };
     await receiving.accept(fileId, sink);
-    await until('the file to be on its way', () => arrived > 20_000, 30_000);
+    await until('the file to be on its way', () => arrived > 20_000);
     line.down.forget();
     line.up.forget();
     const delays: number[] = [];
@@ -99,7 +99,7 @@ it(
     painted.paint((x, y) =>
       Math.imul(Math.floor(x / 3) * 7 + Math.floor(y / 5) * 31, 2_654_435_761) >>> 28 < 4 ? 0x202020 : 0xffffff,
     );
-    await until('the same pixels', () => pixels().every((p, i) => p === painted.pixels[i]), 30_000);
+    await until('the same pixels', () => pixels().every((p, i) => p === painted.pixels[i]));
     const ageMs = performance.now() - startedAt;
     expect(picture.viewer.picture.newestNumber).toBeGreaterThan(before);
     expect(ageMs).toBeLessThan(2 * ((bytes / QUALITY.bytesPerSecond) * 1000) + ROUND_TRIP_MS + 500);
@@ -113,13 +113,13 @@ it('is complete again soon after the line was gone for twenty seconds, says mean
   doorstep.on('frame', ({ frame }) => frame.channel === 'input' && inputs.push(frame.senderSeat));
   line.cut();
   await until('the line to be gone', () => technician.status !== 'live');
-  await until('twenty seconds to pass by the picture itself', () => (picture.standing.ageMs ?? 0) > 20_000, 30_000);
+  await until('twenty seconds to pass by the picture itself', () => (picture.standing.ageMs ?? 0) > 20_000);
   lease.open();
   expect(lease.act({ act: 'text', text: 'typed into the void' }), 'nothing is kept for later').toBe(false);
   const colour = type(painted, 40);
   const before = inputs.length;
   line.mend();
-  await until('the line', () => technician.status === 'live', 20_000);
+  await until('the line', () => technician.status === 'live');
   const backAt = performance.now();
   await until('the change', () => pixels().includes(colour), 10_000);
   await until('it to be vouched for', isFresh);

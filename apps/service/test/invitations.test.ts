@@ -31,7 +31,7 @@ const row = async (id: string) =>
     )
   )[0];
 const reaches = (id: string, delivery: InvitationView['delivery']) =>
-  until(delivery, async () => (await row(id))?.delivery === delivery, 20_000);
+  until(delivery, async () => (await row(id))?.delivery === delivery);
 const linkIn = (text: string) => /\/join\/([\w-]+)/.exec(text)?.[1] ?? '';
 const fileOf = async (sessionId: string, id: string, file: 'qr.png' | 'calendar' | 'join-file') =>
   fetch(house.url + pim.invitationFilePath(sessionId, id, file), { headers: { authorization: `Bearer ${pim.token}` } });

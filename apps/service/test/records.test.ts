@@ -96,7 +96,7 @@ describe('the ticket system', () => {
     );
     expect((await s.rest.porch()).undelivered).toBe(1);
     await house.startTickets();
-    const ref = await until('its ticket', async () => (await s.rest.session(s.id)).ticketRef, 20_000);
+    const ref = await until('its ticket', async () => (await s.rest.session(s.id)).ticketRef);
     await until('the outcome there', async () => (await ticketPage(ref)).includes('Outcome: resolved'));
     expect(await ticketPage(ref)).toContain('The cable was loose.');
     expect((await s.rest.tickets('Help with a computer')).map((t) => t.ref)).toEqual([ref]);

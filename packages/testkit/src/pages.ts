@@ -8,6 +8,9 @@ import type { House } from './house.ts';
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 export const sizes = { wide: { width: 1280, height: 800 }, narrow: { width: 390, height: 844 } } as const;
 
+/** As long as everything else is waited for. */
+export const PAGE_MS = 60_000;
+
 /** The one Chromium of the run, with a context for each person. */
 export class Pages {
   readonly #browser: Browser;
@@ -33,7 +36,7 @@ export class Pages {
     });
     this.#contexts.push(context);
     const page = await context.newPage();
-    page.setDefaultTimeout(20_000);
+    page.setDefaultTimeout(PAGE_MS);
     const problems: string[] = [];
     page.on('pageerror', (error) => problems.push(error.message));
     return { page, problems };
