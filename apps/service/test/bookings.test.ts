@@ -1,5 +1,5 @@
 import type { RestClient } from '@porch/client';
-import { House, until } from '@porch/testkit';
+import { House, until, failure } from '@porch/testkit';
 import ICAL from 'ical.js';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -12,11 +12,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const booking = {
   customerName: 'Samir Oduya',
   address: SAMIR,

@@ -1,6 +1,6 @@
 import { DAY_MS } from '@porch/core';
 import { deviceGreeting, errorCatalogue, makeKeys, signBytes, ToDevice, type KeepDeviceBody } from '@porch/wire';
-import { House, RawProgram, until } from '@porch/testkit';
+import { House, RawProgram, until, failure } from '@porch/testkit';
 import { fetchExchange, RestClient } from '@porch/client';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -13,11 +13,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const consentFor = (days: number, name = 'saltby-kiosk-3'): KeepDeviceBody['consent'] => ({
   name,
   allowed: ['view-screen'],

@@ -1,5 +1,5 @@
 import { fetchExchange, RestClient } from '@porch/client';
-import { House, UNCHECKED_ADDRESS } from '@porch/testkit';
+import { House, UNCHECKED_ADDRESS, failure } from '@porch/testkit';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 let house: House;
@@ -8,11 +8,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const codeOf = async (answer: Response) => ((await answer.json()) as { code: string }).code;
 const cookieIn = (answer: Response, name: string) =>
   answer.headers

@@ -1,4 +1,4 @@
-import { House, until } from '@porch/testkit';
+import { House, until, failure } from '@porch/testkit';
 import type { InvitationView } from '@porch/wire';
 import type { RestClient } from '@porch/client';
 import ICAL from 'ical.js';
@@ -15,11 +15,6 @@ beforeAll(async () => {
 beforeEach(() => house.setPost({ mail: 'well', texts: 'well' }));
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const now = async (sessionId: string, id: string) =>
   (await pim.invitations(sessionId)).find((i) => i.id === id) as InvitationView;
 /** Looked up in the records: asking the service forty times a second would be refused. */

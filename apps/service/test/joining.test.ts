@@ -1,7 +1,7 @@
 import { makeCodeDigits } from '@porch/core';
 import { attemptLimits } from '../src/auth/attempts.ts';
 import { emailOf, PASSWORD } from '@porch/demo';
-import { House, until } from '@porch/testkit';
+import { House, until, failure } from '@porch/testkit';
 import { doWork, type Work } from '@porch/wire';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -10,11 +10,6 @@ beforeAll(async () => {
   house = await House.open({ env: { PORCH_CODE_MINUTES: '30' } });
 });
 afterAll(() => house.close());
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const resetAttempts = () => house.query('DELETE FROM "attempt"');
 const unused = () => makeCodeDigits((below) => Math.floor(Math.random() * below));
 

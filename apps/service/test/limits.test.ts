@@ -1,6 +1,5 @@
 import type { LiveConnection } from '@porch/client';
-import { House, RawProgram, until } from '@porch/testkit';
-import type { AppError } from '@porch/wire';
+import { House, RawProgram, until, failure } from '@porch/testkit';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -12,11 +11,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code ?? String(error),
-  );
 const say = (live: LiveConnection) =>
   live.command({ type: 'sendChat', messageId: randomUUID(), text: 'One more word.' });
 const count = async (what: string, id: string): Promise<number> =>

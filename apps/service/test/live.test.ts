@@ -1,5 +1,5 @@
 import { makeKeys, errorCatalogue } from '@porch/wire';
-import { House, RawProgram, until } from '@porch/testkit';
+import { House, RawProgram, until, failure } from '@porch/testkit';
 import { fetchExchange, RestClient, type LiveConnection } from '@porch/client';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -191,12 +191,6 @@ describe('what is said', () => {
 });
 
 describe('who may do what', () => {
-  const failure = (work: Promise<unknown>) =>
-    work.then(
-      () => 'no failure',
-      (error: { code?: string }) => error.code,
-    );
-
   it('a trainee may ask to see and nothing more', async () => {
     const { technician, link } = await house.sessionUnderWay('Noor Castellane');
     await house.bareDoorstep({ link });

@@ -1,6 +1,6 @@
 import { fetchExchange, type LiveConnection, RestClient } from '@porch/client';
-import { House, RawProgram, until, type RecordsLine } from '@porch/testkit';
-import { makeKeys, type AppError } from '@porch/wire';
+import { House, RawProgram, until, type RecordsLine, failure } from '@porch/testkit';
+import { makeKeys } from '@porch/wire';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -17,11 +17,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code ?? String(error),
-  );
 const chats = (live: LiveConnection) =>
   live.entries.flatMap((e) => (e.event.type === 'chatSent' ? [e.event.personal?.text] : []));
 const say = (live: LiveConnection, text: string) => live.command({ type: 'sendChat', messageId: randomUUID(), text });

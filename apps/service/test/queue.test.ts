@@ -1,5 +1,5 @@
 import type { RestClient } from '@porch/client';
-import { House, until } from '@porch/testkit';
+import { House, until, failure } from '@porch/testkit';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 
 let house: House;
@@ -22,11 +22,6 @@ afterEach(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 const here = (one: RestClient) => one.setMyState({ isAway: false, minutes: 60 });
 const ask = (over: Partial<Parameters<RestClient['request']>[0]> = {}) =>
   pim.request({

@@ -1,7 +1,7 @@
 import type { LiveConnection } from '@porch/client';
 import { decodeWanted } from '@porch/screen';
 import { encodeSealedJson, frameKinds, PairwiseChannel } from '@porch/wire';
-import { House, lookAt, until } from '@porch/testkit';
+import { House, lookAt, until, failure } from '@porch/testkit';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { allowed, sharing } from './bare-doorstep.ts';
 
@@ -10,11 +10,6 @@ beforeAll(async () => {
   house = await House.open({ env: { PORCH_MAX_FILE_MB: '1' } });
 });
 afterAll(() => house.close());
-const failure = (work: Promise<unknown>) =>
-  work.then(
-    () => 'no failure',
-    (error: { code?: string }) => error.code,
-  );
 
 async function withHolder() {
   const s = await house.sessionUnderWay();

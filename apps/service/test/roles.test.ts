@@ -1,7 +1,6 @@
 import { fetchExchange, RestClient } from '@porch/client';
 import { allActions, couldDo, type Person } from '@porch/core';
-import { House, until } from '@porch/testkit';
-import type { AppError } from '@porch/wire';
+import { House, until, failure } from '@porch/testkit';
 import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -11,11 +10,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code,
-  );
 const people = {
   technician: 'Pim Aldersey',
   trainee: 'Noor Castellane',

@@ -1,7 +1,6 @@
 import type { AddressInfo } from 'node:net';
 import { createServer, type Server } from 'node:http';
-import { House } from '@porch/testkit';
-import type { AppError } from '@porch/wire';
+import { House, failure } from '@porch/testkit';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 /* A ticket system with references of its own kind: they are whatever it says, in the ledger, to people and back to it. */
@@ -40,11 +39,6 @@ afterAll(async () => {
   await house.close();
   system.close();
 });
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code ?? String(error),
-  );
 const start = async (ticketRef: string) => {
   const pim = await house.signedIn('Pim Aldersey');
   return pim.start({ ticketRef, sessionId: crypto.randomUUID() });

@@ -1,5 +1,4 @@
-import { House, until } from '@porch/testkit';
-import type { AppError } from '@porch/wire';
+import { House, until, failure } from '@porch/testkit';
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -14,11 +13,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code,
-  );
 const marks = {
   name: 'Marknamed Customer',
   address: 'marked.address@marrowick.example',

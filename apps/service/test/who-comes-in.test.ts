@@ -1,5 +1,5 @@
 import { fetchExchange, RestClient } from '@porch/client';
-import { House, RawProgram, until } from '@porch/testkit';
+import { House, RawProgram, until, failure } from '@porch/testkit';
 import { keepKeys, makeKeys, startAgainWith, type AppError } from '@porch/wire';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { allowed } from './bare-doorstep.ts';
@@ -10,11 +10,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const failure = (work: Promise<unknown>): Promise<string> =>
-  work.then(
-    () => 'no failure',
-    (error: AppError) => error.code,
-  );
 const tokenOf = (link: string) => link.split('/').at(-1) ?? '';
 const bearer = (token: string) => {
   const rest = new RestClient(fetchExchange(house.url));

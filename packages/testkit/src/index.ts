@@ -10,3 +10,4 @@ export * from './raw-program.ts';
 export * from './records-line.ts';
 export * from './press-counter.ts';
 export * from './disturbed-session.ts';
+export * from './failure.ts';

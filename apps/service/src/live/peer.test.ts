@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events';
-import { COMMAND_WINDOW, decodeFrame, encodeFrame, encodeHandled, frameKinds, type AppError } from '@porch/wire';
+import { COMMAND_WINDOW, decodeFrame, encodeFrame, encodeHandled, frameKinds } from '@porch/wire';
+import { codeOf } from '@porch/testkit/failure';
 import type { WebSocket } from 'ws';
 import { describe, expect, it } from 'vitest';
 import { Peer } from './peer.ts';
@@ -27,14 +28,6 @@ function newPeer() {
   const peer = new Peer(socket as unknown as WebSocket, participant, (p) => void rooms.push(p));
   return { socket, peer, rooms };
 }
-const codeOf = (work: () => unknown): string => {
-  try {
-    work();
-    return 'no failure';
-  } catch (error) {
-    return (error as AppError).code;
-  }
-};
 const line = (payload: Uint8Array) =>
   decodeFrame(
     encodeFrame({

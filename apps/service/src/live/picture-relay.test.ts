@@ -1,4 +1,5 @@
-import { decodeFrame, encodeFrame, EVERY_VIEWER, frameKinds, type AppError, type Frame } from '@porch/wire';
+import { decodeFrame, encodeFrame, EVERY_VIEWER, frameKinds, type Frame } from '@porch/wire';
+import { codeOf } from '@porch/testkit/failure';
 import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
@@ -40,14 +41,6 @@ function frame(change: Partial<Frame> = {}): { frame: Frame; bytes: Uint8Array }
 const send = (relay: PictureRelay, change: Partial<Frame> = {}) => {
   const { frame: f, bytes } = frame(change);
   relay.takeFromSource(f, bytes);
-};
-const codeOf = (work: () => unknown): string => {
-  try {
-    work();
-    return 'no failure';
-  } catch (error) {
-    return (error as AppError).code;
-  }
 };
 const pictures = (peer: FakePeer) => peer.got.filter(({ channel }) => channel === 'cursor');
 

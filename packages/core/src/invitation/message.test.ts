@@ -1,14 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { bookingTemplates } from '../booking/booking-message.ts';
 import { languages } from '../language.ts';
-import {
-  defaultTemplates,
-  fillTemplate,
-  messageFields,
-  momentInWords,
-  readTemplates,
-  unknownFields,
-} from './message.ts';
+import { defaultTemplates, fillTemplate, unknownFields } from './message.ts';
 
 const fields = {
   customer: 'Bettina Crole',
@@ -44,30 +37,4 @@ describe.each(all)('the message “$kind” in $language', ({ kind, template }) 
     expect(subject).not.toMatch(/[\r\n]/);
     expect(subject.length).toBeLessThanOrEqual(200);
   });
-});
-
-describe('a desk’s own messages', () => {
-  it('take the place of ours one by one, and the rest stays', () => {
-    const own = { mail: { no: { subject: 'Hei', text: 'Kom inn: {link}' } } };
-    const merged = readTemplates(own);
-    expect(merged.mail.no).toEqual(own.mail.no);
-    expect(merged.mail.de).toEqual(defaultTemplates.mail.de);
-    expect(merged.calendar).toEqual(defaultTemplates.calendar);
-  });
-
-  it('are refused with what is wrong: a field nobody knows, no link, or another shape', () => {
-    const withText = (text: string) => () => readTemplates({ mail: { en: { subject: '', text } } });
-    expect(withText('{link} {password}')).toThrow(/mail, en: there is no field \{password\}/);
-    expect(withText('come in')).toThrow(/mail, en: the text needs \{link\}/);
-    expect(() => readTemplates({ letter: {} })).toThrow();
-    expect(messageFields).toContain('link');
-  });
-});
-
-it('says moments with their zone, since who reads them may sit elsewhere', () => {
-  const atMs = Date.UTC(2027, 2, 29, 7, 30);
-  const said = languages.map((language) => momentInWords(atMs, language, 'Europe/Oslo'));
-  expect(said[0]).toMatch(/Monday.*29 March.*09:30.*(CEST|GMT\+2)/);
-  expect(said[1]).toMatch(/mandag.*29\. mars.*09:30/);
-  expect(said[2]).toMatch(/Montag.*29\. März.*09:30/);
 });
