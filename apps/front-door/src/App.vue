@@ -4,12 +4,9 @@ import CodePage from './CodePage.vue';
 import LanguageChoice from './LanguageChoice.vue';
 import LinkPage from './LinkPage.vue';
 import { inBackground } from '@porch/client';
-import { place, rest } from './door.ts';
+import { askDesk, place } from './door.ts';
 
-inBackground(
-  'naming the page',
-  rest.desk().then(({ deskName }) => (document.title = deskName)),
-);
+inBackground('naming the page', askDesk());
 const BoxPage = defineAsyncComponent(() => import('./BoxPage.vue'));
 const HelpPage = defineAsyncComponent(() => import('./HelpPage.vue'));
 const ReceiptPage = defineAsyncComponent(() => import('./ReceiptPage.vue'));

@@ -3,7 +3,7 @@ import { Language, readCode } from '@porch/core';
 import type { DeskView } from '@porch/wire';
 import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { rest } from './door.ts';
+import { askDesk } from './door.ts';
 import { speak, waitInWords, when } from './words/index.ts';
 
 /* Inside somebody else's page: no cookie is of use here, so everything goes on in a window of the desk's own. */
@@ -21,7 +21,7 @@ const now = computed(() => {
 onMounted(async () => {
   const wanted = Language.safeParse(/language=(\w+)/.exec(location.hash)?.[1]);
   if (wanted.success) speak(wanted.data, false);
-  desk.value = await rest.desk().catch(() => undefined); // The box works without knowing how long it takes.
+  desk.value = await askDesk().catch(() => undefined); // The box works without knowing how long it takes.
 });
 function go(): void {
   // In the fragment, which no server on the way gets to see.

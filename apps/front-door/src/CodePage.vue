@@ -3,7 +3,7 @@ import { formatCode, readCode, readSecondNumber } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { goTo, inWords, rest } from './door.ts';
+import { askDesk, goTo, inWords, rest } from './door.ts';
 
 const { t } = useI18n();
 const typed = ref('');
@@ -28,7 +28,7 @@ onMounted(async () => {
     typed.value = formatCode(given);
     history.replaceState(undefined, '', location.pathname);
   }
-  const desk = await rest.desk().catch(() => undefined); // The page works without its name.
+  const desk = await askDesk().catch(() => undefined); // The page works without its name.
   deskName.value = desk?.deskName ?? '';
   phone.value = desk?.deskPhone ?? '';
 });

@@ -3,7 +3,7 @@ import { inBackground } from '@porch/client';
 import { AppError, type DeskView, type EntryStatus } from '@porch/wire';
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef } from 'vue';
 import { useI18n } from 'vue-i18n';
-import { goTo, inWords, rest } from './door.ts';
+import { askDesk, goTo, inWords, rest } from './door.ts';
 import HelpWaiting from './HelpWaiting.vue';
 import { language, speak, waitInWords, when } from './words/index.ts';
 
@@ -45,7 +45,7 @@ onMounted(async () => {
     history.replaceState(undefined, '', location.pathname);
   }
   try {
-    desk.value = await rest.desk();
+    desk.value = await askDesk();
     form.topic = desk.value.topics[0]?.topic ?? '';
     // What the service takes from the directory anyway; the form has to have something.
     if (desk.value.person) Object.assign(form, desk.value.person);

@@ -66,7 +66,7 @@ const refuse = () =>
         <p v-if="door.ticketRef">
           <b>{{ t('begin.ticket', { ref: door.ticketRef }) }}</b>
         </p>
-        <p>{{ purposeForCustomer({ purpose: door.purpose, customerPurpose: undefined }, language()) }}</p>
+        <p>{{ purposeForCustomer(state, language()) }}</p>
       </section>
       <label for="name">{{ t('help.name') }}</label>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />

@@ -1,5 +1,5 @@
 import { fetchExchange, RestClient, Unreachable } from '@porch/client';
-import { AppError } from '@porch/wire';
+import { AppError, type DeskView } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { i18n, t } from './words/index.ts';
 
@@ -31,6 +31,19 @@ export function goTo(path: string): void {
   window.scrollTo(0, 0);
 }
 window.addEventListener('popstate', () => (place.value = placeOf(location.pathname)));
+
+let coming: Promise<DeskView> | undefined;
+/** The desk as it is now, asked for once by all who want it at the same moment; pages are called after it. */
+export function askDesk(): Promise<DeskView> {
+  coming ??= rest
+    .desk()
+    .then((desk) => {
+      document.title = desk.deskName;
+      return desk;
+    })
+    .finally(() => (coming = undefined));
+  return coming;
+}
 
 /** In the customer's language; a failure that the pages do not know is named by its code, for the desk. */
 export function inWords(error: unknown): string {

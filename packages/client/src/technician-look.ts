@@ -57,7 +57,6 @@ export class TechnicianLook {
   displays: readonly DisplayRow[] = [];
   /** For visits to devices: the second secret. */
   readonly secret: SecondSecretProver;
-  words: readonly string[] = [];
   /** How many holders words were made with. More than one: a program at the customer's side began anew, or was changed. */
   wordTries = 0;
 
@@ -77,7 +76,8 @@ export class TechnicianLook {
       connection.on('entry', ({ event }) => {
         if (event.type === 'participantJoined' && event.role === 'doorstep') this.secret.knock();
         // They may say another language than we thought.
-        if (event.type === 'customerIntroduced' || event.type === 'customerAccepted') this.#tellWords();
+        if (event.type === 'customerIntroduced' || event.type === 'customerAccepted')
+          this.listeners.emit('words', this.words);
       }),
     ];
     connection.setPictureTaker((bytes) => {
@@ -109,6 +109,11 @@ export class TechnicianLook {
       this.#connection.watch(port.display, false);
       port.forget();
     };
+  }
+
+  /** Those to compare, in the customer's language, since it is they who hear them; none before the exchange. */
+  get words(): readonly string[] {
+    return this.#revealed ? verificationWords(this.#revealed, this.#connection.state.language) : [];
   }
 
   setBounds(bounds: PictureBounds): void {
@@ -210,7 +215,7 @@ export class TechnicianLook {
       this.#keys.clear();
       this.#exchange = undefined;
       this.#revealed = undefined;
-      this.#tellWords();
+      this.listeners.emit('words', this.words);
     }
     switch (message.type) {
       case 'epochKey':
@@ -266,13 +271,6 @@ export class TechnicianLook {
       holderNonce: nonce,
       technicianNonce: exchange.nonce,
     };
-    this.#tellWords();
-  }
-
-  /** In the customer's language, since it is they who hear them. */
-  #tellWords(): void {
-    const { language } = this.#connection.state;
-    this.words = this.#revealed ? verificationWords(this.#revealed, language) : [];
     this.listeners.emit('words', this.words);
   }
 }
