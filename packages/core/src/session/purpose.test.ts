@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { languages, listOf } from '../language.ts';
+import { mayReadPersonal } from '../ledger/readers.ts';
+import type { SessionEvent } from './session-events.ts';
 import { notedFacts, type NotedFact } from './noted-facts.ts';
 import { noPurpose, purposeForCustomer } from './purpose.ts';
 
@@ -38,4 +40,22 @@ it('says things in a row as each language does', () => {
 it('has the words of every fact that came too late, and in each language other ones', () => {
   for (const fact of Object.keys(notedFacts) as NotedFact[])
     expect(new Set(Object.values(notedFacts[fact])).size, fact).toBe(languages.length);
+});
+
+it('is read by whoever holds only a code, and whom the session is for is not', () => {
+  const stranger = { id: 'stranger', role: 'customer-page', proof: undefined } as const;
+  const known = { ...stranger, proof: 'ticket' } as const;
+  const by = 'technician:pim';
+  const prepared = (more: object) =>
+    ({
+      type: 'sessionPrepared',
+      by,
+      technicianId: 'pim',
+      behind: 'ticket',
+      personal: { technicianName: 'Pim Aldersey', purpose: 'Half a barcode', ...more },
+    }) as SessionEvent;
+  const expected = { type: 'customerExpected', by, personal: { customerName: 'Bettina Crole' } } as SessionEvent;
+  expect([mayReadPersonal(prepared({}), stranger), mayReadPersonal(expected, stranger)]).toEqual([true, false]);
+  expect(mayReadPersonal(prepared({ customerName: 'Bettina Crole' }), stranger), 'an older session').toBe(false);
+  expect([mayReadPersonal(prepared({}), known), mayReadPersonal(expected, known)]).toEqual([true, true]);
 });
