@@ -1,5 +1,6 @@
 import type { RestClient } from '@porch/client';
 import { House, until, failure } from '@porch/testkit';
+import pg from 'pg';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 
 let house: House;
@@ -117,6 +118,40 @@ describe('routing', () => {
     expect(await offeredTo(second.entry.id)).toBeNull();
     await here(pim);
     await isOffered(second.entry.id, 'pim');
+  });
+
+  it('takes nobody for free while their session ends under its eyes', async () => {
+    await here(pim);
+    const first = await ask();
+    await isOffered(first.entry.id, 'pim');
+    const { session } = await pim.start({ queueEntryId: first.entry.id });
+    const second = await ask({ name: 'Samir Oduya' });
+    const ending = new pg.Client({ connectionString: house.databaseUrl });
+    await ending.connect();
+    try {
+      await ending.query('BEGIN');
+      await ending.query('LOCK TABLE "session" IN ACCESS EXCLUSIVE MODE');
+      // A round has begun to read, and is held where it counts what is open.
+      await until('a round to be held', async () => {
+        const held = await ending.query(
+          `SELECT 1 FROM pg_locks round JOIN pg_locks wait USING (pid)
+            WHERE round.locktype = 'advisory' AND round.objid = 8420001 AND round.granted
+              AND wait.relation = '"session"'::regclass AND NOT wait.granted`,
+        );
+        return held.rowCount !== 0;
+      });
+      await ending.query(`UPDATE "session" SET "phase" = 'ended' WHERE "id" = $1`, [session.id]);
+      await ending.query(`UPDATE "technician_state" SET "wrap_up_until" = now() + interval '10 minutes'`);
+      await ending.query('COMMIT');
+    } finally {
+      await ending.end();
+    }
+    await here(rune);
+    await isOffered(second.entry.id, 'rune');
+    // An offer that Pim did not answer would have gone on to Rune as well.
+    expect(await house.query(`SELECT "passed_by" AS by FROM "queue_entry" WHERE "id" = $1`, [second.entry.id])).toEqual(
+      [{ by: [] }],
+    );
   });
 
   it('says honestly how long it takes: a range, and no number when nobody is here', async () => {

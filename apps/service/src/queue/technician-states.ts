@@ -44,7 +44,10 @@ export class TechnicianStates {
     this.#upsert(tx, id, { wrapUpUntil: new Date(nowMs + this.#policy.wrapUpMs) });
 
   async all(tx: EntityManager = this.#records.manager): Promise<RoutedTechnician[]> {
-    const [states, loads] = await Promise.all([tx.getRepository(TechnicianStateEntity).find(), this.#loads(tx)]);
+    // In this order: a session that ends between the two reads is still open in the first or wraps up in the second.
+    // The other way round its technician would be free for that moment.
+    const loads = await this.#loads(tx);
+    const states = await tx.getRepository(TechnicianStateEntity).find();
     const nowMs = Date.now();
     // A trainee looks over shoulders; nobody is routed to them.
     return [...this.#technicians.values()]
