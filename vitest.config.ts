@@ -1,4 +1,5 @@
 import { defineConfig } from 'vitest/config';
+import { LongestFirst } from './packages/testkit/src/longest-first.ts';
 
 export default defineConfig({
   test: {
@@ -9,5 +10,6 @@ export default defineConfig({
     testTimeout: process.env['PORCH_TEST_LONG'] ? 3_600_000 : 300_000,
     hookTimeout: 180_000,
     maxWorkers: 2,
+    sequence: { sequencer: LongestFirst },
   },
 });

@@ -74,20 +74,27 @@ async function withDesktop<T>(
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
   const watchdog = new WatchdogKeeper(display);
-  await watchdog.start();
-  const desktop = await X11Desktop.open(
-    display,
-    (error) => log.warn({ why: error.message }, 'the X server complained'),
-    watchdog,
-  );
-  watchdog.onTrouble = (what) => {
-    log.warn({ what }, 'the watchdog went; everything is let go');
-    desktop.releaseAll();
-  };
+  // Side by side with coming in: until it is there nothing is pressed, and without it nobody works here.
+  const watching = watchdog.start();
+  watching.catch(() => abort.abort());
   try {
-    return await work(desktop, abort.signal);
+    const desktop = await X11Desktop.open(
+      display,
+      (error) => log.warn({ why: error.message }, 'the X server complained'),
+      watchdog,
+    );
+    watchdog.onTrouble = (what) => {
+      log.warn({ what }, 'the watchdog went; everything is let go');
+      desktop.releaseAll();
+    };
+    try {
+      const result = await work(desktop, abort.signal);
+      await watching;
+      return result;
+    } finally {
+      await desktop.close();
+    }
   } finally {
-    await desktop.close();
     watchdog.close();
   }
 }

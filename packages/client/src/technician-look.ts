@@ -218,12 +218,16 @@ export class TechnicianLook {
       this.listeners.emit('words', this.words);
     }
     switch (message.type) {
-      case 'epochKey':
+      case 'epochKey': {
+        const isFirst = this.#keys.size === 0;
         this.#keys.set(message.epoch, { epoch: message.epoch, secret: message.secret, sourceStart: startOf(holder) });
         this.#keys = new Map([...this.#keys].slice(-3));
         for (const port of this.#ports.values()) this.#giveKeys(port);
         this.#tellHolder({ type: 'epochTaken', epoch: message.epoch });
+        // What was asked before we might look was heard by nobody.
+        if (isFirst) inBackground('asking how fresh the picture is', this.#challenge());
         break;
+      }
       case 'displays':
         this.displays = message.displays;
         this.listeners.emit('displays', message.displays);

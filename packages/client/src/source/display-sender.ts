@@ -62,6 +62,11 @@ export class DisplaySender {
     return this.#generation;
   }
 
+  /** Every tile was sent at least once. */
+  get isWhole(): boolean {
+    return this.#source?.versions.every((version) => version > 0) ?? false;
+  }
+
   /** A new size is a new picture. */
   setSize(width: number, height: number): void {
     const { grid } = this.#source ?? {};

@@ -38,6 +38,8 @@ export class ScreenShare {
   readonly #displays = new Map<number, DisplaySender>();
   readonly #thumbnails = new Map<number, Thumbnail>();
   readonly #challenges = new Map<number, { nonce: string; needsTable: boolean; display: number }[]>();
+  /** Whose first question about a display was answered, as `seat|display`. */
+  readonly #answered = new Set<string>();
   #watchers: readonly Watcher[] = [];
   #monitors: readonly Monitor[] = [];
   #stopWatching: (() => void) | undefined;
@@ -83,6 +85,8 @@ export class ScreenShare {
   async setWatchers(watchers: readonly Watcher[]): Promise<void> {
     const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.start === w.start));
     this.#watchers = watchers;
+    for (const name of this.#answered)
+      if (newcomers.some(({ seat }) => name.startsWith(`${seat}|`))) this.#answered.delete(name);
     this.#keys.setViewers(watchers.map(({ seat, start }) => ({ seat, start })));
     this.#dropUnwatched();
     for (const { seat } of newcomers) this.#tellDisplays(seat);
@@ -110,7 +114,10 @@ export class ScreenShare {
         () => this.#mayGrab(),
         () => 1000 / this.#bounds.mostFramesPerSecond,
       );
-      this.#timer = setInterval(() => this.#checkpointWhenAnswered(), CHECKPOINT_MS);
+      this.#timer = setInterval(() => {
+        this.#checkpointWhenAnswered();
+        this.#tellHow();
+      }, CHECKPOINT_MS);
     } finally {
       this.#isStarting = false;
     }
@@ -127,6 +134,7 @@ export class ScreenShare {
       const { nonce, needsTable, display } = message;
       const others = (this.#challenges.get(seat) ?? []).filter((c) => c.display !== display);
       this.#challenges.set(seat, [...others.slice(-8), { nonce, needsTable, display }]);
+      this.#answerNewcomers();
     } else if (message.type === 'bounds') inBackground('setting bounds', this.#setBounds(message.bounds));
   }
 
@@ -261,6 +269,20 @@ export class ScreenShare {
     this.#workMs += performance.now() - startedAt;
   }
 
+  /** Nobody may work before their picture is vouched for: the first question of each is not left for the next round. */
+  #answerNewcomers(): void {
+    if (!this.#stopWatching) return;
+    const isWaiting = this.#watchers.some(({ seat, displays }) =>
+      displays.some(
+        (display) =>
+          !this.#answered.has(`${seat}|${display}`) &&
+          this.#challenges.get(seat)?.some((c) => c.display === display) &&
+          this.#displays.get(display)?.isWhole,
+      ),
+    );
+    if (isWaiting) this.#checkpointWhenAnswered();
+  }
+
   #takeCursor(x: number, y: number): void {
     this.#focus = { x, y };
     for (const [display, sender] of this.#displays) {
@@ -282,6 +304,7 @@ export class ScreenShare {
           : undefined;
       sender.pump(focus);
     }
+    this.#answerNewcomers();
   }
 
   #handleEpoch(): void {
@@ -322,13 +345,15 @@ export class ScreenShare {
     const asked = new Map(this.#challenges);
     this.#screen
       .answers()
+      .finally(() => (this.#isWaitingForScreen = false))
       .then(
         () => {
           if (this.#stopWatching) this.#checkpoint(asked);
+          // Whoever asked meanwhile.
+          this.#answerNewcomers();
         },
         (error: unknown) => this.#onTrouble(error, 'the screen does not answer'),
-      )
-      .finally(() => (this.#isWaitingForScreen = false));
+      );
   }
 
   #checkpoint(asked: ReadonlyMap<number, readonly { nonce: string; needsTable: boolean; display: number }[]>): void {
@@ -340,13 +365,13 @@ export class ScreenShare {
         const challenge = asked.get(seat)?.find((c) => c.display === display);
         if (!challenge) continue;
         echoes.push({ seat, nonce: challenge.nonce });
+        this.#answered.add(`${seat}|${display}`);
         isTableNeeded ||= challenge.needsTable;
       }
       sender.checkpoint(echoes, isTableNeeded);
       // What stands still is refined, though nothing moves.
       sender.pump(undefined);
     }
-    this.#tellHow();
   }
 
   #told = '';
