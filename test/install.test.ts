@@ -93,9 +93,9 @@ class Browser {
       asked.on('error', reject);
       asked.end(body);
     });
-  live(ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> {
+  live(pass: () => ReturnType<RestClient['livePass']>): Promise<LiveConnection> {
     return new LiveConnection({
-      ticket,
+      pass,
       openSocket: (url) => {
         expect(url, 'the public address decides').toBe(`wss://${HOST}/live`);
         const socket = new WebSocket(url, { agent: new Agent(this.options), host: HOST });
@@ -197,7 +197,7 @@ describe.each(['nginx', 'haproxy'])('behind %s', (proxy) => {
     expect(pim.cookies[0]).toMatch(/^__Host-porch_console=.*; Path=\/; HttpOnly; Secure; SameSite=Strict/);
     const { session, link } = await rest.start({});
     expect(link).toContain(`https://${HOST}/join/`);
-    const technician = await pim.live(() => rest.liveTicket(session.id));
+    const technician = await pim.live(() => rest.livePass(session.id));
     const bettina = new Browser(port);
     const door = new RestClient(bettina.exchange);
     await door.join({ link: link.split('/').at(-1) ?? '', as: 'page' });

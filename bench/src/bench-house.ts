@@ -96,7 +96,7 @@ export class BenchHouse {
   }
 
   technician(rest: RestClient, sessionId: string): Promise<LiveConnection> {
-    return live(() => rest.liveTicket(sessionId));
+    return live(() => rest.livePass(sessionId));
   }
 
   /** A Doorstep's connection without a desktop. */
@@ -143,9 +143,9 @@ export class BenchHouse {
   }
 }
 
-const live = (ticket: () => ReturnType<RestClient['liveTicket']>): Promise<LiveConnection> =>
+const live = (pass: () => ReturnType<RestClient['livePass']>): Promise<LiveConnection> =>
   new LiveConnection({
-    ticket,
+    pass,
     openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
     keys: makeKeys(),
   }).ready();

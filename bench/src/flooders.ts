@@ -25,7 +25,7 @@ const silent: Stranger = (url, i) => {
 };
 /** Says what is no message, as fast as it can, and comes again when it is thrown out. */
 const talkative: Stranger = (url, i) => {
-  const junk = [JSON.stringify({ type: 'hello', version: 3, ticket: 'x'.repeat(43) }), randomBytes(32_000), '{'];
+  const junk = [JSON.stringify({ type: 'hello', version: 3, pass: 'x'.repeat(43) }), randomBytes(32_000), '{'];
   let socket = socketTo(url, i);
   setInterval(() => {
     if (socket.readyState === WebSocket.CLOSED) socket = socketTo(url, i);

@@ -118,7 +118,7 @@ export class ScriptedCustomer {
     const { door } = await this.rest.join({ ...invitation, as: 'page' });
     this.#say(`reads: ${door.technicianName} of ${door.deskName}, “${door.purpose}”`);
     const connection = new LiveConnection({
-      ticket: () => this.rest.doorLive(),
+      pass: () => this.rest.doorLive(),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
       keys: makeKeys(),
     });

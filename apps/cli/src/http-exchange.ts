@@ -1,8 +1,11 @@
 import { request as httpRequest } from 'node:http';
 import { request as httpsRequest } from 'node:https';
+import { platform } from 'node:os';
 import { Unreachable, type HttpExchange } from '@porch/client';
 
 const ANSWER_MS = 30_000;
+/** What the list of sign-ins shows. */
+const PROGRAM = `porch on ${platform()}`;
 
 function exchange(
   url: URL,
@@ -12,12 +15,16 @@ function exchange(
 ): Promise<{ status: number; bytes: Buffer }> {
   return new Promise((resolve, reject) => {
     const send = url.protocol === 'https:' ? httpsRequest : httpRequest;
-    const request = send(url, { method, headers, timeout: ANSWER_MS }, (answer) => {
-      const parts: Buffer[] = [];
-      answer.on('data', (part: Buffer) => parts.push(part));
-      answer.on('end', () => resolve({ status: answer.statusCode ?? 0, bytes: Buffer.concat(parts) }));
-      answer.on('error', reject);
-    });
+    const request = send(
+      url,
+      { method, headers: { 'user-agent': PROGRAM, ...headers }, timeout: ANSWER_MS },
+      (answer) => {
+        const parts: Buffer[] = [];
+        answer.on('data', (part: Buffer) => parts.push(part));
+        answer.on('end', () => resolve({ status: answer.statusCode ?? 0, bytes: Buffer.concat(parts) }));
+        answer.on('error', reject);
+      },
+    );
     request.on('timeout', () => request.destroy(new Error('no answer in time')));
     request.on('error', reject);
     request.end(body);

@@ -1,4 +1,4 @@
-import { dumpScreen, House, samePixels, until } from '@porch/testkit';
+import { dumpScreen, failure, House, samePixels, until } from '@porch/testkit';
 import { spawnSync } from 'node:child_process';
 import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,6 +17,15 @@ const json = async (...args: string[]) => JSON.parse((await porch(...args, '--js
 describe('porch', () => {
   it('keeps its token where only its user can read it', () => {
     expect(statSync(join(house.folder, 'pim', 'sign-in.json')).mode & 0o777).toBe(0o600);
+  });
+  it('lists where its user is signed in, and ends one of them', async () => {
+    const elsewhere = await house.signedIn('Pim Aldersey');
+    const rows = (await porch('sign-ins')).out;
+    expect(rows).toMatch(/127\.0\.0\.1 +\(this one\) porch on linux/);
+    const other = (await elsewhere.signIns()).find((s) => s.isThisOne);
+    expect((await porch('sign-ins', '--end', other?.id.slice(0, 8) ?? '')).out).toMatch(/Ended: 1/);
+    expect(await failure(elsewhere.me())).toBe('SIGN_IN_NEEDED');
+    expect((await porch('sign-ins', '--end', 'ffffffff')).code).toBe(5);
   });
   it('has documented exit codes and errors that say what to do', async () => {
     const cases: [string[], number, RegExp][] = [

@@ -62,7 +62,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const canKeep = options.keepIn !== undefined && !options.keepIn.store.exists && door.standingConsentDays > 0;
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({
-      ticket: () => rest.doorLive(),
+      pass: () => rest.doorLive(),
       openSocket: (url) => new WebSocket(safeAddress(url)) as unknown as SocketLike,
       keys,
       computer: hostname(),

@@ -159,7 +159,7 @@ async function join_(options: JoinOptions): Promise<void> {
     isInSession = false;
     process.stdout.write(`Doorstep ends: ${why}.\n`);
     await updateQuietly(from.serviceUrl, log);
-    if (waiting) process.stdout.write(`Doorstep waited for visits: ${await waiting}.\n`);
+    if (waiting) process.stdout.write(`Doorstep waited for remote visits: ${await waiting}.\n`);
   });
 }
 
@@ -173,7 +173,7 @@ async function wait_(options: PlaceOptions): Promise<void> {
   await withDesktop(options, log, async (desktop, signal) => {
     const account = ofAccount(options, desktop, log);
     const why = await runWaiting({ ...account, store, unregister: dropWaiting, isBusy: () => false }, signal);
-    process.stdout.write(`Doorstep waited for visits: ${why}.\n`);
+    process.stdout.write(`Doorstep waited for remote visits: ${why}.\n`);
   });
 }
 
@@ -259,7 +259,7 @@ const joinCommand = withPlace(program.command('join'))
   )
   .action(join_);
 withPlace(program.command('wait'))
-  .description('wait for visits, as your standing consent allows; begins by itself when you sign in')
+  .description('wait for remote visits, as your standing consent allows; begins by itself when you sign in')
   .action(wait_);
 const standing = program
   .command('standing')
@@ -269,7 +269,7 @@ const standing = program
     '\nExamples:\n  doorstep standing show\n  doorstep standing end      in one step, also without the help desk\n',
   );
 withState(standing.command('show', { isDefault: true }))
-  .description('what is allowed, until when, and every visit')
+  .description('what is allowed, until when, and every remote visit')
   .option('--json', 'as JSON')
   .action(showStanding);
 withState(standing.command('end')).description('end it now, and leave nothing behind').action(endStanding);

@@ -106,8 +106,8 @@ describe('the watchdog', () => {
     const w = await working();
     w.act(shiftDown);
     await until('Shift', async () => (await w.person.keysDown()).length > 0);
-    const first = watchdogOf(w.doorstep.pid);
-    process.kill(first ?? 0, 'SIGKILL');
+    const first = await until('the watchdog', () => watchdogOf(w.doorstep.pid));
+    process.kill(first, 'SIGKILL');
     await until('it to be let go', async () => (await w.person.keysDown()).length === 0, 2_000);
     const second = await until('another', () => {
       const pid = watchdogOf(w.doorstep.pid);
@@ -127,8 +127,8 @@ describe('the watchdog', () => {
     const w = await working();
     w.act(shiftDown);
     await until('Shift', async () => (await w.person.keysDown()).length > 0);
-    process.kill(watchdogOf(w.doorstep.pid) ?? 0, 'SIGSTOP');
-    const watchdog = watchdogOf(w.doorstep.pid) ?? 0;
+    const watchdog = await until('the watchdog', () => watchdogOf(w.doorstep.pid));
+    process.kill(watchdog, 'SIGSTOP');
     w.doorstep.kill('SIGKILL');
     process.kill(watchdog, 'SIGKILL');
     await new Promise((resolve) => w.doorstep.once('exit', resolve));

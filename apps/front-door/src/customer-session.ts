@@ -30,7 +30,7 @@ export class CustomerSession {
 
   constructor(rest: RestClient) {
     this.connection = new LiveConnection({
-      ticket: () => rest.doorLive(),
+      pass: () => rest.doorLive(),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
       keys: makeKeys(),
     });

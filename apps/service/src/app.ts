@@ -6,7 +6,7 @@ import swagger from '@fastify/swagger';
 import { defaultPolicy, type LedgerRow, type Policy, type Templates, type Topic } from '@porch/core';
 import proxyAddr from '@fastify/proxy-addr';
 import { AppError } from '@porch/wire';
-import Fastify, { type FastifyInstance, type FastifyRequest } from 'fastify';
+import Fastify, { LogController, type FastifyInstance, type FastifyRequest } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -42,7 +42,7 @@ import { healthRoutes } from './http/health-routes.ts';
 import { Metrics } from './http/metrics.ts';
 import { refuseNul } from './http/no-nul.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
-import { ConnectionTickets } from './live/connection-tickets.ts';
+import { ConnectionPasses } from './live/connection-passes.ts';
 import type { InvitationDesk } from './invitations/invitation-desk.ts';
 import { invitationRoutes } from './invitations/invitation-routes.ts';
 import { LiveGateway } from './live/live-gateway.ts';
@@ -78,7 +78,7 @@ export interface Parts {
   readonly codes: CodeDesk;
   readonly desk: SessionDesk;
   readonly queue: QueueDesk;
-  readonly tickets: ConnectionTickets;
+  readonly connectionPasses: ConnectionPasses;
   readonly ticketLists: TicketLists;
   readonly outbox: Outbox;
   readonly feed: DeskFeed;
@@ -131,7 +131,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     trustProxy: config.trustProxy,
     forceCloseConnections: true,
     // Links and tokens may stand in a path or a query: the path alone is logged, and the door's not even that.
-    disableRequestLogging: true,
+    logController: new LogController({ disableRequestLogging: true }),
   });
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
@@ -214,10 +214,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     technicians,
     invitations: { secrets, gateway, ticketSystem, templates: config.templates, onChanged: feed.changed, publicUrl },
   });
-  const tickets = new ConnectionTickets();
+  const connectionPasses = new ConnectionPasses();
   const live: LiveGateway = new LiveGateway({
     book: desk.book,
-    tickets,
+    connectionPasses,
     log: app.log,
     background,
     ownerEpoch: owner[0]?.epoch ?? 0,
@@ -298,7 +298,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     queue,
     states,
     knownFaults: new KnownFaultDesk(records, outbox, technicians),
-    tickets,
+    connectionPasses,
     ticketLists,
     outbox,
     feed,

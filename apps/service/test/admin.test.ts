@@ -55,14 +55,14 @@ it('adds technicians who can sign in at once, and puts out whoever is disabled, 
   // Known to colleagues without a restart.
   await until('her to be listed', async () => (await (await call('/api/technicians')).text()).includes('Tove Ulvang'));
   const started = (await (await call('/api/sessions', 'POST')).json()) as { session: { id: string } };
-  const ticket = (await (await call(`/api/sessions/${started.session.id}/live`, 'POST')).json()) as {
-    ticket: string;
+  const pass = (await (await call(`/api/sessions/${started.session.id}/live`, 'POST')).json()) as {
+    pass: string;
     sessionId: string;
     liveUrl: string;
   };
   // The public address decides where the live connection is, and that it is encrypted.
-  expect(ticket.liveUrl).toBe('wss://help.marrowick.example/live');
-  const live = await new RawProgram(house.liveUrl).comeIn(ticket);
+  expect(pass.liveUrl).toBe('wss://help.marrowick.example/live');
+  const live = await new RawProgram(house.liveUrl).comeIn(pass);
   expect((await admin(['technician', 'disable', email])).code).toBe(0);
   expect((await live.closed).reason).toBe('SIGN_IN_NEEDED');
   expect((await call('/api/me')).status).toBe(401);

@@ -85,7 +85,7 @@ describe('one connection', () => {
   it('has what it may send read at a pace, and is shown out for pictures without measure', async () => {
     const { customer, id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
-    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id));
     const junk = randomBytes(64);
     for (let i = 0; i < 7_000; i++) program.socket.send(junk);
     expect(['TOO_MANY_MESSAGES', 'MESSAGE_INVALID']).toContain((await program.closed).reason);

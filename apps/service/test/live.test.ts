@@ -18,7 +18,7 @@ const say = (live: LiveConnection, text: string) =>
 async function hello(program: RawProgram, change: object = {}): Promise<string> {
   const pim = await house.signedIn();
   const { session } = await pim.start({});
-  return program.helloWith(await pim.liveTicket(session.id), makeKeys(), change);
+  return program.helloWith(await pim.livePass(session.id), makeKeys(), change);
 }
 async function letIn(program: RawProgram): Promise<void> {
   program.socket.send(await hello(program));
@@ -31,8 +31,8 @@ describe('bad manners on the socket', () => {
     ['an unknown message', 'MESSAGE_INVALID', (p) => p.socket.send('{"type":"open the door"}')],
     ['a field nobody knows', 'MESSAGE_INVALID', async (p) => p.socket.send(await hello(p, { more: 1 }))],
     ['another protocol version', 'PROTOCOL_VERSION', async (p) => p.socket.send(await hello(p, { version: 99 }))],
-    ['a program from before', 'PROTOCOL_VERSION', (p) => p.say({ type: 'hello', version: 2, ticket: 't', lastSeq: 0 })],
-    ['a made-up ticket', 'TICKET_INVALID', async (p) => p.socket.send(await hello(p, { ticket: 'made up' }))],
+    ['a program from before', 'PROTOCOL_VERSION', (p) => p.say({ type: 'hello', version: 2, pass: 'p', lastSeq: 0 })],
+    ['a made-up pass', 'PASS_INVALID', async (p) => p.socket.send(await hello(p, { pass: 'made up' }))],
     ['something else before hello', 'OUT_OF_ORDER', (p) => p.say({ type: 'beat', sentAtMs: 1 })],
     ['binary before hello', 'OUT_OF_ORDER', (p) => p.socket.send(Buffer.alloc(40))],
     [
@@ -100,7 +100,7 @@ describe('bad manners on the socket', () => {
   it('a participant that sends far beyond the window is shown out, and the others stay', async () => {
     const { technician, customer, id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
-    const flooding = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const flooding = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id));
     for (let i = 0; i < 1_000; i++)
       flooding.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: `flood ${i}` });
     expect((await flooding.closed).reason).toBe('TOO_MANY_MESSAGES');
@@ -110,7 +110,7 @@ describe('bad manners on the socket', () => {
   it('a participant that sends faster than the pace is read more slowly, and loses nothing', async () => {
     const { id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
-    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id));
     for (let i = 0; i < 400; i++) program.say({ type: 'beat', sentAtMs: i });
     await until('every beat to be answered', () => program.told.filter((m) => m.type === 'beat').length === 400);
     program.socket.close();
@@ -118,7 +118,7 @@ describe('bad manners on the socket', () => {
   it('a command that is none is refused by its id, and the connection stays', async () => {
     const { id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
-    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id));
     const note = program.command({ type: 'logOutcome', outcome: 'resolved', minutes: 1, note: 'x'.repeat(8_001) });
     expect(await program.answerTo(note)).toMatchObject({ type: 'refused', code: 'MESSAGE_INVALID' });
     const nul = program.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'a\u0000b' });
@@ -214,7 +214,7 @@ describe('who may do what', () => {
     const { id } = await house.sessionUnderWay();
     const ilse = await house.signedIn('Ilse Marchetti');
     for (const code of await Promise.all(
-      [ilse.session(id), ilse.ledger(id), ilse.liveTicket(id), ilse.draft(id), ilse.newCode(id)].map(failure),
+      [ilse.session(id), ilse.ledger(id), ilse.livePass(id), ilse.draft(id), ilse.newCode(id)].map(failure),
     ))
       expect(['SESSION_NOT_FOUND', 'NOT_THE_LEAD']).toContain(code);
     expect(await failure((await house.signedIn('Odalys Brandt')).ledger(id)), 'a lead may read').toBe('no failure');

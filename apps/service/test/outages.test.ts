@@ -150,9 +150,9 @@ describe('records that stall', () => {
     const { customer, link } = await house.sessionUnderWay();
     const rest = new RestClient(fetchExchange(house.url));
     rest.token = (await rest.join({ link, as: 'doorstep' })).token;
-    const ticket = await rest.doorLive();
+    const pass = await rest.doorLive();
     const program = new RawProgram(house.liveUrl);
-    const hello = await program.helloWith(ticket, makeKeys());
+    const hello = await program.helloWith(pass, makeKeys());
     line.freeze();
     program.socket.send(hello);
     await new Promise((resolve) => setTimeout(resolve, 300));

@@ -95,7 +95,7 @@ describe('what belongs to somebody', () => {
         () => other.ledger(id),
         () => other.draft(id),
         () => other.invitations(id),
-        () => other.liveTicket(id),
+        () => other.livePass(id),
       ])
         expect(await failure(look())).toBe('SESSION_NOT_FOUND');
     for (const other of [noor, ilse, rune, odalys]) {
@@ -103,17 +103,17 @@ describe('what belongs to somebody', () => {
       expect(await failure(other.invite(id, { way: 'qr' }))).not.toBe('no failure');
     }
     expect(await failure(odalys.ledger(id)), 'who leads the desk reads').toBe('no failure');
-    expect(await failure(odalys.liveTicket(id)), 'and watches nobody').toBe('SESSION_NOT_FOUND');
+    expect(await failure(odalys.livePass(id)), 'and watches nobody').toBe('SESSION_NOT_FOUND');
     expect((await ilse.sessions('')).map((s) => s.id)).not.toContain(id);
     expect((await odalys.sessions('')).map((s) => s.id)).toContain(id);
     const handoverId = randomUUID();
     await technician.command({ type: 'requestHandover', handoverId, toTechnicianId: 'rune', remark: 'for you' });
     expect((await rune.porch()).handovers[0]?.brief).toContain('for you');
     expect(await failure(rune.ledger(id))).toBe('SESSION_NOT_FOUND');
-    expect(await failure(rune.liveTicket(id))).toBe('SESSION_NOT_FOUND');
+    expect(await failure(rune.livePass(id))).toBe('SESSION_NOT_FOUND');
     expect(await failure(noor.answerHandover(handoverId, 'accept'))).toBe('HANDOVER_NOT_FOUND');
     await rune.answerHandover(handoverId, 'accept');
-    expect(await failure(rune.liveTicket(id))).toBe('no failure');
+    expect(await failure(rune.livePass(id))).toBe('no failure');
     void pim;
   });
 

@@ -76,7 +76,7 @@ describe('a stranger’s connection', () => {
       await Promise.race([program.nonce(), program.closed]);
       return program.socket.readyState === 1 ? program : undefined;
     });
-    again.socket.send(await again.helloWith(await pim.liveTicket(session.id)));
+    again.socket.send(await again.helloWith(await pim.livePass(session.id)));
     await until('to be let in', () => again.told.some((m) => m.type === 'caughtUp'));
     again.socket.close();
   });
@@ -86,7 +86,7 @@ describe('a technician', () => {
   it('who watches many displays, is allowed, and leaves, breaks nothing', async () => {
     const { id, customer } = await house.sessionUnderWay();
     const pim = await house.signedIn();
-    const program = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id));
+    const program = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id));
     for (let display = 0; display < 200; display++) program.say({ type: 'watch', display, isOn: true });
     expect((await program.closed).reason).toBe('TOO_MANY_DISPLAYS');
     await customer.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'still here' });
@@ -96,8 +96,8 @@ describe('a technician', () => {
   it('who signs out is out everywhere that was opened with it, and nowhere else', async () => {
     const { id } = await house.sessionUnderWay();
     const [here, there] = [await house.signedIn(), await house.signedIn()];
-    const program = await new RawProgram(house.liveUrl).comeIn(await here.liveTicket(id));
-    const waiting = await here.liveTicket(id);
+    const program = await new RawProgram(house.liveUrl).comeIn(await here.livePass(id));
+    const waiting = await here.livePass(id);
     const all = await there.signIns();
     expect(all.filter((s) => s.isThisOne)).toHaveLength(1);
     expect(all.length).toBeGreaterThanOrEqual(2);
@@ -106,12 +106,12 @@ describe('a technician', () => {
     const late = new RawProgram(house.liveUrl);
     late.socket.on('open', () => undefined);
     late.socket.send(await late.helloWith(waiting, makeKeys()));
-    expect((await late.closed).reason).toBe('TICKET_INVALID');
-    const other = await new RawProgram(house.liveUrl).comeIn(await there.liveTicket(id));
+    expect((await late.closed).reason).toBe('PASS_INVALID');
+    const other = await new RawProgram(house.liveUrl).comeIn(await there.livePass(id));
     expect(other.socket.readyState).toBe(1);
     // And from the list: all but this one.
     const third = await house.signedIn();
-    const thirds = await new RawProgram(house.liveUrl).comeIn(await third.liveTicket(id));
+    const thirds = await new RawProgram(house.liveUrl).comeIn(await third.livePass(id));
     await third.endSignIns('all-others');
     await expect(there.me()).rejects.toMatchObject({ code: 'SIGN_IN_NEEDED' });
     expect((await third.me()).name).toBe('Pim Aldersey');

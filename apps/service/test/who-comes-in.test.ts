@@ -25,12 +25,12 @@ describe('hello', () => {
     const { signKey, agreeKey } = technician.keys;
     const stolen = { ...makeKeys(), signKey, agreeKey };
     const thief = new RawProgram(house.liveUrl);
-    thief.socket.send(await thief.helloWith(await pim.liveTicket(id), stolen));
+    thief.socket.send(await thief.helloWith(await pim.livePass(id), stolen));
     expect((await thief.closed).reason).toBe('HELLO_UNPROVEN');
     // Nor is a proof that was made for another socket.
     const keys = makeKeys();
     const [first, second] = [new RawProgram(house.liveUrl), new RawProgram(house.liveUrl)];
-    const forFirst = await first.helloWith(await pim.liveTicket(id), keys);
+    const forFirst = await first.helloWith(await pim.livePass(id), keys);
     await second.nonce();
     second.socket.send(forFirst);
     expect((await second.closed).reason).toBe('HELLO_UNPROVEN');
@@ -42,15 +42,15 @@ describe('hello', () => {
     const { id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
     const first = makeKeys();
-    const one = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id), first);
+    const one = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id), first);
     const me = one.told.find((m) => m.type === 'welcome')?.['participantId'];
     one.socket.terminate();
     const again = startAgainWith(keepKeys(first));
     expect([again.signKey, again.agreeKey]).toEqual([first.signKey, first.agreeKey]);
-    const two = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id), again);
+    const two = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id), again);
     expect(two.told.find((m) => m.type === 'welcome')?.['participantId']).toBe(me);
     const old = new RawProgram(house.liveUrl);
-    old.socket.send(await old.helloWith(await pim.liveTicket(id), first));
+    old.socket.send(await old.helloWith(await pim.livePass(id), first));
     expect((await old.closed).reason).toBe('NOT_PRESENT');
     two.socket.close();
   });
@@ -59,11 +59,11 @@ describe('hello', () => {
     const { id } = await house.sessionUnderWay();
     const pim = await house.signedIn();
     const [first, second] = [makeKeys(), makeKeys()];
-    const one = await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id), first);
-    await new RawProgram(house.liveUrl).comeIn(await pim.liveTicket(id), second);
+    const one = await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id), first);
+    await new RawProgram(house.liveUrl).comeIn(await pim.livePass(id), second);
     expect((await one.closed).reason).toBe('NOT_PRESENT');
     const back = new RawProgram(house.liveUrl);
-    back.socket.send(await back.helloWith(await pim.liveTicket(id), first));
+    back.socket.send(await back.helloWith(await pim.livePass(id), first));
     expect((await back.closed).reason).toBe('REPLACED');
   });
 });

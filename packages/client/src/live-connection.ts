@@ -34,7 +34,7 @@ import {
   errorCatalogue,
   type AsideMessage,
   type ClientMessage,
-  type ConnectionTicket,
+  type ConnectionPass,
   type CustomerStep,
   type ErrorCode,
   type Frame,
@@ -58,8 +58,8 @@ export interface SocketLike {
 }
 
 export interface LiveOptions {
-  /** Fetches a fresh ticket: each is good for one connection. */
-  ticket(): Promise<ConnectionTicket>;
+  /** Fetches a fresh pass: each is good for one connection. */
+  pass(): Promise<ConnectionPass>;
   openSocket(url: string): SocketLike;
   /** Those that a tab keeps are there a moment later. */
   readonly keys: ParticipantKeys | Promise<ParticipantKeys>;
@@ -93,7 +93,7 @@ const CONNECT_MS = 10_000;
 /** Commands that wait for an answer; more is a caller that never waits. */
 const MAX_PENDING_COMMANDS = 500;
 
-/** Closing for one of these is final; everything else is tried again with a new ticket. */
+/** Closing for one of these is final; everything else is tried again with a new pass. */
 const finalCodes: readonly ErrorCode[] = [
   'PROTOCOL_VERSION',
   'SESSION_NOT_FOUND',
@@ -304,10 +304,10 @@ export class LiveConnection {
   }
 
   async #connect(): Promise<void> {
-    let ticket: ConnectionTicket;
+    let pass: ConnectionPass;
     try {
       this.#keys ??= await this.#options.keys;
-      ticket = await inTime(this.#options.ticket());
+      pass = await inTime(this.#options.pass());
     } catch (error) {
       if (this.#status === 'closed') return;
       if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404))
@@ -318,7 +318,7 @@ export class LiveConnection {
     if (this.#status === 'closed') return;
     let socket: SocketLike;
     try {
-      socket = this.#options.openSocket(ticket.liveUrl);
+      socket = this.#options.openSocket(pass.liveUrl);
     } catch {
       // A browser or a firewall may refuse at once; that is a line that is down, and tried again like one.
       this.#retryLater();
@@ -353,7 +353,7 @@ export class LiveConnection {
       this.#send({
         type: 'hello',
         version: PROTOCOL_VERSION,
-        ...helloOf(this.keys, nonce, ticket),
+        ...helloOf(this.keys, nonce, pass),
         lastSeq: this.entries.length,
         lastHash: bytesToHex(this.#headHash),
         ...(computer === undefined ? {} : { computer }),

@@ -6,7 +6,7 @@ import {
   WorkNeeded,
   type BookingBody,
   BookingView,
-  ConnectionTicket,
+  ConnectionPass,
   DeviceView,
   DeviceVisitView,
   DoorView,
@@ -143,7 +143,7 @@ export class RestClient {
   invitationFilePath = (id: string, invitationId: string, file: 'qr.png' | 'calendar' | 'join-file') =>
     `/api/sessions/${id}/invitations/${invitationId}/${file}`;
   postLink = (id: string) => this.invite(id, { way: 'ticket-comment' });
-  liveTicket = (id: string) => this.#call(ConnectionTicket, 'POST', `/sessions/${id}/live`, {});
+  livePass = (id: string) => this.#call(ConnectionPass, 'POST', `/sessions/${id}/live`, {});
   answerHandover = (id: string, answer: 'accept' | 'decline') =>
     this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});
 
@@ -171,7 +171,7 @@ export class RestClient {
   door = () => this.#call(DoorView, 'GET', '/door/session');
   /** A path that fetches Doorstep for this session; its token joins once. */
   doorDownload = () => this.#call(z.object({ path: z.string() }), 'POST', '/door/download', {});
-  doorLive = () => this.#call(ConnectionTicket, 'POST', '/door/live', {});
+  doorLive = () => this.#call(ConnectionPass, 'POST', '/door/live', {});
   receipt = (language?: Language) =>
     this.#call(ReceiptView, 'GET', `/door/receipt${language ? `?language=${language}` : ''}`);
   request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);

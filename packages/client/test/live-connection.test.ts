@@ -64,7 +64,7 @@ const entries = (rows: readonly LedgerRow[]): ServerMessage => ({ type: 'entries
 function connect() {
   const sockets: FakeSocket[] = [];
   const connection = new LiveConnection({
-    ticket: () => Promise.resolve({ ticket: `t${sockets.length}`, sessionId: SESSION, liveUrl: 'ws://test' }),
+    pass: () => Promise.resolve({ pass: `p${sockets.length}`, sessionId: SESSION, liveUrl: 'ws://test' }),
     openSocket: () => {
       const socket = new FakeSocket();
       sockets.push(socket);
@@ -93,7 +93,7 @@ describe('a live connection', () => {
     first.drop();
     expect(connection.status).toBe('waiting');
     const second = await come(1, chain(['c'], rows).slice(2));
-    expect(second.ofType('hello')[0]).toMatchObject({ lastSeq: 2, ticket: 't1' });
+    expect(second.ofType('hello')[0]).toMatchObject({ lastSeq: 2, pass: 'p1' });
     expect(connection.entries.map((e) => (e.event.type === 'chatSent' ? e.event.personal?.text : ''))).toEqual([
       'a',
       'b',

@@ -222,7 +222,7 @@ export class House {
 
   /** A technician's live connection, ready. */
   technician(rest: RestClient, sessionId: string, line?: (url: string) => string): Promise<LiveConnection> {
-    return this.#live(() => rest.liveTicket(sessionId), line);
+    return this.#live(() => rest.livePass(sessionId), line);
   }
 
   /** A customer's page that has come in, with its cookie, ready. */
@@ -340,12 +340,9 @@ export class House {
     this.#sockets.get(connection)?.terminate();
   }
 
-  async #live(
-    ticket: () => ReturnType<RestClient['liveTicket']>,
-    line?: (url: string) => string,
-  ): Promise<LiveConnection> {
+  async #live(pass: () => ReturnType<RestClient['livePass']>, line?: (url: string) => string): Promise<LiveConnection> {
     const connection: LiveConnection = new LiveConnection({
-      ticket,
+      pass,
       openSocket: (url) => {
         const socket = new WebSocket(line?.(url) ?? url);
         this.#sockets.set(connection, socket);

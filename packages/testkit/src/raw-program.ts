@@ -1,4 +1,4 @@
-import { helloOf, makeKeys, PROTOCOL_VERSION, type ConnectionTicket, type ParticipantKeys } from '@porch/wire';
+import { helloOf, makeKeys, PROTOCOL_VERSION, type ConnectionPass, type ParticipantKeys } from '@porch/wire';
 import { WebSocket } from 'ws';
 import { until } from './until.ts';
 
@@ -36,11 +36,11 @@ export class RawProgram {
   }
 
   /** What would be said: whole and true but for what `change` says otherwise. */
-  async helloWith(ticket: ConnectionTicket, keys: ParticipantKeys = makeKeys(), change: object = {}): Promise<string> {
+  async helloWith(pass: ConnectionPass, keys: ParticipantKeys = makeKeys(), change: object = {}): Promise<string> {
     return JSON.stringify({
       type: 'hello',
       version: PROTOCOL_VERSION,
-      ...helloOf(keys, await this.nonce(), ticket),
+      ...helloOf(keys, await this.nonce(), pass),
       lastSeq: 0,
       lastHash: '00',
       ...change,
@@ -48,8 +48,8 @@ export class RawProgram {
   }
 
   /** Says hello and waits until it has heard everything. */
-  async comeIn(ticket: ConnectionTicket, keys: ParticipantKeys = makeKeys()): Promise<this> {
-    this.socket.send(await this.helloWith(ticket, keys));
+  async comeIn(pass: ConnectionPass, keys: ParticipantKeys = makeKeys()): Promise<this> {
+    this.socket.send(await this.helloWith(pass, keys));
     await until('to be let in', () => this.told.some((m) => m.type === 'caughtUp'));
     return this;
   }

@@ -106,7 +106,7 @@ export const errorCatalogue = {
   SIGN_IN_FAILED: spec(401, 'The address or the password is wrong'),
   SIGN_IN_NEEDED: spec(401, 'Sign in first'),
   NOT_YOUR_ROLE: spec(403, 'Your role does not allow this'),
-  TICKET_INVALID: spec(401, 'The connection ticket is unknown or too old; fetch a new one'),
+  PASS_INVALID: spec(401, 'The pass for this connection is unknown or too old; fetch a new one'),
   TICKET_NOT_FOUND: spec(404, 'The ticket system has no such ticket'),
   TICKET_SYSTEM_DOWN: spec(503, 'The ticket system does not answer; what is written is kept and delivered later'),
   TOO_MANY_ATTEMPTS: spec(429, 'Too many attempts; wait a little and try again'),

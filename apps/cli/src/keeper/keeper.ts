@@ -384,7 +384,7 @@ export async function runKeeper(sessionId: string): Promise<void> {
   const { url, token } = readCredentials();
   const rest = new RestClient(nodeExchange(url), token);
   const connection = new LiveConnection({
-    ticket: () => rest.liveTicket(sessionId),
+    pass: () => rest.livePass(sessionId),
     openSocket: (liveUrl) => new WebSocket(safeAddress(liveUrl)) as unknown as SocketLike,
     keys: makeKeys(),
   });

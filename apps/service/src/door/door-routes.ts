@@ -1,7 +1,7 @@
 import { isOver, Language, readCode, readSecondNumber, type Policy, purposeForCustomer } from '@porch/core';
 import {
   AppError,
-  ConnectionTicket,
+  ConnectionPass,
   DeskView,
   DoorView,
   EntryStatus,
@@ -38,7 +38,7 @@ const REQUESTS_PER_MINUTE = 20;
 
 /** The customers' side over REST: codes and links, the request page, the receipt. */
 export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { records, desk, codes, queue, attempts, tickets, policy, feed } = parts;
+  const { records, desk, codes, queue, attempts, connectionPasses, policy, feed } = parts;
 
   const tokenOf = (request: FastifyRequest): string => {
     const header = request.headers.authorization;
@@ -164,10 +164,10 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
     const pass = await passes.find(tokenOf(request), 'look');
     return doorView(await desk.book.open(pass.sessionId), pass);
   });
-  app.post('/door/live', { schema: { response: { 200: ConnectionTicket } } }, async (request) => {
+  app.post('/door/live', { schema: { response: { 200: ConnectionPass } } }, async (request) => {
     const pass = await passes.find(tokenOf(request), 'connect');
     if (pass.role === 'invitation') throw new AppError('PASS_NOT_FOR_THIS');
-    return tickets.issue(
+    return connectionPasses.issue(
       {
         kind: 'customer',
         sessionId: pass.sessionId,

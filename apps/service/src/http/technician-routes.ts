@@ -2,7 +2,7 @@ import { allPermissions, draftNote, mayAsk, minutesSpent } from '@porch/core';
 import {
   AppError,
   CodeView,
-  ConnectionTicket,
+  ConnectionPass,
   encodeLedgerRow,
   EraseBody,
   LedgerView,
@@ -32,7 +32,7 @@ const Nothing = z.object({});
 
 /** Everything a signed-in technician can do over REST. */
 export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
-  const { signIns, desk, queue, tickets, ticketLists, outbox, feed, technicians, states, knownFaults } = parts;
+  const { signIns, desk, queue, connectionPasses, ticketLists, outbox, feed, technicians, states, knownFaults } = parts;
 
   const viewOf = (t: TechnicianRow): z.infer<typeof TechnicianView> => ({
     id: t.id,
@@ -268,11 +268,11 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
   );
   app.post(
     '/sessions/:id/live',
-    { config: { may: 'join a session' }, schema: { params: OneSession, response: { 200: ConnectionTicket } } },
+    { config: { may: 'join a session' }, schema: { params: OneSession, response: { 200: ConnectionPass } } },
     async (request) => {
       const technician = personOf(request);
       const { id } = await desk.read(technician, request.params.id, 'join a session');
-      return tickets.issue(
+      return connectionPasses.issue(
         {
           kind: 'technician',
           sessionId: id,

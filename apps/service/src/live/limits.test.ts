@@ -7,7 +7,7 @@ import { addressKey } from '../sockets/addresses.ts';
 import { readTrustedProxies } from '../sockets/trusted-proxies.ts';
 import { CodeSecrets, hashToken, makeToken } from '../auth/tokens.ts';
 import { readConfig } from '../config.ts';
-import { ConnectionTickets } from './connection-tickets.ts';
+import { ConnectionPasses } from './connection-passes.ts';
 import { TokenBucket } from './token-bucket.ts';
 
 it('a bucket lets a burst through, then its rate, and never more', () => {
@@ -25,8 +25,8 @@ it('a bucket lets a burst through, then its rate, and never more', () => {
   expect(takeAll()).toBe(5);
 });
 
-it('a connection ticket is good once', () => {
-  const tickets = new ConnectionTickets();
+it('a pass for a connection is good once', () => {
+  const passes = new ConnectionPasses();
   const bearer = {
     kind: 'technician' as const,
     sessionId: 's',
@@ -34,10 +34,10 @@ it('a connection ticket is good once', () => {
     name: 'Pim Aldersey',
     signInId: 'a sign-in',
   };
-  const { ticket } = tickets.issue(bearer, 'ws://x');
-  expect(tickets.redeem(ticket)).toEqual(bearer);
-  expect(() => tickets.redeem(ticket)).toThrow(AppError);
-  expect(() => tickets.redeem('made up')).toThrow(AppError);
+  const { pass } = passes.issue(bearer, 'ws://x');
+  expect(passes.redeem(pass)).toEqual(bearer);
+  expect(() => passes.redeem(pass)).toThrow(AppError);
+  expect(() => passes.redeem('made up')).toThrow(AppError);
 });
 
 it('a code is found and shown again by the secret it was kept with, and by no other', () => {

@@ -40,7 +40,7 @@ import { boundDebts } from '../sockets/debts.ts';
 import { Strangers } from '../sockets/strangers.ts';
 import { refuseUpgrade } from '../sockets/upgrades.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
-import type { Bearer, ConnectionTickets } from './connection-tickets.ts';
+import type { Bearer, ConnectionPasses } from './connection-passes.ts';
 import { Peer } from './peer.ts';
 import { Room } from './room.ts';
 
@@ -69,7 +69,7 @@ type Visitor =
 
 export interface LiveGatewayOptions {
   readonly book: SessionBook;
-  readonly tickets: ConnectionTickets;
+  readonly connectionPasses: ConnectionPasses;
   readonly log: FastifyBaseLogger;
   readonly background: Background;
   readonly ownerEpoch: number;
@@ -134,7 +134,7 @@ export class LiveGateway {
 
   /** A sign-in has ended, and all that was opened with it. */
   endSignIn(signInId: string): void {
-    this.#options.tickets.revoke(signInId);
+    this.#options.connectionPasses.revoke(signInId);
     for (const room of this.#rooms.values()) room.endSignIn(signInId);
   }
 
@@ -268,10 +268,10 @@ export class LiveGateway {
 
   async #admit(hello: Hello, socket: WebSocket, nonce: string): Promise<{ peer: Peer; room: Room; lastSeq: number }> {
     if (hello.version !== PROTOCOL_VERSION) throw new AppError('PROTOCOL_VERSION');
-    const { book, tickets } = this.#options;
-    const bearer = tickets.redeem(hello.ticket);
+    const { book, connectionPasses } = this.#options;
+    const bearer = connectionPasses.redeem(hello.pass);
     const { signKey, agreeKey, startId } = hello;
-    const said = { nonce, sessionId: bearer.sessionId, ticket: hello.ticket, signKey, agreeKey, startId };
+    const said = { nonce, sessionId: bearer.sessionId, pass: hello.pass, signKey, agreeKey, startId };
     // Public keys stand in the ledger for all to read: only who has the secret half is the participant.
     if (!isSignedBy(signKey, helloBytes(said), hello.signature)) throw new AppError('HELLO_UNPROVEN');
     checkHead(await book.open(bearer.sessionId), hello);

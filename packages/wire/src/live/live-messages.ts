@@ -31,7 +31,7 @@ export const ClientMessage = z.discriminatedUnion('type', [
   z.strictObject({
     type: z.literal('hello'),
     version: z.int(),
-    ticket: z.string().max(200),
+    pass: z.string().max(200),
     signKey: hex.length(64),
     agreeKey: hex.length(64),
     startId: hex.length(32),

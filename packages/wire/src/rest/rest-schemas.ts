@@ -312,8 +312,8 @@ export const StartBody = z.strictObject({
 export const Started = z.object({ session: SessionView, code: CodeView, link: z.string(), isNew: z.boolean() });
 export type Started = z.infer<typeof Started>;
 
-export const ConnectionTicket = z.object({ ticket: z.string(), sessionId: z.string(), liveUrl: z.string() });
-export type ConnectionTicket = z.infer<typeof ConnectionTicket>;
+export const ConnectionPass = z.object({ pass: z.string(), sessionId: z.string(), liveUrl: z.string() });
+export type ConnectionPass = z.infer<typeof ConnectionPass>;
 
 export const LedgerView = z.object({
   sessionId: z.string(),

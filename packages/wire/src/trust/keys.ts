@@ -52,20 +52,20 @@ export const startOf = (of: { readonly signKey: string; readonly startId: string
 export const helloBytes = (said: {
   readonly nonce: string;
   readonly sessionId: string;
-  readonly ticket: string;
+  readonly pass: string;
   readonly signKey: string;
   readonly agreeKey: string;
   readonly startId: string;
 }): Uint8Array =>
   utf8ToBytes(
-    ['porch hello 3', said.nonce, said.sessionId, said.ticket, said.signKey, said.agreeKey, said.startId].join('\n'),
+    ['porch hello 3', said.nonce, said.sessionId, said.pass, said.signKey, said.agreeKey, said.startId].join('\n'),
   );
 
 /** What a program says of itself in `hello`, signed over the nonce of this socket. */
-export function helloOf(keys: ParticipantKeys, nonce: string, ticket: { sessionId: string; ticket: string }) {
+export function helloOf(keys: ParticipantKeys, nonce: string, pass: { sessionId: string; pass: string }) {
   const { signKey, agreeKey, startId } = keys;
-  const said = { ticket: ticket.ticket, signKey, agreeKey, startId };
-  return { ...said, signature: signBytes(keys, helloBytes({ nonce, sessionId: ticket.sessionId, ...said })) };
+  const said = { pass: pass.pass, signKey, agreeKey, startId };
+  return { ...said, signature: signBytes(keys, helloBytes({ nonce, sessionId: pass.sessionId, ...said })) };
 }
 
 export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>

@@ -22,7 +22,7 @@ const sentence = computed(() => {
     case 'checking':
       return `${device.value} looks at the passphrase …`;
     case 'right':
-      return 'The passphrase is right. If visits are asked for there, whoever sits there is reading the question now.';
+      return 'The passphrase is right. If remote visits are asked for there, whoever sits there is reading the question now.';
     case 'asked':
       return 'Whoever sits there is reading the question now.';
     case 'impostor':

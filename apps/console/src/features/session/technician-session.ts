@@ -107,7 +107,7 @@ export class TechnicianSession {
   constructor(rest: RestClient, id: string) {
     this.id = id;
     this.connection = new LiveConnection({
-      ticket: () => rest.liveTicket(id),
+      pass: () => rest.livePass(id),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
       keys: keysOfTab(id),
     });

@@ -1,12 +1,12 @@
 import type { Proof } from '@porch/core';
-import { AppError, type ConnectionTicket } from '@porch/wire';
+import { AppError, type ConnectionPass } from '@porch/wire';
 import { makeToken } from '../auth/tokens.ts';
 
-/** How long a ticket waits for its connection, and how many may wait. */
-const TICKET_MS = 30_000;
-const MAX_TICKETS = 5_000;
+/** How long a pass waits for its connection, and how many may wait. */
+const PASS_MS = 30_000;
+const MAX_PASSES = 5_000;
 /** One bearer needs one, and one more when a line was lost on the way. */
-const MAX_TICKETS_PER_BEARER = 8;
+const MAX_PASSES_PER_BEARER = 8;
 
 export type Bearer =
   | { kind: 'technician'; sessionId: string; technicianId: string; name: string; signInId: string }
@@ -23,33 +23,33 @@ export type Bearer =
 const keyOf = (bearer: Bearer) => (bearer.kind === 'technician' ? bearer.signInId : bearer.passHash.toString('hex'));
 
 /** Short-lived leave to connect once, bound to session, role and person. Kept in memory: a restart asks for new ones. */
-export class ConnectionTickets {
+export class ConnectionPasses {
   readonly #waiting = new Map<string, { bearer: Bearer; expiresAtMs: number }>();
 
-  issue(bearer: Bearer, liveUrl: string): ConnectionTicket {
+  issue(bearer: Bearer, liveUrl: string): ConnectionPass {
     const nowMs = performance.now();
     for (const [old, { expiresAtMs }] of this.#waiting) {
-      if (expiresAtMs > nowMs && this.#waiting.size < MAX_TICKETS) break;
+      if (expiresAtMs > nowMs && this.#waiting.size < MAX_PASSES) break;
       this.#waiting.delete(old);
     }
     const key = keyOf(bearer);
     const same = [...this.#waiting].filter(([, waiting]) => keyOf(waiting.bearer) === key);
-    for (const [old] of same.slice(0, Math.max(0, same.length - MAX_TICKETS_PER_BEARER + 1))) this.#waiting.delete(old);
-    const ticket = makeToken();
-    this.#waiting.set(ticket, { bearer, expiresAtMs: nowMs + TICKET_MS });
-    return { ticket, sessionId: bearer.sessionId, liveUrl };
+    for (const [old] of same.slice(0, Math.max(0, same.length - MAX_PASSES_PER_BEARER + 1))) this.#waiting.delete(old);
+    const pass = makeToken();
+    this.#waiting.set(pass, { bearer, expiresAtMs: nowMs + PASS_MS });
+    return { pass, sessionId: bearer.sessionId, liveUrl };
   }
 
-  redeem(ticket: string): Bearer {
-    const found = this.#waiting.get(ticket);
-    this.#waiting.delete(ticket);
-    if (!found || found.expiresAtMs < performance.now()) throw new AppError('TICKET_INVALID');
+  redeem(pass: string): Bearer {
+    const found = this.#waiting.get(pass);
+    this.#waiting.delete(pass);
+    if (!found || found.expiresAtMs < performance.now()) throw new AppError('PASS_INVALID');
     return found.bearer;
   }
 
   /** Takes back what was issued to a sign-in that has ended. */
   revoke(signInId: string): void {
-    for (const [ticket, { bearer }] of this.#waiting)
-      if (bearer.kind === 'technician' && bearer.signInId === signInId) this.#waiting.delete(ticket);
+    for (const [pass, { bearer }] of this.#waiting)
+      if (bearer.kind === 'technician' && bearer.signInId === signInId) this.#waiting.delete(pass);
   }
 }
