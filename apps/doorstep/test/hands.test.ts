@@ -1,8 +1,9 @@
-import { endProcess } from '@porch/demo';
+import { endProcess, startDesktop } from '@porch/demo';
 import { askAndAgree, House, PressCounter, startWorking, until } from '@porch/testkit';
 import type { InputAct } from '@porch/wire';
-import { execFileSync } from 'node:child_process';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { execFileSync, spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 
 let house: House;
 beforeAll(async () => {
@@ -121,6 +122,22 @@ describe('the watchdog', () => {
     w.doorstep.kill('SIGKILL');
     await until('it to be let go by the other', async () => (await w.person.keysDown()).length === 0, 3_000);
     w.counter.close();
+  });
+
+  it('does its work though Doorstep was killed before it heard that it is watched', async () => {
+    const desktop = await startDesktop(house.processes, {
+      name: 'a test',
+      home: join(house.folder, 'home-watched'),
+      programs: 'none',
+    });
+    const watchdog = spawn(
+      process.execPath,
+      [join(inject('root'), 'dist', 'doorstep.mjs'), 'watchdog', '--display', desktop.display],
+      { stdio: ['pipe', 'pipe', 'inherit'] },
+    );
+    watchdog.stdout.destroy();
+    watchdog.stdin.end('key 50 down\n');
+    expect(await new Promise((resolve) => watchdog.once('exit', (code, signal) => resolve(signal ?? code)))).toBe(0);
   });
 
   it('and Doorstep killed in one moment leave something down, and the next start lifts it', async () => {

@@ -219,6 +219,12 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
   margin: 0;
   font-size: 0.9rem;
 }
+/* A telephone has no Alt key to press. */
+@media (hover: none) and (pointer: coarse) {
+  .keys {
+    display: none;
+  }
+}
 .top {
   position: sticky;
   top: 0;

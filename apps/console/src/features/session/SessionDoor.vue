@@ -45,7 +45,7 @@ async function prove(): Promise<void> {
 
 <template>
   <section class="card" aria-labelledby="door" data-test="door">
-    <h2 id="door">At the door of {{ device }}</h2>
+    <h2 id="door">Remote visit to {{ device }}</h2>
     <p role="status" data-test="door-says">{{ sentence }}</p>
     <form v-if="canTry" @submit.prevent="prove">
       <NInput
