@@ -1,4 +1,4 @@
-import type { SceneCost } from './screen-bench.ts';
+import type { SceneCost } from './scene-cost.ts';
 
 const WIDTH = 900;
 const ROW = 64;

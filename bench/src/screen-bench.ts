@@ -5,6 +5,7 @@ import { createCipheriv, randomBytes } from 'node:crypto';
 import { availableParallelism, cpus } from 'node:os';
 import { deflateRawSync } from 'node:zlib';
 import { chartOf } from './chart.ts';
+import type { SceneCost } from './scene-cost.ts';
 import { codecs } from './codecs.ts';
 import { hasEncoder, measureEncoder, yardsticks } from './film-yardstick.ts';
 import { drawnScenes, recordedScenes, type Scene } from './scene.ts';
@@ -14,21 +15,6 @@ import { writeFileSync } from 'node:fs';
 const deflate = (bytes: Uint8Array) => deflateRawSync(bytes, { level: 1 });
 const MESSAGE_BYTES = 64 * 1024;
 const FRAME_MS = 33;
-
-export interface SceneCost {
-  readonly scene: string;
-  readonly kind: string;
-  readonly frames: number;
-  readonly bytesPerUpdate: number;
-  readonly bytesP95: number;
-  /** Take over, find changes and moves, encode, seal. */
-  readonly sourceMsMedian: number;
-  readonly sourceMsMean: number;
-  readonly sourceMsP95: number;
-  readonly decodeMsMean: number;
-  readonly isExact: boolean;
-  readonly yardsticks: readonly { name: string; bytesPerFrame: number; msPerFrame: number }[];
-}
 
 export interface ScreenBenchOptions {
   readonly corpus?: string;

@@ -3,16 +3,15 @@ import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
 import fastifyStatic, { type FastifyStaticOptions } from '@fastify/static';
 import swagger from '@fastify/swagger';
-import { defaultPolicy, type LedgerRow, type Policy, type Templates, type Topic } from '@porch/core';
+import { defaultPolicy, type Policy } from '@porch/core';
 import proxyAddr from '@fastify/proxy-addr';
 import { AppError } from '@porch/wire';
-import Fastify, { LogController, type FastifyInstance, type FastifyRequest } from 'fastify';
+import Fastify, { LogController, type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
-import type { DataSource } from 'typeorm';
 import { AskedWork } from './auth/asked-work.ts';
 import { Attempts } from './auth/attempts.ts';
 import { guardRoutes } from './auth/guard.ts';
@@ -27,14 +26,12 @@ import { connectRecords, makeDataSource } from './db/data-source.ts';
 import { readFigures } from './db/figures.ts';
 import { migrateRecords } from './db/migrate.ts';
 import { OwnerLock } from './db/owner-lock.ts';
-import type { TechnicianRow } from './db/entities.ts';
 import { DeviceDesk } from './devices/device-desk.ts';
 import { DeviceGateway } from './devices/device-gateway.ts';
 import { deviceRoutes } from './devices/device-routes.ts';
 import { Directory } from './directory/directory.ts';
 import { directoryRoutes } from './directory/directory-routes.ts';
 import { downloadRoutes } from './downloads/download-routes.ts';
-import type { ReleaseShelf } from './downloads/release-shelf.ts';
 import { DoorPasses } from './door/door-passes.ts';
 import { doorRoutes } from './door/door-routes.ts';
 import { addErrorReplies } from './http/error-replies.ts';
@@ -43,7 +40,6 @@ import { Metrics } from './http/metrics.ts';
 import { refuseNul } from './http/no-nul.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
 import { ConnectionPasses } from './live/connection-passes.ts';
-import type { InvitationDesk } from './invitations/invitation-desk.ts';
 import { invitationRoutes } from './invitations/invitation-routes.ts';
 import { LiveGateway } from './live/live-gateway.ts';
 import { loggerOptions } from './logging.ts';
@@ -65,45 +61,8 @@ import { Outbox } from './tickets/outbox.ts';
 import { MailTicketSystem } from './tickets/mail-ticket-system.ts';
 import { NoTicketSystem, RestTicketSystem } from './tickets/rest-ticket-system.ts';
 import { TicketLists } from './tickets/ticket-lists.ts';
+import type { Parts } from './parts.ts';
 import { webhookRoutes } from './tickets/webhook-routes.ts';
-
-/** What the routes are handed; made once in `buildApp`. */
-export interface Parts {
-  readonly records: DataSource;
-  readonly signIns: SignIns;
-  readonly passes: DoorPasses;
-  /** Closes whatever was opened with these sign-ins. */
-  endSignIns(ids: readonly string[]): void;
-  readonly attempts: Attempts;
-  readonly codes: CodeDesk;
-  readonly desk: SessionDesk;
-  readonly queue: QueueDesk;
-  readonly connectionPasses: ConnectionPasses;
-  readonly ticketLists: TicketLists;
-  readonly outbox: Outbox;
-  readonly feed: DeskFeed;
-  readonly live: LiveGateway;
-  readonly invitations: InvitationDesk;
-  readonly bookings: BookingDesk;
-  readonly devices: DeviceDesk;
-  readonly deviceGateway: DeviceGateway;
-  /** The release of Doorstep that is handed out; undefined: none. */
-  readonly shelf: ReleaseShelf | undefined;
-  readonly templates: Templates;
-  readonly mailFrom: string;
-  /** What the desk can send with. */
-  readonly ways: { readonly hasMail: boolean; readonly hasTexts: boolean };
-  readonly policy: Policy;
-  readonly topics: readonly Topic[];
-  readonly technicians: ReadonlyMap<string, TechnicianRow>;
-  readonly states: TechnicianStates;
-  readonly knownFaults: KnownFaultDesk;
-  readonly directory: Directory | undefined;
-  readonly requestsNeedSignIn: boolean;
-  publicUrl(): string;
-  liveUrl(request: FastifyRequest): string;
-  readLedger(id: string): Promise<{ rows: LedgerRow[]; asideRows: LedgerRow[] }>;
-}
 
 const MAX_BODY_BYTES = 64 * 1024;
 const REQUESTS_PER_MINUTE = 1_200;

@@ -2,7 +2,7 @@ import { couldDo, type Action } from '@porch/core';
 import { AppError } from '@porch/wire';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { TechnicianRow } from '../db/entities.ts';
-import type { SignIns } from './sign-in.ts';
+import type { SignedInPerson, SignIns } from './sign-in.ts';
 import { technicianToken } from './technician-of.ts';
 
 declare module 'fastify' {
@@ -13,11 +13,6 @@ declare module 'fastify' {
   interface FastifyRequest {
     signedIn?: SignedInPerson;
   }
-}
-
-export interface SignedInPerson {
-  readonly technician: TechnicianRow;
-  readonly signInId: string;
 }
 
 /** What anybody may call: the customers' side, signed webhooks, and how to come in. Everything else under /api is a technician's. */

@@ -4,12 +4,16 @@ import type { DataSource } from 'typeorm';
 import { In, MoreThan } from 'typeorm';
 import { randomUUID } from 'node:crypto';
 import { SignInEntity, TechnicianEntity, type SignInRow, type TechnicianRow } from '../db/entities.ts';
-import type { SignedInPerson } from './guard.ts';
 import type { AskedWork } from './asked-work.ts';
 import { attemptLimits, type Attempts, type Try } from './attempts.ts';
 import { hashPassword } from './passwords.ts';
 import { addressKey } from '../sockets/addresses.ts';
 import { hashToken, makeToken } from './tokens.ts';
+
+export interface SignedInPerson {
+  readonly technician: TechnicianRow;
+  readonly signInId: string;
+}
 
 /** A sign-in lasts one working day. */
 export const SIGN_IN_MS = 12 * 60 * 60 * 1000;

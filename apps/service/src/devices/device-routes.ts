@@ -2,7 +2,7 @@ import { mayAsk } from '@porch/core';
 import { AppError, DeviceView, DeviceVisitView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { personOf } from '../auth/guard.ts';
 
 const One = z.object({ id: z.uuid() });

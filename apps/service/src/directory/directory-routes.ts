@@ -1,6 +1,6 @@
 import { AppError } from '@porch/wire';
 import type { FastifyPluginAsync } from 'fastify';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { clearCookie, readCookie, setCookie } from '../http/cookies.ts';
 import { PERSON_MS, type Directory } from './directory.ts';
 

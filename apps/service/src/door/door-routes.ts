@@ -26,7 +26,7 @@ import { addressKey } from '../sockets/addresses.ts';
 import { checkOpen, joinedBy, PASS_MS, type Origin } from './door-passes.ts';
 import { asReadBy, receiptOf } from './receipt.ts';
 import type { OpenSession } from '../sessions/session-book.ts';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 
 const QUEUE_NOW_MS = 500;
 /** Every refused try at a code takes as long as this, so that the time tells nothing. */

@@ -2,7 +2,7 @@ import { AppError, SignedRelease } from '@porch/wire';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { hashToken } from '../auth/tokens.ts';
 import { DoorPassEntity } from '../db/entities.ts';
 import type { ReleaseShelf } from './release-shelf.ts';

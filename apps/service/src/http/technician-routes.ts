@@ -25,7 +25,7 @@ import { technicianToken } from '../auth/technician-of.ts';
 import { clearCookie, setCookie } from './cookies.ts';
 import { SIGN_IN_MS } from '../auth/sign-in.ts';
 import type { TechnicianRow } from '../db/entities.ts';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 
 const OneSession = z.object({ id: z.uuid() });
 const Nothing = z.object({});

@@ -3,7 +3,7 @@ import { InvitationView, InviteBody, Invited, MessagePreview } from '@porch/wire
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { personOf } from '../auth/guard.ts';
 import { invitationView } from './invitation-desk.ts';
 import { calendarFile, joinFile, qrPicture } from './invitation-files.ts';

@@ -1,6 +1,6 @@
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { keepBodiesAsText, readWebhook, webhookBase } from '../http/signed-webhook.ts';
 
 const TextReport = z.strictObject({

@@ -1,7 +1,7 @@
 import { MyState, MyStateBody, KnownFaultBody, KnownFaultView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { personOf } from '../auth/guard.ts';
 
 const One = z.object({ id: z.uuid() });

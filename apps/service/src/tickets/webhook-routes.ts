@@ -2,7 +2,7 @@ import { Language } from '@porch/core';
 import { AppError } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import type { Parts } from '../app.ts';
+import type { Parts } from '../parts.ts';
 import { keepBodiesAsText, readWebhook, webhookBase } from '../http/signed-webhook.ts';
 
 const TicketNews = z.strictObject({
