@@ -83,7 +83,7 @@ class LyingService {
       };
       const answer = request.url?.endsWith('/join')
         ? { door, token: 't' }
-        : { ticket: 't', sessionId: SESSION, liveUrl: `ws://127.0.0.1:${port}/live` };
+        : { pass: 'p', sessionId: SESSION, liveUrl: `ws://127.0.0.1:${port}/live` };
       response.setHeader('content-type', 'application/json').end(JSON.stringify(answer));
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
