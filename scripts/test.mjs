@@ -31,6 +31,7 @@ if (!rest.length) {
     'test',
   ]);
   run('Types', bin('vue-tsc'), ['--noEmit', '-p', 'tsconfig.json']);
+  run('Shape', process.execPath, [join(root, 'scripts', 'shape.mjs')]);
   run('Lint', bin('eslint'), ['.', '--cache', '--cache-location', '.cache/eslint/']);
 }
 const node = isOnSupportedNode ? supportedNode() : process.execPath;
