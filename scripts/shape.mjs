@@ -142,7 +142,6 @@ if (process.argv.includes('--keep')) {
     permissions: keep('permissions', permissions, MOST_FILES_A_PERMISSION),
     files: keep('files', fileLines, MOST_LINES_A_FILE),
     functions: keep('functions', functionLines, MOST_LINES_A_FUNCTION),
-    firstLoad: keep('firstLoad', firstLoad, MOST_FIRST_LOAD_KB),
   });
   writeFileSync(LIMITS, `${JSON.stringify(limits, undefined, 2)}\n`);
 }

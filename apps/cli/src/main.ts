@@ -4,8 +4,8 @@ import { Argument, Command, Option } from 'commander';
  * Only the names of the commands are read at the start; what they do is loaded when one is called, so that `--help`
  * and a mistyped word answer at once.
  */
-const actions = () => import('./actions.ts');
-const devices = () => import('./device-actions.ts');
+const verbs = () => import('./verbs/index.ts');
+const devices = () => import('./verbs/devices.ts');
 
 // Whoever reads on the other side of a pipe may have had enough: that is no failure.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
@@ -47,33 +47,33 @@ make('sign-in', 'sign in; the token is kept in a file that only you can read')
   .requiredOption('--service <url>', 'the address of the service')
   .requiredOption('--email <address>', 'your address')
   .option('--password-stdin', 'read the password from standard input')
-  .action(async (options) => (await actions()).signIn(options));
-make('sign-out', 'sign out and forget the token').action(async () => (await actions()).signOut());
+  .action(async (options) => (await verbs()).signIn(options));
+make('sign-out', 'sign out and forget the token').action(async () => (await verbs()).signOut());
 make('sign-ins', 'where you are signed in, since when; ended one by one, or all others')
   .option('--end <id>', 'end this one, by the start of its id')
   .option('--end-others', 'end all but this one')
   .addHelpText('after', '\nExamples:\n  porch sign-ins\n  porch sign-ins --end-others')
-  .action(async (options) => (await actions()).signIns(options));
+  .action(async (options) => (await verbs()).signIns(options));
 make('waiting', 'who waits for help, and which colleagues ask you to take over').action(async (options) =>
-  (await actions()).waiting(options),
+  (await verbs()).waiting(options),
 );
 make('tickets', 'your tickets, or those that fit some words')
   .argument('[words...]')
-  .action(async (words, options) => (await actions()).tickets(words, options));
+  .action(async (words, options) => (await verbs()).tickets(words, options));
 make('sessions', 'sessions of yours, newest first')
   .argument('[words...]')
-  .action(async (words, options) => (await actions()).sessions(words, options));
+  .action(async (words, options) => (await verbs()).sessions(words, options));
 make('here', 'say that you are here for offers, without a console')
   .option('--minutes <n>', 'for how long', '60')
-  .action(async (options) => (await actions()).setHere(false, options));
+  .action(async (options) => (await verbs()).setHere(false, options));
 make('away', 'say that you are away; nobody is offered to you').action(async (options) =>
-  (await actions()).setHere(true, options),
+  (await verbs()).setHere(true, options),
 );
 make('not-now', 'decline the person who is offered to you; they go on to the next')
   .argument('<entry>', 'by the start of its id')
-  .action(async (given, options) => (await actions()).notNow(given, options));
+  .action(async (given, options) => (await verbs()).notNow(given, options));
 make('bookings', 'your bookings of today and the days to come').action(async (options) =>
-  (await actions()).bookings(options),
+  (await verbs()).bookings(options),
 );
 make('book', 'book a session: the customer gets a mail with a calendar entry')
   .requiredOption('--customer <name>', 'their name')
@@ -91,21 +91,21 @@ make('book', 'book a session: the customer gets a mail with a calendar entry')
     'after',
     '\nExample:\n  porch book --customer "Samir Oduya" --mail samir.oduya@marrowick.example --date 2027-03-29 --time 09:30 --ticket MF-203',
   )
-  .action(async (options) => (await actions()).book(options));
+  .action(async (options) => (await verbs()).book(options));
 make('move-booking', 'another time for a booking')
   .argument('<booking>', 'by the start of its id')
   .requiredOption('--date <date>')
   .requiredOption('--time <time>')
   .option('--minutes <n>', 'how long', '30')
-  .action(async (given, options) => (await actions()).moveBooking(given, options));
+  .action(async (given, options) => (await verbs()).moveBooking(given, options));
 make('cancel-booking', 'cancel a booking, with notice')
   .argument('<booking>', 'by the start of its id')
   .option('--remark <words>', 'why', '')
-  .action(async (given, options) => (await actions()).cancelBooking(given, options));
+  .action(async (given, options) => (await verbs()).cancelBooking(given, options));
 make('start', 'start a session: from a ticket, from who waits, or with a code alone')
   .argument('[ticket]', 'for example MF-201')
   .option('--entry <id>', 'a queue entry, by the start of its id')
-  .action(async (ticket, options) => (await actions()).start(ticket, options));
+  .action(async (ticket, options) => (await verbs()).start(ticket, options));
 const wait = () => new Option('--wait <seconds>', 'how long to wait for an answer').default('120');
 const passphraseStdin = () => new Option('--passphrase-stdin', 'read the passphrase from standard input');
 make('devices', 'devices that customers let the desk come back to, or those that fit some words')
@@ -134,11 +134,11 @@ make('give-up', 'give a device up for good; nothing is left there')
   .action(async (name, options) => (await devices()).giveUp(name, options));
 make('open', 'open a session of yours here again')
   .argument('[session]')
-  .action(async (given, options) => (await actions()).openSession(given, options));
+  .action(async (given, options) => (await verbs()).openSession(given, options));
 inSession('code', "the session's one-time code")
   .option('--new', 'make a new one; the old one is withdrawn')
   .option('--withdraw', 'withdraw it')
-  .action(async (options) => (await actions()).code(options));
+  .action(async (options) => (await verbs()).code(options));
 inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar, file')
   .addArgument(new Argument('<way>').choices(['link', 'ticket', 'mail', 'text', 'qr', 'calendar', 'file']))
   .argument('[address]', "for mail and text; a ticket's requester has an email address already")
@@ -152,83 +152,83 @@ inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar
     'after',
     '\nExamples:\n  porch invite mail\n  porch invite text 555-0161 --language no --uses 1\n  porch invite qr              draws it in the terminal\n  porch invite calendar -o help.ics',
   )
-  .action(async (way, address, options) => (await actions()).invite(way, address, options));
+  .action(async (way, address, options) => (await verbs()).invite(way, address, options));
 inSession('invitations', 'which ways in there are, and how far each has come').action(async (options) =>
-  (await actions()).invitations(options),
+  (await verbs()).invitations(options),
 );
 inSession('uninvite', 'withdraw an invitation')
   .argument('<invitation>', 'by the start of its id')
-  .action(async (given, options) => (await actions()).uninvite(given, options));
+  .action(async (given, options) => (await verbs()).uninvite(given, options));
 inSession('status', 'where the customer is, what is allowed, which files move').action(async (options) =>
-  (await actions()).status(options),
+  (await verbs()).status(options),
 );
 inSession('aim', 'say what the session is for: what their page leads with')
   .addArgument(new Argument('<what>').choices(['look', 'work']))
-  .action(async (what, options) => (await actions()).aim(what, options));
+  .action(async (what, options) => (await verbs()).aim(what, options));
 inSession('ask', 'ask for permissions: see, work, give, fetch, keep, or another of the catalogue by its name')
   .argument('<permission...>')
   .option('--wait <seconds>', 'how long to wait for the answer', '100')
   .addHelpText('after', '\nExamples:\n  porch ask see\n  porch ask work --wait 30')
-  .action(async (names, options) => (await actions()).ask(names, options));
+  .action(async (names, options) => (await verbs()).ask(names, options));
 inSession('give-back', 'give a permission back')
   .argument('<permission>')
-  .action(async (name, options) => (await actions()).giveBack(name, options));
+  .action(async (name, options) => (await verbs()).giveBack(name, options));
 inSession('picture', 'save the picture of the display as PNG')
   .requiredOption('-o, --output <file>', 'the file')
-  .action(async (options) => (await actions()).picture(options));
+  .action(async (options) => (await verbs()).picture(options));
 inSession('click', 'click at a place of the display')
   .argument('<x>')
   .argument('<y>')
   .addOption(new Option('--button <button>').choices(['left', 'middle', 'right']).default('left'))
   .option('--double', 'twice')
-  .action(async (x, y, options) => (await actions()).click(x, y, options));
+  .action(async (x, y, options) => (await verbs()).click(x, y, options));
 inSession('type', 'type text, in any script')
   .argument('<text...>')
-  .action(async (words, options) => (await actions()).type(words, options));
+  .action(async (words, options) => (await verbs()).type(words, options));
 inSession('press', 'press keys together')
   .argument('<keys...>', 'for example Ctrl+S or Enter')
-  .action(async (keys, options) => (await actions()).press(keys, options));
+  .action(async (keys, options) => (await verbs()).press(keys, options));
 inSession('turn', 'turn the wheel: up, down, left, right')
   .argument('<direction>')
   .option('--steps <n>', 'how far', '3')
   .option('--at <x,y>', 'where')
-  .action(async (direction, options) => (await actions()).turn(direction, options));
+  .action(async (direction, options) => (await verbs()).turn(direction, options));
 inSession('say', 'write to the customer')
   .argument('<words...>')
-  .action(async (words, options) => (await actions()).say(words, options));
+  .action(async (words, options) => (await verbs()).say(words, options));
 inSession('aside', 'write to colleagues only')
   .argument('<words...>')
-  .action(async (words, options) => (await actions()).aside(words, options));
+  .action(async (words, options) => (await verbs()).aside(words, options));
 inSession('watch', 'tell the ledger as it grows, until the outcome is logged').action(async (options) =>
-  (await actions()).watch(options),
+  (await verbs()).watch(options),
 );
 inSession('give', 'give files to the customer')
   .argument('<file...>')
-  .action(async (files, options) => (await actions()).give(files, options));
+  .action(async (files, options) => (await verbs()).give(files, options));
 inSession('fetch', 'fetch a file from the customer, by its path')
   .argument('<path>')
   .addOption(output)
-  .action(async (path, options) => (await actions()).fetchFile(path, options));
+  .action(async (path, options) => (await verbs()).fetchFile(path, options));
 inSession('take', 'take the files that the customer offers')
   .addOption(output)
-  .action(async (options) => (await actions()).take(options));
+  .action(async (options) => (await verbs()).take(options));
 inSession('hand-over', 'ask a colleague to take over')
   .argument('<colleague>')
   .option('--remark <words>', 'why, for the brief', '')
-  .action(async (person, options) => (await actions()).handOver(person, options));
+  .action(async (person, options) => (await verbs()).handOver(person, options));
 make('take-over', 'accept a handover')
   .argument('[handover]')
-  .action(async (given, options) => (await actions()).answerHandover(given, 'accept', options));
+  .action(async (given, options) => (await verbs()).answerHandover(given, 'accept', options));
 make('decline', 'decline a handover; it goes back')
   .argument('[handover]')
-  .action(async (given, options) => (await actions()).answerHandover(given, 'decline', options));
+  .action(async (given, options) => (await verbs()).answerHandover(given, 'decline', options));
 inSession('change-over', 'whether another Doorstep may take the place of the one you see')
   .addArgument(new Argument('<answer>').choices(['yes', 'no']))
-  .action(async (answer, options) => (await actions()).changeOver(answer === 'yes', options));
+  .action(async (answer, options) => (await verbs()).changeOver(answer === 'yes', options));
 inSession('try', 'ask the customer to try it; control is given back first').action(async (options) =>
-  (await actions()).askToTry(options),
+  (await verbs()).askToTry(options),
 );
-inSession('end', 'end the session').action(async (options) => (await actions()).end(options));
+inSession('end', 'end the session').action(async (options) => (await verbs()).end(options));
 inSession('outcome', 'log how it ended; the note is drafted from the ledger unless you give one')
   .addArgument(
     new Argument('<outcome>').choices([
@@ -243,27 +243,27 @@ inSession('outcome', 'log how it ended; the note is drafted from the ledger unle
   )
   .option('--note <text>', 'the note')
   .option('--minutes <n>', 'time spent')
-  .action(async (name, options) => (await actions()).outcome(name, options));
-inSession('leave', 'leave without ending').action(async (options) => (await actions()).leave(options));
+  .action(async (name, options) => (await verbs()).outcome(name, options));
+inSession('leave', 'leave without ending').action(async (options) => (await verbs()).leave(options));
 inSession('ledger', "the session's ledger")
   .argument('[session]')
-  .action(async (given, options) => (await actions()).ledger(given, options));
+  .action(async (given, options) => (await verbs()).ledger(given, options));
 inSession('verify', 'verify a ledger against heads that were kept')
   .argument('[session]')
   .option('--head <seq:hash...>', 'a head that you trust: from a receipt or a ticket')
   .option('--file <file>', 'a ledger saved with: porch ledger --json')
-  .action(async (given, options) => (await actions()).verify(given, options));
+  .action(async (given, options) => (await verbs()).verify(given, options));
 make('erase', "erase a session's personal parts (leads)")
   .argument('<session>')
   .requiredOption('--rule <words>', 'by which rule')
-  .action(async (given, options) => (await actions()).erase(given, options));
+  .action(async (given, options) => (await verbs()).erase(given, options));
 program
   .command('keep', { hidden: true })
   .argument('<session>')
   .action(async (id: string) => (await import('./keeper/keeper.ts')).runKeeper(id));
 
 program.parseAsync().catch(async (error: unknown) => {
-  const { code, message, exitCode } = (await actions()).explain(error);
+  const { code, message, exitCode } = (await verbs()).explain(error);
   const asJson = process.argv.includes('--json');
   const words = asJson ? JSON.stringify({ error: { code, message, exitCode } }) : `porch: ${message}`;
   process.stderr.write(`${words}\n`, () => process.exit(exitCode));

@@ -1,7 +1,7 @@
 import { AppError } from '@porch/wire';
 import { Unreachable } from '@porch/client';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { explain } from './actions.ts';
+import { explain } from './verbs/explain.ts';
 import { CliError } from './exit-codes.ts';
 import { ago, countDown, printTable } from './print.ts';
 

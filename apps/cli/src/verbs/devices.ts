@@ -1,9 +1,9 @@
 import { daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView } from '@porch/wire';
-import { readHidden, rest, show, type CommonOptions } from './actions.ts';
-import { CliError, exitCodes } from './exit-codes.ts';
-import { callKeeper, startKeeper } from './keeper/call-keeper.ts';
-import { ago, printLine, printTable } from './print.ts';
+import { readHidden, rest, show, type CommonOptions } from './common.ts';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { callKeeper, startKeeper } from '../keeper/call-keeper.ts';
+import { ago, printLine, printTable } from '../print.ts';
 
 /* Devices with a standing consent, from the terminal. */
 

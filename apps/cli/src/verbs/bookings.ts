@@ -1,0 +1,86 @@
+import type { Language } from '@porch/core';
+import type { BookingView } from '@porch/wire';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { printLine, printTable } from '../print.ts';
+import { type CommonOptions, rest, show } from './common.ts';
+import { colleagueNamed } from './handover.ts';
+
+const bookingRow = (b: BookingView) => [
+  b.id.slice(0, 8),
+  `${b.wallTime.date} ${b.wallTime.time}`,
+  `${b.minutes} min`,
+  b.customerName,
+  b.delivery ?? '',
+  b.purpose,
+];
+
+export async function bookings(options: CommonOptions): Promise<void> {
+  const found = await rest().bookings();
+  show(found, options, () => {
+    if (found.length) printTable(['BOOKING', 'WHEN', 'LENGTH', 'CUSTOMER', 'TOLD', 'ABOUT'], found.map(bookingRow));
+    else printLine('Nothing is booked.');
+  });
+}
+
+export async function book(
+  options: CommonOptions & {
+    customer: string;
+    mail: string;
+    date: string;
+    time: string;
+    zone?: string;
+    minutes: string;
+    purpose: string;
+    ticket?: string;
+    telephone?: string;
+    language: Language;
+    for?: string;
+  },
+): Promise<void> {
+  const technicianId = options.for === undefined ? undefined : (await colleagueNamed(options.for)).id;
+  const made = await rest().book({
+    customerName: options.customer,
+    address: options.mail,
+    date: options.date,
+    time: options.time,
+    minutes: Number(options.minutes),
+    purpose: options.purpose,
+    language: options.language,
+    ...(options.zone ? { timeZone: options.zone } : {}),
+    ...(options.ticket ? { ticketRef: options.ticket } : {}),
+    ...(technicianId ? { technicianId } : {}),
+    ...(options.telephone ? { telephone: options.telephone } : {}),
+  });
+  show(made, options, () =>
+    printLine(
+      `Booking ${made.id.slice(0, 8)}: ${made.wallTime.date} ${made.wallTime.time} (${made.timeZone}), told by mail.`,
+    ),
+  );
+}
+
+async function findBooking(given: string): Promise<BookingView> {
+  const found = (await rest().bookings()).find((b) => b.id.startsWith(given.toLowerCase()));
+  if (!found) throw new CliError(`There is no booking ${given}. See: porch bookings`, exitCodes.noSession);
+  return found;
+}
+
+export async function moveBooking(
+  given: string,
+  options: CommonOptions & { date: string; time: string; minutes: string },
+): Promise<void> {
+  const { id } = await findBooking(given);
+  const moved = await rest().moveBooking(id, {
+    date: options.date,
+    time: options.time,
+    minutes: Number(options.minutes),
+  });
+  show(moved, options, () =>
+    printLine(`Moved to ${moved.wallTime.date} ${moved.wallTime.time}; the customer is told.`),
+  );
+}
+
+export async function cancelBooking(given: string, options: CommonOptions & { remark: string }): Promise<void> {
+  const { id } = await findBooking(given);
+  const cancelled = await rest().cancelBooking(id, options.remark);
+  show(cancelled, options, () => printLine('Cancelled; the customer is told.'));
+}

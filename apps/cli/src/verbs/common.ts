@@ -1,0 +1,59 @@
+import { RestClient, safeAddress } from '@porch/client';
+import { readHidden as readFromTerminal } from '@porch/client/terminal';
+import type { SessionCommand } from '@porch/core';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { readCredentials } from '../home.ts';
+import { nodeExchange } from '../http-exchange.ts';
+import { callKeeper } from '../keeper/call-keeper.ts';
+import { printJson, printLine } from '../print.ts';
+
+export interface CommonOptions {
+  json?: boolean;
+  session?: string;
+}
+
+/** Where customers type a code: what a technician says aloud. */
+export const frontDoor = (): string => new URL(readCredentials().url).host;
+
+export function rest(): RestClient {
+  const { url, token } = readCredentials();
+  return new RestClient(nodeExchange(safeAddress(url)), token);
+}
+
+/** Prints the value as JSON, or as people read it. */
+export function show(value: unknown, options: CommonOptions, inWords: () => void): void {
+  if (options.json) printJson(value);
+  else inWords();
+}
+
+/** What nobody looking on, no list of processes and no history of a shell is to see. */
+export async function readHidden(prompt: string, fromStdin: boolean, otherwise: string): Promise<string> {
+  const said = await readFromTerminal(prompt, fromStdin);
+  if (said === undefined) throw new CliError(`There is no terminal to ask at. ${otherwise}`, exitCodes.wrongCall);
+  return said;
+}
+
+/** A session by the start of its id, by its ticket, or the one opened last. */
+export async function findSession(given: string | undefined): Promise<string> {
+  const all = await rest().sessions();
+  const wanted = given?.toLowerCase();
+  const found = wanted ? all.find((s) => s.id.startsWith(wanted) || s.ticketRef?.toLowerCase() === wanted) : all[0];
+  if (!found)
+    throw new CliError(
+      given ? `There is no session ${given}. See: porch sessions` : 'There are no sessions yet.',
+      exitCodes.noSession,
+    );
+  return found.id;
+}
+
+export const numberOf = (text: string, what: string): number => {
+  const number = Number(text);
+  if (!Number.isFinite(number) || number < 0)
+    throw new CliError(`${what} must be a number of pixels, not “${text}”.`, exitCodes.wrongCall);
+  return number;
+};
+
+export async function command(value: SessionCommand, options: CommonOptions, done: string): Promise<void> {
+  await callKeeper(options.session, { call: 'command', command: value });
+  show({ done: true }, options, () => printLine(done));
+}

@@ -1,0 +1,53 @@
+import { formatBytes } from '@porch/core';
+import { resolve } from 'node:path';
+import { exitCodes } from '../exit-codes.ts';
+import { callKeeper } from '../keeper/call-keeper.ts';
+import { printLine } from '../print.ts';
+import { type CommonOptions, show } from './common.ts';
+
+interface Transfer {
+  name?: string;
+  stage: string;
+  path?: string;
+}
+
+/** One list, however many there were. */
+function tellTransfers(all: readonly Transfer[], options: CommonOptions): void {
+  show(all, options, () => {
+    if (!all.length) printLine('Nothing is offered.');
+    for (const { name, stage, path } of all)
+      printLine(`${name ?? 'The file'}: ${stage === 'arrived' ? `complete${path ? `, in ${path}` : ''}` : stage}`);
+  });
+  if (all.some(({ stage }) => stage !== 'arrived')) process.exitCode = exitCodes.refused;
+}
+
+function progressLine(value: unknown): void {
+  const { movedBytes, sizeBytes } = value as { movedBytes: number; sizeBytes: number };
+  if (process.stderr.isTTY)
+    process.stderr.write(
+      `\r${Math.floor((movedBytes / Math.max(1, sizeBytes)) * 100)} % of ${formatBytes(sizeBytes)} `,
+    );
+}
+
+export async function give(files: string[], options: CommonOptions): Promise<void> {
+  const given: Transfer[] = [];
+  for (const file of files)
+    given.push(
+      (await callKeeper(options.session, { call: 'giveFile', path: resolve(file) }, progressLine)) as Transfer,
+    );
+  tellTransfers(given, options);
+}
+
+export async function fetchFile(path: string, options: CommonOptions & { output: string }): Promise<void> {
+  const call = { call: 'fetchFile' as const, path, folder: resolve(options.output) };
+  tellTransfers([(await callKeeper(options.session, call, progressLine)) as Transfer], options);
+}
+
+export async function take(options: CommonOptions & { output: string }): Promise<void> {
+  const taken = (await callKeeper(
+    options.session,
+    { call: 'takeFiles', folder: resolve(options.output) },
+    progressLine,
+  )) as Transfer[];
+  tellTransfers(taken, options);
+}

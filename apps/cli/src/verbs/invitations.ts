@@ -1,0 +1,117 @@
+import { carriedWays, type InvitationWay, type Language } from '@porch/core';
+import { writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { readCredentials } from '../home.ts';
+import { fetchBytes } from '../http-exchange.ts';
+import { printLine, printTable } from '../print.ts';
+import { type CommonOptions, findSession, rest, show } from './common.ts';
+
+/** The package is CommonJS: bundled, all of it is the default export. Loaded when a picture is drawn, and not before. */
+async function loadQr(): Promise<typeof import('qrcode')> {
+  const loaded = await import('qrcode');
+  return (loaded as { default?: typeof import('qrcode') }).default ?? loaded;
+}
+
+const wayOf: Readonly<Record<string, InvitationWay>> = {
+  link: 'link',
+  ticket: 'ticket-comment',
+  mail: 'mail',
+  text: 'text-message',
+  qr: 'qr',
+  calendar: 'calendar',
+  file: 'join-file',
+};
+
+const fileOf: Partial<Record<InvitationWay, { file: 'qr.png' | 'calendar' | 'join-file'; name: string }>> = {
+  qr: { file: 'qr.png', name: 'help.png' },
+  calendar: { file: 'calendar', name: 'session.ics' },
+  'join-file': { file: 'join-file', name: 'help.html' },
+};
+
+export async function invite(
+  wayName: string,
+  address: string | undefined,
+  options: CommonOptions & {
+    language: Language;
+    minutes?: string;
+    uses?: string;
+    remark: string;
+    preview?: boolean;
+    output?: string;
+  },
+): Promise<void> {
+  const id = await findSession(options.session);
+  const way = wayOf[wayName] ?? 'link';
+  const count = (text: string, what: string) => {
+    const n = Number(text);
+    if (!Number.isInteger(n) || n < 1) throw new CliError(`${what} must be a whole number.`, exitCodes.wrongCall);
+    return n;
+  };
+  const body = {
+    way,
+    language: options.language,
+    remark: options.remark,
+    ...(address ? { address } : {}),
+    ...(options.minutes ? { minutes: count(options.minutes, '--minutes') } : {}),
+    ...(options.uses ? { uses: count(options.uses, '--uses') } : {}),
+  };
+  const client = rest();
+  if (options.preview) {
+    const message = await client.previewInvitation(id, body);
+    show(message, options, () => {
+      if (message.subject) printLine(`${message.subject}\n`);
+      printLine(message.text);
+    });
+    return;
+  }
+  const invited = await client.invite(id, body);
+  const carried = fileOf[way];
+  let file: string | undefined;
+  if (carried && (options.output ?? way !== 'qr')) {
+    const { url, token } = readCredentials();
+    const bytes = await fetchBytes(url + client.invitationFilePath(id, invited.invitation.id, carried.file), token);
+    file = resolve(options.output ?? carried.name);
+    writeFileSync(file, bytes);
+  }
+  const drawn =
+    way === 'qr' && !options.output && !options.json
+      ? await (await loadQr()).toString(invited.link, { type: 'utf8' })
+      : '';
+  show({ ...invited, ...(file ? { file } : {}) }, options, () => {
+    if (drawn) printLine(drawn);
+    printLine(
+      file
+        ? `Saved to ${file}`
+        : carriedWays.includes(way)
+          ? `On its way${invited.invitation.address ? ` to ${invited.invitation.address}` : ''}. See: porch invitations`
+          : `Link     ${invited.link}`,
+    );
+  });
+}
+
+export async function invitations(options: CommonOptions): Promise<void> {
+  const found = await rest().invitations(await findSession(options.session));
+  show(found, options, () =>
+    printTable(
+      ['INVITATION', 'WAY', 'STATE', 'USES', 'TO', 'WHY'],
+      found.map((i) => [
+        i.id.slice(0, 8),
+        i.way,
+        i.delivery,
+        `${i.uses}${i.usesAllowed ? `/${i.usesAllowed}` : ''}`,
+        i.address ?? '',
+        i.why ?? '',
+      ]),
+    ),
+  );
+}
+
+export async function uninvite(given: string, options: CommonOptions): Promise<void> {
+  const id = await findSession(options.session);
+  const found = (await rest().invitations(id)).find((i) => i.id.startsWith(given.toLowerCase()));
+  if (!found)
+    throw new CliError(`This session has no invitation ${given}. See: porch invitations`, exitCodes.noSession);
+  await rest().withdrawInvitation(id, found.id);
+  show({ withdrawn: found.id }, options, () => printLine('The invitation is withdrawn.'));
+}

@@ -1,0 +1,83 @@
+import { allPermissions, rulesOf, Permission } from '@porch/core';
+import { AppError } from '@porch/wire';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { callKeeper } from '../keeper/call-keeper.ts';
+import { printLine } from '../print.ts';
+import { type CommonOptions, command, show } from './common.ts';
+import { standingWords } from './status.ts';
+
+const ANSWER_WAIT_MS = 120_000;
+
+/** Short names for what is asked every day. */
+const shortNames = {
+  see: 'view-screen',
+  work: 'control-input',
+  give: 'give-files',
+  fetch: 'fetch-files',
+  keep: 'keep-device',
+} as const satisfies Record<string, Permission>;
+
+function permissionNamed(name: string): Permission {
+  const parsed = Permission.safeParse(
+    Object.hasOwn(shortNames, name) ? shortNames[name as keyof typeof shortNames] : name,
+  );
+  if (parsed.success) return parsed.data;
+  const names = [
+    ...Object.keys(shortNames),
+    ...allPermissions.filter((p) => !(Object.values(shortNames) as Permission[]).includes(p)),
+  ];
+  throw new CliError(`There is no permission ${name}. There are: ${names.join(', ')}.`, exitCodes.wrongCall);
+}
+
+export async function ask(names: string[], options: CommonOptions & { wait: string }): Promise<void> {
+  const permissions = names.map(permissionNamed);
+  const value = (await callKeeper(options.session, {
+    call: 'ask',
+    permissions,
+    waitMs: Number(options.wait) * 1000,
+  })) as { permission: Permission; standing: string }[];
+  show(value, options, () =>
+    value.forEach((v) => printLine(`${rulesOf(v.permission).label}: ${standingWords[v.standing] ?? v.standing}`)),
+  );
+  if (value.some((v) => v.standing !== 'allowed')) process.exitCode = exitCodes.refused;
+}
+
+export async function giveBack(name: string, options: CommonOptions): Promise<void> {
+  await callKeeper(options.session, { call: 'giveBack', permission: permissionNamed(name) });
+  show({}, options, () => printLine('Given back.'));
+}
+
+export async function changeOver(isYes: boolean, options: CommonOptions): Promise<void> {
+  const { candidateId } = (await callKeeper(options.session, { call: 'status' })) as { candidateId?: string };
+  if (!candidateId) throw new CliError('No other Doorstep wants to take over just now.', exitCodes.noSession);
+  await command(
+    { type: 'answerChangeOver', participantId: candidateId, isYes },
+    options,
+    isYes ? 'Changed over; what was allowed before is over.' : 'Sent away; nothing has changed.',
+  );
+}
+
+interface Answered {
+  readonly permission: Permission;
+  readonly standing: string;
+}
+
+/**
+ * Who takes over asks for what the first technician had, for their own key, or to see. Where words must be compared before
+ * mouse and keyboard, they ask for those later.
+ */
+export async function askAsColleague(sessionId: string, held: readonly Permission[]): Promise<Answered[]> {
+  const askFor = (permissions: readonly Permission[]) =>
+    callKeeper(sessionId, {
+      call: 'ask',
+      permissions: [...permissions],
+      waitMs: ANSWER_WAIT_MS,
+    }) as Promise<Answered[]>;
+  const wanted = held.length ? held : [shortNames.see];
+  try {
+    return await askFor(wanted);
+  } catch (error) {
+    if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
+    return askFor(wanted.filter((permission) => permission !== shortNames.work));
+  }
+}

@@ -1,0 +1,56 @@
+import { RestClient, safeAddress } from '@porch/client';
+import { CliError, exitCodes } from '../exit-codes.ts';
+import { forgetCredentials, writeCredentials } from '../home.ts';
+import { nodeExchange } from '../http-exchange.ts';
+import { printLine, printTable } from '../print.ts';
+import { type CommonOptions, readHidden, rest, show } from './common.ts';
+
+async function readPassword(fromStdin: boolean): Promise<string> {
+  if (process.env['PORCH_PASSWORD']) return process.env['PORCH_PASSWORD'];
+  return readHidden('Password: ', fromStdin, 'Use --password-stdin, or PORCH_PASSWORD.');
+}
+
+export async function signIn(
+  options: CommonOptions & { service: string; email: string; passwordStdin?: boolean },
+): Promise<void> {
+  const password = await readPassword(options.passwordStdin ?? false);
+  const answer = await new RestClient(nodeExchange(safeAddress(options.service))).signIn(
+    options.email,
+    password,
+    'token',
+  );
+  writeCredentials({ url: options.service, token: answer.token ?? '', name: answer.technician.name });
+  show({ technician: answer.technician, expiresAtMs: answer.expiresAtMs }, options, () =>
+    printLine(`Signed in as ${answer.technician.name} (${answer.technician.team}).`),
+  );
+}
+
+export async function signOut(): Promise<void> {
+  await rest().signOut();
+  forgetCredentials();
+  printLine('Signed out.');
+}
+
+export async function signIns(options: CommonOptions & { end?: string; endOthers?: boolean }): Promise<void> {
+  const client = rest();
+  const all = await client.signIns();
+  if (options.end || options.endOthers) {
+    const wanted = options.end?.toLowerCase();
+    const one = wanted === undefined ? undefined : all.find((s) => s.id.startsWith(wanted));
+    if (wanted !== undefined && !one) throw new CliError('There is no such sign-in of yours.', exitCodes.noSession);
+    const { ended } = await client.endSignIns(one ? [one.id] : 'all-others');
+    show({ ended }, options, () => printLine(`Ended: ${ended}. What was opened with them is closed.`));
+    return;
+  }
+  show(all, options, () =>
+    printTable(
+      ['ID', 'SINCE', 'FROM', 'WITH'],
+      all.map((s) => [
+        s.id.slice(0, 8),
+        new Date(s.begunAtMs).toLocaleString('en-GB'),
+        s.address,
+        `${s.isThisOne ? '(this one) ' : ''}${s.program || 'a program that says nothing of itself'}`,
+      ]),
+    ),
+  );
+}
