@@ -14,6 +14,7 @@ const pages = {
   session: () => import('./features/session/SessionPage.vue'),
   devices: () => import('./features/devices/DevicesPage.vue'),
   pastSessions: () => import('./features/past-sessions/PastSessionsPage.vue'),
+  signIns: () => import('./features/sign-in/SignInsPage.vue'),
   pastSession: () => import('./features/past-sessions/PastSession.vue'),
 };
 
@@ -29,6 +30,7 @@ const router = createRouter({
         { path: '', component: pages.porch },
         { path: 'session/:id', component: pages.session, props: true },
         { path: 'devices', component: pages.devices },
+        { path: 'sign-ins', component: pages.signIns },
         { path: 'past-sessions', component: pages.pastSessions },
         { path: 'past-sessions/:id', component: pages.pastSession, props: true },
       ],
@@ -51,6 +53,7 @@ const titles: Record<string, string> = {
   '/': 'The porch',
   '/past-sessions': 'Past sessions',
   '/devices': 'Devices',
+  '/sign-ins': 'Where you are signed in',
   '/sign-in': 'Sign in',
 };
 router.afterEach((to) => {

@@ -22,6 +22,7 @@ export * from './permission/asking.ts';
 export * from './permission/bundle.ts';
 export * from './permission/permission.ts';
 export * from './people/may-do.ts';
+export * from './people/program-words.ts';
 export * from './policy.ts';
 export * from './queue/office-hours.ts';
 export * from './queue/queue-entry.ts';

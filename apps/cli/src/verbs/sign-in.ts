@@ -1,3 +1,4 @@
+import { programWords } from '@porch/core';
 import { RestClient, safeAddress } from '@porch/client';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { forgetCredentials, writeCredentials } from '../home.ts';
@@ -49,7 +50,7 @@ export async function signIns(options: CommonOptions & { end?: string; endOthers
         s.id.slice(0, 8),
         new Date(s.begunAtMs).toLocaleString('en-GB'),
         s.address,
-        `${s.isThisOne ? '(this one) ' : ''}${s.program || 'a program that says nothing of itself'}`,
+        `${s.isThisOne ? '(this one) ' : ''}${programWords(s.program)}`,
       ]),
     ),
   );

@@ -1,13 +1,13 @@
 <script setup lang="ts">
+import { AppError } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { useDesk } from '../desk.ts';
 import { followPorch } from '../features/porch/usePorch.ts';
 import OpenSession from './OpenSession.vue';
 
 const { rest, me, sessions } = useDesk();
-followPorch();
 const router = useRouter();
 const route = useRoute();
 const hasPictures = ref(false);
@@ -17,11 +17,26 @@ const canHavePictures = computed(() =>
 );
 
 async function signOut(): Promise<void> {
-  sessions.closeAll();
   await rest.signOut().catch(() => undefined); // Gone here whatever the service says; the token ends by itself.
-  me.value = undefined;
-  await router.push('/sign-in');
+  await leave('/sign-in');
 }
+async function leave(to: RouteLocationRaw): Promise<void> {
+  sessions.closeAll();
+  me.value = undefined;
+  await router.push(to);
+}
+/** A sign-in ends after a working day, or from elsewhere: then this page says so, and lets nobody look at what is old. */
+async function isSignedIn(): Promise<boolean> {
+  try {
+    await rest.me();
+    return true;
+  } catch (error) {
+    if (!(error instanceof AppError) || error.code !== 'SIGN_IN_NEEDED') return true;
+    await leave({ path: '/sign-in', query: { back: route.fullPath } });
+    return false;
+  }
+}
+followPorch(isSignedIn);
 </script>
 
 <template>
@@ -34,7 +49,7 @@ async function signOut(): Promise<void> {
         <RouterLink to="/past-sessions">Past sessions</RouterLink>
       </nav>
       <span class="grow" />
-      <span>{{ me?.name }}</span>
+      <RouterLink to="/sign-ins" title="Where you are signed in">{{ me?.name }}</RouterLink>
       <NButton size="small" ghost color="#f4efe2" @click="signOut">Sign out</NButton>
     </header>
     <div class="place"><RouterView :key="$route.fullPath" /></div>

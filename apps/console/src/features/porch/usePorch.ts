@@ -1,9 +1,13 @@
+import { inBackground } from '@porch/client';
 import type { PorchView } from '@porch/wire';
 import { PorchView as PorchSchema } from '@porch/wire';
 import { inject, onScopeDispose, provide, readonly, shallowRef, type InjectionKey } from 'vue';
 
-/** Follows the porch: the service sends it anew after each change; the browser connects again by itself. */
-export function followPorch(openFeed: () => EventSource = () => new EventSource('/api/feed')) {
+/**
+ * Follows the porch: the service sends it anew after each change; the browser connects again by itself, unless `mayTry`
+ * says that nobody is signed in here any longer.
+ */
+export function followPorch(mayTry: () => Promise<boolean>) {
   const porch = shallowRef<PorchView>();
   const isOffline = shallowRef(false);
   const receivedAtMs = shallowRef(Date.now());
@@ -11,7 +15,7 @@ export function followPorch(openFeed: () => EventSource = () => new EventSource(
   let retry: ReturnType<typeof setTimeout> | undefined;
 
   function open(): void {
-    feed = openFeed();
+    feed = new EventSource('/api/feed');
     feed.addEventListener('porch', (event) => {
       porch.value = PorchSchema.parse(JSON.parse((event as MessageEvent<string>).data));
       receivedAtMs.value = Date.now();
@@ -20,11 +24,19 @@ export function followPorch(openFeed: () => EventSource = () => new EventSource(
     feed.onerror = () => {
       isOffline.value = true;
       // A browser gives up for good on an answer that is no stream; we do not.
-      if (feed.readyState === EventSource.CLOSED) retry = setTimeout(open, 2_000);
+      if (feed.readyState === EventSource.CLOSED) retry = setTimeout(openAgain, 2_000);
     };
   }
+  function openAgain(): void {
+    const asked = mayTry().then((may) => {
+      if (may && !isOver) open();
+    });
+    inBackground('asking whether we are still signed in', asked);
+  }
+  let isOver = false;
   open();
   onScopeDispose(() => {
+    isOver = true;
     clearTimeout(retry);
     feed.close();
   });

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui';
-import { ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import { inWords, useDesk } from '../../desk.ts';
 
 const { rest, me } = useDesk();
@@ -9,6 +9,12 @@ const router = useRouter();
 const email = ref('');
 const password = ref('');
 const trouble = ref('');
+/** Where somebody was whose sign-in ended under them. */
+const route = useRoute();
+const back = computed(() => {
+  const { back: path } = route.query;
+  return typeof path === 'string' && path.startsWith('/') ? path : undefined;
+});
 const isBusy = ref(false);
 
 async function signIn(): Promise<void> {
@@ -16,7 +22,7 @@ async function signIn(): Promise<void> {
   trouble.value = '';
   try {
     me.value = (await rest.signIn(email.value.trim(), password.value, 'cookie')).technician;
-    await router.push('/');
+    await router.push(back.value ?? '/');
   } catch (error) {
     trouble.value = inWords(error);
   } finally {
@@ -29,7 +35,8 @@ async function signIn(): Promise<void> {
   <main class="sign-in">
     <form class="card" @submit.prevent="signIn">
       <h1>Zesty Porch</h1>
-      <p class="quiet">Sign in to help somebody.</p>
+      <p v-if="back" role="status">You were signed out here. Sign in again, and you are where you were.</p>
+      <p v-else class="quiet">Sign in to help somebody.</p>
       <label for="email">Email</label>
       <NInput
         v-model:value="email"
