@@ -56,7 +56,7 @@ onScopeDispose(() => clearInterval(timer));
         <div>
           <b>{{ programWords(s.program) }}</b><template v-if="s.isThisOne"> · this one</template>
           <p class="quiet">
-            From <span class="tabular">{{ s.address }}</span> · since
+            From <span class="tabular">{{ s.address }}</span> · signed in
             <span :title="exactly(s.begunAtMs)">{{ ago(s.begunAtMs, now) }}</span>
           </p>
         </div>
@@ -77,6 +77,9 @@ onScopeDispose(() => clearInterval(timer));
   padding: 1rem;
   display: grid;
   gap: 0.8rem;
+}
+.sign-ins > p {
+  margin: 0;
 }
 .card {
   display: grid;
