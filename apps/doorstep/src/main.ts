@@ -1,7 +1,7 @@
 import { homedir } from 'node:os';
 import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
-import { readCode, readSecondNumber, type Language } from '@porch/core';
+import type { Language } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { Command, Option } from 'commander';
 import { pino, type Logger } from 'pino';
@@ -15,11 +15,12 @@ import {
   unregisterWaiting,
 } from './desktop-entry.ts';
 import { standingLines, standingQuestion } from './device/device-questions.ts';
+import { invitationOf, type Invited } from './invitation-of.ts';
 import { installCopy, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
 import { updateFile } from './release/updater.ts';
 import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
 import { runWaiting } from './device/waiting.ts';
-import { runDoorstep, type DoorstepOptions } from './doorstep.ts';
+import { runDoorstep } from './doorstep.ts';
 import { runWatchdog } from './watchdog.ts';
 import { WatchdogKeeper } from './watchdog-keeper.ts';
 import { X11Desktop } from './x11/x11-desktop.ts';
@@ -32,33 +33,8 @@ interface PlaceOptions {
   downloads: string;
   log: string;
 }
-interface JoinOptions extends PlaceOptions {
-  service?: string;
-  code?: string;
-  secondNumber?: string;
-  link?: string;
+interface JoinOptions extends PlaceOptions, Invited {
   hide: string[];
-}
-
-function secondOf({ secondNumber }: JoinOptions): { secondNumber?: string } {
-  if (secondNumber === undefined) return {};
-  const digits = readSecondNumber(secondNumber);
-  if (digits === undefined) throw new Error('a second number has six digits');
-  return { secondNumber: digits };
-}
-
-function invitationOf(options: JoinOptions): Pick<DoorstepOptions, 'serviceUrl' | 'invitation'> {
-  if (options.link) {
-    const url = URL.canParse(options.link) ? new URL(options.link) : undefined;
-    const token = url?.pathname.match(/\/join\/([\w-]+)$/)?.[1];
-    if (!url || !token) throw new Error('the link is not a join link; copy it whole, from http to its end');
-    return { serviceUrl: url.origin, invitation: { link: token } };
-  }
-  if (!options.code || !options.service) throw new Error('say --link LINK, or --service URL and --code DIGITS');
-  const reading = readCode(options.code);
-  if (reading.kind === 'mistyped') throw new Error('one of the digits is wrong; look at the code once more');
-  if (reading.kind !== 'code') throw new Error('a code has eight digits');
-  return { serviceUrl: options.service.replace(/\/$/, ''), invitation: { code: reading.digits, ...secondOf(options) } };
 }
 
 const logAt = (level: string) => pino({ level, base: null }, pino.destination(2));
@@ -315,6 +291,9 @@ program
   .command('watchdog', { hidden: true })
   .requiredOption('--display <display>')
   .action((options: { display: string }) => runWatchdog(options.display));
+
+// What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
+if (process.argv[2] !== 'watchdog') process.title = 'doorstep';
 
 /** A download that was opened as it is: its name says which session it is for. */
 const named = process.argv.length === 2 ? sessionInName(ownFile() ?? '') : undefined;

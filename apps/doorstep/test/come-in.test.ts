@@ -1,6 +1,7 @@
 import { endProcess, startDesktop, type XDesktop } from '@porch/demo';
 import { House, until, type RecordsLine } from '@porch/testkit';
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
 
@@ -40,6 +41,8 @@ it('waits while the records are away, and comes in when they are back', async ()
   line.down();
   const doorstep = opened(`${house.url}/join/${link}`);
   await until('it to be told', () => doorstep.said().includes('trying again'));
+  // Others on this computer can list what runs; the link is none of theirs.
+  expect(readFileSync(`/proc/${doorstep.child.pid}/cmdline`, 'utf8')).toMatch(/^doorstep\0*$/);
   expect([doorstep.child.exitCode, technician.state.holderId]).toEqual([null, undefined]);
   line.up();
   await until('Doorstep', () => technician.state.holderId);
