@@ -6,6 +6,8 @@ import { DisplayGone } from './x11/x-connection.ts';
 const MAX_DEATHS = 5;
 /** One that lived this long has proven itself. */
 const PROVEN_MS = 10_000;
+/** One that does not say by then that it watches never will. */
+const START_MS = 30_000;
 
 /**
  * Keeps a second process that lets go of everything when this one dies, and notices at once when it dies itself: then all
@@ -43,7 +45,7 @@ export class WatchdogKeeper {
     this.#tell(`${name} ${isDown ? 'down' : 'up'}`);
   }
 
-  /** Resolves once it watches. */
+  /** Resolves once it watches. Throws DisplayGone when it cannot, or does not say so in time. */
   start(): Promise<void> {
     const [command = '', ...args] = ownCommand();
     const child = spawn(command, [...args, 'watchdog', '--display', this.#display], {
@@ -54,7 +56,12 @@ export class WatchdogKeeper {
     this.#bornAtMs = performance.now();
     child.stdin.on('error', () => undefined); // It went; `exit` says so, and does the work.
     return new Promise<void>((resolve, reject) => {
+      const late = setTimeout(() => {
+        child.kill('SIGKILL');
+        reject(new DisplayGone('the watchdog did not start in time'));
+      }, START_MS);
       child.stdout.once('data', () => {
+        clearTimeout(late);
         // Only now: until it is there, waiting for it is what keeps this process alive.
         child.unref();
         child.stdout.destroy();
@@ -64,6 +71,7 @@ export class WatchdogKeeper {
       });
       child.once('error', (cause) => reject(new DisplayGone('the watchdog could not start', { cause })));
       child.once('exit', () => {
+        clearTimeout(late);
         reject(new DisplayGone('the watchdog could not start'));
         this.#died(child);
       });
