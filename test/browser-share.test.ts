@@ -1,22 +1,13 @@
-import { clean, House, lookAt, Pages, until } from '@porch/testkit';
+import { clean, houseWithPages, lookAt, until } from '@porch/testkit';
 import type { LiveConnection } from '@porch/client';
 import { standingOf } from '@porch/core';
 import type { Page } from 'playwright-core';
 import { PNG } from 'pngjs';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 
 /* A customer who shows a tab from the browser, with nothing installed: the real page, the real capture of Chromium. */
 
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open();
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages();
 
 /** Comes in by a link and begins. The capture of a browser without a window is of this very tab. */
 async function customerAt(link: string): Promise<{ page: Page; problems: string[] }> {

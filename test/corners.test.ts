@@ -1,17 +1,8 @@
-import { cleanAtBothSizes, House, Pages, sizes, until } from '@porch/testkit';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { cleanAtBothSizes, houseWithPages, sizes, until } from '@porch/testkit';
+import { expect, it } from 'vitest';
 
 /* What pages show seldom: another computer, a known fault, somebody who is away, somebody who leaves the queue. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open();
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages();
 
 it('another Doorstep asks for the place of the one that is there: sent away, then let in, and told to the customer', async () => {
   const pim = await pages.signedIn(house);

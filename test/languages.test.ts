@@ -1,19 +1,10 @@
 import { languages, type Language } from '@porch/core';
-import { House, Pages, sizes, until } from '@porch/testkit';
+import { houseWithPages, sizes, until } from '@porch/testkit';
 import type { Page } from 'playwright-core';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 
 /* A customer who speaks Norwegian or German reads no English: on no page, in no mail, and in no question of Doorstep. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open({ hasPost: true });
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages({ hasPost: true });
 
 /** Words that no Norwegian and no German sentence has. Names of people and things are the same in every language. */
 const ENGLISH =

@@ -1,20 +1,11 @@
-import { cleanAtBothSizes, House, Pages, sizes, until } from '@porch/testkit';
+import { cleanAtBothSizes, houseWithPages, sizes, until } from '@porch/testkit';
 import ICAL from 'ical.js';
 import jsQR from 'jsqr';
 import { PNG } from 'pngjs';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 
 /* The ways in that begin with a picture, a file, the ticket or the directory: each to who asks, through real pages. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open({ hasTickets: true, hasDirectory: true });
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages({ hasTickets: true, hasDirectory: true });
 
 it('a picture that a telephone reads, a calendar entry that another program parses, and a file that a browser opens', async () => {
   const rest = await house.signedIn();

@@ -1,16 +1,7 @@
-import { clean, House, Pages, until } from '@porch/testkit';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { clean, houseWithPages, until } from '@porch/testkit';
+import { expect, it } from 'vitest';
 
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open();
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages();
 
 it('a technician who reloads their page keeps what was allowed; a duplicated tab has nothing; ending is asked once', async () => {
   const pim = await pages.signedIn(house);

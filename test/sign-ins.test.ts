@@ -1,16 +1,7 @@
-import { cleanAtBothSizes, House, Pages, until } from '@porch/testkit';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { cleanAtBothSizes, houseWithPages, until } from '@porch/testkit';
+import { expect, it } from 'vitest';
 
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open();
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages();
 
 it('a technician sees where they are signed in, and what they end is signed out where it is, by itself', async () => {
   const here = await pages.signedIn(house);

@@ -1,19 +1,10 @@
 import type { LiveConnection } from '@porch/client';
-import { askAndAgree, cleanAtBothSizes, House, Pages, until } from '@porch/testkit';
+import { askAndAgree, cleanAtBothSizes, houseWithPages, until } from '@porch/testkit';
 import type { PersonAtDesk } from '@porch/demo';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 
 /* Coming back to a device from the console: found, knocked at, let in by the words, seen, and given up for good. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open({ hasTickets: true });
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages({ hasTickets: true });
 
 /** Bettina lets the desk come back, without being asked each time. */
 async function keepDevice(technician: LiveConnection, person: PersonAtDesk): Promise<string> {

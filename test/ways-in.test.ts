@@ -1,19 +1,10 @@
-import { cleanAtBothSizes, House, Pages, sizes, until, PAGE_MS } from '@porch/testkit';
+import { cleanAtBothSizes, houseWithPages, PAGE_MS, sizes, until } from '@porch/testkit';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, expect, it } from 'vitest';
+import { expect, it } from 'vitest';
 
 /* The ways in as people take them: through the real pages, with the mail that really arrived. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open({ hasTickets: true, hasPost: true });
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages({ hasTickets: true, hasPost: true });
 
 it('a request in Norwegian: words while waiting, the browser closed and opened again, an offer, and the receipt as a file', async () => {
   const ada = await pages.window(sizes.wide, 'nb-NO');

@@ -1,20 +1,11 @@
-import { canvasPixels, clean, dumpScreen, House, Pages, samePixels, sizes, until } from '@porch/testkit';
+import { canvasPixels, clean, dumpScreen, houseWithPages, samePixels, sizes, until } from '@porch/testkit';
 import type { Page } from 'playwright-core';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 
 /* Whole stories through the real pages, in Chromium, against the running service and a real X desktop. */
-let house: House;
-let pages: Pages;
-beforeAll(async () => {
-  house = await House.open({ hasTickets: true });
-  pages = await Pages.connect();
-});
-afterAll(async () => {
-  await pages.close();
-  await house.close();
-});
+const { house, pages } = await houseWithPages({ hasTickets: true });
 
 const chip = (page: Page, permission: string, standing: string) =>
   page.locator(`[data-test=chip-${permission}][data-standing=${standing}]`).waitFor();

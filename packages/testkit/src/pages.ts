@@ -2,8 +2,8 @@ import { emailOf, PASSWORD } from '@porch/demo';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, inject } from 'vitest';
-import type { House } from './house.ts';
+import { afterAll, expect, inject } from 'vitest';
+import { House } from './house.ts';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 export const sizes = { wide: { width: 1280, height: 800 }, narrow: { width: 390, height: 844 } } as const;
@@ -115,3 +115,14 @@ export async function canvasPixels(canvas: Locator): Promise<{ width: number; he
 /** Whether two pictures are the same, pixel for pixel. */
 export const samePixels = (a: Uint32Array, b: Uint32Array): boolean =>
   a.length === b.length && a.every((p, i) => p === b[i]);
+
+/** A service of its own and the browser, for all tests of one file; closed after the last of them. */
+export async function houseWithPages(
+  options: Parameters<typeof House.open>[0] = {},
+): Promise<{ readonly house: House; readonly pages: Pages }> {
+  const house = await House.open(options);
+  afterAll(() => house.close());
+  const pages = await Pages.connect();
+  afterAll(() => pages.close());
+  return { house, pages };
+}
