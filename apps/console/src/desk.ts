@@ -22,6 +22,16 @@ export function useDesk(): Desk {
   return desk;
 }
 
+/** Asks who is signed in here. No is what the service says; while it cannot be asked, nobody is thrown out. */
+export async function isSignedIn({ rest, me }: Desk): Promise<boolean> {
+  try {
+    me.value = await rest.me();
+    return true;
+  } catch (error) {
+    return !(error instanceof AppError && error.code === 'SIGN_IN_NEEDED');
+  }
+}
+
 /** What to tell a person about a failure. */
 export function inWords(error: unknown): string {
   if (error instanceof AppError) return error.message;

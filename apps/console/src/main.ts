@@ -1,10 +1,9 @@
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import './base.css';
-import { AppError } from '@porch/wire';
 import { createApp } from 'vue';
 import { createRouter, createWebHistory } from 'vue-router';
 import App from './App.vue';
-import { deskKey, makeDesk } from './desk.ts';
+import { deskKey, isSignedIn, makeDesk } from './desk.ts';
 import SignInPage from './features/sign-in/SignInPage.vue';
 import ConsoleShell from './shell/ConsoleShell.vue';
 
@@ -40,14 +39,8 @@ const router = createRouter({
 });
 router.beforeEach(async (to) => {
   if (to.path === '/sign-in' || desk.me.value) return true;
-  try {
-    desk.me.value = await desk.rest.me();
-    return true;
-  } catch (error) {
-    if (error instanceof AppError && error.code === 'SIGN_IN_NEEDED') return '/sign-in';
-    // Not reachable: let the page come up and say so itself.
-    return true;
-  }
+  // Not reachable: let the page come up and say so itself.
+  return (await isSignedIn(desk)) ? true : '/sign-in';
 });
 const titles: Record<string, string> = {
   '/': 'The porch',

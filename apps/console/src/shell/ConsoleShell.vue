@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { AppError } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
-import { useDesk } from '../desk.ts';
+import { isSignedIn, useDesk } from '../desk.ts';
 import { followPorch } from '../features/porch/usePorch.ts';
 import OpenSession from './OpenSession.vue';
 
-const { rest, me, sessions } = useDesk();
+const desk = useDesk();
+const { rest, me, sessions } = desk;
 const router = useRouter();
 const route = useRoute();
 const hasPictures = ref(false);
@@ -17,26 +17,21 @@ const canHavePictures = computed(() =>
 );
 
 async function signOut(): Promise<void> {
+  sessions.closeAll();
   await rest.signOut().catch(() => undefined); // Gone here whatever the service says; the token ends by itself.
   await leave('/sign-in');
 }
 async function leave(to: RouteLocationRaw): Promise<void> {
-  sessions.closeAll();
   me.value = undefined;
   await router.push(to);
 }
 /** A sign-in ends after a working day, or from elsewhere: then this page says so, and lets nobody look at what is old. */
-async function isSignedIn(): Promise<boolean> {
-  try {
-    await rest.me();
-    return true;
-  } catch (error) {
-    if (!(error instanceof AppError) || error.code !== 'SIGN_IN_NEEDED') return true;
-    await leave({ path: '/sign-in', query: { back: route.fullPath } });
-    return false;
-  }
-}
-followPorch(isSignedIn);
+followPorch(async () => {
+  if (await isSignedIn(desk)) return true;
+  sessions.closeAll();
+  await leave({ path: '/sign-in', query: { back: route.fullPath } });
+  return false;
+});
 </script>
 
 <template>
