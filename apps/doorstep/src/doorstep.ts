@@ -158,7 +158,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const wordsDesk: WordsDesk = new WordsDesk({ ...parts, holder, look });
   /** A private moment holds at once, without the service; one that began on the customer's page counts, too. */
   let isPrivateHere = false;
-  const isPrivate = () => isPrivateHere || connection.state.privateAt.length > 0;
+  const isPrivate = () => isPrivateHere || connection.state.slices.presence.privateAt.length > 0;
   const offPrivate = desktop.onPrivateWanted(() => {
     isPrivateHere = !isPrivate();
     holder.report((fact) => ({ type: 'setPrivate', isOn: isPrivateHere, fact }));

@@ -201,7 +201,7 @@ describe('files', () => {
       again = house.killService().then(() => house.startService());
     });
     await person.answer(true, 1_100);
-    await until('the file to arrive', () => technician.state.files[fileId]?.stage === 'arrived');
+    await until('the file to arrive', () => technician.state.slices.files[fileId]?.stage === 'arrived');
     await again;
     expect(isKilled).toBe(true);
     expect(readFileSync(join(desktop.home, 'Downloads', 'sneaky name.bin')).equals(content)).toBe(true);
@@ -253,9 +253,9 @@ describe('files', () => {
     await person.answer(true, 1_100);
     const fileId = await asked;
     const { sink, bytes, isDone } = bufferSink();
-    await until('the offer', () => technician.state.files[fileId]);
+    await until('the offer', () => technician.state.slices.files[fileId]);
     await files.accept(fileId, sink);
-    await until('the file', () => technician.state.files[fileId]?.stage === 'arrived');
+    await until('the file', () => technician.state.slices.files[fileId]?.stage === 'arrived');
     expect([bytes().toString(), isDone()]).toEqual(['a;b;c\n', true]);
     await files.close();
   });

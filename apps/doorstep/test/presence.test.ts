@@ -31,14 +31,14 @@ const open = async (lease: InputLease) => {
 it('holds control back when nobody has been there for a while, unless that was allowed', async () => {
   const { technician, person, lease, seen } = await working();
   expect(await open(lease)).toBe('open');
-  await until('nobody to be there', () => technician.state.isAway, 10_000);
+  await until('nobody to be there', () => technician.state.slices.presence.isAway, 10_000);
   await until('the lease to end', () => lease.state.name === 'closed');
   expect(await open(lease)).toBe('closed');
   await person.click(300, 300);
-  await until('somebody to be there', () => !technician.state.isAway);
+  await until('somebody to be there', () => !technician.state.slices.presence.isAway);
   await askAndAgree(technician, person, ['work-alone']);
   expect(await open(lease)).toBe('open');
-  await until('nobody to be there again', () => technician.state.isAway, 10_000);
+  await until('nobody to be there again', () => technician.state.slices.presence.isAway, 10_000);
   expect(lease.state.name, 'it was allowed').toBe('open');
   seen.stop();
 });
@@ -49,19 +49,19 @@ it('shows nothing and lets nobody press anything during a private moment, from t
   expect(await open(lease)).toBe('open');
   const bar = await until('the bar', () => person.bar());
   await person.click(bar.private.x, bar.private.y);
-  await until('the moment', () => technician.state.privateAt.length === 1);
+  await until('the moment', () => technician.state.slices.presence.privateAt.length === 1);
   await until('the lease to end', () => lease.state.name === 'closed');
   await until('the picture to be old', () => (seen.picture.standing.ageMs ?? 0) > 2_000, 10_000);
   expect(await open(lease)).toBe('closed');
   await person.click(bar.private.x, bar.private.y);
-  await until('the moment to be over', () => technician.state.privateAt.length === 0);
+  await until('the moment to be over', () => technician.state.slices.presence.privateAt.length === 0);
   await until('the picture again', seen.isFresh, 10_000);
   await customer.command({ type: 'setPrivate', isOn: true, fact: undefined });
-  await until('the moment', () => technician.state.privateAt.length === 1);
+  await until('the moment', () => technician.state.slices.presence.privateAt.length === 1);
   expect(await open(lease)).toBe('closed');
   // Whoever sits at the computer says that it is over.
   await person.click(bar.private.x, bar.private.y);
-  await until('the moment to be over', () => technician.state.privateAt.length === 0);
+  await until('the moment to be over', () => technician.state.slices.presence.privateAt.length === 0);
   await until('the picture again', seen.isFresh, 10_000);
   seen.stop();
 });
@@ -72,9 +72,9 @@ it('hides, takes control back and stops by keys, whatever program has the keyboa
   const codes = { s: 39, p: 33, t: 28 };
   const press = (letter: keyof typeof codes) => person.chord([37, 64, codes[letter]]);
   await press('p');
-  await until('the moment', () => technician.state.privateAt.length === 1);
+  await until('the moment', () => technician.state.slices.presence.privateAt.length === 1);
   await press('p');
-  await until('the moment to be over', () => technician.state.privateAt.length === 0);
+  await until('the moment to be over', () => technician.state.slices.presence.privateAt.length === 0);
   expect(await open(lease)).toBe('open');
   await press('t');
   const standing = () => technician.state.standings[technician.participantId];

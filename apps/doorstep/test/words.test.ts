@@ -1,3 +1,4 @@
+import { areWordsSame } from '@porch/core';
 import { House, askAndAgree, lookAt, until } from '@porch/testkit';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -20,7 +21,7 @@ it('asks for mouse and keyboard only once the person at the desktop heard the sa
   await expect(askForControl()).rejects.toMatchObject({ code: 'WORDS_NOT_COMPARED' });
   seen.look.askCompare();
   await person.answer(true, 1_100);
-  await until('them to be compared', () => technician.state.comparedWords[technician.participantId]);
+  await until('them to be compared', () => areWordsSame(technician.state, technician.participantId));
   await askAndAgree(technician, person, ['control-input']);
 });
 
@@ -34,5 +35,5 @@ it('ends the session when the words are not the same', async () => {
   seen.look.askCompare();
   await person.answer(false, 1_100);
   await until('the end', () => technician.state.phase.name === 'ended');
-  expect(technician.state.comparedWords[technician.participantId]).toBe(false);
+  expect(areWordsSame(technician.state, technician.participantId)).toBe(false);
 });

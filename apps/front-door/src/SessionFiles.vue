@@ -15,7 +15,7 @@ const taker = computed(() =>
     isEffective(standingOf(state.value, t.id, 'fetch-files'), props.session.connection.serviceNowMs),
   ),
 );
-const files = computed(() => Object.values(state.value.files).reverse());
+const files = computed(() => Object.values(state.value.slices.files).reverse());
 
 function give(event: Event): void {
   const to = taker.value;

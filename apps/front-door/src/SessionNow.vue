@@ -2,6 +2,7 @@
 import { inBackground } from '@porch/client';
 import {
   allPermissions,
+  areWordsSame,
   customerPermissionWords,
   presentParticipants,
   standingOf,
@@ -45,13 +46,13 @@ const notCompared = computed(() =>
   props.session.isDoorstepThere.value
     ? technicians.value
         .filter(
-          (t) => standingOf(state.value, t.id, 'view-screen').name === 'allowed' && !state.value.comparedWords[t.id],
+          (t) => standingOf(state.value, t.id, 'view-screen').name === 'allowed' && !areWordsSame(state.value, t.id),
         )
         .map((t) => first(t.name))
     : [],
 );
 
-const isPrivate = computed(() => state.value.privateAt.length > 0);
+const isPrivate = computed(() => state.value.slices.presence.privateAt.length > 0);
 /** Meant for looking: what this page can do comes first. */
 const isLookFirst = computed(
   () => state.value.aim === 'look' && BrowserShare.canShowAnything && !props.session.isDoorstepThere.value,

@@ -50,7 +50,7 @@ describe.each(['technician', 'customer'] as const)('a bad line of the %s', (whos
       { name: 'log.txt', sizeBytes: bytes.length, read: (at, length) => Promise.resolve(bytes.slice(at, at + length)) },
       technician.participantId,
     );
-    await until('the offer', () => technician.state.files[fileId]);
+    await until('the offer', () => technician.state.slices.files[fileId]);
     let arrived = 0;
     const sink: FileSink = {
       write: (part) => Promise.resolve(void (arrived += part.length)),

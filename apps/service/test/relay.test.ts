@@ -182,7 +182,7 @@ describe('what is sealed', () => {
     ).toBe('WRONG_ROLE');
     await doorstep.command({ type: 'acceptFile', fileId: first.fileId });
     await doorstep.command({ type: 'confirmFile', fileId: first.fileId, sha256: 'b'.repeat(64) });
-    await until('the wrong file to be noticed', () => technician.state.files[first.fileId]?.stage === 'failed');
+    await until('the wrong file to be noticed', () => technician.state.slices.files[first.fileId]?.stage === 'failed');
     await technician.command(second);
     await customer.command({ type: 'closeFile', fileId: second.fileId, how: 'cancelled', why: 'no' });
     expect(await failure(doorstep.command({ type: 'acceptFile', fileId: second.fileId }))).toBe('FILE_NOT_OPEN');

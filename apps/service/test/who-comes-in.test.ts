@@ -1,3 +1,4 @@
+import { areWordsSame } from '@porch/core';
 import { fetchExchange, RestClient } from '@porch/client';
 import { House, RawProgram, until, failure } from '@porch/testkit';
 import { keepKeys, makeKeys, startAgainWith, type AppError } from '@porch/wire';
@@ -178,14 +179,14 @@ describe('when the customer has accepted', () => {
     await until('both', () => technician.state.candidateId === second.participantId);
     const { participantId } = technician;
     await second.command({ type: 'compareWords', participantId, isSame: true, fact: 1 });
-    expect(technician.state.comparedWords[participantId]).toBeUndefined();
+    expect(areWordsSame(technician.state, participantId)).toBeUndefined();
     await first.command({ type: 'compareWords', participantId, isSame: true, fact: 5 });
-    await until('the words', () => technician.state.comparedWords[participantId]);
+    await until('the words', () => areWordsSame(technician.state, participantId));
     // Played again, a fact gives nothing back.
     await first.command({ type: 'compareWords', participantId, isSame: false, fact: 6 });
     await first.command({ type: 'compareWords', participantId, isSame: true, fact: 5 });
     await until('the last word', () => technician.entries.at(-1)?.event.type === 'factNoted');
-    expect(technician.state.comparedWords[participantId]).toBe(false);
+    expect(areWordsSame(technician.state, participantId)).toBe(false);
   });
 });
 

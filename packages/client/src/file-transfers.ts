@@ -124,7 +124,7 @@ export class FileTransfers {
 
   /** Takes an offered file into `sink`. */
   async accept(fileId: string, sink: FileSink): Promise<void> {
-    const file = this.#connection.state.files[fileId];
+    const file = this.#connection.state.slices.files[fileId];
     if (!file) throw new Error('no such file was offered');
     const receiving: Receiving = {
       file,
@@ -198,7 +198,7 @@ export class FileTransfers {
   }
 
   #dropClosed(): void {
-    const { files } = this.#connection.state;
+    const { files } = this.#connection.state.slices;
     const isMoving = (fileId: string) => {
       const stage = files[fileId]?.stage;
       return stage === undefined || stage === 'offered' || stage === 'moving';

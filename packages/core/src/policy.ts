@@ -1,3 +1,4 @@
+import type { AbilityPolicy } from './abilities/rules.ts';
 import type { Language } from './language.ts';
 import { defaultNotice } from './notice.ts';
 import { defaultAskLimits, type AskLimit, type AskRules } from './permission/asking.ts';
@@ -7,7 +8,7 @@ import type { TopicNeeds } from './queue/topic-needs.ts';
 import { defaultRoutingRules, type RoutingRules } from './queue/routing.ts';
 
 /** What the desk allows, and how long things take. */
-export interface Policy {
+export interface Policy extends AbilityPolicy {
   readonly codeLifetimeMs: number;
   /** A code that nobody used is changed for a new one after this; 0: never. */
   readonly codeRotateMs: number;
@@ -27,7 +28,6 @@ export interface Policy {
   readonly standingConsentDays: number;
   readonly grantLifetimeMs: number;
   readonly handoverAnswerMs: number;
-  readonly maxFileBytes: number;
   /** Technicians' limits, and how long they are left alone after a session. */
   readonly limits: { readonly screens: number; readonly chats: number };
   readonly wrapUpMs: number;
@@ -38,8 +38,6 @@ export interface Policy {
   /** When a session that began without a ticket gets one: once the customer is in, or with its outcome. */
   readonly ticketIfNone: 'never' | 'at-start' | 'at-end';
   readonly bundles: readonly Bundle[];
-  /** Whether the verification words must have been compared before mouse and keyboard are asked for. */
-  readonly controlNeedsComparedWords: boolean;
   readonly noticeVersion: string;
   /** What the customer is told before they begin, whole: purpose, who receives what, how long it is kept. */
   readonly notice: Readonly<Record<Language, string>>;

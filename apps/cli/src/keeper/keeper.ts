@@ -11,7 +11,7 @@ import {
   type LeaseState,
   type SocketLike,
 } from '@porch/client';
-import { allPermissions, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
+import { allPermissions, areWordsSame, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
 import { AppError, makeKeys } from '@porch/wire';
 import { createWriteStream } from 'node:fs';
 import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
@@ -102,7 +102,7 @@ export class Keeper {
       case 'fetchFile':
         return this.#fetch(call.path, call.folder, more);
       case 'takeFiles': {
-        const offered = Object.values(state.files).filter((f) => f.stage === 'offered' && f.toId === participantId);
+        const offered = Object.values(state.slices.files).filter((f) => f.stage === 'offered' && f.toId === participantId);
         const taken: unknown[] = [];
         for (const file of offered) taken.push(await this.#take(file.id, call.folder, more));
         return taken;
@@ -186,11 +186,11 @@ export class Keeper {
         standing: standingOf(state, participantId, permission).name,
         whyNot: holder && whyNotWith(holder, permission),
       })),
-      files: Object.values(state.files),
+      files: Object.values(state.slices.files),
       handover: state.handover,
       picture: this.#pictureNow,
       words: this.#look.words,
-      areWordsCompared: state.comparedWords[participantId],
+      areWordsCompared: areWordsSame(state, participantId),
       entries: entries.length,
     };
   }
@@ -298,12 +298,12 @@ export class Keeper {
       });
       this.#files.tell(holder.seat, { type: 'fetch', requestId, path });
     });
-    await this.#until(() => this.#connection.state.files[fileId] !== undefined, LEASE_WAIT_MS * 4);
+    await this.#until(() => this.#connection.state.slices.files[fileId] !== undefined, LEASE_WAIT_MS * 4);
     return this.#take(fileId, folder, more);
   }
 
   async #take(fileId: string, folder: string, more: Tell) {
-    const file = this.#connection.state.files[fileId];
+    const file = this.#connection.state.slices.files[fileId];
     if (!file) throw new AppError('FILE_NOT_OPEN');
     await mkdir(folder, { recursive: true });
     const path = join(folder, file.name ?? 'unnamed');
@@ -335,14 +335,14 @@ export class Keeper {
     const off = this.#files.listeners.on('progress', (progress) => {
       if (progress.fileId === fileId) more(progress);
     });
-    const stage = () => this.#connection.state.files[fileId]?.stage ?? 'failed';
+    const stage = () => this.#connection.state.slices.files[fileId]?.stage ?? 'failed';
     await this.#until(() => stage() !== 'offered' && stage() !== 'moving', 24 * 60 * 60_000);
     off();
     return {
       fileId,
       stage: stage(),
-      name: this.#connection.state.files[fileId]?.name,
-      sha256: this.#connection.state.files[fileId]?.sha256,
+      name: this.#connection.state.slices.files[fileId]?.name,
+      sha256: this.#connection.state.slices.files[fileId]?.sha256,
     };
   }
 

@@ -2,7 +2,7 @@ import {
   customerPermissionWords,
   formatBytes,
   hasWhatItNeeds,
-  permissionCatalogue,
+  rulesOf,
   type Language,
   type OpenAsk,
   type Permission,
@@ -54,7 +54,7 @@ export function questionForAsk(
   if (ask.permissions.includes('control-input')) warnings.push(w.yourHandsWin);
   if (ask.permissions.includes('fetch-files')) warnings.push(w.leaves);
   if (ask.permissions.includes('work-alone'))
-    warnings.push(w.alone(clockOf(nowMs + permissionCatalogue['work-alone'].longestMs, state.language)));
+    warnings.push(w.alone(clockOf(nowMs + (rulesOf('work-alone').longestMs ?? 0), state.language)));
   return {
     title: previous ? w.takesOver(name, previous) : w.asks(name, deskName),
     lines: [

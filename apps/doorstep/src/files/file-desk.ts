@@ -87,7 +87,7 @@ export class FileDesk {
 
   #follow(): void {
     const { connection, log } = this.#parts;
-    for (const file of Object.values(connection.state.files)) {
+    for (const file of Object.values(connection.state.slices.files)) {
       if (file.stage === 'offered' && file.toId === connection.participantId && !this.#seen.has(file.id)) {
         this.#seen.add(file.id);
         this.#offered(file.id).catch((error: unknown) => log.warn({ why: String(error) }, 'a file could not be taken'));
@@ -100,7 +100,7 @@ export class FileDesk {
 
   async #offered(fileId: string): Promise<void> {
     const { connection, grants, holder, downloads } = this.#parts;
-    const file = connection.state.files[fileId];
+    const file = connection.state.slices.files[fileId];
     const technician = file && connection.state.participants[file.fromId];
     if (!file || !technician) return;
     const isAllowed = () => grants.holds('give-files', technician.signKey, connection.serviceNowMs);
@@ -114,7 +114,7 @@ export class FileDesk {
           connection.state.language,
         ),
       ));
-    if (connection.state.files[fileId]?.stage !== 'offered') return;
+    if (connection.state.slices.files[fileId]?.stage !== 'offered') return;
     if (!answer || !isAllowed()) return this.#transfers.refuse(fileId);
     await this.#transfers.accept(fileId, await fileSink(downloads, file.name ?? 'unnamed'));
   }

@@ -259,7 +259,7 @@ export class BrowserShare {
 
   #tellWatchers(): void {
     // A private moment: nobody is given anything, and a new key keeps out whoever had the old one.
-    const isPrivate = this.#connection.state.privateAt.length > 0;
+    const isPrivate = this.#connection.state.slices.presence.privateAt.length > 0;
     const watchers: Watcher[] = (isPrivate ? [] : this.#connection.viewers).flatMap(({ seat, displays }) => {
       const viewer = this.#viewerAt(seat);
       return viewer ? [{ seat, displays, start: startOf(viewer) }] : [];

@@ -47,7 +47,7 @@ export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, l
     ...(accepted ? { startedAtMs: accepted.atMs } : {}),
     minutes: Math.ceil(liveMs / 60_000),
     allowed: allowedPeriods(entries),
-    files: Object.values(state.files).map((f) => ({
+    files: Object.values(state.slices.files).map((f) => ({
       name: f.name ?? '…',
       sizeBytes: f.sizeBytes,
       isToCustomer: state.participants[f.fromId]?.role === 'technician',

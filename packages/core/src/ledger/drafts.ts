@@ -1,17 +1,17 @@
+import { abilityStory } from '../abilities/index.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
 import { replay, tellLedger } from './sentence.ts';
 
 /** Events that belong into a story of what was done; the rest is machinery. */
-const told = new Set([
+const told: ReadonlySet<string> = new Set([
   'permissionGranted',
   'permissionWithdrawn',
-  'controlStopped',
-  'fileArrived',
   'handedOver',
   'tryItAnswered',
   'sessionEnded',
   'screenLost',
+  ...abilityStory,
 ]);
 
 /** An hour and minute as the desk's clock showed it. */

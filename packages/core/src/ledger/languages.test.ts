@@ -4,10 +4,11 @@ import { runs } from '@porch/testkit/seeds';
 import { languages, type Language } from '../language.ts';
 import { allPermissions } from '../permission/permission.ts';
 import { evolveSession } from '../session/evolve.ts';
-import { notedFacts } from '../session/noted-facts.ts';
+import { notedFacts } from '../kernel/noted-facts.ts';
 import { SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
-import { customerPermissionWords, sentenceForCustomer } from './customer-sentences.ts';
+import { customerPermissionWords } from '../abilities/index.ts';
+import { sentenceForCustomer } from './sentence.ts';
 
 /* What customers read of a session in their own language, for every event that there is. */
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

@@ -1,5 +1,6 @@
-import { isCustomerRole, type SessionEvent } from '../session/session-events.ts';
-import type { Participant } from '../session/session-state.ts';
+import type { Participant } from '../kernel/state.ts';
+import { isCustomerRole } from '../people/role.ts';
+import type { SessionEvent } from '../session/session-events.ts';
 
 /** Whoever is told of an entry: a participant, or one whose program may come back for the customer's copy. */
 export type Reader = Pick<Participant, 'id' | 'role' | 'proof'>;

@@ -1,176 +1,49 @@
-import type { InvitationWay } from '../invitation/invitation.ts';
-import { rulesOf, type Permission } from '../permission/permission.ts';
-import { evolveSession } from '../session/evolve.ts';
-import type { EventOf, PageSource, SessionEvent } from '../session/session-events.ts';
-import { newSession, type SessionState } from '../session/session-state.ts';
+import {
+  abilitySentences,
+  isAbilityEvent,
+  tellAbilityToCustomer,
+  tellAbilityToTechnicians,
+} from '../abilities/index.ts';
+import type { Telling } from '../ability/ability-shape.ts';
+import { kernelSentences, tellKernelToCustomer } from '../kernel/told-to-customers.ts';
+import { personName, tellKernelToTechnicians } from '../kernel/told-to-technicians.ts';
 import type { Language } from '../language.ts';
-import { sentenceForCustomer } from './customer-sentences.ts';
+import { evolveSession } from '../session/evolve.ts';
+import type { SessionEvent } from '../session/session-events.ts';
+import { newSession, type SessionState } from '../session/session-state.ts';
 import type { LedgerEntry } from './entry.ts';
-import { formatBytes } from './sizes.ts';
 
-const sourceWords: Record<PageSource, string> = {
-  browser: 'a tab of the browser',
-  window: 'a window',
-  monitor: 'the whole screen',
-  camera: 'what the camera sees',
-  other: 'something from the browser',
-};
-const label = (permission: Permission) => rulesOf(permission).label.toLowerCase();
-const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
-
-/** What the person behind an id is called here. */
-export function personName(s: SessionState, id: string): string {
-  if (id === 'service') return 'The service';
-  if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
-  const p = s.participants[id];
-  if (!p) return 'Somebody';
-  if (p.role === 'technician') return p.name ?? 'A technician';
-  return s.customerName ?? p.name ?? 'The customer';
+function tellingIn(s: SessionState, language: Language): Telling {
+  return {
+    language,
+    nameOf: (id) => personName(s, id),
+    technician: (id) =>
+      id.startsWith('technician:') || id === 'service'
+        ? (s.technicianName ?? '…')
+        : (s.participants[id]?.name ?? s.technicianName ?? '…'),
+    isCustomers: (id) => {
+      const role = s.participants[id]?.role;
+      return role !== undefined && role !== 'technician';
+    },
+  };
 }
 
-const outcomeWords: Record<EventOf<'outcomeLogged'>['outcome'], string> = {
-  resolved: 'resolved',
-  'worked-around': 'worked around',
-  escalated: 'escalated',
-  'follow-up': 'follow-up needed',
-  'not-resolved': 'not resolved',
-  'customer-left': 'customer left',
-  'suspected-fraud': 'suspected fraud',
-};
-/** How somebody came by their way in. */
-const wayWords: Readonly<Record<string, string>> = {
-  code: 'by the code',
-  link: 'by a link',
-  'ticket-link': 'by the link in the ticket',
-  'page-link': 'from their page',
-  download: 'downloaded from their page',
-  device: 'at the device that was visited',
-  'mail-link': 'by the link in a mail',
-  'text-link': 'by the link in a text message',
-  'qr-link': 'by a QR picture',
-  'calendar-link': 'by a calendar entry',
-  'file-link': 'by a join file',
-  queue: 'from the queue',
-};
-const identityWords = {
-  'said-so-themselves': 'as they say themselves',
-  'confirmed-by-ticket': 'confirmed by the ticket',
-  'confirmed-by-directory': 'confirmed by the directory',
-};
-const issuedWords: Record<InvitationWay, string> = {
-  link: 'made',
-  'ticket-comment': 'posted into the ticket',
-  mail: 'sent by mail',
-  'text-message': 'sent as a text message',
-  qr: 'made as a QR picture',
-  calendar: 'made as a calendar entry',
-  'join-file': 'made as a file',
-};
-const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
-const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
-const fileWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
-const askWords = { refused: 'said no', lapsed: 'did not answer in time', 'taken-back': 'was not asked any longer' };
-const handoverWords = {
-  declined: 'was declined',
-  lapsed: 'was not answered in time and went back',
-  'taken-back': 'was withdrawn',
-  'customer-said-no': 'went back, since the customer said no',
-};
-const ended = {
-  technician: 'ended the session',
-  customer: 'ended the session',
-  stop: 'pressed Stop',
-  fraud: 'said that this felt wrong, and the session stopped',
-  nobody: 'ended the session, since no technician had been in it for long',
-};
-
-type Teller = { readonly [T in SessionEvent['type']]: (e: EventOf<T>, s: SessionState) => string };
-
-const tellers: Teller = {
-  sessionPrepared: (e, s) =>
-    [
-      `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
-      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
-    ].join('\n'),
-  customerExpected: (e) =>
-    [
-      `It is for ${e.personal?.customerName ?? 'somebody whose name is not known yet'}`,
-      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
-    ].join('\n'),
-  programStarted: (e, s) => `${personName(s, e.participantId)} came back with a program that started again`,
-  changeOverWanted: () => 'Another Doorstep wants to take the place of the one that is there',
-  changeOverAnswered: (e, s) =>
-    e.isYes
-      ? `${personName(s, e.by)} let the other Doorstep take over; what was allowed is over`
-      : `${personName(s, e.by)} sent the other Doorstep away`,
-  ticketAttached: (e) => `Ticket ${e.ticketRef} belongs to this session`,
-  codeIssued: () => 'A one-time code was made',
-  codeWithdrawn: () => 'The one-time code was withdrawn',
-  invitationIssued: (e) => `A join link was ${issuedWords[e.way]}`,
-  invitationFailed: (e) => `The join link ${issuedWords[e.way]} did not arrive: ${e.personal?.why ?? '(erased)'}`,
-  invitationWithdrawn: (e) => `The join link ${issuedWords[e.way]} was withdrawn`,
-  participantJoined: (e, s) => {
-    if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
-    const where =
-      e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
-    return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
-  },
-  participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
-  customerIntroduced: (e) => `The customer is ${e.personal?.name ?? '(erased)'}, ${identityWords[e.identity]}`,
-  aimChosen: (e) => (e.aim === 'look' ? 'Meant for looking, from the browser' : 'Meant for working, with Doorstep'),
-  sourceChosen: (e, s) => `${personName(s, e.by)} shows ${sourceWords[e.what]}`,
-  privateMoment: (e, s) =>
-    e.isOn ? `${personName(s, e.by)} does something private; nothing is shown` : 'The private moment is over',
-  customerAway: (e) => (e.isAway ? 'Nobody seems to be at the computer' : 'Somebody is at the computer again'),
-  callAnswered: (e, s) =>
-    e.answer === 'i-called'
-      ? `${personName(s, e.by)} called us themselves`
-      : `${personName(s, e.by)} was called by somebody`,
-  ownPictureOffered: (e, s) => `${personName(s, e.by)} can show something from their browser`,
-  customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (privacy notice ${e.noticeVersion})`,
-  permissionsAsked: (e, s) => `${personName(s, e.participantId)} asked to be allowed: ${permissionList(e.permissions)}`,
-  askClosed: (e, s) => {
-    const what = s.asks[e.askId];
-    const list = what ? `: ${permissionList(what.permissions)}` : '';
-    return e.how === 'taken-back'
-      ? `An ask was withdrawn${list}`
-      : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
-  },
-  visitBegan: (e, s) =>
-    `A remote visit of ${personName(s, e.participantId)} began under the standing consent${e.wasAsked ? ', with a yes at the device' : ''}`,
-  permissionGranted: (e, s) =>
-    e.isStanding
-      ? `The standing consent lets ${personName(s, e.participantId)} ${label(e.permission)}`
-      : `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
-  permissionWithdrawn: (e, s) =>
-    `${personName(s, e.by)} ${e.by === e.participantId ? 'gave back' : 'took back'}: ${label(e.permission)} (${e.why})`,
-  controlStarted: (e, s) => `${personName(s, e.participantId)} began to use mouse and keyboard`,
-  controlStopped: (e, s) =>
-    `${personName(s, e.participantId)} stopped using mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key press', 'key presses')})`,
-  screenLost: (e) => `The screen is gone: ${e.why}`,
-  wordsCompared: (e, s) =>
-    `${personName(s, e.by)} compared the check words with ${personName(s, e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
-  chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
-  fileOffered: (e, s) =>
-    `${personName(s, e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
-  fileAccepted: (e, s) => `${personName(s, e.by)} takes ${s.files[e.fileId]?.name ?? 'the file'}`,
-  fileClosed: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} ${fileWords[e.how]}: ${e.why}`,
-  fileArrived: (e, s) => `${s.files[e.fileId]?.name ?? 'A file'} is complete (SHA-256 ${e.sha256.slice(0, 12)}…)`,
-  handoverRequested: (e, s) => `${personName(s, e.by)} asked ${e.personal?.toName ?? 'a colleague'} to take over`,
-  handoverAccepted: () => 'The colleague accepted the handover',
-  handoverClosed: (e) => `The handover ${handoverWords[e.how]}`,
-  handedOver: (e, s) => `${personName(s, e.toParticipantId)} took over from ${personName(s, e.fromParticipantId)}`,
-  tryItAsked: (e, s) => `${personName(s, e.by)} asked: please try it`,
-  tryItAnswered: (e, s) => `${personName(s, e.by)} tried: ${tryWords[e.answer]}`,
-  sessionEnded: (e, s) => `${personName(s, e.by)} ${ended[e.reason]}`,
-  outcomeLogged: (e, s) => `${personName(s, e.by)} logged the outcome: ${outcomeWords[e.outcome]}, ${e.minutes} min`,
-  factNoted: (e, s) => `${personName(s, e.by)}: ${e.what}`,
-  personErased: (e) => `Personal parts of ${e.seqs.length} entries were erased (${e.rule})`,
-};
-
 /** One sentence for technicians, told with what was true when it happened. */
-export function sentenceFor(event: SessionEvent, stateBefore: SessionState): string {
-  return (tellers[event.type] as (e: SessionEvent, s: SessionState) => string)(event, stateBefore);
+export const sentenceFor = (event: SessionEvent, stateBefore: SessionState): string =>
+  isAbilityEvent(event)
+    ? tellAbilityToTechnicians(event, tellingIn(stateBefore, 'en'), stateBefore.slices)
+    : tellKernelToTechnicians(event, stateBefore);
+
+/** One plain sentence for the customer, in their language, with what was true when it happened. */
+export function sentenceForCustomer(event: SessionEvent, stateBefore: SessionState, language: Language): string {
+  const telling = tellingIn(stateBefore, language);
+  const [key, fields = {}] = isAbilityEvent(event)
+    ? tellAbilityToCustomer(event, telling, stateBefore.slices)
+    : tellKernelToCustomer(event, stateBefore, telling);
+  const sentences: Readonly<Record<string, string>> = isAbilityEvent(event)
+    ? abilitySentences[language]
+    : kernelSentences[language];
+  return (sentences[key] ?? '…').replace(/\{(\w+)\}/g, (_, name: string) => String(fields[name] ?? ''));
 }
 
 export interface ToldEntry extends LedgerEntry {

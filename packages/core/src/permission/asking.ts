@@ -1,4 +1,4 @@
-import { allPermissions, Permission, rulesOf } from './permission.ts';
+import { permissionsThat, Permission, rulesOf } from './permission.ts';
 
 /** How long an ask stays open, and how soon after a no the same may be asked again. */
 export interface AskTimes {
@@ -32,7 +32,7 @@ export interface AskLimit {
 
 /** A trainee looks over a shoulder, and changes nothing. A desk that says something of trainees replaces this. */
 export const defaultAskLimits: readonly AskLimit[] = [
-  { who: 'trainee', permissions: allPermissions.filter((p) => p !== 'view-screen') },
+  { who: 'trainee', permissions: permissionsThat((rules) => !rules.isLookingOnly) },
 ];
 
 /** Whether this technician's team and role let them ask. */

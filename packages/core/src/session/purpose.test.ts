@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { languages, listOf } from '../language.ts';
 import { mayReadPersonal } from '../ledger/readers.ts';
 import type { SessionEvent } from './session-events.ts';
-import { notedFacts, type NotedFact } from './noted-facts.ts';
+import { notedFacts, type NotedFact } from '../kernel/noted-facts.ts';
 import { noPurpose, purposeForCustomer } from './purpose.ts';
 
 describe('what a session is for', () => {

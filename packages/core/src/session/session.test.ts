@@ -5,13 +5,16 @@ import { isRefusal } from '../decision.ts';
 import { draftBrief, draftNote } from '../ledger/drafts.ts';
 import type { LedgerEntry } from '../ledger/entry.ts';
 import { replay, tellLedger } from '../ledger/sentence.ts';
-import { allPermissions, isEffective, rulesOf, type Permission } from '../permission/permission.ts';
+import type { GrantStatement } from '../kernel/decider.ts';
+import { isOver } from '../kernel/state.ts';
+import { allPermissions, rulesOf, type Permission } from '../permission/permission.ts';
+import { isEffective } from '../permission/permission-rules.ts';
 import { defaultPolicy } from '../policy.ts';
-import { decideSession, type DecideContext, type GrantStatement } from './decide.ts';
+import { decideSession, type DecideContext } from './decide.ts';
 import { evolveSession } from './evolve.ts';
 import type { SessionCommand } from './session-commands.ts';
 import { SessionEvent } from './session-events.ts';
-import { isOver, newSession, type SessionState } from './session-state.ts';
+import { newSession, type SessionState } from './session-state.ts';
 import { decideTimePassed } from './time-passes.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
@@ -305,12 +308,7 @@ describe('whatever happens, in whatever order', () => {
           take(p, s);
           expect(wasOver && !isOver(p.state)).toBe(false);
           wasOver = isOver(p.state);
-          if (wasOver)
-            expect([Object.keys(p.state.asks), p.state.handover, p.state.controllerId]).toEqual([
-              [],
-              undefined,
-              undefined,
-            ]);
+          if (wasOver) expect([Object.keys(p.state.asks), p.state.handover]).toEqual([[], undefined]);
           if (p.state.leadId)
             expect(p.state.participants[p.state.leadId]).toMatchObject({ role: 'technician', isGone: false });
           for (const ask of Object.values(p.state.asks))
@@ -459,10 +457,10 @@ describe('consent', () => {
     setPrivate('page', true);
     setPrivate('doorstep', true);
     setPrivate('page', false);
-    expect(p.state.privateAt).toEqual([people.doorstep.id]);
+    expect(p.state.slices.presence.privateAt).toEqual([people.doorstep.id]);
     setPrivate('page', true);
     setPrivate('doorstep', false);
-    expect(p.state.privateAt).toEqual([]);
+    expect(p.state.slices.presence.privateAt).toEqual([]);
   });
   it('puts seeing before working, and asks a sensitive one alone', () => {
     const p = underWay();

@@ -1,6 +1,7 @@
-import { closeHandover } from './decide.ts';
+import { closeHandover } from '../kernel/handover/handing-over.ts';
 import type { SessionEvent } from './session-events.ts';
-import { isOver, type SessionState } from './session-state.ts';
+import { isOver } from '../kernel/state.ts';
+import type { SessionState } from './session-state.ts';
 
 /** What lapses by itself: asks nobody answered, offers of a handover, grants at their end. */
 export function decideTimePassed(s: SessionState, nowMs: number): SessionEvent[] {

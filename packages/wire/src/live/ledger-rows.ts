@@ -1,4 +1,4 @@
-import { EVENT_VERSION, SessionEvent, type LedgerEntry, type LedgerRow } from '@porch/core';
+import { EVENT_VERSION, isKnownEvent, SessionEvent, type LedgerEntry, type LedgerRow } from '@porch/core';
 import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import { z } from 'zod';
 import { AppError } from '../errors.ts';
@@ -6,6 +6,7 @@ import type { LedgerRowMessage } from './live-messages.ts';
 
 /* How an event becomes the two byte strings of a ledger row, and back. */
 
+const Said = z.looseObject({ type: z.string().max(80), by: z.string() });
 const Header = z.object({ v: z.int(), seq: z.int(), atMs: z.number(), sessionId: z.string() }).loose();
 
 /** The header carries everything that state depends on; the body what a person may have erased. */
@@ -14,7 +15,10 @@ export function splitEvent(event: SessionEvent, seq: number, atMs: number, sessi
   return { header: { v: EVENT_VERSION, sessionId, seq, atMs, ...rest }, body: personal ?? {} };
 }
 
-/** Reads a row. Throws MESSAGE_INVALID when the bytes are no event of a version we know. */
+/**
+ * Reads a row. An event of a type that this release does not know becomes `notUnderstood`: the row's own bytes stay what
+ * they are. Throws MESSAGE_INVALID when the bytes are no event of a version we know.
+ */
 export function readLedgerRow(row: LedgerRow): LedgerEntry {
   try {
     const {
@@ -27,7 +31,10 @@ export function readLedgerRow(row: LedgerRow): LedgerEntry {
     if (v !== EVENT_VERSION) throw new AppError('PROTOCOL_VERSION', { eventVersion: v });
     const body: unknown = row.body ? JSON.parse(new TextDecoder().decode(row.body)) : {};
     const hasPersonal = typeof body === 'object' && body !== null && Object.keys(body).length > 0;
-    const event = SessionEvent.parse(hasPersonal ? { ...rest, personal: body } : rest);
+    const said = Said.parse(rest);
+    const event = isKnownEvent(said.type)
+      ? SessionEvent.parse(hasPersonal ? { ...rest, personal: body } : rest)
+      : SessionEvent.parse({ type: 'notUnderstood', by: said.by, what: said.type });
     return { seq, atMs, event, hash: bytesToHex(row.hash) };
   } catch (cause) {
     throw cause instanceof AppError ? cause : new AppError('MESSAGE_INVALID', {}, { cause });

@@ -11,7 +11,7 @@ const props = defineProps<{ session: TechnicianSession }>();
 const path = ref('');
 const trouble = ref('');
 const picker = ref<HTMLInputElement>();
-const files = computed(() => Object.values(props.session.state.value.files).reverse());
+const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
 const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
 const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
 const stages: Record<FileTransfer['stage'], string> = {
@@ -30,7 +30,7 @@ const offs = [
     if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
     else if (message.type === 'fetchStarted') {
       // The offer goes another way, and may have been here first.
-      if (props.session.state.value.files[message.fileId]) inBackground('taking a file', take(message.fileId));
+      if (props.session.state.value.slices.files[message.fileId]) inBackground('taking a file', take(message.fileId));
       else wanted.add(message.fileId);
     }
   }),
@@ -74,7 +74,7 @@ function fetchFile(): void {
   props.session.files.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });
 }
 function take(fileId: string): Promise<void> {
-  const name = props.session.connection.state.files[fileId]?.name ?? 'file';
+  const name = props.session.connection.state.slices.files[fileId]?.name ?? 'file';
   return attempt(() => props.session.files.accept(fileId, blobSink(name)));
 }
 const percent = (file: FileTransfer) => Math.round((props.session.progress.value[file.id] ?? 0) * 100);

@@ -275,10 +275,10 @@ const tried = {
             @ask-to-work="ask('control-input')"
           />
           <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />
-          <p v-if="maySee && state.privateAt.length" class="private" role="status" data-test="is-private">
+          <p v-if="maySee && state.slices.presence.privateAt.length" class="private" role="status" data-test="is-private">
             They are doing something private. The picture comes back by itself.
           </p>
-          <p v-else-if="maySee && state.isAway" class="private" role="status" data-test="is-away">
+          <p v-else-if="maySee && state.slices.presence.isAway" class="private" role="status" data-test="is-away">
             Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Use mouse and keyboard while
             they are away.
           </p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { areWordsSame } from '@porch/core';
 import { ALL_MONITORS, type PictureBounds } from '@porch/wire';
 import { NButton, NCheckbox } from 'naive-ui';
 import { actsFor, heldKeys } from './held-keys.ts';
@@ -131,7 +132,7 @@ function press(keys: readonly string[]): void {
       </p>
       <p class="quiet">
         {{
-          session.state.value.comparedWords[session.connection.participantId]
+          areWordsSame(session.state.value, session.connection.participantId)
             ? 'Compared: the same.'
             : 'Not compared. Until they are, who they are rests on the service.'
         }}

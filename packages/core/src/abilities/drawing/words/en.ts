@@ -1,0 +1,6 @@
+export const english = {
+  permissions: {
+    'draw-on-screen': 'point and draw on your screen',
+  },
+  sentences: {},
+};

@@ -1,0 +1,93 @@
+import { z } from 'zod';
+import type { AbilityShape, AnyOf, Table, Telling, Told } from '../ability/ability-shape.ts';
+import { who } from '../ability/fields.ts';
+import type { SessionView } from '../ability/session-view.ts';
+import { byType } from '../by-type.ts';
+import { languages, type Language } from '../language.ts';
+import type { PermissionRules } from '../permission/permission-rules.ts';
+import { checkWords } from './check-words/shape.ts';
+import { drawing } from './drawing/shape.ts';
+import { files } from './files/shape.ts';
+import { input } from './input/shape.ts';
+import { picture } from './picture/shape.ts';
+import { presence } from './presence/shape.ts';
+import { standing } from './standing/shape.ts';
+import { toCome } from './to-come/shape.ts';
+
+/** All abilities, in the order in which their permissions are listed: what another one needs stands before it. */
+export const abilities = [picture, input, drawing, files, checkWords, toCome, presence, standing] as const;
+
+/*
+ * From here on nothing names an ability. This file alone derives types from the list: an ability sees its own slice and a
+ * view of the session, never the whole, so that no type goes round in a circle.
+ */
+type Ability = (typeof abilities)[number];
+type EventsOf<A> = A extends { readonly events: infer E extends Table } ? AnyOf<E> : never;
+export type AbilityEvent = { [K in Ability['name']]: EventsOf<Extract<Ability, { name: K }>> }[Ability['name']];
+export type Permission = {
+  [K in Ability['name']]: keyof Extract<Ability, { name: K }>['permissions'];
+}[Ability['name']];
+export type Slices = { readonly [K in Ability['name']]: Extract<Ability, { name: K }>['initial'] };
+
+/** An ability whose own types are forgotten: the fold below ties each event to its owner by its type. */
+type Plain = AbilityShape<string, Readonly<Record<string, PermissionRules>>, Table, unknown, string>;
+const plain = abilities as unknown as readonly Plain[];
+
+const owners = byType(
+  'event',
+  plain.flatMap((ability) => Object.keys(ability.events).map((type) => [type, ability] as const)),
+);
+export const abilityEventSchemas = plain.flatMap(({ events }) =>
+  Object.entries(events).map(([type, fields]) => z.looseObject({ type: z.literal(type), by: who, ...fields })),
+);
+export const permissionCatalogue = byType(
+  'permission',
+  plain.flatMap(({ permissions }) => Object.entries(permissions)),
+) as ReadonlyMap<Permission, PermissionRules>;
+
+export const initialSlices = Object.fromEntries(plain.map(({ name, initial }) => [name, initial])) as unknown as Slices;
+
+export const isAbilityEvent = (event: { readonly type: string }): event is AbilityEvent => owners.has(event.type);
+
+const withSlice = (slices: Slices, { name }: Plain, change: (slice: unknown) => unknown): Slices => {
+  const slice: unknown = slices[name as keyof Slices];
+  const next = change(slice);
+  return next === slice ? slices : { ...slices, [name]: next };
+};
+const withEach = (slices: Slices, change: (ability: Plain, slice: unknown) => unknown): Slices =>
+  plain.reduce((next, ability) => withSlice(next, ability, (slice) => change(ability, slice)), slices);
+
+/** What an ability's event makes true: it changes that ability's slice, and nothing besides. */
+export function evolveAbility(slices: Slices, event: AbilityEvent, view: SessionView): Slices {
+  const owner = owners.get(event.type);
+  if (!owner) return slices;
+  return withSlice(slices, owner, (slice) => owner.evolve[event.type]?.(slice, event, view) ?? slice);
+}
+/** What follows in every ability when a permission of somebody ends. */
+export const abilitiesFell = (slices: Slices, permission: string, participantId: string): Slices =>
+  withEach(slices, ({ fell }, slice) => (fell ? fell(slice, permission, participantId) : slice));
+export const abilitiesLeft = (slices: Slices, participantId: string, wasHolder: boolean): Slices =>
+  withEach(slices, ({ left }, slice) => (left ? left(slice, participantId, wasHolder) : slice));
+export const abilitiesEnded = (slices: Slices): Slices =>
+  withEach(slices, ({ ended }, slice) => (ended ? ended(slice) : slice));
+
+export function tellAbilityToTechnicians(event: AbilityEvent, telling: Telling, slices: Slices): string {
+  const owner = owners.get(event.type);
+  return owner?.tell[event.type]?.technician(event, telling, slices[owner.name as keyof Slices]) ?? event.type;
+}
+export function tellAbilityToCustomer(event: AbilityEvent, telling: Telling, slices: Slices): Told<string> {
+  const owner = owners.get(event.type);
+  return owner?.tell[event.type]?.customer(event, telling, slices[owner.name as keyof Slices]) ?? [event.type];
+}
+
+const merged = <T>(of: (ability: Plain, language: Language) => Readonly<Record<string, T>>) =>
+  Object.fromEntries(
+    languages.map((language) => [language, Object.assign({}, ...plain.map((ability) => of(ability, language)))]),
+  ) as Readonly<Record<Language, Readonly<Record<string, T>>>>;
+/** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */
+export const customerPermissionWords = merged(
+  ({ words }, language) => words[language].permissions,
+) as unknown as Readonly<Record<Language, Readonly<Record<Permission, string>>>>;
+export const abilitySentences = merged(({ words }, language) => words[language].sentences);
+/** Events of abilities that belong into the story of what was done. */
+export const abilityStory: ReadonlySet<string> = new Set(plain.flatMap(({ inStory }) => inStory));

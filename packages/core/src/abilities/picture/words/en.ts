@@ -1,0 +1,8 @@
+export const english = {
+  permissions: {
+    'view-screen': 'see your screen',
+  },
+  sentences: {
+    shows: 'You show {what}',
+  },
+};

@@ -1,0 +1,63 @@
+import { z } from 'zod';
+import { defineShape } from '../../ability/ability-shape.ts';
+import { fact } from '../../ability/fields.ts';
+import { german } from './words/de.ts';
+import { english } from './words/en.ts';
+import { norwegian } from './words/no.ts';
+
+export interface PresenceSlice {
+  /** Those of the customer's programs at which they said that they do something private. */
+  readonly privateAt: readonly string[];
+  readonly isAway: boolean;
+}
+
+/** Whether somebody is at the computer, and whether what they do there is for nobody else. */
+export const presence = defineShape({
+  name: 'presence',
+  version: 1,
+  permissions: {
+    'work-alone': {
+      label: 'Use mouse and keyboard while they are away',
+      needs: 'control-input',
+      isSensitive: true,
+      // Nobody is left alone with somebody's computer for longer on one yes.
+      longestMs: 60 * 60_000,
+      undone: 'control pauses when nobody is there',
+    },
+  },
+  events: {
+    /** The customer types something private: picture and input pause until they say that it is over. */
+    privateMoment: { isOn: z.boolean(), fact },
+    /** Nobody has been at the computer for a while, or somebody is again. */
+    customerAway: { isAway: z.boolean(), fact },
+  },
+  initial: { privateAt: [], isAway: false } as PresenceSlice,
+  evolve: {
+    privateMoment: (s, e, { participants }) => ({
+      ...s,
+      // Whoever sits at the computer itself says when it is over, wherever it began.
+      privateAt: e.isOn
+        ? [...s.privateAt.filter((at) => at !== e.by), e.by]
+        : s.privateAt.filter((at) => at !== e.by && participants[e.by]?.role !== 'doorstep'),
+    }),
+    customerAway: (s, e) => ({ ...s, isAway: e.isAway }),
+  },
+  // Who is gone does nothing private any longer, and is not away: they are gone.
+  left: (s, participantId, wasHolder) => ({
+    privateAt: s.privateAt.filter((at) => at !== participantId),
+    isAway: wasHolder ? false : s.isAway,
+  }),
+  tell: {
+    privateMoment: {
+      technician: (e, { nameOf }) =>
+        e.isOn ? `${nameOf(e.by)} does something private; nothing is shown` : 'The private moment is over',
+      customer: (e) => [e.isOn ? 'privateOn' : 'privateOff'],
+    },
+    customerAway: {
+      technician: (e) => (e.isAway ? 'Nobody seems to be at the computer' : 'Somebody is at the computer again'),
+      customer: (e) => [e.isAway ? 'away' : 'back'],
+    },
+  },
+  words: { en: english, no: norwegian, de: german },
+  inStory: [],
+});

@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import type { AbilityDecision, AbilityRules, AnyCommand } from '../ability/ability-rules.ts';
+import type { Table } from '../ability/ability-shape.ts';
+import type { PersonView, SessionView } from '../ability/session-view.ts';
+import { byType } from '../by-type.ts';
+import type { RefusalCode } from '../decision.ts';
+import type { PermissionRules } from '../permission/permission-rules.ts';
+import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
+import { filesRules, type FilesPolicy } from './files/rules.ts';
+import type { Slices } from './index.ts';
+import { inputRules } from './input/rules.ts';
+import { pictureRules } from './picture/rules.ts';
+import { presenceRules } from './presence/rules.ts';
+import { standingRules } from './standing/rules.ts';
+
+/** Those abilities that have commands, or hold something back. */
+const ruled = [pictureRules, inputRules, filesRules, checkWordsRules, presenceRules, standingRules] as const;
+/** What a desk sets for them. */
+export type AbilityPolicy = FilesPolicy & CheckWordsPolicy;
+
+type Ruled = (typeof ruled)[number];
+type CommandsOf<R> = R extends { readonly rules: { readonly commands: infer C extends Table } } ? AnyCommand<C> : never;
+export type AbilityCommand = Ruled extends infer R ? CommandsOf<R> : never;
+
+interface PlainRuled {
+  readonly shape: { readonly name: string };
+  readonly rules: AbilityRules<Table, unknown, Table, AbilityPolicy>;
+}
+const plain = ruled as unknown as readonly PlainRuled[];
+const sliceOf = (slices: Slices, { shape }: PlainRuled): unknown => slices[shape.name as keyof Slices];
+
+const owners = byType(
+  'command',
+  plain.flatMap((one) => Object.keys(one.rules.commands).map((type) => [type, one] as const)),
+);
+export const abilityCommandSchemas = plain.flatMap(({ rules }) =>
+  Object.entries(rules.commands).map(([type, fields]) => z.strictObject({ type: z.literal(type), ...fields })),
+);
+
+export const isAbilityCommand = (command: { readonly type: string }): command is AbilityCommand =>
+  owners.has(command.type);
+
+export function decideAbility(
+  slices: Slices,
+  command: AbilityCommand,
+  me: PersonView,
+  view: SessionView,
+  policy: AbilityPolicy,
+): AbilityDecision<Table> {
+  const owner = owners.get(command.type);
+  const decide = owner?.rules.decide[command.type];
+  if (!owner || !decide) return [];
+  return decide(sliceOf(slices, owner), command, me, view, policy);
+}
+
+/** Whether it gives something back that was taken away: then it must not come twice, or late. */
+export const abilityGivesBack = (command: AbilityCommand): boolean =>
+  owners.get(command.type)?.rules.givesBack?.[command.type]?.(command) ?? false;
+
+/** The first reason of any ability why this permission may not be asked just now. */
+export function heldBack(
+  slices: Slices,
+  view: SessionView,
+  asked: { readonly permission: string; readonly rules: PermissionRules; readonly participantId: string },
+  policy: AbilityPolicy,
+): RefusalCode | undefined {
+  for (const one of plain) {
+    const why = one.rules.holdsBack?.(view, sliceOf(slices, one), asked, policy);
+    if (why) return why;
+  }
+  return undefined;
+}

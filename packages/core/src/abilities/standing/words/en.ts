@@ -1,0 +1,6 @@
+export const english = {
+  permissions: {
+    'keep-device': 'connect to this computer later',
+  },
+  sentences: {},
+};

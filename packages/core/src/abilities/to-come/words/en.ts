@@ -1,0 +1,22 @@
+export const english = {
+  permissions: {
+    'give-clipboard': 'put something onto your clipboard',
+    'read-clipboard': 'read your clipboard',
+    'hear-sound': 'hear what your computer plays',
+    'speak-together': 'speak with you through the computer',
+    'see-camera': 'see through your camera',
+    'show-own-screen': 'show you their own screen',
+    'read-system-report': 'read a report about your computer',
+    'inspect-programs': 'see what programs run on your computer',
+    'change-programs': 'stop and start programs and services',
+    'take-prints': 'receive your printouts',
+    'run-runbook': 'run prepared steps on your computer',
+    'use-command-line': 'use a command line on your computer',
+    'raise-rights': 'have administrator rights on your computer',
+    'restart-computer': 'restart your computer and come back',
+    'record-session': 'record this session',
+    'cover-screen': 'cover your screen for a moment',
+    'block-input': 'block your mouse and keyboard for a moment',
+  },
+  sentences: {},
+};

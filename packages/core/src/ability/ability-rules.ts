@@ -1,0 +1,62 @@
+import type { z } from 'zod';
+import type { RefusalCode, Refusal } from '../decision.ts';
+import type { PermissionRules } from '../permission/permission-rules.ts';
+import type { AbilityShape, AnyOf, RowOf, Table } from './ability-shape.ts';
+import type { PersonView, SessionView } from './session-view.ts';
+
+/* What an ability is to the service: its commands, and what becomes of them. */
+
+/** What came too late to change anything is noted all the same, in words of the list of noted facts. */
+export interface Noted<What extends string = string> {
+  readonly noted: What;
+}
+
+/** What becomes of a command: events of this ability's own, a refusal, or a note that it came too late. */
+export type AbilityDecision<E extends Table> = readonly AnyOf<E>[] | Refusal | Noted;
+
+export type CommandRow<C extends Table, T extends keyof C> = { readonly type: T } & z.output<z.ZodObject<C[T]>>;
+export type AnyCommand<C extends Table> = { [T in keyof C & string]: CommandRow<C, T> }[keyof C & string];
+
+export interface AbilityRules<E extends Table, Slice, C extends Table, Policy> {
+  readonly commands: C;
+  readonly decide: {
+    readonly [T in keyof C]: (
+      slice: Slice,
+      command: CommandRow<C, T>,
+      me: PersonView,
+      view: SessionView,
+      policy: Policy,
+    ) => AbilityDecision<E>;
+  };
+  /**
+   * Commands that give something back which was taken away. One that is older than what its sender told already does not:
+   * played again, or out of order, it would undo what was said since.
+   */
+  readonly givesBack?: { readonly [T in keyof C]?: (command: CommandRow<C, T>) => boolean };
+  /** Why a permission, of whatever ability, may not be asked by this participant just now. */
+  readonly holdsBack?: (
+    view: SessionView,
+    slice: Slice,
+    asked: { readonly permission: string; readonly rules: PermissionRules; readonly participantId: string },
+    policy: Policy,
+  ) => RefusalCode | undefined;
+}
+
+export const defineRules = <
+  Name extends string,
+  P extends Readonly<Record<string, PermissionRules>>,
+  E extends Table,
+  Slice,
+  Key extends string,
+  const C extends Table,
+  Policy = unknown,
+>(
+  shape: AbilityShape<Name, P, E, Slice, Key>,
+  rules: AbilityRules<E, Slice, C, Policy>,
+): { readonly shape: AbilityShape<Name, P, E, Slice, Key>; readonly rules: AbilityRules<E, Slice, C, Policy> } => ({
+  shape,
+  rules,
+});
+
+export const hasRow = <E extends Table, T extends keyof E>(event: AnyOf<E>, type: T): event is RowOf<E, T> & AnyOf<E> =>
+  event.type === type;

@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import type { Language } from '../language.ts';
+import type { PermissionRules } from '../permission/permission-rules.ts';
+import type { SessionView } from './session-view.ts';
+
+/* What an ability is to everybody who reads a session: its permissions, its events, what they make true, its words. */
+
+type Fields = z.ZodRawShape;
+export type Table = Readonly<Record<string, Fields>>;
+/** An event of a table: its type, who brought it about, and its fields. */
+export type RowOf<E extends Table, T extends keyof E> = {
+  readonly type: T;
+  readonly by: string;
+} & z.output<z.ZodObject<E[T]>>;
+export type AnyOf<E extends Table> = { [T in keyof E & string]: RowOf<E, T> }[keyof E & string];
+
+/** Who is called what when something is told. */
+export interface Telling {
+  /** To technicians: anybody's name, or what they are called without one. */
+  nameOf(id: string): string;
+  /** To the customer: the technician's name. */
+  technician(id: string): string;
+  isCustomers(id: string): boolean;
+  readonly language: Language;
+}
+
+/** Which sentence an event is for the customer, and what goes into it. */
+export type Told<Key extends string> = readonly [key: Key, fields?: Readonly<Record<string, string | number>>];
+
+export interface AbilityWords<P extends string, Key extends string> {
+  /** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */
+  readonly permissions: Readonly<Record<P, string>>;
+  readonly sentences: Readonly<Record<Key, string>>;
+}
+
+export interface AbilityShape<
+  Name extends string,
+  P extends Readonly<Record<string, PermissionRules>>,
+  E extends Table,
+  Slice,
+  Key extends string,
+> {
+  readonly name: Name;
+  /** Raised when it can something more; what it shipped before keeps its meaning. */
+  readonly version: number;
+  readonly permissions: P;
+  /** Without `type` and `by`, which every event has. New types are called `ability/pastTense`. */
+  readonly events: E;
+  readonly initial: Slice;
+  /** What is true after an event of its own; one without a row changes nothing. Changes this slice only, and is total. */
+  readonly evolve: { readonly [T in keyof E]?: (slice: Slice, event: RowOf<E, T>, view: SessionView) => Slice };
+  /** What follows when a permission of somebody ends, for whatever reason. It cannot refuse. */
+  readonly fell?: (slice: Slice, permission: string, participantId: string) => Slice;
+  /** What follows when somebody leaves; whatever they held has fallen before. */
+  readonly left?: (slice: Slice, participantId: string, wasHolder: boolean) => Slice;
+  readonly ended?: (slice: Slice) => Slice;
+  /** One sentence of an event, with what was true before it. */
+  readonly tell: {
+    readonly [T in keyof E & string]: {
+      readonly technician: (event: RowOf<E, T>, telling: Telling, slice: Slice) => string;
+      readonly customer: (event: RowOf<E, T>, telling: Telling, slice: Slice) => Told<Key>;
+    };
+  };
+  readonly words: Readonly<Record<Language, AbilityWords<keyof P & string, Key>>>;
+  /** Those events that belong into the story of what was done: note and brief. */
+  readonly inStory: readonly (keyof E & string)[];
+}
+
+export const defineShape = <
+  const Name extends string,
+  const P extends Readonly<Record<string, PermissionRules>>,
+  const E extends Table,
+  Slice,
+  Key extends string,
+>(
+  shape: AbilityShape<Name, P, E, Slice, Key>,
+): AbilityShape<Name, P, E, Slice, Key> => shape;

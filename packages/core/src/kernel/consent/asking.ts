@@ -1,0 +1,58 @@
+import { refuse, type Decision } from '../../decision.ts';
+import { askAgainMs, askOpenMs } from '../../permission/asking.ts';
+import { rulesOf } from '../../permission/permission.ts';
+import { isEffective } from '../../permission/permission-rules.ts';
+import type { KernelCommandOf } from '../commands.ts';
+import { isTechnician, type DecideContext } from '../decider.ts';
+import type { KernelEvent } from '../events.ts';
+import { standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
+
+/** What becomes of an ask: it stays open for its time, or the reason why it is not even put. */
+export function askEvents(
+  s: KernelState,
+  c: KernelCommandOf<'askPermissions'>,
+  me: Participant,
+  x: DecideContext,
+): Decision<KernelEvent> {
+  if (!isTechnician(me)) return refuse('WRONG_ROLE');
+  const isTakingOver = s.handover?.stage === 'accepted' && s.handover.toTechnicianId === me.technicianId;
+  if (s.leadId !== me.id && !isTakingOver) return refuse('NOT_THE_LEAD');
+  if (s.phase.name !== 'live') return refuse('ACCEPTANCE_MISSING');
+  const holder = s.holderId ? s.participants[s.holderId] : undefined;
+  if (!holder) return refuse('NO_CONSENT_HOLDER');
+  const wanted = [...new Set(c.permissions)];
+  for (const permission of wanted) {
+    const whyNot = whyNotWith(holder, permission);
+    if (whyNot) return refuse(whyNot === 'browser-cannot' ? 'NEEDS_DOORSTEP' : 'NOT_POSSIBLE_HERE');
+  }
+  for (const permission of wanted) {
+    const why = x.heldBack(permission, me.id);
+    if (why) return refuse(why);
+  }
+  if (s.isMinor && wanted.some((permission) => rulesOf(permission).isNotForMinors)) return refuse('CUSTOMER_IS_MINOR');
+  for (const permission of wanted) {
+    const rules = rulesOf(permission);
+    if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
+    // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
+    if (rules.isSensitive && wanted.length > 1 && !isTakingOver) return refuse('ASKED_ALONE');
+    if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))
+      return refuse('PERMISSION_NEEDS_OTHER');
+    const standing = standingOf(s, me.id, permission);
+    // Asking for what one has would put a question mark behind it, and behind what needs it.
+    if (isEffective(standing, x.nowMs)) return refuse('ALREADY_ALLOWED');
+    if (standing.name === 'waiting' && x.nowMs < standing.expiresAtMs) return refuse('ASK_TOO_SOON');
+    const againMs = askAgainMs(x.policy.asks, permission, s.noes[permission] ?? 0);
+    const lastNoMs = s.lastNoMs[permission];
+    if (lastNoMs !== undefined && x.nowMs < lastNoMs + againMs) return refuse('ASK_TOO_SOON');
+  }
+  return [
+    {
+      type: 'permissionsAsked',
+      by: me.id,
+      askId: c.askId,
+      participantId: me.id,
+      permissions: wanted,
+      expiresAtMs: x.nowMs + askOpenMs(x.policy.asks, wanted),
+    },
+  ];
+}

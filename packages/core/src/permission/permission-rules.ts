@@ -1,0 +1,43 @@
+/** One thing a technician may do, with its rules. */
+export interface PermissionRules {
+  readonly label: string;
+  /** The permission without which this one is nothing. */
+  readonly needs?: string;
+  /** Always asked alone, open for longer, and asked again later after a no. */
+  readonly isSensitive?: true;
+  /** Whether the customer's page can hold it, or only Doorstep. */
+  readonly worksInBrowser?: true;
+  /** Whether the console shows it always; the rest waits under More. */
+  readonly isUsual?: true;
+  /** Whether a standing consent can hold it. */
+  readonly canStand?: true;
+  /** Not asked of somebody under age, even with a guardian beside them. */
+  readonly isNotForMinors?: true;
+  /** What a technician does with the customer's own hands: given back before the customer tries for themselves. */
+  readonly isHandsOn?: true;
+  /** Looking on, and nothing else: what even a trainee may ask. */
+  readonly isLookingOnly?: true;
+  /** Whoever has it sees what the customer's display shows: it has to be chosen in the browser, or hidden beforehand. */
+  readonly showsPicture?: true;
+  /** What a program that says nothing of itself can do. */
+  readonly wasInFirstRelease?: true;
+  /** One yes lasts no longer than this. */
+  readonly longestMs?: number;
+  /** What is undone the moment it is taken back, to be said to the technician. */
+  readonly undone: string;
+}
+
+/** Where one permission stands for one technician's key: one value, one moment. */
+export type PermissionStanding =
+  | { readonly name: 'notAsked' }
+  | { readonly name: 'waiting'; readonly askId: string; readonly expiresAtMs: number }
+  | { readonly name: 'allowed'; readonly grantNumber: number; readonly endsAtMs: number }
+  | { readonly name: 'saidNo'; readonly atMs: number }
+  | { readonly name: 'lapsed'; readonly atMs: number }
+  | { readonly name: 'takenBack'; readonly atMs: number }
+  | { readonly name: 'over'; readonly atMs: number };
+
+/** A granted permission counts only until its end. */
+export function isEffective(standing: PermissionStanding | undefined, nowMs: number): boolean {
+  return standing?.name === 'allowed' && nowMs < standing.endsAtMs;
+}
