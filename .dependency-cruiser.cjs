@@ -1,4 +1,4 @@
-// The import arrows: apps → client → wire → core; apps → screen; core and screen import nothing of ours.
+// The import arrows: apps → host → client → wire → core; apps → screen; core and screen import nothing of ours.
 module.exports = {
   forbidden: [
     {
@@ -36,6 +36,43 @@ module.exports = {
       severity: 'error',
       from: { path: '^packages/client/src', pathNot: '\\.test\\.ts$' },
       to: { path: '^(packages/testkit|apps|demo|bench)/' },
+    },
+    {
+      name: 'client-knows-no-host',
+      severity: 'error',
+      from: { path: '^packages/client/src' },
+      to: { path: '^packages/host/' },
+    },
+    {
+      name: 'host-knows-no-app',
+      severity: 'error',
+      from: { path: '^packages/host/src', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(packages/testkit|apps|demo|bench)/' },
+    },
+    {
+      name: 'host-knows-no-platform',
+      severity: 'error',
+      from: { path: '^packages/host/src', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    // Kernel and abilities: what an ability is, the abilities, the kernel that loops over them, the session of both.
+    {
+      name: 'abilities-do-not-know-each-other',
+      severity: 'error',
+      from: { path: '^packages/(core|host)/src/abilities/([^/]+)/' },
+      to: { path: '^packages/$1/src/abilities/', pathNot: '^packages/$1/src/abilities/$2/' },
+    },
+    {
+      name: 'abilities-do-not-know-the-kernel',
+      severity: 'error',
+      from: { path: '^packages/core/src/(ability|abilities)/' },
+      to: { path: '^packages/core/src/(kernel|session)/' },
+    },
+    {
+      name: 'the-kernel-knows-no-ability',
+      severity: 'error',
+      from: { path: '^packages/core/src/(kernel|session|ledger)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^packages/core/src/abilities/[^/]+/' },
     },
     {
       name: 'apps-do-not-know-each-other',

@@ -71,8 +71,10 @@ function longFunctions(file) {
 
 /** The names of the catalogue, each with the files that know it; what another permission merely needs is no knowledge. */
 function filesByPermission() {
-  const catalogue = production.find(({ path }) => path.endsWith('core/src/permission/permission.ts'));
-  const names = [...catalogue.text.matchAll(/^ {2}'([a-z]+(?:-[a-z]+)+)': \{/gm)].map(([, name]) => name);
+  const shapes = production.filter(({ path }) => /core\/src\/abilities\/[^/]+\/shape\.ts$/.test(path));
+  const names = shapes.flatMap(({ text }) =>
+    [...text.matchAll(/^ {4}'([a-z]+(?:-[a-z]+)+)': \{/gm)].map(([, name]) => name),
+  );
   if (names.length < 10) throw new Error('the catalogue of permissions cannot be read any longer; look at shape.mjs');
   return names.map((name) => ({
     name,

@@ -1,17 +1,14 @@
 import {
   inBackground,
-  LookChannel,
-  ScreenShare,
-  TechnicianLook,
+  SealedLine,
+  TechnicianPicture,
   type LiveConnection,
-  type Monitor,
   type PicturePort,
   type RestClient,
-  type ScreenSource,
-  type ScreenWatcher,
 } from '@porch/client';
-import { livePort, nodeCodecs } from '@porch/doorstep';
-import { signGrant, startOf } from '@porch/wire';
+import { nodeCodecs } from '@porch/doorstep';
+import { liveSharePort, ScreenShare, type Monitor, type ScreenSource, type ScreenWatcher } from '@porch/host';
+import { pictureChannel, signGrant, startOf } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { BenchHouse, processorMs, residentBytes, sleep, until } from './bench-house.ts';
 import { drawnScenes } from './scene.ts';
@@ -112,8 +109,9 @@ async function openSession(
   await doorstep.command({ type: 'answerCall', answer: 'i-called' });
   await doorstep.command({ type: 'acceptSession', noticeVersion: 'bench' });
   const screen = new BenchScreen(width, height, picture);
-  const look = new LookChannel(doorstep);
-  const share = new ScreenShare(livePort(doorstep, look), screen, await nodeCodecs(), (error) => {
+  const line = new SealedLine(doorstep, pictureChannel);
+  const codecs = await nodeCodecs();
+  const share = new ScreenShare(liveSharePort(doorstep, line, codecs.seal), screen, codecs, (error) => {
     throw error;
   });
   const startOfSeat = (seat: number) => {
@@ -124,11 +122,10 @@ async function openSession(
     inBackground('watching', share.setWatchers(viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) }))));
   });
   doorstep.on('room', () => share.pump());
-  doorstep.on('frame', ({ frame, bytes }) => {
+  doorstep.on('frame', ({ frame }) => {
     if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
-    const message = frame.channel === 'look' ? look.open(frame.senderSeat, bytes) : undefined;
-    if (message) share.take(frame.senderSeat, message);
   });
+  line.listen(({ from, message }) => share.take(from.seat, message));
   await allow(technician, doorstep);
   const looking = watch(technician);
   await until('the picture', () => looking.bytes() > 0);
@@ -161,7 +158,7 @@ async function allow(technician: LiveConnection, doorstep: LiveConnection): Prom
 /** Looks without decoding: what the service sees of a technician's page, and no more. */
 function watch(connection: LiveConnection) {
   let bytes = 0;
-  const look = new TechnicianLook(connection);
+  const look = new TechnicianPicture(connection);
   const port: PicturePort = {
     display: 0,
     onResync: () => undefined,

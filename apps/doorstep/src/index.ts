@@ -1,6 +1,6 @@
 /* For the demo's scripted people: the one way to talk to an X server that this project has. */
 export { XConnection, loadExtensions } from './x11/x-connection.ts';
 /* For benches and tests: a source without a person in front of it. */
-export { livePort, nodeCodecs } from './picture/live-port.ts';
+export { nodeCodecs } from './picture/node-codecs.ts';
 export type { Desktop } from './desktop/desktop.ts';
 export { WORDS_PROPERTY } from './x11/prompt-layout.ts';

@@ -14,7 +14,7 @@ import {
   unregisterLinks,
   unregisterWaiting,
 } from './desktop-entry.ts';
-import { standingLines, standingQuestion } from './device/device-questions.ts';
+import { standingLines, standingQuestion } from '@porch/host';
 import { invitationOf, type Invited } from './invitation-of.ts';
 import { installCopy, ownFile, release, removeCopy, sessionInName, versionWords } from './release/self.ts';
 import { updateFile } from './release/updater.ts';

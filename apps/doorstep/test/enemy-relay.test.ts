@@ -1,11 +1,26 @@
-import { LocalPicture, LookChannel, OLD_MS, ScreenShare, TechnicianLook, type LiveConnection } from '@porch/client';
+import {
+  LocalPicture,
+  OLD_MS,
+  SealedLine,
+  TechnicianPicture,
+  TechnicianWords,
+  type LiveConnection,
+} from '@porch/client';
 import { newSession, type SessionState } from '@porch/core';
-import { livePort, nodeCodecs } from '@porch/doorstep';
-import { codecs, PaintedDesktop, until } from '@porch/testkit';
-import { channels, decodeFrame, makeKeys, splitContent, startOf, type Frame, type ParticipantKeys } from '@porch/wire';
-import { pino } from 'pino';
+import { nodeCodecs } from '@porch/doorstep';
+import { checkWords, GrantBook, liveSharePort, ScreenShare, type Running } from '@porch/host';
+import { codecs, fakeKit, PaintedDesktop, until } from '@porch/testkit';
+import {
+  channels,
+  decodeFrame,
+  makeKeys,
+  pictureChannel,
+  splitContent,
+  startOf,
+  type Frame,
+  type ParticipantKeys,
+} from '@porch/wire';
 import { afterEach, describe, expect, it } from 'vitest';
-import { WordsDesk } from '../src/consent/words-desk.ts';
 
 const SESSION = '00000000-0000-4000-8000-0000000000aa';
 const [SOURCE, PIM, RUNE] = [2, 1, 3];
@@ -24,6 +39,8 @@ class End implements Seat {
   readonly messageBytes = 64 * 1024;
   readonly bytesPerSecond = 1e6;
   state: SessionState = newSession;
+  viewers: readonly { seat: number; displays: number[] }[] = [];
+  readonly serviceNowMs = Date.now();
 
   constructor(world: World, seat: number) {
     this.#world = world;
@@ -68,7 +85,8 @@ class World {
   readonly ends = new Map<number, End>();
   readonly painted = new PaintedDesktop(192, 192);
   readonly share: ScreenShare;
-  readonly words: WordsDesk;
+  readonly words: Running;
+  readonly grants: GrantBook;
   readonly asked: string[] = [];
   handled = 0;
   /** Everything that came from the source for all, as the enemy keeps it. */
@@ -81,29 +99,19 @@ class World {
     for (const seat of [SOURCE, PIM, RUNE]) this.ends.set(seat, new End(this, seat));
     this.tellKeys(new Map([...this.ends].map(([seat, end]) => [seat, end.keys])));
     const source = this.end(SOURCE).live;
-    const look = new LookChannel(source);
-    this.share = new ScreenShare(livePort(source, look), this.painted.desktop, platform, () => undefined);
-    const holder = {
-      askInTurn: (question: { lines: readonly string[] }) => {
-        this.asked.push(question.lines[0] ?? '');
-        return Promise.resolve(true);
-      },
-      report: () => undefined,
-      stop: () => undefined,
-    };
-    this.words = new WordsDesk({
-      connection: source,
-      holder: holder as never,
-      look,
-      log: pino({ level: 'silent' }),
+    const line = new SealedLine(source, pictureChannel);
+    const port = liveSharePort(source, line, platform.seal);
+    this.share = new ScreenShare(port, this.painted.desktop, platform, () => undefined);
+    this.grants = new GrantBook(source.keys, SESSION, 0);
+    const { kit } = fakeKit(source, this.grants, {}, (question) => {
+      this.asked.push(question.lines[0] ?? '');
+      return Promise.resolve({ what: 'yes', choices: [] });
     });
-    source.on('frame', ({ frame, bytes }) => {
+    this.words = checkWords.begin(kit);
+    source.on('frame', ({ frame }) => {
       if (frame.channel === 'screen' && frame.senderSeat === 0) this.share.handleRelay(frame);
-      const message = frame.channel === 'look' ? look.open(frame.senderSeat, bytes) : undefined;
-      if (!message) return;
-      this.share.take(frame.senderSeat, message);
-      this.words.take(frame.senderSeat, message);
     });
+    line.listen(({ from, message }) => this.share.take(from.seat, message));
   }
 
   end(seat: number): End {
@@ -134,22 +142,27 @@ class World {
   async lookWith(...seats: number[]): Promise<void> {
     this.looking = seats;
     const watchers = seats.map((seat) => ({ seat, start: startOf(this.end(seat).keys), displays: [0] }));
-    this.words.follow(watchers);
+    const source = this.end(SOURCE).live;
+    source.viewers = seats.map((seat) => ({ seat, displays: [0] }));
+    for (const { seat, signKey, agreeKey } of Object.values(source.state.participants))
+      if (seats.includes(seat)) this.grants.grant('view-screen', { signKey, agreeKey }, Date.now() + 1e9);
+    this.words.changed?.();
     await this.share.setWatchers(watchers);
   }
   viewer(seat: number) {
-    const look = new TechnicianLook(this.end(seat).live);
+    const look = new TechnicianPicture(this.end(seat).live);
+    const words = new TechnicianWords(this.end(seat).live);
     const picture = new LocalPicture(this.end(seat).live, 0, codecs);
     look.open(picture);
-    closers.push(() => look.close());
+    closers.push(() => (look.close(), words.close()));
     const shows = (colour: number) => () => {
       const { rgba, isComplete } = picture.viewer.picture;
-      const words = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length / 4);
+      const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length / 4);
       const abgr = (0xff000000 | ((colour & 255) << 16) | (colour & 0xff00) | (colour >> 16)) >>> 0;
-      return isComplete && words.every((word) => word === abgr);
+      return isComplete && pixels.every((word) => word === abgr);
     };
     const age = () => picture.standing.ageMs ?? Infinity;
-    return { look, picture, shows, age, refused: () => picture.standing.refused };
+    return { look, words, picture, shows, age, refused: () => picture.standing.refused };
   }
 }
 
@@ -193,10 +206,10 @@ describe('an enemy with the relay in hand', () => {
     const pim = honest.viewer(PIM);
     honest.painted.fill(1);
     await honest.lookWith(PIM);
-    await until('the words', () => pim.look.words.length > 0);
-    pim.look.askCompare();
+    await until('the words', () => pim.words.words.length > 0);
+    pim.words.askCompare();
     await until('the customer to be asked', () => honest.asked.length > 0);
-    expect(honest.asked[0]).toBe(pim.look.words.join(' · '));
+    expect(honest.asked[0]).toBe(pim.words.words.join(' · '));
 
     // Each end is told a key of the enemy's for the other. What was sealed for that key neither end can read.
     const w = world();
@@ -210,7 +223,7 @@ describe('an enemy with the relay in hand', () => {
     w.painted.fill(0x112233);
     await until('something to be sent', () => w.kept.length > 2);
     await rune.picture.viewer.settled();
-    expect([rune.shows(0x112233)(), rune.look.words]).toEqual([false, []]);
+    expect([rune.shows(0x112233)(), rune.words.words]).toEqual([false, []]);
   });
 
   it('cannot show something older: what is sent again, or late, changes nothing', async () => {

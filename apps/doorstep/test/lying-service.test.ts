@@ -11,9 +11,10 @@ import { endProcess, PersonAtDesk, startDesktop, type XDesktop } from '@porch/de
 import {
   AppError,
   decodeFrame,
-  decodeInputMessage,
+  decodeWords,
+  inputChannel,
   encodeLedgerRow,
-  encodeSealedJson,
+  encodeWords,
   makeKeys,
   PairwiseChannel,
   signGrant,
@@ -111,7 +112,7 @@ class LyingService {
   }
   seal(message: InputMessage, channel = this.channel): Uint8Array {
     if (!channel) throw new Error('no channel yet');
-    return channel.seal(encodeSealedJson(message), 0, 1);
+    return channel.seal(encodeWords(message), 0, 1);
   }
   send(bytes: Uint8Array): void {
     this.socket?.send(bytes);
@@ -204,7 +205,7 @@ class LyingService {
     if (channel === 'screen') this.updates++;
     if (channel !== 'input') return;
     try {
-      const message = this.channel && decodeInputMessage(this.channel.open(data).plain);
+      const message = this.channel && decodeWords(inputChannel, this.channel.open(data).plain);
       if (message) this.opened.push(message);
     } catch (error) {
       if (!(error instanceof AppError)) throw error;

@@ -1,4 +1,4 @@
-import { TechnicianLook, type LiveConnection, type RestClient } from '@porch/client';
+import { TechnicianDoor, type LiveConnection, type RestClient } from '@porch/client';
 import type { PersonAtDesk, XDesktop } from '@porch/demo';
 import { House, until } from '@porch/testkit';
 import { execFileSync, type ChildProcess } from 'node:child_process';
@@ -33,17 +33,17 @@ const leftovers = () =>
     .filter((file) => /zesty|standing|visits|facts/.test(file));
 
 /** A visit of Pim's, with what proves the second secret. */
-async function visit(): Promise<{ live: LiveConnection; look: TechnicianLook; id: string }> {
+async function visit(): Promise<{ live: LiveConnection; look: TechnicianDoor; id: string }> {
   const known = await until('the device to be on', async () => {
     const now = await device();
     return now && now.state !== 'offline' ? now : undefined;
   });
   const { session } = await rest.start({ deviceId: known.id });
   const live = await house.technician(rest, session.id);
-  const look = new TechnicianLook(live);
+  const look = new TechnicianDoor(live);
   await until('the device to ask for the secret', () => live.state.holderId !== undefined);
-  look.secret.knock();
-  await until('the device to say what it wants', () => look.secret.state.name === 'wanted');
+  look.knock();
+  await until('the device to say what it wants', () => look.state.name === 'wanted');
   return { live, look, id: session.id };
 }
 const standing = (live: LiveConnection, permission: 'view-screen' | 'control-input' | 'give-files') =>
@@ -95,8 +95,8 @@ it('lets in who knows the words, asks whoever sits there first, and grants what 
   const { live, look, id } = await visit();
   expect(live.state.standings[live.participantId]).toBeUndefined();
   await expect(ask(live, 'view-screen')).rejects.toMatchObject({ code: 'ACCEPTANCE_MISSING' });
-  await look.secret.prove(words.replaceAll('-', ' '));
-  await until('the device to agree', () => look.secret.state.name === 'right');
+  await look.prove(words.replaceAll('-', ' '));
+  await until('the device to agree', () => look.state.name === 'right');
   await press(/wants to connect to this computer/, 'yes');
   await until('the visit', () => live.state.phase.name === 'live');
   await ask(live, 'view-screen');
@@ -117,7 +117,7 @@ it('lets in who knows the words, asks whoever sits there first, and grants what 
 
 it('is over when whoever sits there does not want this visit', async () => {
   const { live, look } = await visit();
-  await look.secret.prove(words);
+  await look.prove(words);
   await press(/wants to connect/, 'no');
   await until('the end', () => live.state.phase.name === 'ended');
   expect(standing(live, 'view-screen')).toBeUndefined();
@@ -127,9 +127,9 @@ it('is over when whoever sits there does not want this visit', async () => {
 it('is locked after five wrong tries, also over several visits; then only a yes at the device lets anybody in', async () => {
   const one = await visit();
   for (let left = 4; left >= 2; left--) {
-    await one.look.secret.prove('otter lamp harbour tern');
+    await one.look.prove('otter lamp harbour tern');
     await until('the refusal', () => {
-      const { state } = one.look.secret;
+      const { state } = one.look;
       return state.name === 'wrong' && state.triesLeft === left;
     });
   }
@@ -137,16 +137,16 @@ it('is locked after five wrong tries, also over several visits; then only a yes 
   one.look.close();
   const { live, look } = await visit();
   for (let left = 1; left >= 0; left--) {
-    await look.secret.prove('otter lamp harbour tern');
+    await look.prove('otter lamp harbour tern');
     await until('the refusal', () => {
-      const { state } = look.secret;
+      const { state } = look;
       return state.name === 'wrong' && state.triesLeft === left;
     });
   }
-  await look.secret.prove(words);
-  await until('the right words are refused, too', () => look.secret.state.name === 'wrong');
+  await look.prove(words);
+  await until('the right words are refused, too', () => look.state.name === 'wrong');
   expect(live.state.phase.name).not.toBe('live');
-  look.secret.askWhoIsThere();
+  look.askWhoIsThere();
   await press(/wants to help you/, 'yes');
   await until('the yes', () => live.state.phase.name === 'live');
   await ask(live, 'view-screen');

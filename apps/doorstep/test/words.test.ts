@@ -17,9 +17,9 @@ it('asks for mouse and keyboard only once the person at the desktop heard the sa
     technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['control-input'] });
   await askAndAgree(technician, person, ['view-screen']);
   const seen = lookAt(technician);
-  await until('the words', () => seen.look.words.length === 4);
+  await until('the words', () => seen.words.words.length === 4);
   await expect(askForControl()).rejects.toMatchObject({ code: 'WORDS_NOT_COMPARED' });
-  seen.look.askCompare();
+  seen.words.askCompare();
   await person.answer(true, 1_100);
   await until('them to be compared', () => areWordsSame(technician.state, technician.participantId));
   await askAndAgree(technician, person, ['control-input']);
@@ -31,8 +31,8 @@ it('ends the session when the words are not the same', async () => {
   await until('Doorstep', () => technician.state.holderId);
   await askAndAgree(technician, person, ['view-screen']);
   const seen = lookAt(technician);
-  await until('the words', () => seen.look.words.length === 4);
-  seen.look.askCompare();
+  await until('the words', () => seen.words.words.length === 4);
+  seen.words.askCompare();
   await person.answer(false, 1_100);
   await until('the end', () => technician.state.phase.name === 'ended');
   expect(areWordsSame(technician.state, technician.participantId)).toBe(false);

@@ -1,8 +1,9 @@
-import { LookChannel, ScreenShare, type LiveConnection } from '@porch/client';
+import { SealedLine, type LiveConnection } from '@porch/client';
 import type { Permission } from '@porch/core';
-import { livePort, nodeCodecs } from '@porch/doorstep';
+import { nodeCodecs } from '@porch/doorstep';
+import { liveSharePort, ScreenShare } from '@porch/host';
 import { PaintedDesktop, until } from '@porch/testkit';
-import { signGrant, startOf } from '@porch/wire';
+import { pictureChannel, signGrant, startOf } from '@porch/wire';
 
 const platform = await nodeCodecs();
 
@@ -38,8 +39,8 @@ export async function allowed(
 /** Doorstep's picture without its consent: it lets look whoever the service says, since the relay is what is tested. */
 export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
   const painted = new PaintedDesktop(width, height);
-  const look = new LookChannel(doorstep);
-  const share = new ScreenShare(livePort(doorstep, look), painted.desktop, platform, fail);
+  const line = new SealedLine(doorstep, pictureChannel);
+  const share = new ScreenShare(liveSharePort(doorstep, line, platform.seal), painted.desktop, platform, fail);
   const startOfSeat = (seat: number) => {
     const technician = Object.values(doorstep.state.participants).find((p) => p.seat === seat);
     return technician ? startOf(technician) : '';
@@ -48,10 +49,9 @@ export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
     const watchers = viewers.map((v) => ({ ...v, start: startOfSeat(v.seat) }));
     share.setWatchers(watchers).catch(fail);
   });
-  doorstep.on('frame', ({ frame, bytes }) => {
+  line.listen(({ from, message }) => share.take(from.seat, message));
+  doorstep.on('frame', ({ frame }) => {
     if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
-    const message = frame.channel === 'look' ? look.open(frame.senderSeat, bytes) : undefined;
-    if (message) share.take(frame.senderSeat, message);
   });
   doorstep.on('room', () => share.pump());
   return { painted, share };

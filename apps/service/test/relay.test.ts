@@ -1,6 +1,6 @@
 import type { LiveConnection } from '@porch/client';
 import { decodeWanted } from '@porch/screen';
-import { encodeSealedJson, frameKinds, PairwiseChannel } from '@porch/wire';
+import { encodeWords, frameKinds, PairwiseChannel } from '@porch/wire';
 import { House, lookAt, until, failure } from '@porch/testkit';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { allowed, sharing } from './bare-doorstep.ts';
@@ -139,7 +139,7 @@ describe('what is sealed', () => {
       ['page', customer],
     ] as const)
       live.on('frame', ({ frame }) => frame.channel === 'input' && arrived.push(who));
-    const send = () => technician.sendFrame(channel.seal(encodeSealedJson({ type: 'openLease' })));
+    const send = () => technician.sendFrame(channel.seal(encodeWords({ type: 'openLease' })));
     const settle = () => technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: '.' });
     send();
     await settle();
@@ -156,7 +156,7 @@ describe('what is sealed', () => {
       theirSeat: customer.seat,
       channel: 'input',
     });
-    technician.sendFrame(toPage.seal(encodeSealedJson({ type: 'openLease' })));
+    technician.sendFrame(toPage.seal(encodeWords({ type: 'openLease' })));
     await settle();
     expect(arrived).toEqual(['doorstep']);
   });

@@ -1,9 +1,9 @@
 import type { CursorShape, Inflate, PhotoPixels, Rect } from '@porch/screen';
-import type { PictureAim } from './input-lease.ts';
+import type { PictureAim } from './abilities/input.ts';
 import { Listeners } from './listeners.ts';
 import type { LiveConnection } from './live-connection.ts';
 import { PictureViewer, type PictureStanding } from './picture-viewer.ts';
-import type { PicturePort } from './technician-look.ts';
+import type { PicturePort } from './abilities/picture.ts';
 
 interface LocalPictureEvents {
   painted: { rects: readonly Rect[]; isNewSize: boolean };

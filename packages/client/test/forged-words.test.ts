@@ -2,17 +2,18 @@ import { newSession, type LedgerEntry, type Participant, type SessionState } fro
 import {
   commitmentOf,
   decodeFrame,
-  decodeLookMessage,
-  encodeSealedJson,
+  checkWordsChannel,
+  decodeWords,
+  encodeWords,
   makeKeys,
   MAX_WORD_TRIES,
   PairwiseChannel,
   verificationWords,
-  type LookMessage,
+  type CheckWordsMessage,
   type ParticipantKeys,
 } from '@porch/wire';
 import { expect, it } from 'vitest';
-import { Listeners, TechnicianLook, type LiveConnection, type LiveEvents } from '../src/index.ts';
+import { Listeners, TechnicianWords, type LiveConnection, type LiveEvents } from '../src/index.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const TECHNICIAN_SEAT = 1;
@@ -21,7 +22,7 @@ const TECHNICIAN_SEAT = 1;
 class LyingService {
   readonly keys = makeKeys();
   readonly listeners = new Listeners<LiveEvents>();
-  readonly told: LookMessage[] = [];
+  readonly told: CheckWordsMessage[] = [];
   #seat = 1;
   #channel: PairwiseChannel | undefined;
   state: SessionState = newSession;
@@ -43,7 +44,7 @@ class LyingService {
       setPictureTaker: () => undefined,
       watch: () => undefined,
       sendFrame: (bytes: Uint8Array) => {
-        if (this.#channel) this.told.push(decodeLookMessage(this.#channel.open(bytes).plain));
+        if (this.#channel) this.told.push(decodeWords(checkWordsChannel, this.#channel.open(bytes).plain));
         return true;
       },
     } as unknown as LiveConnection;
@@ -63,13 +64,13 @@ class LyingService {
       theirAgreeKey: this.keys.agreeKey,
       theirStartId: this.keys.startId,
       theirSeat: TECHNICIAN_SEAT,
-      channel: 'look',
+      channel: 'check-words',
     });
     this.told.length = 0;
     return { id, seat };
   }
-  say(message: LookMessage): void {
-    const bytes = this.#channel?.seal(encodeSealedJson(message));
+  say(message: CheckWordsMessage): void {
+    const bytes = this.#channel?.seal(encodeWords(message));
     if (bytes) this.listeners.emit('frame', { frame: decodeFrame(bytes), bytes });
   }
   nonces(): string[] {
@@ -79,7 +80,7 @@ class LyingService {
 
 it('a first false holder that learned the technician’s nonce helps no second one to search for words that fit', () => {
   const service = new LyingService();
-  const look = new TechnicianLook(service.connection);
+  const look = new TechnicianWords(service.connection);
   const me = { id: 'technician', signKey: service.keys.signKey, agreeKey: service.keys.agreeKey };
   // The first false holder: it only wants to know what the technician will answer.
   const scout = makeKeys();
@@ -107,13 +108,13 @@ it('a first false holder that learned the technician’s nonce helps no second o
   service.say({ type: 'reveal', nonce: chosen });
   expect(look.words).toHaveLength(4);
   expect(look.words).not.toEqual(wanted);
-  expect(look.wordTries, 'and both can see that there was another').toBe(2);
+  expect(look.tries, 'and both can see that there was another').toBe(2);
   look.close();
 });
 
 it('a holder cannot change its commitment, nor ask for a nonce for another one', () => {
   const service = new LyingService();
-  const look = new TechnicianLook(service.connection);
+  const look = new TechnicianWords(service.connection);
   const keys = makeKeys();
   const { id } = service.show(keys);
   const holder = { id, signKey: keys.signKey, agreeKey: keys.agreeKey };
@@ -129,20 +130,20 @@ it('a holder cannot change its commitment, nor ask for a nonce for another one',
 
 it('after a few holders there are no more words: a search needs more tries than anybody gets', () => {
   const service = new LyingService();
-  const look = new TechnicianLook(service.connection);
+  const look = new TechnicianWords(service.connection);
   for (let n = 0; n < MAX_WORD_TRIES + 3; n++) {
     const keys = makeKeys();
     const { id } = service.show(keys);
     service.say({ type: 'commit', commitment: commitmentOf({ id, ...keys }, 'aa'.repeat(32)) });
     expect(service.nonces()).toHaveLength(n < MAX_WORD_TRIES ? 1 : 0);
   }
-  expect([look.wordTries, look.words]).toEqual([MAX_WORD_TRIES, []]);
+  expect([look.tries, look.words]).toEqual([MAX_WORD_TRIES, []]);
   look.close();
 });
 
 it('the words are told in the customer’s language, and in another when they choose it; the exchange is the same', () => {
   const service = new LyingService();
-  const look = new TechnicianLook(service.connection);
+  const look = new TechnicianWords(service.connection);
   const keys = makeKeys();
   const { id } = service.show(keys);
   const holder = { id, signKey: keys.signKey, agreeKey: keys.agreeKey };
@@ -166,6 +167,6 @@ it('the words are told in the customer’s language, and in another when they ch
     expect(look.words).toEqual(verificationWords(exchange, language));
   }
   expect(told).toEqual([verificationWords(exchange, 'no'), verificationWords(exchange, 'de')]);
-  expect(look.wordTries, 'it was one exchange').toBe(1);
+  expect(look.tries, 'it was one exchange').toBe(1);
   look.close();
 });

@@ -1,4 +1,10 @@
-export { customerPermissionWords, initialSlices, type AbilityEvent, type Slices } from './abilities/index.ts';
+export {
+  abilityOf,
+  customerPermissionWords,
+  initialSlices,
+  type AbilityEvent,
+  type Slices,
+} from './abilities/index.ts';
 export type { FileTransfer } from './abilities/files/shape.ts';
 export { PageSource } from './abilities/picture/shape.ts';
 export * from './booking/booking.ts';

@@ -11,3 +11,4 @@ export * from './records-line.ts';
 export * from './press-counter.ts';
 export * from './disturbed-session.ts';
 export * from './failure.ts';
+export * from './fake-kit.ts';

@@ -1,4 +1,11 @@
-import { InputLease, LocalPicture, OLD_MS, TechnicianLook, type LiveConnection } from '@porch/client';
+import {
+  InputLease,
+  LocalPicture,
+  OLD_MS,
+  TechnicianPicture,
+  TechnicianWords,
+  type LiveConnection,
+} from '@porch/client';
 import jpeg from 'jpeg-js';
 import { inflateRawSync } from 'node:zlib';
 
@@ -13,12 +20,14 @@ export const codecs = {
 
 /** What a technician's page does with one display's picture, without the page. */
 export function lookAt(technician: LiveConnection, display = 0) {
-  const look = new TechnicianLook(technician);
+  const look = new TechnicianPicture(technician);
+  const words = new TechnicianWords(technician);
   const picture = new LocalPicture(technician, display, codecs);
   const stop = look.open(picture);
   const lease = new InputLease(technician, () => picture.aim);
   return {
     look,
+    words,
     picture,
     lease,
     stop,

@@ -1,4 +1,4 @@
-import type { Monitor, ScreenWatcher } from '@porch/client';
+import type { Monitor, ScreenWatcher } from '@porch/host';
 import type { Desktop } from '@porch/doorstep';
 import type { CursorShape } from '@porch/screen';
 

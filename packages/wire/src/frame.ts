@@ -1,3 +1,4 @@
+import { sealedChannels, type SealedName } from './abilities/index.ts';
 import { AppError } from './errors.ts';
 
 /*
@@ -19,19 +20,28 @@ export const ALL_MONITORS = 100;
 /** A thumbnail of display n is display n + 128: a picture of its own, small and seldom. */
 export const THUMBNAIL_FROM = 128;
 
-export const channels = { screen: 1, cursor: 2, input: 3, file: 4, look: 5, line: 6 } as const;
+/**
+ * Pictures go to everybody who may look, sealed with the epoch's key; `line` is between a program and the relay; the others
+ * are abilities' own, sealed between two participants. 5 was one channel for several of them.
+ */
+export const channels: Readonly<Record<'screen' | 'cursor' | 'line' | SealedName, number>> = {
+  screen: 1,
+  cursor: 2,
+  line: 6,
+  ...(Object.fromEntries(sealedChannels.map(({ name, id }) => [name, id])) as Record<SealedName, number>),
+};
 export type Channel = keyof typeof channels;
 const channelNames = new Map<number, Channel>(Object.entries(channels).map(([name, n]) => [n, name as Channel]));
+if (channelNames.size !== Object.keys(channels).length) throw new Error('two channels have the same number');
 
 /** What a message is, within its channel. The registry is in docs/protocol.md; an unknown kind is refused. */
 export const frameKinds = {
   screen: { change: 1, whole: 2, photo: 3, checkpoint: 4, want: 5, holds: 6 },
   cursor: { shape: 1, position: 2 },
-  input: { sealed: 1 },
-  file: { sealed: 1 },
-  look: { sealed: 1 },
   line: { handled: 1 },
-} as const satisfies Record<Channel, Record<string, number>>;
+} as const;
+/** The one kind of every sealed channel. */
+export const SEALED_KIND = 1;
 
 /** What a participant may send in one message; the socket is closed at a larger one. */
 export const MAX_FRAME_BYTES = 512 * 1024;
@@ -73,9 +83,12 @@ export function encodeFrame(frame: Frame): Uint8Array {
   return bytes;
 }
 
-const knownKinds = new Map(
-  Object.entries(frameKinds).map(([channel, kinds]) => [channel as Channel, new Set<number>(Object.values(kinds))]),
-);
+const knownKinds = new Map<Channel, ReadonlySet<number>>([
+  ...Object.entries(frameKinds).map(
+    ([name, kinds]) => [name as Channel, new Set<number>(Object.values(kinds))] as const,
+  ),
+  ...sealedChannels.map(({ name }) => [name, new Set([SEALED_KIND])] as const),
+]);
 
 /** The payload is a view on `bytes`, not a copy: keep it only as long as the message. Throws MESSAGE_INVALID. */
 export function decodeFrame(bytes: Uint8Array): Frame {

@@ -5,11 +5,12 @@ import {
   AppError,
   decodeFrame,
   decodeFilePart,
-  decodeInputMessage,
+  decodeWords,
   encodeChunk,
   encodeFrame,
-  encodeSealedJson,
+  encodeWords,
   errorCatalogue,
+  inputChannel,
   keepKeys,
   makeKeys,
   PairwiseChannel,
@@ -56,7 +57,7 @@ describe('a binary frame', () => {
         const bytes = encodeFrame(f);
         onlyAppError(() => decodeFrame(random));
         onlyAppError(() => decodeFrame(bytes.subarray(0, at % bytes.length)));
-        onlyAppError(() => decodeInputMessage(random));
+        onlyAppError(() => decodeWords(inputChannel, random));
         onlyAppError(() => decodeFilePart(random));
       }),
       runs(),
@@ -80,12 +81,12 @@ describe('a pairwise channel', () => {
       });
     return { a, b, make, one: make(a, 1, b, 2), other: make(b, 2, a, 1) };
   }
-  const plain = encodeSealedJson({ type: 'openLease' });
+  const plain = encodeWords({ type: 'openLease' });
 
   it('opens what the other sealed, both ways, and a chunk of a file as it was', () => {
     const { one, other } = pair();
-    expect(decodeInputMessage(other.open(one.seal(plain)).plain)).toEqual({ type: 'openLease' });
-    expect(decodeInputMessage(one.open(other.seal(plain)).plain)).toEqual({ type: 'openLease' });
+    expect(decodeWords(inputChannel, other.open(one.seal(plain)).plain)).toEqual({ type: 'openLease' });
+    expect(decodeWords(inputChannel, one.open(other.seal(plain)).plain)).toEqual({ type: 'openLease' });
     const files = pair('file');
     const chunk = { fileId: sessionId, offset: 2 ** 33, bytes: new Uint8Array([1, 2, 3]) };
     expect(decodeFilePart(files.other.open(files.one.seal(encodeChunk(chunk))).plain)).toEqual({ chunk });

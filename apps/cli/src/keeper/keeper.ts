@@ -7,11 +7,22 @@ import {
   OLD_MS,
   RestClient,
   safeAddress,
-  TechnicianLook,
+  TechnicianDoor,
+  TechnicianPicture,
+  TechnicianWords,
   type LeaseState,
   type SocketLike,
 } from '@porch/client';
-import { allPermissions, areWordsSame, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
+import {
+  allPermissions,
+  areWordsSame,
+  isEffective,
+  isOver,
+  standingOf,
+  tellLedger,
+  whyNotWith,
+  type Permission,
+} from '@porch/core';
 import { AppError, makeKeys } from '@porch/wire';
 import { createWriteStream } from 'node:fs';
 import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
@@ -40,7 +51,9 @@ type Tell = (value: unknown) => void;
  */
 export class Keeper {
   readonly #connection: LiveConnection;
-  readonly #look: TechnicianLook;
+  readonly #look: TechnicianPicture;
+  readonly #words: TechnicianWords;
+  readonly #secret: TechnicianDoor;
   readonly #picture: LocalPicture;
   readonly #lease: InputLease;
   readonly #files: FileTransfers;
@@ -49,7 +62,9 @@ export class Keeper {
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
-    this.#look = new TechnicianLook(connection);
+    this.#look = new TechnicianPicture(connection);
+    this.#words = new TechnicianWords(connection);
+    this.#secret = new TechnicianDoor(connection);
     this.#picture = new LocalPicture(connection, 0, { inflate, decodePhoto });
     this.#look.open(this.#picture);
     for (const name of ['painted', 'checked'] as const)
@@ -102,7 +117,9 @@ export class Keeper {
       case 'fetchFile':
         return this.#fetch(call.path, call.folder, more);
       case 'takeFiles': {
-        const offered = Object.values(state.slices.files).filter((f) => f.stage === 'offered' && f.toId === participantId);
+        const offered = Object.values(state.slices.files).filter(
+          (f) => f.stage === 'offered' && f.toId === participantId,
+        );
         const taken: unknown[] = [];
         for (const file of offered) taken.push(await this.#take(file.id, call.folder, more));
         return taken;
@@ -113,7 +130,7 @@ export class Keeper {
         return this.#prove(call.words, call.waitMs);
       case 'askWhoIsThere':
         await this.#atTheDoor(call.waitMs);
-        this.#look.secret.askWhoIsThere();
+        this.#secret.askWhoIsThere();
         await this.#until(() => this.#isInOrOver, call.waitMs);
         return this.#door;
       case 'leave':
@@ -126,6 +143,8 @@ export class Keeper {
   close(): void {
     this.#lease.close();
     this.#look.close();
+    this.#words.close();
+    this.#secret.close();
     inBackground('ending transfers', this.#files.close());
     this.#connection.close();
   }
@@ -135,23 +154,23 @@ export class Keeper {
   }
   get #door() {
     const { state } = this.#connection;
-    return { secret: this.#look.secret.state, isIn: state.hasAccepted && !isOver(state), isOver: isOver(state) };
+    return { secret: this.#secret.state, isIn: state.hasAccepted && !isOver(state), isOver: isOver(state) };
   }
 
   /** Until the device has said what it wants, or it is too late for that. */
   #atTheDoor(waitMs: number): Promise<boolean> {
     return this.#until(
-      () => ['wanted', 'wrong', 'right'].includes(this.#look.secret.state.name) || this.#isInOrOver,
+      () => ['wanted', 'wrong', 'right'].includes(this.#secret.state.name) || this.#isInOrOver,
       waitMs,
     );
   }
 
   /** At the door of a device: waits until it wants the words, says them, and waits for what is decided there. */
   async #prove(words: string, waitMs: number) {
-    const state = () => this.#look.secret.state.name;
+    const state = () => this.#secret.state.name;
     await this.#atTheDoor(waitMs);
     if (state() !== 'wanted' && state() !== 'wrong') return this.#door;
-    await this.#look.secret.prove(words);
+    await this.#secret.prove(words);
     await this.#until(() => ['wrong', 'impostor'].includes(state()) || this.#isInOrOver, waitMs);
     return this.#door;
   }
@@ -189,7 +208,7 @@ export class Keeper {
       files: Object.values(state.slices.files),
       handover: state.handover,
       picture: this.#pictureNow,
-      words: this.#look.words,
+      words: this.#words.words,
       areWordsCompared: areWordsSame(state, participantId),
       entries: entries.length,
     };
@@ -223,7 +242,7 @@ export class Keeper {
       const offs = [
         this.#connection.on('entry', look),
         this.#lease.listeners.on('state', look),
-        this.#look.listeners.on('secret', look),
+        this.#secret.listeners.on('secret', look),
         this.#connection.on('failed', () => done(false)),
       ];
       this.#painted.add(look);

@@ -8,10 +8,18 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { layoutPrompt } from '../x11/prompt-layout.ts';
 import { wrapText, escapeXml } from '../x11/svg-text.ts';
 import { FactJournal } from './fact-journal.ts';
-import { GrantBook } from '@porch/client';
-import { acceptQuestion, bannerWords, callQuestion, questionForAsk, questionForFile } from './questions.ts';
+import { acceptQuestion, callQuestion, GrantBook, hostAbilityOf, questionForAsk, type Question } from '@porch/host';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
+
+type Place = { address: string; madeFor?: string };
+const asking = (state: SessionState, ask: OpenAsk, deskName = 'M', place?: Place): Question =>
+  questionForAsk(state, ask, {
+    deskName,
+    nowMs: 0,
+    ...(place ? { place } : {}),
+    warn: (asked) => hostAbilityOf(asked.permission)?.warn?.(asked),
+  });
 
 describe('the grants this computer holds', () => {
   const holder = makeKeys();
@@ -143,11 +151,11 @@ describe('the words on the screen', () => {
   });
 
   it('say who asks, what for, and what is asked, in plain words', () => {
-    const see = questionForAsk(state, ask('p', 'view-screen'), 'Marrowick Ferries', 0);
+    const see = asking(state, ask('p', 'view-screen'), 'Marrowick Ferries');
     expect([see.title, ...see.lines].join('\n')).toMatch(
       /Pim Aldersey of Marrowick Ferries asks\nMay Pim see your screen\?\nFor ticket MF-201: Half a barcode\n.*private/,
     );
-    expect(questionForAsk(state, ask('p', 'fetch-files'), 'M', 0).lines.join()).toContain('leaves this computer');
+    expect(asking(state, ask('p', 'fetch-files')).lines.join()).toContain('leaves this computer');
     expect([see.yes, see.no]).toEqual(['Yes', 'No']);
   });
   it('say who takes over from whom, and everything that is asked, in one question', () => {
@@ -155,39 +163,11 @@ describe('the words on the screen', () => {
       ...state,
       handover: { id: 'h', fromParticipantId: 'p', toTechnicianId: 'r', stage: 'accepted' as const, answerByMs: 0 },
     };
-    const question = questionForAsk(handedOver, ask('r', 'view-screen', 'control-input', 'give-files'), 'M', 0);
+    const question = asking(handedOver, ask('r', 'view-screen', 'control-input', 'give-files'));
     expect([question.title, question.lines[0]]).toEqual([
       'Rune Takahashi takes over from Pim Aldersey',
       'May Rune see your screen, use your mouse and keyboard and give you files?',
     ]);
-  });
-  it('tell in the bar what is allowed now, and nothing when nothing is', () => {
-    const may =
-      (...keys: string[]) =>
-      (permission: string, key: string) =>
-        keys.includes(`${permission} ${key}`);
-    const isSame = (participantId: string) => participantId === 'p';
-    expect(bannerWords(state, false, may(), isSame)).toBeUndefined();
-    expect(bannerWords(state, false, may('view-screen p'), isSame)).toEqual({
-      who: 'Pim Aldersey',
-      what: 'sees your screen',
-      stop: 'Stop',
-      hide: 'Hide …',
-      private: 'Private',
-      control: 'Ctrl',
-    });
-    const both = may('view-screen p', 'control-input p');
-    expect(bannerWords(state, false, both, isSame, { isAway: true })?.what).toMatch(/nobody seems to be here/);
-    expect(bannerWords(state, true, both, isSame, { isPrivate: true })).toMatchObject({
-      what: 'sees nothing: you do something private',
-      private: 'Go on',
-    });
-    expect(bannerWords(state, true, may('view-screen p', 'control-input p'), isSame)?.what).toMatch(
-      /is using mouse and keyboard/,
-    );
-    expect(bannerWords(state, false, may('view-screen p', 'view-screen r'), isSame)?.who).toBe(
-      'Pim Aldersey and Rune Takahashi (not checked yet)',
-    );
   });
   it('say which service it is, and warn in every question when that is not the one the program was made for', () => {
     const home = { address: 'help.marrowick.example', madeFor: 'help.marrowick.example' };
@@ -195,7 +175,7 @@ describe('the words on the screen', () => {
     for (const language of languages) {
       const spoken = { ...state, language };
       const lines = (place?: { address: string; madeFor?: string }) =>
-        questionForAsk(spoken, ask('p', 'view-screen'), 'M', 0, place).lines;
+        asking(spoken, ask('p', 'view-screen'), 'M', place).lines;
       const accept = (place: { address: string; madeFor?: string }) =>
         acceptQuestion(spoken, 'M', place).lines.join(' ');
       expect(lines(home), language).toEqual(lines());
@@ -213,7 +193,7 @@ describe('the words on the screen', () => {
     const texts = [
       callQuestion('Marrowick Ferries', '555-0142', 'en'),
       acceptQuestion(state, 'Marrowick Ferries', { address: 'help.marrowick.example' }),
-      questionForFile('Pim', 'x'.repeat(300), 5, 'de'),
+      { ...callQuestion('M', '1', 'de'), title: 'x'.repeat(300) },
       { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No', readFirst: '', onlyYou: '' },
     ];
     expect(texts[1]?.lines.join(' ')).toContain('connected to help.marrowick.example');

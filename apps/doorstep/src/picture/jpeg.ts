@@ -1,4 +1,4 @@
-import type { SourceCodecs } from '@porch/client';
+import type { SourceCodecs } from '@porch/host';
 
 /**
  * Baseline JPEG (ITU-T T.81) of R G B pixels. Undefined where the library for this machine is missing: then nothing is

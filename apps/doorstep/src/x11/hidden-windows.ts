@@ -1,6 +1,6 @@
 import type { Rect } from '@porch/screen';
 import x11, { type XEvent } from 'x11';
-import type { ProgramWindows } from '../desktop/desktop.ts';
+import type { ProgramWindows } from '@porch/host';
 import type { XConnection, XExtensions } from './x-connection.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;

@@ -1,5 +1,5 @@
 import type { XEvent } from 'x11';
-import type { Monitor } from '@porch/client';
+import type { Monitor } from '@porch/host';
 import type { XConnection, XExtensions } from './x-connection.ts';
 
 /** Requests of RandR 1.5 that the client library lacks. */

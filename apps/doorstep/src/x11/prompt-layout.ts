@@ -1,4 +1,4 @@
-import type { Question } from '../desktop/desktop.ts';
+import type { Question } from '@porch/host';
 import { escapeXml, wrapText } from './svg-text.ts';
 
 /** Yes and No are alike: same size, same colours, side by side. */

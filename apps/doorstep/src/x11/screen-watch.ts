@@ -1,6 +1,6 @@
 import type { CursorShape, Rect } from '@porch/screen';
 import type { ShmSegment, XEvent } from 'x11';
-import type { ScreenWatcher } from '@porch/client';
+import type { ScreenWatcher } from '@porch/host';
 import { ROOT_EVENTS, type HiddenWindows } from './hidden-windows.ts';
 import { followMonitors } from './monitors.ts';
 import type { XConnection, XExtensions } from './x-connection.ts';

@@ -1,4 +1,4 @@
-import type { Answer, BannerWords, Question } from '../desktop/desktop.ts';
+import type { Answer, BannerWords, Question } from '@porch/host';
 import x11, { type XEvent, type XInput, type Shape } from 'x11';
 import {
   contains,

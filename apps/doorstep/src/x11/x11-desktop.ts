@@ -1,5 +1,6 @@
-import type { ScreenWatcher } from '@porch/client';
-import type { Answer, BannerWords, Desktop, ProgramWindows, Question } from '../desktop/desktop.ts';
+import type { ScreenWatcher } from '@porch/host';
+import type { Answer, BannerWords, ProgramWindows, Question } from '@porch/host';
+import type { Desktop } from '../desktop/desktop.ts';
 import { Backdrop } from './backdrop.ts';
 import { HiddenWindows } from './hidden-windows.ts';
 import { Injector, type PressGuard } from './injector.ts';

@@ -1,16 +1,7 @@
-import {
-  GRANT_MS,
-  GrantBook,
-  LookChannel,
-  POINT_MS,
-  withMark,
-  withoutMark,
-  type LiveConnection,
-  type ShownMark,
-  type Watcher,
-} from '@porch/client';
+import { POINT_MS, SealedLine, withMark, withoutMark, type LiveConnection, type ShownMark } from '@porch/client';
 import { isOver, presentParticipants, rulesOf, type OpenAsk, type Participant } from '@porch/core';
-import { startOf, type LookMessage } from '@porch/wire';
+import { GRANT_MS, GrantBook, type Watcher } from '@porch/host';
+import { drawingChannel, pictureChannel, startOf, type DrawingMessage, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { t } from '../words/index.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
@@ -40,7 +31,7 @@ export class BrowserShare {
   readonly marks = shallowRef<readonly ShownMark[]>([]);
   #lastMark = 0;
   readonly #connection: LiveConnection;
-  readonly #look: LookChannel;
+  readonly #line: SealedLine<PictureMessage>;
   readonly #offs: (() => void)[];
   #grants: GrantBook | undefined;
   #stream: MediaStream | undefined;
@@ -57,7 +48,9 @@ export class BrowserShare {
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
-    this.#look = new LookChannel(connection);
+    this.#line = new SealedLine(connection, pictureChannel);
+    const drawing = new SealedLine(connection, drawingChannel);
+    const mayLook = ({ seat }: { seat: number }) => this.#viewerAt(seat) !== undefined;
     this.#offs = [
       connection.on('entry', () => this.#follow()),
       connection.on('caughtUp', () => this.#follow()),
@@ -70,12 +63,9 @@ export class BrowserShare {
       }),
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'screen' && frame.senderSeat === 0) this.#post({ type: 'relay', bytes: bytes.slice() });
-        else if (frame.channel === 'look' && this.#mayLook(frame.senderSeat)) {
-          const message = this.#look.open(frame.senderSeat, bytes);
-          if (message?.type === 'mark' || message?.type === 'unmark') this.#takeMark(frame.senderSeat, message);
-          else if (message) this.#post({ type: 'look', seat: frame.senderSeat, message });
-        }
       }),
+      this.#line.listen(({ from, message }) => this.#post({ type: 'look', seat: from.seat, message }), mayLook),
+      drawing.listen(({ from, message }) => this.#takeMark(from.seat, message), mayLook),
     ];
   }
 
@@ -200,7 +190,7 @@ export class BrowserShare {
     if (message.type === 'frame') {
       this.#connection.sendFrame(message.bytes);
       this.#tellRoom();
-    } else if (message.type === 'tell') this.#look.send(message.seat, message.message);
+    } else if (message.type === 'tell') this.#line.send(message.seat, message.message);
     else this.trouble.value = message.what;
   }
 
@@ -224,7 +214,7 @@ export class BrowserShare {
   }
 
   /** Drawn only with a grant of this page's own for it; a point goes by itself. */
-  #takeMark(seat: number, message: Extract<LookMessage, { type: 'mark' | 'unmark' }>): void {
+  #takeMark(seat: number, message: DrawingMessage): void {
     const signKey = this.#viewerAt(seat)?.signKey;
     if (!signKey || !this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs)) return;
     if (message.type === 'unmark') {
@@ -244,10 +234,6 @@ export class BrowserShare {
       return signKey && this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs);
     });
     if (kept.length !== this.marks.value.length) this.marks.value = kept;
-  }
-
-  #mayLook(seat: number): boolean {
-    return this.#viewerAt(seat) !== undefined;
   }
 
   /** The grant decides, not the service's list. */

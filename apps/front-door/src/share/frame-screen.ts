@@ -1,4 +1,4 @@
-import type { Monitor, ScreenSource, ScreenWatcher } from '@porch/client';
+import type { Monitor, ScreenSource, ScreenWatcher } from '@porch/host';
 import { PlaneWatch, type PlaneColours, type Rect } from '@porch/screen';
 
 /** How often a frame that has to wait for the line tries again. */

@@ -1,5 +1,5 @@
-import type { Watcher } from '@porch/client';
-import type { LookMessage } from '@porch/wire';
+import type { Watcher } from '@porch/host';
+import type { PictureMessage } from '@porch/wire';
 
 /** What the line can take just now. */
 export interface LineRoom {
@@ -18,11 +18,11 @@ export type ToShareWorker =
       frames: ReadableStream<VideoFrame>;
     }
   | { type: 'watchers'; watchers: readonly Watcher[] }
-  | { type: 'look'; seat: number; message: LookMessage }
+  | { type: 'look'; seat: number; message: PictureMessage }
   | { type: 'relay'; bytes: Uint8Array }
   | { type: 'room'; room: LineRoom };
 
 export type FromShareWorker =
   | { type: 'frame'; bytes: Uint8Array }
-  | { type: 'tell'; seat: number; message: LookMessage }
+  | { type: 'tell'; seat: number; message: PictureMessage }
   | { type: 'trouble'; what: string };

@@ -1,4 +1,4 @@
-import { ScreenShare, type SourceCodecs } from '@porch/client';
+import { ScreenShare, type SourceCodecs } from '@porch/host';
 import { deflateInPlainCode } from '@porch/screen';
 import { decodeFrame } from '@porch/wire';
 import { FrameScreen } from './frame-screen.ts';

@@ -1,5 +1,5 @@
-import type { OpenContent, SharePort } from '@porch/client';
-import { contentHead, contentNonce, joinContent, type LookMessage } from '@porch/wire';
+import type { OpenContent, SharePort } from '@porch/host';
+import { contentHead, contentNonce, joinContent, type PictureMessage } from '@porch/wire';
 import type { FromShareWorker, LineRoom } from './share-messages.ts';
 
 /** The live connection as the worker sees it: the page has it, and tells after each message whether more may come. */
@@ -44,7 +44,7 @@ export class WorkerPort implements SharePort {
     return true;
   }
 
-  tell(seat: number, message: LookMessage): boolean {
+  tell(seat: number, message: PictureMessage): boolean {
     this.#post({ type: 'tell', seat, message }, []);
     return true;
   }

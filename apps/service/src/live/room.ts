@@ -12,11 +12,13 @@ import {
   AppError,
   decodeFrame,
   encodeLedgerRow,
+  sealedChannelOf,
   withholdPersonal,
   type ClientMessage,
   type CustomerStep,
   type ErrorCode,
   type Frame,
+  type SealedChannel,
   type ServerMessage,
 } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
@@ -202,23 +204,30 @@ export class Room {
     }
   }
 
-  /** The second of three checks: the page offered it, Doorstep will insist; here it is not even passed on. */
+  /**
+   * The second of three checks: the page offered it, the customer's side will insist; here it is not even passed on. What a
+   * channel needs is looked up in its own line of the list.
+   */
   #passSealed(frame: Frame, bytes: Uint8Array, from: Peer): void {
+    const channel = sealedChannelOf(frame.channel);
     const to = [...this.#peers.values()].find((p) => p.seat === frame.receiverSeat);
-    if (!to || (from.role === 'technician') === (to.role === 'technician')) return;
-    const technician = from.role === 'technician' ? from : to;
-    const may = (permission: Parameters<typeof standingOf>[2]) =>
-      isEffective(standingOf(this.#session.state, technician.participantId, permission), Date.now());
-    if (frame.channel === 'input') {
-      const customerSide = from.role === 'technician' ? to : from;
-      if (customerSide.role !== 'doorstep' || (from.role === 'technician' && !may('control-input'))) return;
-    } else if (frame.channel === 'look') {
-      // At the door of a device the second secret is proven before anything is allowed.
-      const { deviceId, hasAccepted } = this.#session.state;
-      if (!may('view-screen') && !(deviceId !== undefined && !hasAccepted)) return;
-    } else if (!may('give-files') && !may('fetch-files')) return;
-    if (frame.channel === 'file') to.sendBulk(bytes.slice());
+    if (!channel || !to || (from.role === 'technician') === (to.role === 'technician')) return;
+    const [technician, customer] = from.role === 'technician' ? [from, to] : [to, from];
+    if (channel.isForDoorstep && customer.role !== 'doorstep') return;
+    if (!this.#mayPass(channel, from === technician ? 'toCustomer' : 'toDesk', technician.participantId)) return;
+    if (channel.line === 'bulk') to.sendBulk(bytes.slice());
     else to.sendFrame(bytes);
+  }
+
+  #mayPass({ needs, isForTheDoor }: SealedChannel, way: keyof SealedChannel['needs'], technicianId: string): boolean {
+    const { state } = this.#session;
+    // At the door of a device the second secret is proven before anything is allowed.
+    if (isForTheDoor && state.deviceId !== undefined && !state.hasAccepted) return true;
+    const needed = needs[way];
+    const nowMs = Date.now();
+    return (
+      !needed.length || needed.some((permission) => isEffective(standingOf(state, technicianId, permission), nowMs))
+    );
   }
 
   #catchUp(peer: Peer): void {

@@ -45,6 +45,11 @@ export const permissionCatalogue = byType(
   plain.flatMap(({ permissions }) => Object.entries(permissions)),
 ) as ReadonlyMap<Permission, PermissionRules>;
 
+/** Which ability a permission belongs to. */
+export const abilityOf: ReadonlyMap<string, string> = new Map(
+  plain.flatMap(({ name, permissions }) => Object.keys(permissions).map((permission) => [permission, name] as const)),
+);
+
 export const initialSlices = Object.fromEntries(plain.map(({ name, initial }) => [name, initial])) as unknown as Slices;
 
 export const isAbilityEvent = (event: { readonly type: string }): event is AbilityEvent => owners.has(event.type);

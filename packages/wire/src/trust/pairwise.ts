@@ -3,8 +3,9 @@ import { x25519 } from '@noble/curves/ed25519.js';
 import { hkdf } from '@noble/hashes/hkdf.js';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { hexToBytes, utf8ToBytes } from '@noble/hashes/utils.js';
+import type { SealedName } from '../abilities/index.ts';
 import { AppError } from '../errors.ts';
-import { decodeFrame, encodeFrameHeader, FRAME_HEADER_BYTES, frameKinds, type Channel, type Frame } from '../frame.ts';
+import { decodeFrame, encodeFrameHeader, FRAME_HEADER_BYTES, SEALED_KIND, type Frame } from '../frame.ts';
 import type { ParticipantKeys } from './keys.ts';
 
 /*
@@ -23,7 +24,7 @@ export interface PairwiseSetup {
   readonly theirAgreeKey: string;
   readonly theirStartId: string;
   readonly theirSeat: number;
-  readonly channel: Extract<Channel, 'input' | 'file' | 'look'>;
+  readonly channel: SealedName;
 }
 
 /** Counters never wrap: a sender that gets here has to start again with new keys. */
@@ -53,7 +54,7 @@ export class PairwiseChannel {
     const { channel, mySeat, theirSeat } = this.#setup;
     const header = encodeFrameHeader({
       channel,
-      kind: frameKinds[channel].sealed,
+      kind: SEALED_KIND,
       display,
       senderSeat: mySeat,
       receiverSeat: theirSeat,

@@ -39,7 +39,7 @@ const sentence = computed(() => {
 async function prove(): Promise<void> {
   const said = words.value;
   words.value = '';
-  await props.session.look.secret.prove(said);
+  await props.session.door.prove(said);
 }
 </script>
 
@@ -57,7 +57,7 @@ async function prove(): Promise<void> {
       <NButton attr-type="submit" type="primary" :disabled="!words.trim()">Go in</NButton>
     </form>
     <p v-if="isThere && ['wanted', 'wrong'].includes(state.name)">
-      <NButton data-test="door-ask" @click="session.look.secret.askWhoIsThere()">Ask whoever sits there</NButton>
+      <NButton data-test="door-ask" @click="session.door.askWhoIsThere()">Ask whoever sits there</NButton>
     </p>
   </section>
 </template>

@@ -275,7 +275,12 @@ const tried = {
             @ask-to-work="ask('control-input')"
           />
           <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />
-          <p v-if="maySee && state.slices.presence.privateAt.length" class="private" role="status" data-test="is-private">
+          <p
+            v-if="maySee && state.slices.presence.privateAt.length"
+            class="private"
+            role="status"
+            data-test="is-private"
+          >
             They are doing something private. The picture comes back by itself.
           </p>
           <p v-else-if="maySee && state.slices.presence.isAway" class="private" role="status" data-test="is-away">

@@ -137,7 +137,7 @@ function press(keys: readonly string[]): void {
             : 'Not compared. Until they are, who they are rests on the service.'
         }}
       </p>
-      <NButton size="tiny" @click="session.look.askCompare()">Ask them to compare</NButton>
+      <NButton size="tiny" @click="session.checkWords.askCompare()">Ask them to compare</NButton>
     </template>
   </section>
 </template>

@@ -31,8 +31,8 @@ const tools: readonly { kind: Mark['kind']; word: string }[] = [
       >
     </p>
     <p class="row">
-      <NButton size="small" data-test="unmark-last" @click="session.unmark('last')">Take the last away</NButton>
-      <NButton size="small" data-test="unmark-all" @click="session.unmark('all')">Take all away</NButton>
+      <NButton size="small" data-test="unmark-last" @click="session.drawing.unmark('last')">Take the last away</NButton>
+      <NButton size="small" data-test="unmark-all" @click="session.drawing.unmark('all')">Take all away</NButton>
     </p>
   </div>
 </template>

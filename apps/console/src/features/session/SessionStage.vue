@@ -87,7 +87,7 @@ function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'mov
   if (what === 'down' && here) {
     canvas.value?.setPointerCapture(event.pointerId);
     drawing.value = { kind, points: [here] };
-    if (kind === 'point') props.session.mark(drawing.value);
+    if (kind === 'point') props.session.drawing.mark(drawing.value);
   } else if (drawing.value && here) {
     const { points } = drawing.value;
     const last = points.at(-1);
@@ -95,10 +95,10 @@ function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'mov
     if (kind === 'pen' && isFar && points.length < MAX_MARK_POINTS) drawing.value = { kind, points: [...points, here] };
     else if (kind !== 'pen')
       drawing.value = { kind, points: kind === 'point' ? [here] : [...points.slice(0, 1), here] };
-    if (kind === 'point' && isFar) props.session.mark(drawing.value);
+    if (kind === 'point' && isFar) props.session.drawing.mark(drawing.value);
   }
   if (what === 'up') {
-    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) props.session.mark(drawing.value);
+    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) props.session.drawing.mark(drawing.value);
     drawing.value = undefined;
   }
 }

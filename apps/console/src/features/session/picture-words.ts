@@ -1,5 +1,5 @@
 import { OLD_MS } from '@porch/client';
-import type { LookMessage } from '@porch/wire';
+import type { PictureMessage } from '@porch/wire';
 import type { PictureNow } from './technician-session.ts';
 
 /** A slow round trip of our own that one feels. */
@@ -13,7 +13,7 @@ export function oldWords(ageMs: number | undefined): string {
 
 /** In plain words what limits the picture just now. */
 export function limitWords(
-  source: Extract<LookMessage, { type: 'sourceNow' }> | undefined,
+  source: Extract<PictureMessage, { type: 'sourceNow' }> | undefined,
   roundTripMs: number,
   now: PictureNow | undefined,
 ): string {

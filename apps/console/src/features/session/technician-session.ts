@@ -3,10 +3,10 @@ import {
   InputLease,
   LiveConnection,
   OLD_MS,
-  POINT_MS,
-  TechnicianLook,
-  withMark,
-  withoutMark,
+  TechnicianDoor,
+  TechnicianDrawing,
+  TechnicianPicture,
+  TechnicianWords,
   type LeaseState,
   type PictureAim,
   type LiveStatus,
@@ -32,9 +32,8 @@ import {
   type AsideMessage,
   type CustomerStep,
   type DisplayRow,
-  type LookMessage,
-  type Mark,
   type PictureBounds,
+  type PictureMessage,
 } from '@porch/wire';
 import { shallowRef, type ShallowRef } from 'vue';
 import { forgetKeys, keysOfTab } from './kept-keys.ts';
@@ -78,7 +77,7 @@ export class TechnicianSession {
   readonly dropped: ShallowRef<string> = shallowRef('');
   readonly unread: ShallowRef<number> = shallowRef(0);
   readonly displays: ShallowRef<readonly DisplayRow[]> = shallowRef([]);
-  readonly sourceNow: ShallowRef<Extract<LookMessage, { type: 'sourceNow' }> | undefined> = shallowRef();
+  readonly sourceNow: ShallowRef<Extract<PictureMessage, { type: 'sourceNow' }> | undefined> = shallowRef();
   readonly pictureNow: ShallowRef<PictureNow | undefined> = shallowRef();
   readonly bounds: ShallowRef<PictureBounds> = shallowRef(defaultBounds);
   readonly words: ShallowRef<readonly string[]> = shallowRef([]);
@@ -90,8 +89,10 @@ export class TechnicianSession {
   readonly secret: ShallowRef<SecretState> = shallowRef({ name: 'notNeeded' });
   /** What was pointed at and drawn from here. */
   readonly marks: ShallowRef<readonly ShownMark[]> = shallowRef([]);
-  readonly look: TechnicianLook;
-  #lastMark = 0;
+  readonly look: TechnicianPicture;
+  readonly checkWords: TechnicianWords;
+  readonly door: TechnicianDoor;
+  readonly drawing: TechnicianDrawing;
   readonly #stages = new Map<number, StagePort>();
   readonly #nowTimer: ReturnType<typeof setInterval>;
   #workedDisplay = 0;
@@ -112,14 +113,18 @@ export class TechnicianSession {
       keys: keysOfTab(id),
     });
     this.lease = new InputLease(this.connection, () => this.#aim);
-    this.look = new TechnicianLook(this.connection);
+    this.look = new TechnicianPicture(this.connection);
+    this.checkWords = new TechnicianWords(this.connection);
+    this.door = new TechnicianDoor(this.connection);
+    this.drawing = new TechnicianDrawing(this.connection);
+    this.drawing.listeners.on('marks', (marks) => (this.marks.value = marks));
     this.look.listeners.on('displays', (displays) => (this.displays.value = displays));
     this.look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
-    this.look.listeners.on('words', (words) => {
+    this.checkWords.listeners.on('words', (words) => {
       this.words.value = words;
-      this.wordTries.value = this.look.wordTries;
+      this.wordTries.value = this.checkWords.tries;
     });
-    this.look.listeners.on('secret', (state) => (this.secret.value = state));
+    this.door.listeners.on('secret', (state) => (this.secret.value = state));
     this.#nowTimer = setInterval(() => this.#tellNow(), NOW_MS);
     this.files = new FileTransfers(this.connection);
     this.connection.on('entry', (entry) => {
@@ -256,20 +261,6 @@ export class TechnicianSession {
     return this.#standing.ageMs !== undefined && this.#standing.ageMs > OLD_MS;
   }
 
-  /** Draws on the picture, here and in the customer's page. */
-  mark(mark: Mark): void {
-    const id = ++this.#lastMark;
-    const { seat } = this.connection;
-    this.marks.value = withMark(this.marks.value, { id, seat, mark });
-    if (mark.kind === 'point')
-      setTimeout(() => (this.marks.value = this.marks.value.filter((m) => m.id !== id)), POINT_MS);
-    this.look.mark(mark);
-  }
-  unmark(which: 'last' | 'all'): void {
-    this.marks.value = withoutMark(this.marks.value, this.connection.seat, which);
-    this.look.unmark(which);
-  }
-
   setBounds(bounds: PictureBounds): void {
     this.bounds.value = bounds;
     this.look.setBounds(bounds);
@@ -279,6 +270,9 @@ export class TechnicianSession {
     clearInterval(this.#nowTimer);
     this.lease.close();
     this.look.close();
+    this.checkWords.close();
+    this.door.close();
+    this.drawing.close();
     this.files.close().catch(() => undefined); // Only pieces in memory: they go with the page.
     for (const port of this.#stages.values()) port.close();
     this.#stages.clear();
@@ -321,6 +315,6 @@ export class TechnicianSession {
     this.look.forget();
     this.#standing = { ageMs: undefined, refused: 0 };
     this.hasPicture.value = false;
-    this.marks.value = [];
+    this.drawing.forget();
   }
 }

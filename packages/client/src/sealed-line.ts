@@ -1,0 +1,77 @@
+import type { Participant } from '@porch/core';
+import {
+  decodeWords,
+  encodeWords,
+  type Frame,
+  type PairwiseChannel,
+  type SealedChannel,
+  type SealedName,
+} from '@porch/wire';
+import type { LiveConnection } from './live-connection.ts';
+import { SealedChannels } from './sealed-channels.ts';
+import { unlessUnreadable } from './unless-unreadable.ts';
+
+/** What a sealed line needs of a live connection. */
+export type LineConnection = Pick<
+  LiveConnection,
+  'state' | 'sessionId' | 'keys' | 'seat' | 'sendFrame' | 'sendBulk' | 'on'
+>;
+
+export interface Heard<M> {
+  readonly from: Participant;
+  readonly message: M;
+  readonly frame: Frame;
+}
+
+/** One ability's messages to the others of a session: sealed for each of them, opened only from whom it may be. */
+export class SealedLine<M> {
+  readonly channel: SealedChannel<SealedName, M>;
+  readonly #connection: LineConnection;
+  readonly #channels: SealedChannels;
+
+  constructor(connection: LineConnection, channel: SealedChannel<SealedName, M>) {
+    this.channel = channel;
+    this.#connection = connection;
+    this.#channels = new SealedChannels(connection, channel.name);
+  }
+
+  /** False when the line is gone, or nobody ever had this seat. */
+  send(seat: number, message: M, display = 0, generation = 0): boolean {
+    return this.sendPlain(seat, encodeWords(message), display, generation);
+  }
+
+  sendPlain(seat: number, plain: Uint8Array, display = 0, generation = 0): boolean {
+    const pairwise = this.#channels.toSeat(seat);
+    if (!pairwise) return false;
+    const bytes = pairwise.seal(plain, display, generation);
+    return this.channel.line === 'bulk' ? this.#connection.sendBulk(bytes) : this.#connection.sendFrame(bytes);
+  }
+
+  /**
+   * Hears what others say, until the returned function is called. The key decides, not the name: of whom `mayBeHeard`
+   * refuses nothing is even opened. What cannot be opened or read is dropped, and only it.
+   */
+  listen(hear: (heard: Heard<M>) => void, mayBeHeard: (from: Participant) => boolean = () => true): () => void {
+    return this.listenPlain((from, plain, frame) => {
+      const message = unlessUnreadable(() => decodeWords(this.channel, plain));
+      if (message) hear({ from, message, frame });
+    }, mayBeHeard);
+  }
+
+  listenPlain(
+    hear: (from: Participant, plain: Uint8Array, frame: Frame) => void,
+    mayBeHeard: (from: Participant) => boolean = () => true,
+  ): () => void {
+    return this.#connection.on('frame', ({ frame, bytes }) => {
+      if (frame.channel !== this.channel.name) return;
+      const from = Object.values(this.#connection.state.participants).find((p) => p.seat === frame.senderSeat);
+      if (!from || !mayBeHeard(from)) return;
+      const opened = unlessUnreadable(() => this.#pairwise(from).open(bytes));
+      if (opened) hear(from, opened.plain, opened.frame);
+    });
+  }
+
+  #pairwise(other: Participant): PairwiseChannel {
+    return this.#channels.to(other);
+  }
+}

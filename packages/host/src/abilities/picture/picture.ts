@@ -1,0 +1,73 @@
+import { SealedLine } from '@porch/client';
+import { pictureChannel } from '@porch/wire';
+import type { HostAbility, Kit, Running } from '../../kit.ts';
+import { liveSharePort } from '../../picture/live-share-port.ts';
+import { ScreenShare } from '../../picture/screen-share.ts';
+import { watchersOf } from '../../watchers.ts';
+import { chooseHidden } from './hiding.ts';
+
+/** Shows the screen to those who may look. */
+export const picture: HostAbility = {
+  name: 'picture',
+  whyNot: (_permission, { screen, codecs }) => (screen && codecs ? undefined : 'not-in-this-release'),
+  warn: ({ words, firstName }) => words.seesAll(firstName),
+  begin(kit): Running {
+    const { connection, held, log } = kit;
+    const { screen, codecs, hiding } = kit.ports;
+    if (!screen || !codecs) return { close: () => undefined };
+    const line = new SealedLine(connection, pictureChannel);
+    const share = new ScreenShare(liveSharePort(connection, line, codecs.seal), screen, codecs, (error, what) =>
+      log.warn({ err: error }, what),
+    );
+    let isWallpaperHidden = false;
+    share.tellWallpaper = (isHidden) => {
+      isWallpaperHidden = isHidden;
+      return kit.shown();
+    };
+    kit.shared.aim = (display) => share.aim(display);
+    const offs = [
+      // Without a grant of our own for that key nothing is even opened.
+      line.listen(
+        ({ from, message }) => share.take(from.seat, message),
+        (from) => held.holds('view-screen', from.signKey),
+      ),
+      connection.on('frame', ({ frame }) => {
+        if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
+      }),
+      connection.on('room', () => share.pump()),
+      hiding?.onHideWanted(() => hideInTurn(kit)) ?? (() => undefined),
+    ];
+    return {
+      changed: () => {
+        share
+          .setWatchers(watchersOf(kit))
+          .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
+      },
+      // Hiding comes first, before any picture.
+      more: (ask, put) =>
+        hiding && ask.permissions.includes('view-screen')
+          ? {
+              words: kit.words.hideBeforehand,
+              choose: () => chooseHidden(hiding, connection.state.language, put),
+            }
+          : undefined,
+      banner: () => ({
+        what: kit.words.sees,
+        besides: isWallpaperHidden ? [kit.words.wallpaperHidden] : [],
+      }),
+      close: () => {
+        offs.forEach((off) => off());
+        share.close();
+      },
+    };
+  },
+};
+
+function hideInTurn(kit: Kit): void {
+  const { hiding } = kit.ports;
+  if (!hiding) return;
+  const { language } = kit.connection.state;
+  kit
+    .inTurn((put) => chooseHidden(hiding, language, put))
+    .catch((error: unknown) => kit.log.error({ err: error }, 'nothing could be chosen'));
+}

@@ -1,0 +1,87 @@
+import { isCustomerRole, rulesOf } from '@porch/core';
+import type { HostAbility, Kit } from '../kit.ts';
+
+const LOOK_MS = 500;
+
+/**
+ * Whether anybody is at the computer, and whether what they do there is for nobody else. Whoever is there gives signs, with
+ * their own mouse or keyboard, in the chat, or by answering; without any for a while nobody works here, unless that was
+ * allowed.
+ */
+export const presence: HostAbility = {
+  name: 'presence',
+  whyNot: (_permission, { hands }) => (hands ? undefined : 'not-in-this-release'),
+  warn: ({ permission, words, clockAt }) => words.alone(clockAt(rulesOf(permission).longestMs ?? 0)),
+  begin(kit) {
+    const here = watchPresence(kit);
+    const alone = watchPrivate(kit);
+    const { held, shared, words } = kit;
+    return {
+      pauses: (permission, signKey) => {
+        const { showsPicture, isHandsOn } = rulesOf(permission);
+        if ((showsPicture || isHandsOn) && alone.isPrivate) return 'they are doing something private';
+        const mayWorkAlone = held.holds('work-alone', signKey) || shared.mayBeAlone(signKey);
+        return isHandsOn && here.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
+      },
+      banner: (soFar) => {
+        if (alone.isPrivate) return { what: words.isPrivate, besides: [], isPrivate: true };
+        // Of the hands that may be used here, those that nobody lets go on alone rest.
+        return here.isAway && soFar.what !== words.sees ? { ...soFar, what: `${words.sees}; ${words.isAway}` } : soFar;
+      },
+      close: () => {
+        here.close();
+        alone.close();
+      },
+    };
+  },
+};
+
+function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
+  const { connection, time, ports, desk } = kit;
+  let signAtMs = time.nowMs();
+  let isAway = false;
+  const tell = (away: boolean) => {
+    isAway = away;
+    kit.report((fact) => ({ type: 'setAway', isAway: away, fact }));
+    kit.changed();
+  };
+  const sign = () => {
+    signAtMs = time.nowMs();
+    if (isAway) tell(false);
+  };
+  const offs = [
+    ports.person.onLocalInput(sign),
+    connection.on('entry', ({ event, atMs }) => {
+      const role = connection.state.participants[event.by]?.role;
+      // What was said before this program came is no sign of now.
+      const isNow = connection.serviceNowMs - atMs < desk.awayAfterMs;
+      if (role && isCustomerRole(role) && event.type === 'chatSent' && isNow) sign();
+    }),
+    time.every(LOOK_MS, () => {
+      if (!isAway && time.nowMs() - signAtMs >= desk.awayAfterMs) tell(true);
+    }),
+  ];
+  return {
+    get isAway() {
+      return isAway;
+    },
+    close: () => offs.forEach((off) => off()),
+  };
+}
+
+/** A private moment holds at once, without the service; one that began on the customer's page counts, too. */
+function watchPrivate(kit: Kit): { readonly isPrivate: boolean; close(): void } {
+  let isPrivateHere = false;
+  const isPrivate = () => isPrivateHere || kit.connection.state.slices.presence.privateAt.length > 0;
+  const off = kit.ports.banner.onPrivateWanted(() => {
+    isPrivateHere = !isPrivate();
+    kit.report((fact) => ({ type: 'setPrivate', isOn: isPrivateHere, fact }));
+    kit.changed();
+  });
+  return {
+    get isPrivate() {
+      return isPrivate();
+    },
+    close: off,
+  };
+}

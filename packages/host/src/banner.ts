@@ -1,0 +1,34 @@
+import { listOf, permissionsThat, presentParticipants } from '@porch/core';
+import type { BannerLine, Kit, Running } from './kit.ts';
+import type { BannerWords } from './ports/desktop-ports.ts';
+
+const showing = permissionsThat((rules) => rules.showsPicture);
+
+/** What the bar says just now, put together from what the abilities say; undefined when nobody may do anything. */
+export function bannerOf(
+  { connection, held, words }: Pick<Kit, 'connection' | 'held' | 'words'>,
+  abilities: readonly Running[],
+): BannerWords | undefined {
+  const { state } = connection;
+  const { stop, hide, control, goOn, private: alone } = words;
+  const lookers = presentParticipants(state, 'technician').filter((p) =>
+    showing.some((permission) => held.holds(permission, p.signKey)),
+  );
+  if (!lookers.length) {
+    const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
+    return line && { ...line, stop, hide, private: alone, control };
+  }
+  const notesOn = (id: string) => abilities.flatMap((one) => one.noteOn?.(id) ?? []);
+  const nameOf = ({ id, name }: { id: string; name: string | undefined }) =>
+    [name ?? words.technician, ...notesOn(id).map((note) => `(${note})`)].join(' ');
+  const nothing: BannerLine = { what: '', besides: [] };
+  const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
+  return {
+    who: listOf(lookers.map(nameOf), state.language),
+    what: [said.what, ...said.besides].join('; '),
+    stop,
+    hide,
+    private: said.isPrivate ? goOn : alone,
+    control,
+  };
+}

@@ -1,0 +1,108 @@
+import type { Permission } from '@porch/core';
+import type { HostTime } from '../host-time.ts';
+import type { GrantBook } from './grant-book.ts';
+
+export type LeaseState =
+  { readonly name: 'running' } | { readonly name: 'paused'; readonly why: string } | { readonly name: 'over' };
+
+const over: LeaseState = { name: 'over' };
+const running: LeaseState = { name: 'running' };
+
+/**
+ * The right to go on with something, bound to one unbroken row of grants of one technician's key. Whoever acts outward asks
+ * `isRunning` in the very tick that acts; the signal is for what waits.
+ */
+export interface Lease {
+  readonly permission: Permission;
+  readonly state: LeaseState;
+  readonly isRunning: boolean;
+  /** Aborted once it is over, and never before. */
+  readonly signal: AbortSignal;
+}
+
+/** What is held at this computer, as leases: the one place that abilities ask. Without a grant a lease is over from the start. */
+export class Held {
+  readonly #grants: GrantBook;
+  readonly #time: HostTime;
+  readonly #serviceNowMs: () => number;
+  readonly #onEnd: () => void;
+  readonly #open = new Set<{ state: LeaseState; abort(): void }>();
+  #disarm: () => void = () => undefined;
+  /** Why something that is allowed is not done just now. */
+  pausedBy: (permission: Permission, signKey: string) => string | undefined = () => undefined;
+
+  /** `onEnd`: a grant has ended by itself. */
+  constructor(grants: GrantBook, time: HostTime, serviceNowMs: () => number, onEnd: () => void) {
+    this.#grants = grants;
+    this.#time = time;
+    this.#serviceNowMs = serviceNowMs;
+    this.#onEnd = onEnd;
+    grants.onTaken = () => this.follow();
+  }
+
+  /** Whether this key may do that in this very moment. */
+  may(permission: Permission, signKey: string): boolean {
+    return this.stateOf(permission, signKey).name === 'running';
+  }
+  /** Whether it is allowed, paused or not. */
+  holds(permission: Permission, signKey: string): boolean {
+    return this.#grants.holds(permission, signKey, this.#serviceNowMs());
+  }
+  stateOf(permission: Permission, signKey: string): LeaseState {
+    if (!this.holds(permission, signKey)) return over;
+    const why = this.pausedBy(permission, signKey);
+    return why === undefined ? running : { name: 'paused', why };
+  }
+
+  during(permission: Permission, signKey: string): Lease {
+    const since = this.#grants.sinceOf(permission, signKey, this.#serviceNowMs());
+    const controller = new AbortController();
+    const stateNow = (): LeaseState => {
+      if (controller.signal.aborted || since === undefined) return over;
+      const now = this.#grants.sinceOf(permission, signKey, this.#serviceNowMs());
+      return now === since ? this.stateOf(permission, signKey) : over;
+    };
+    const lease = {
+      permission,
+      get state() {
+        return stateNow();
+      },
+      get isRunning() {
+        return stateNow().name === 'running';
+      },
+      signal: controller.signal,
+      abort: () => controller.abort(),
+    };
+    if (since === undefined) controller.abort();
+    else this.#open.add(lease);
+    this.#arm();
+    return lease;
+  }
+
+  /** Ends what is over. Called whenever something was taken or may have ended. */
+  follow(): void {
+    for (const lease of [...this.#open])
+      if (lease.state.name === 'over') {
+        this.#open.delete(lease);
+        lease.abort();
+      }
+    this.#arm();
+  }
+
+  close(): void {
+    this.#disarm();
+    for (const lease of this.#open) lease.abort();
+    this.#open.clear();
+  }
+
+  /** By a timer of its own: nothing else need happen for a grant to end. */
+  #arm(): void {
+    this.#disarm();
+    const endMs = this.#grants.nextEndMs(this.#serviceNowMs());
+    if (endMs === undefined) return;
+    this.#disarm = this.#time.after(endMs - this.#serviceNowMs() + 5, () => {
+      this.follow();
+      this.#onEnd();
+    });
+  }
+}

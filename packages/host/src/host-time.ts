@@ -1,0 +1,26 @@
+/** Clock and timers as they are handed to whatever runs at the customer's side; a test hands in its own. */
+export interface HostTime {
+  /** Goes on evenly, whatever somebody does to the computer's clock. */
+  nowMs(): number;
+  /** The time of day, for what a person reads. */
+  wallMs(): number;
+  /** Hands back what takes it off again. */
+  after(waitMs: number, run: () => void): () => void;
+  every(gapMs: number, run: () => void): () => void;
+}
+
+/** setTimeout takes no more: what is further off is looked at again then. */
+const MAX_TIMER_MS = 2 ** 31 - 1;
+
+export const realTime: HostTime = {
+  nowMs: () => performance.now(),
+  wallMs: () => Date.now(),
+  after(waitMs, run) {
+    const timer = setTimeout(run, Math.min(MAX_TIMER_MS, Math.max(0, waitMs)));
+    return () => clearTimeout(timer);
+  },
+  every(gapMs, run) {
+    const timer = setInterval(run, gapMs);
+    return () => clearInterval(timer);
+  },
+};

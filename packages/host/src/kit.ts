@@ -1,0 +1,131 @@
+import type { LiveConnection } from '@porch/client';
+import type { OpenAsk, Permission, SessionCommand, WhyNot } from '@porch/core';
+import type { Rect } from '@porch/screen';
+import type { Held } from './consent/held.ts';
+import type { HostTime } from './host-time.ts';
+import type { HostPorts } from './ports/host-ports.ts';
+import type { Answer, Question } from './ports/question.ts';
+import type { HostWords } from './words.ts';
+
+/** Where a program says what it did, and what went wrong. */
+export interface HostLog {
+  info(what: object, words: string): void;
+  warn(what: object, words: string): void;
+  error(what: object, words: string): void;
+}
+
+/** A display that is shared: where it lies, its generation, and when the picture of an update was replaced by a newer one. */
+export interface PictureNow {
+  readonly generation: number;
+  readonly monitor: Rect;
+  /** By this computer's clock; undefined while it is the newest. */
+  replacedAtMs(update: number): number | undefined;
+}
+
+/** What one ability offers another one that needs it. */
+export interface Shared {
+  /** Of what is shown; undefined while that display is not. */
+  aim(display: number): PictureNow | undefined;
+  /** Whether nobody sits between this program and that technician's, as far as anybody could find out. */
+  isProven(participantId: string): boolean;
+  /** Whether this technician may work while nobody is here. */
+  mayBeAlone(signKey: string): boolean;
+}
+
+/** What an ability gets to do its part at the customer's side. */
+export interface Kit {
+  readonly connection: LiveConnection;
+  readonly held: Held;
+  readonly ports: HostPorts;
+  readonly shared: Shared;
+  readonly log: HostLog;
+  readonly time: HostTime;
+  readonly words: HostWords;
+  readonly desk: DeskFacts;
+  randomBytes(count: number): Uint8Array;
+  /** Several questions in one turn. */
+  inTurn<T>(work: (put: (question: Question) => Promise<Answer | undefined>) => Promise<T>): Promise<T>;
+  /** Asks the person, one thing at a time. Undefined when the question was taken away. */
+  ask(question: Question, signal?: AbortSignal): Promise<Answer | undefined>;
+  /** While a question is open, nothing is injected. */
+  readonly isAsking: boolean;
+  /** What any customer is asked before a session. */
+  askAtTheDoor(): Promise<void>;
+  /** Writes a fact down and delivers it, now or when the line is back. */
+  report(make: (fact: number) => SessionCommand): void;
+  /** Ends everything at once, with or without the service. */
+  stop(why: string): void;
+  readonly isStopped: boolean;
+  /** Something that was allowed, or done, is not any longer, or the other way round. */
+  changed(): void;
+  /** The same, and resolves once the person here could read it. */
+  shown(): Promise<void>;
+}
+
+/** What this program knows of the desk that it talks to. */
+export interface DeskFacts {
+  readonly deskName: string;
+  readonly deskPhone: string;
+  readonly noticeVersion: string;
+  readonly awayAfterMs: number;
+  readonly controlNeedsComparedWords: boolean;
+}
+
+/** More than a yes was agreed on: what is to be carried out once it is granted. */
+export interface Plan {
+  carryOut(): Promise<void>;
+}
+/** What the bar says: who, what they do, and what else is so. */
+export interface BannerLine {
+  readonly what: string;
+  readonly besides: readonly string[];
+  /** Its button says how to go on. */
+  readonly isPrivate?: true;
+}
+
+/** An ability that has begun. Everything but `close` is optional. */
+export interface Running {
+  /** What is allowed, or who looks, may have changed. */
+  changed?(): void;
+  /** Why something that is allowed is not done just now. */
+  pauses?(permission: Permission, signKey: string): string | undefined;
+  /** When what this ability answers of an ask by itself ends; undefined when the person here is to be asked. */
+  coversUntilMs?(ask: OpenAsk): number | undefined;
+  /** Whether this ask is refused without a question: the service should not have passed it on. */
+  refuses?(ask: OpenAsk): boolean;
+  /** For an ask that needs more than a yes. Undefined: it does not. */
+  plan?(
+    ask: OpenAsk,
+    put: (question: Question) => Promise<Answer | undefined>,
+  ): Promise<Plan | 'no' | undefined> | undefined;
+  /** A third way beside yes and no, on the question for an ask. */
+  more?(
+    ask: OpenAsk,
+    put: (question: Question) => Promise<Answer | undefined>,
+  ): { readonly words: string; choose(): Promise<void> } | undefined;
+  /** What the bar says, going on from what other abilities said of it. */
+  banner?(soFar: BannerLine): BannerLine;
+  /** What the bar says while nobody looks; undefined when there is nothing to say. */
+  barAlone?(): { readonly who: string; readonly what: string } | undefined;
+  /** Said behind a technician's name. */
+  noteOn?(participantId: string): string | undefined;
+  /** Undone within two seconds. */
+  close(): void | Promise<void>;
+}
+
+/** What the person should know before they say yes. */
+export interface Asked {
+  readonly permission: Permission;
+  readonly firstName: string;
+  readonly words: HostWords;
+  clockAt(inMs: number): string;
+}
+
+export interface HostAbility {
+  /** As its folder in every layer is called. */
+  readonly name: string;
+  /** Why this computer cannot do it; undefined when it can. */
+  whyNot(permission: Permission, ports: HostPorts): WhyNot | undefined;
+  warn?(asked: Asked): string | undefined;
+  begin(kit: Kit): Running;
+}

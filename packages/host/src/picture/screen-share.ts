@@ -1,0 +1,406 @@
+import { PictureError, decodeVersionTable, decodeWanted, type CursorShape, type Rect } from '@porch/screen';
+import {
+  ALL_MONITORS,
+  defaultBounds,
+  frameKinds,
+  THUMBNAIL_FROM,
+  type DisplayRow,
+  type Frame,
+  type PictureMessage,
+  type PictureBounds,
+  type SourceLimit,
+} from '@porch/wire';
+import { inBackground } from '@porch/client';
+import { DisplaySender } from './display-sender.ts';
+import { EpochKeys, type EpochViewer } from './epoch-keys.ts';
+import type { CapturedPiece, Monitor, ScreenSource } from './screen-source.ts';
+import type { SharePort, SourceCodecs } from './share-port.ts';
+import { Thumbnail } from './thumbnail.ts';
+
+const CHECKPOINT_MS = 1_000;
+/** Below this the customer's line is what limits the picture. */
+const SLOW_BYTES_PER_SECOND = 64 * 1024;
+const PHOTO_QUALITY = 75;
+const SLOW_PHOTO_QUALITY = 45;
+
+/** Somebody whom a grant of ours lets look, and the displays they look at. */
+export interface Watcher extends EpochViewer {
+  readonly displays: readonly number[];
+}
+
+/** Shares the screen with those who may look and do: captures, displays, keys, checkpoints. */
+export class ScreenShare {
+  readonly #port: SharePort;
+  readonly #screen: ScreenSource;
+  readonly #codecs: SourceCodecs;
+  readonly #onTrouble: (error: unknown, what: string) => void;
+  readonly #keys: EpochKeys;
+  readonly #displays = new Map<number, DisplaySender>();
+  readonly #thumbnails = new Map<number, Thumbnail>();
+  readonly #challenges = new Map<number, { nonce: string; needsTable: boolean; display: number }[]>();
+  /** Whose first question about a display was answered, as `seat|display`. */
+  readonly #answered = new Set<string>();
+  #watchers: readonly Watcher[] = [];
+  #monitors: readonly Monitor[] = [];
+  #stopWatching: (() => void) | undefined;
+  #isStarting = false;
+  #bounds: PictureBounds = defaultBounds;
+  #focus: { x: number; y: number } | undefined;
+  #cursorShape: CursorShape | undefined;
+  #timer: ReturnType<typeof setInterval> | undefined;
+  #captures = 0;
+  #isWaitingForScreen = false;
+  /** The person here hears of it first. */
+  tellWallpaper: (isHidden: boolean) => Promise<void> = () => Promise.resolve();
+  #workMs = 0;
+  #starved = 0;
+
+  constructor(
+    port: SharePort,
+    screen: ScreenSource,
+    codecs: SourceCodecs,
+    onTrouble: (error: unknown, what: string) => void,
+  ) {
+    this.#port = port;
+    this.#screen = screen;
+    this.#codecs = codecs;
+    this.#onTrouble = onTrouble;
+    this.#keys = new EpochKeys(
+      (seat, message) => port.tell(seat, message),
+      () => this.#handleEpoch(),
+    );
+  }
+
+  /** The picture a technician's input was aimed at: its generation, and when it was replaced by a newer one. */
+  aim(
+    display: number,
+  ): { generation: number; monitor: Rect; replacedAtMs(update: number): number | undefined } | undefined {
+    const sender = this.#displays.get(display);
+    const monitor = this.#rectOf(display);
+    if (!sender || !monitor) return undefined;
+    return { generation: sender.generation, monitor, replacedAtMs: (update) => sender.replacedAtMs(update) };
+  }
+
+  /** Who looks now: only those whom a grant of ours lets. Nobody means that nothing is captured. */
+  async setWatchers(watchers: readonly Watcher[]): Promise<void> {
+    const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.start === w.start));
+    this.#watchers = watchers;
+    for (const name of this.#answered)
+      if (newcomers.some(({ seat }) => name.startsWith(`${seat}|`))) this.#answered.delete(name);
+    this.#keys.setViewers(watchers.map(({ seat, start }) => ({ seat, start })));
+    this.#dropUnwatched();
+    for (const { seat } of newcomers) this.#tellDisplays(seat);
+    if (!watchers.length) {
+      this.#stop();
+      return;
+    }
+    if (this.#stopWatching) {
+      this.#ensureDisplays();
+      return;
+    }
+    if (this.#isStarting) return;
+    this.#isStarting = true;
+    try {
+      this.#stopWatching = await this.#screen.watchScreen(
+        {
+          onPixels: (pieces) => this.#takePixels(pieces),
+          onMonitors: (monitors) => this.#takeMonitors(monitors),
+          onCursorShape: (shape) => {
+            this.#cursorShape = shape;
+            for (const sender of this.#displays.values()) sender.cursorShape(shape);
+          },
+          onCursorPosition: (x, y) => this.#takeCursor(x, y),
+        },
+        () => this.#mayGrab(),
+        () => 1000 / this.#bounds.mostFramesPerSecond,
+      );
+      this.#timer = setInterval(() => {
+        this.#checkpointWhenAnswered();
+        this.#tellHow();
+      }, CHECKPOINT_MS);
+    } finally {
+      this.#isStarting = false;
+    }
+    // It may have been taken back while the watch began.
+    if (!this.#watchers.length) this.#stop();
+    else this.#ensureDisplays();
+  }
+
+  /** Words on the look channel from somebody who may look. */
+  take(seat: number, message: PictureMessage): void {
+    if (message.type === 'epochTaken') this.#keys.taken(seat, message.epoch);
+    else if (message.type === 'needKey') this.#keys.tellAgain(seat);
+    else if (message.type === 'challenge') {
+      const { nonce, needsTable, display } = message;
+      const others = (this.#challenges.get(seat) ?? []).filter((c) => c.display !== display);
+      this.#challenges.set(seat, [...others.slice(-8), { nonce, needsTable, display }]);
+      this.#answerNewcomers();
+    } else if (message.type === 'bounds') inBackground('setting bounds', this.#setBounds(message.bounds));
+  }
+
+  close(): void {
+    this.#watchers = [];
+    this.#stop();
+    this.#keys.close();
+  }
+
+  #stop(): void {
+    this.#stopWatching?.();
+    this.#stopWatching = undefined;
+    clearInterval(this.#timer);
+    for (const thumbnail of this.#thumbnails.values()) thumbnail.close();
+    this.#thumbnails.clear();
+    void this.#screen
+      .hideWallpaper(false)
+      .catch((error: unknown) => this.#onTrouble(error, 'the wallpaper cannot be shown again'));
+  }
+
+  async #setBounds(bounds: PictureBounds): Promise<void> {
+    const isOtherColour = bounds.isGrey !== this.#bounds.isGrey;
+    this.#bounds = bounds;
+    for (const sender of this.#displays.values()) if (sender.source) sender.source.mayLose = this.#mayLose;
+    if (isOtherColour) this.#screen.captureAll();
+    const isHidden = bounds.hidesWallpaper && this.#watchers.length > 0;
+    if (isHidden === this.#screen.isWallpaperHidden) return;
+    await this.tellWallpaper(isHidden)
+      .then(() => this.#screen.hideWallpaper(isHidden))
+      .catch((error: unknown) => this.#onTrouble(error, 'the wallpaper cannot be hidden'));
+  }
+
+  get #mayLose(): boolean {
+    return this.#codecs.encodeJpeg !== undefined && this.#bounds.preference !== 'text-first';
+  }
+
+  #mayGrab(): boolean {
+    const hasRoom = this.#port.hasRoom;
+    if (!hasRoom) this.#starved++;
+    return hasRoom && this.#keys.epoch > 0;
+  }
+
+  #isWatched(display: number): boolean {
+    return this.#watchers.some((w) => w.displays.includes(display));
+  }
+
+  #rectOf(display: number): Rect | undefined {
+    if (display === ALL_MONITORS) return { x: 0, y: 0, ...this.#screen.size() };
+    return this.#monitors[display]?.rect;
+  }
+
+  #takeMonitors(monitors: readonly Monitor[]): void {
+    this.#monitors = monitors;
+    this.#ensureDisplays();
+    for (const { seat } of this.#watchers) this.#tellDisplays(seat);
+  }
+
+  /** Each watched display has a sender of its size; what is not watched costs nothing. */
+  #ensureDisplays(): void {
+    let isNew = false;
+    for (const display of new Set(this.#watchers.flatMap((w) => w.displays))) {
+      const rect = this.#rectOf(display % THUMBNAIL_FROM);
+      if (!rect) continue;
+      if (display >= THUMBNAIL_FROM) {
+        if (!this.#thumbnails.has(display)) {
+          this.#thumbnails.set(
+            display,
+            new Thumbnail(this.#sender(display), () => this.#rectOf(display % THUMBNAIL_FROM)),
+          );
+          isNew = true;
+        }
+        continue;
+      }
+      const sender = this.#sender(display);
+      const before = sender.generation;
+      sender.setSize(rect.width, rect.height);
+      if (sender.source) sender.source.mayLose = this.#mayLose;
+      if (sender.generation !== before) isNew = true;
+      if (this.#cursorShape && sender.generation !== before) sender.cursorShape(this.#cursorShape);
+    }
+    if (isNew) this.#screen.captureAll();
+  }
+
+  #sender(display: number): DisplaySender {
+    const known = this.#displays.get(display);
+    if (known) return known;
+    const sender = new DisplaySender({
+      port: this.#port,
+      codecs: this.#codecs,
+      display,
+      key: () => this.#keys,
+      onTrouble: this.#onTrouble,
+      jpegQuality: () => (this.#isSlow ? SLOW_PHOTO_QUALITY : PHOTO_QUALITY),
+    });
+    this.#displays.set(display, sender);
+    return sender;
+  }
+
+  get #isSlow(): boolean {
+    const rate = this.#port.bytesPerSecond;
+    return (
+      this.#bounds.preference === 'least-data' ||
+      this.#bounds.preference === 'movement-first' ||
+      (rate > 0 && rate < SLOW_BYTES_PER_SECOND)
+    );
+  }
+
+  #dropUnwatched(): void {
+    for (const [display, thumbnail] of this.#thumbnails)
+      if (!this.#isWatched(display)) {
+        thumbnail.close();
+        this.#thumbnails.delete(display);
+      }
+  }
+
+  #takePixels(pieces: readonly CapturedPiece[]): void {
+    const startedAt = performance.now();
+    this.#captures++;
+    for (const [display, sender] of this.#displays) {
+      if (display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
+      const monitor = this.#rectOf(display);
+      if (!monitor) continue;
+      for (const { rect, pixels, covered } of pieces) {
+        const local = { ...rect, x: rect.x - monitor.x, y: rect.y - monitor.y };
+        sender.put(local, pixels, toLocal(covered, monitor));
+        if (this.#bounds.isGrey) sender.source?.grey(local);
+      }
+    }
+    for (const thumbnail of this.#thumbnails.values())
+      for (const { rect, pixels, covered } of pieces) thumbnail.put(rect, pixels, covered);
+    this.pump();
+    this.#workMs += performance.now() - startedAt;
+  }
+
+  /** Nobody may work before their picture is vouched for: the first question of each is not left for the next round. */
+  #answerNewcomers(): void {
+    if (!this.#stopWatching) return;
+    const isWaiting = this.#watchers.some(({ seat, displays }) =>
+      displays.some(
+        (display) =>
+          !this.#answered.has(`${seat}|${display}`) &&
+          this.#challenges.get(seat)?.some((c) => c.display === display) &&
+          this.#displays.get(display)?.isWhole,
+      ),
+    );
+    if (isWaiting) this.#checkpointWhenAnswered();
+  }
+
+  #takeCursor(x: number, y: number): void {
+    this.#focus = { x, y };
+    for (const [display, sender] of this.#displays) {
+      const monitor = this.#rectOf(display);
+      if (!monitor || display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
+      const isIn = x >= monitor.x && y >= monitor.y && x < monitor.x + monitor.width && y < monitor.y + monitor.height;
+      if (isIn) sender.cursorAt(x - monitor.x, y - monitor.y);
+    }
+  }
+
+  /** Sends what the line has room for. */
+  pump(): void {
+    for (const [display, sender] of this.#displays) {
+      if (!this.#isWatched(display)) continue;
+      const monitor = this.#rectOf(display % THUMBNAIL_FROM);
+      const focus =
+        this.#focus && monitor && display < THUMBNAIL_FROM
+          ? { x: this.#focus.x - monitor.x, y: this.#focus.y - monitor.y }
+          : undefined;
+      sender.pump(focus);
+    }
+    this.#answerNewcomers();
+  }
+
+  #handleEpoch(): void {
+    for (const [display, sender] of this.#displays) {
+      if (!this.#isWatched(display)) continue;
+      // The first word of a new key: the relay drops what the old one sealed.
+      sender.checkpoint([], true);
+      sender.tellCursor();
+    }
+    this.pump();
+  }
+
+  /** What the relay asks for. */
+  handleRelay(frame: Frame): void {
+    const sender = this.#displays.get(frame.display);
+    if (!sender) return;
+    try {
+      if (frame.kind === frameKinds.screen.want) sender.want(decodeWanted(frame.payload));
+      else if (frame.kind === frameKinds.screen.holds) sender.wantWhatDiffers(decodeVersionTable(frame.payload));
+    } catch (error) {
+      if (!(error instanceof PictureError)) throw error;
+    }
+    this.pump();
+  }
+
+  #tellDisplays(seat: number): void {
+    const displays: DisplayRow[] = this.#monitors.map(({ name, rect }, display) => ({ display, name, ...rect }));
+    if (displays.length) this.#port.tell(seat, { type: 'displays', displays });
+  }
+
+  /**
+   * What a checkpoint vouches for is the desktop, and not this program's idea of it: the desktop has to have answered after
+   * the challenges came. One that stands still is vouched for by nobody, and grows old at the viewers.
+   */
+  #checkpointWhenAnswered(): void {
+    if (this.#isWaitingForScreen) return;
+    this.#isWaitingForScreen = true;
+    const asked = new Map(this.#challenges);
+    this.#screen
+      .answers()
+      .finally(() => (this.#isWaitingForScreen = false))
+      .then(
+        () => {
+          if (this.#stopWatching) this.#checkpoint(asked);
+          // Whoever asked meanwhile.
+          this.#answerNewcomers();
+        },
+        (error: unknown) => this.#onTrouble(error, 'the screen does not answer'),
+      );
+  }
+
+  #checkpoint(asked: ReadonlyMap<number, readonly { nonce: string; needsTable: boolean; display: number }[]>): void {
+    for (const [display, sender] of this.#displays) {
+      if (!this.#isWatched(display)) continue;
+      const echoes: { seat: number; nonce: string }[] = [];
+      let isTableNeeded = false;
+      for (const { seat } of this.#watchers) {
+        const challenge = asked.get(seat)?.find((c) => c.display === display);
+        if (!challenge) continue;
+        echoes.push({ seat, nonce: challenge.nonce });
+        this.#answered.add(`${seat}|${display}`);
+        isTableNeeded ||= challenge.needsTable;
+      }
+      sender.checkpoint(echoes, isTableNeeded);
+      // What stands still is refined, though nothing moves.
+      sender.pump(undefined);
+    }
+  }
+
+  #told = '';
+  #tellHow(): void {
+    const limit: SourceLimit =
+      this.#starved > 4
+        ? 'their-line'
+        : this.#workMs > 600
+          ? 'their-computer'
+          : this.#captures >= this.#bounds.mostFramesPerSecond && this.#bounds.mostFramesPerSecond < 60
+            ? 'chosen'
+            : 'nothing';
+    const now = {
+      type: 'sourceNow',
+      limit,
+      lineBytesPerSecond: Math.round(this.#port.bytesPerSecond),
+      capturesPerSecond: this.#captures,
+      hasWallpaperHidden: this.#screen.isWallpaperHidden,
+    } as const;
+    this.#captures = 0;
+    this.#workMs = 0;
+    this.#starved = 0;
+    // An idle session costs next to nothing: the same twice is not said.
+    const key = JSON.stringify({ ...now, lineBytesPerSecond: 0 });
+    if (key === this.#told) return;
+    this.#told = key;
+    for (const { seat } of this.#watchers) this.#port.tell(seat, now);
+  }
+}
+
+const toLocal = (rects: readonly Rect[], monitor: Rect): Rect[] =>
+  rects.map((rect) => ({ ...rect, x: rect.x - monitor.x, y: rect.y - monitor.y }));

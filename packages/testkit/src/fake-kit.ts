@@ -1,0 +1,71 @@
+import type { LiveConnection } from '@porch/client';
+import type { SessionCommand } from '@porch/core';
+import {
+  GrantBook,
+  Held,
+  hostWords,
+  realTime,
+  type Answer,
+  type HostPorts,
+  type Kit,
+  type Question,
+} from '@porch/host';
+import { randomBytes } from 'node:crypto';
+
+/** A kit with nothing behind it: what is asked is answered with yes, what is reported is kept, nothing is paused. */
+export function fakeKit(
+  connection: LiveConnection,
+  grants: GrantBook,
+  ports: Partial<HostPorts> = {},
+  answer: (question: Question) => Promise<Answer | undefined> = () => Promise.resolve({ what: 'yes', choices: [] }),
+): { kit: Kit; facts: SessionCommand[]; stops: string[]; world: { isAsking: boolean; pausedBy: string | undefined } } {
+  const facts: SessionCommand[] = [];
+  const stops: string[] = [];
+  const world = { isAsking: false, pausedBy: undefined as string | undefined };
+  const held = new Held(
+    grants,
+    realTime,
+    () => connection.serviceNowMs,
+    () => undefined,
+  );
+  held.pausedBy = () => world.pausedBy;
+  const never = () => () => undefined;
+  const kit: Kit = {
+    connection,
+    held,
+    ports: {
+      person: { ask: answer, onLocalInput: never },
+      banner: {
+        showBanner: () => Promise.resolve(),
+        onStop: never,
+        onPrivateWanted: never,
+        onTakeBackWanted: never,
+      },
+      ...ports,
+    },
+    shared: { aim: () => undefined, isProven: () => false, mayBeAlone: () => false },
+    log: { info: () => undefined, warn: () => undefined, error: () => undefined },
+    time: realTime,
+    words: hostWords.en,
+    desk: {
+      deskName: 'Marrowick Ferries',
+      deskPhone: '',
+      noticeVersion: '1',
+      awayAfterMs: 60_000,
+      controlNeedsComparedWords: false,
+    },
+    randomBytes: (count) => randomBytes(count),
+    inTurn: (work) => work(answer),
+    ask: answer,
+    get isAsking() {
+      return world.isAsking;
+    },
+    askAtTheDoor: () => Promise.resolve(),
+    report: (make) => void facts.push(make(facts.length + 1)),
+    stop: (why) => void stops.push(why),
+    isStopped: false,
+    changed: () => held.follow(),
+    shown: () => Promise.resolve(),
+  };
+  return { kit, facts, stops, world };
+}

@@ -1,0 +1,23 @@
+import { checkWordsChannel } from './check-words.ts';
+import { drawingChannel } from './drawing.ts';
+import { filesChannel } from './files.ts';
+import { inputChannel } from './input.ts';
+import { pictureChannel } from './picture.ts';
+import { standingChannel } from './standing.ts';
+import type { SealedChannel } from '../sealed/channel.ts';
+
+/** What abilities say to each other, sealed. The relay looks up here what may pass, and in which queue. */
+export const sealedChannels = [
+  pictureChannel,
+  inputChannel,
+  filesChannel,
+  drawingChannel,
+  checkWordsChannel,
+  standingChannel,
+] as const;
+
+export type SealedName = (typeof sealedChannels)[number]['name'];
+const byName = new Map<string, SealedChannel>(
+  sealedChannels.map((channel) => [channel.name, channel as unknown as SealedChannel]),
+);
+export const sealedChannelOf = (name: string): SealedChannel | undefined => byName.get(name);
