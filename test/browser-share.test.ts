@@ -125,7 +125,7 @@ it('is pointed at and drawn on from the console, over a copy in their page; take
   await pim.page.locator('[data-test=more]').click();
   await pim.page.locator('[data-test=chip-draw-on-screen] button:not([disabled])').click();
   await page.locator('[data-test=allow]').click();
-  await pim.page.locator('[data-test=shelf-point]').click();
+  await pim.page.locator('[data-test=shelf-drawing]').click();
   await pim.page.locator('[data-test=tool-arrow]').click();
   const canvas = pim.page.locator('[data-test=stage-canvas]');
   await until('the camera on the stage', async () => ((await canvas.boundingBox())?.width ?? 0) > 200);

@@ -1,4 +1,4 @@
-import { fetchExchange, RestClient, Unreachable } from '@porch/client';
+import { fetchExchange, RestClient } from '@porch/client';
 import { AppError, type TechnicianView } from '@porch/wire';
 import { inject, shallowRef, type InjectionKey, type ShallowRef } from 'vue';
 import { OpenSessions } from './features/session/open-sessions.ts';
@@ -30,11 +30,4 @@ export async function isSignedIn({ rest, me }: Desk): Promise<boolean> {
   } catch (error) {
     return !(error instanceof AppError && error.code === 'SIGN_IN_NEEDED');
   }
-}
-
-/** What to tell a person about a failure. */
-export function inWords(error: unknown): string {
-  if (error instanceof AppError) return error.message;
-  if (error instanceof Unreachable) return 'The service cannot be reached just now. What you see may be old.';
-  return 'Something went wrong on this page. Reload it, and tell your lead if it happens again.';
 }

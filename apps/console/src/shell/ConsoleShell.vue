@@ -4,6 +4,7 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { isSignedIn, useDesk } from '../desk.ts';
 import { followPorch } from '../features/porch/usePorch.ts';
+import { pictureTool } from '../abilities/picture/tool.ts';
 import OpenSession from './OpenSession.vue';
 
 const desk = useDesk();
@@ -13,7 +14,7 @@ const route = useRoute();
 const hasPictures = ref(false);
 /** Small pictures are of sessions that are not on the stage already. */
 const canHavePictures = computed(() =>
-  sessions.list.value.some((s) => (s.state.value, s.may('view-screen')) && route.path !== `/session/${s.id}`),
+  sessions.list.value.some((s) => s.tool(pictureTool).mayLook.value && route.path !== `/session/${s.id}`),
 );
 
 async function signOut(): Promise<void> {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { THUMBNAIL_FROM } from '@porch/wire';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { pictureTool } from '../abilities/picture/tool.ts';
 import type { TechnicianSession } from '../features/session/technician-session.ts';
 
 /* One session at the bottom edge: whose it is, how it stands, what was not read, and on demand a small picture. */
@@ -13,7 +14,7 @@ const phases = {
   logged: 'logged',
 };
 const state = computed(() => props.session.state.value);
-const mayShow = computed(() => (state.value, props.hasPicture && props.session.may('view-screen')));
+const mayShow = computed(() => props.hasPicture && props.session.tool(pictureTool).mayLook.value);
 const size = ref({ width: 16, height: 9 });
 const canvas = ref<HTMLCanvasElement>();
 let close: (() => void) | undefined;
@@ -21,7 +22,7 @@ let close: (() => void) | undefined;
 watch(canvas, (element) => {
   close?.();
   close = element
-    ? props.session.showDisplay(THUMBNAIL_FROM, element, {
+    ? props.session.tool(pictureTool).showDisplay(THUMBNAIL_FROM, element, {
         onSize: (width, height) => (size.value = { width, height }),
         onCursorShape: () => undefined,
         onCursorAt: () => undefined,

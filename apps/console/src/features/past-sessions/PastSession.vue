@@ -4,7 +4,8 @@ import { tellLedger, type ToldEntry } from '@porch/core';
 import { decodeLedgerRow, readLedgerRow, type AsideMessage } from '@porch/wire';
 import { NAlert, NSpin } from 'naive-ui';
 import { onMounted, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { clock, exactly } from '../../times.ts';
 
 const props = defineProps<{ id: string }>();

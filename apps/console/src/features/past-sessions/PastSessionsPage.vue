@@ -2,7 +2,8 @@
 import type { SessionView } from '@porch/wire';
 import { NAlert, NInput, NSpin } from 'naive-ui';
 import { onMounted, ref, watch } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { exactly } from '../../times.ts';
 
 const { rest } = useDesk();

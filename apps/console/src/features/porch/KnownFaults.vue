@@ -2,7 +2,8 @@
 import type { KnownFaultView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { onMounted, reactive, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 
 defineProps<{ knownFaults: readonly KnownFaultView[] }>();

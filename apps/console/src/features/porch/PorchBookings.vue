@@ -4,7 +4,8 @@ import type { BookingView, TechnicianView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { exactly } from '../../times.ts';
 
 const props = defineProps<{ bookings: readonly BookingView[] }>();

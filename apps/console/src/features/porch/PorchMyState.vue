@@ -2,7 +2,8 @@
 import type { PorchView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();

@@ -3,7 +3,8 @@ import { languageNames } from '@porch/core';
 import type { PorchView, WaitingView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();

@@ -2,7 +2,8 @@
 import { Outcome } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();

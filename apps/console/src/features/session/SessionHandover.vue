@@ -2,7 +2,8 @@
 import type { TechnicianView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
 

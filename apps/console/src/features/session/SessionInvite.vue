@@ -4,7 +4,8 @@ import { languageNames, languages, type InvitationWay, type Language } from '@po
 import type { InvitationView, MessagePreview } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
 import { deliveryInWords, isInVain, nextWay, wayNames } from './invitation-words.ts';

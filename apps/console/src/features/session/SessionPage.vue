@@ -1,25 +1,23 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { isOver, type Permission } from '@porch/core';
-import { ALL_MONITORS, AppError, type Mark } from '@porch/wire';
+import { isOver, permissionsThat, rulesOf, type Permission } from '@porch/core';
+import { AppError } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { inWords, useDesk } from '../../desk.ts';
+import { consoleAbilities } from '../../abilities/index.ts';
+import PictureNow from '../../abilities/picture/PictureNow.vue';
+import PictureStage from '../../abilities/picture/PictureStage.vue';
+import { pictureTool } from '../../abilities/picture/tool.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import SessionConsentStrip from './SessionConsentStrip.vue';
 import SessionEnding from './SessionEnding.vue';
-import SessionFiles from './SessionFiles.vue';
 import SessionHandover from './SessionHandover.vue';
 import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
-import SessionPicture from './SessionPicture.vue';
-import SessionPoint from './SessionPoint.vue';
-import SessionPictureNow from './SessionPictureNow.vue';
-import SessionStage from './SessionStage.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
-import type { StageScale } from './stage-geometry.ts';
-import { openStageWindow } from './stage-window.ts';
 
 const props = defineProps<{ id: string }>();
 const { sessions } = useDesk();
@@ -28,26 +26,21 @@ const session = sessions.open(props.id);
 const hide = session.show();
 onBeforeUnmount(hide);
 
-const scale = ref<StageScale>('fit');
-const display = ref(0);
-const stageBox = ref<HTMLElement>();
-const shelf = ref<'none' | 'picture' | 'point' | 'files' | 'handover'>('none');
-const tool = ref<Mark['kind']>();
-watch(shelf, (now) => {
-  if (now !== 'point') tool.value = undefined;
-});
+const { hasPicture, mayLook, view, stageBox } = session.tool(pictureTool);
+/** What is open beside the stage: an ability's panel, or the handover. */
+const shelf = ref('');
+const onShelf = computed(() =>
+  consoleAbilities.flatMap(({ name, shelf: item }) => (item?.isShown(session) ? [{ name, ...item }] : [])),
+);
+const open = computed(() => onShelf.value.find(({ name, panel }) => panel && name === shelf.value));
+const toggle = (name: string) => (shelf.value = shelf.value === name ? '' : name);
+const notes = consoleAbilities.flatMap(({ note }) => note ?? []);
 const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
 const over = computed(() => isOver(state.value));
 /** What the other Doorstep's computer calls itself. */
 const candidateComputer = computed(() => session.computerOf(state.value.candidateId));
-const maySee = computed(() => (session.told.value, session.may('view-screen')));
-const mayDraw = computed(() => (session.told.value, session.may('draw-on-screen')));
-const mayWork = computed(() => (session.told.value, session.may('control-input')));
-const isWorking = computed(
-  () => session.leaseState.value.name === 'open' || session.leaseState.value.name === 'paused',
-);
 const lineWords = {
   connecting: 'connecting …',
   live: '',
@@ -55,6 +48,7 @@ const lineWords = {
   closed: '',
 };
 
+const looking = permissionsThat((rules) => rules.isLookingOnly);
 /** A colleague who comes in by a handover asks for what the first technician had, in one prompt. */
 let hasAskedToTakeOver = false;
 watch(
@@ -75,7 +69,7 @@ watch(
     const held = Object.entries(standings[handover.fromParticipantId] ?? {})
       .filter(([, s]) => s.name === 'allowed')
       .map(([p]) => p as Permission);
-    inBackground('asking as the colleague', takeOver(held.length ? held : ['view-screen']));
+    inBackground('asking as the colleague', takeOver(held.length ? held : looking));
   },
   { immediate: true },
 );
@@ -93,7 +87,7 @@ const takeOver = (held: readonly Permission[]) =>
       session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
     await askFor([...held]).catch((error: unknown) => {
       if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
-      return askFor(held.filter((permission) => permission !== 'control-input'));
+      return askFor(held.filter((permission) => !rulesOf(permission).isHandsOn));
     });
   });
 const giveBack = (permission: Permission) =>
@@ -135,23 +129,6 @@ const answerChangeOver = (isYes: boolean) =>
 function closeHere(): void {
   sessions.close(props.id);
   inBackground('going to the porch', router.push('/'));
-}
-/** A monitor that went away leaves the first one. */
-watch(session.displays, (rows) => {
-  if (display.value < ALL_MONITORS && !rows.some((row) => row.display === display.value)) display.value = 0;
-});
-function openWindow(number: number): void {
-  const row = session.displays.value.find((r) => r.display === number);
-  if (!openStageWindow(session, number, row?.name ?? 'Screen'))
-    trouble.value = 'Your browser does not open windows for this page; allow them and try again.';
-}
-/** Full screen takes every key that the browser can give. */
-async function fullScreen(): Promise<void> {
-  await attempt(async () => {
-    await stageBox.value?.requestFullscreen();
-    const { keyboard } = navigator as Navigator & { keyboard?: { lock(): Promise<void> } };
-    await keyboard?.lock();
-  });
 }
 const tried = {
   works: 'They tried it: it works.',
@@ -201,94 +178,44 @@ const tried = {
     <SessionConsentStrip v-if="!session.failed.value" :session="session" @ask="ask" @give-back="giveBack" />
     <div class="body">
       <nav class="shelf" aria-label="Work">
-        <template v-if="maySee && !over">
-          <NButton
-            size="small"
-            :aria-expanded="shelf === 'picture'"
-            data-test="shelf-picture"
-            @click="shelf = shelf === 'picture' ? 'none' : 'picture'"
-            >Picture</NButton
-          >
-          <NButton
-            v-if="mayDraw"
-            size="small"
-            :aria-expanded="shelf === 'point'"
-            data-test="shelf-point"
-            @click="shelf = shelf === 'point' ? 'none' : 'point'"
-            >Point</NButton
-          >
-          <NButton
-            v-if="mayWork"
-            size="small"
-            type="primary"
-            data-test="work"
-            :aria-pressed="isWorking"
-            @click="isWorking ? session.lease.release() : session.lease.open()"
-            >{{ isWorking ? 'Hands off' : 'Work' }}</NButton
-          >
+        <template v-if="!over">
+          <template v-for="item in onShelf" :key="item.name">
+            <component :is="item.button" v-if="item.button" :session="session" />
+            <NButton
+              v-else
+              size="small"
+              :aria-expanded="shelf === item.name"
+              :data-test="`shelf-${item.name}`"
+              @click="toggle(item.name)"
+              >{{ item.label }}</NButton
+            >
+          </template>
         </template>
-        <template v-if="state.phase.name === 'live'">
-          <NButton
-            size="small"
-            :aria-expanded="shelf === 'files'"
-            data-test="shelf-files"
-            @click="shelf = shelf === 'files' ? 'none' : 'files'"
-            >Files</NButton
-          >
-          <NButton
-            size="small"
-            :aria-expanded="shelf === 'handover'"
-            data-test="shelf-handover"
-            @click="shelf = shelf === 'handover' ? 'none' : 'handover'"
-            >Hand over</NButton
-          >
-        </template>
+        <NButton
+          v-if="state.phase.name === 'live'"
+          size="small"
+          :aria-expanded="shelf === 'handover'"
+          data-test="shelf-handover"
+          @click="toggle('handover')"
+          >Hand over</NButton
+        >
         <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">Ledger</NButton>
       </nav>
-      <aside v-if="shelf !== 'none' && !over" class="drawer">
-        <SessionPicture
-          v-if="shelf === 'picture'"
-          :session="session"
-          :display="display"
-          :scale="scale"
-          :is-working="isWorking"
-          @display="display = $event"
-          @scale="scale = $event"
-          @window="openWindow"
-          @full-screen="fullScreen"
-        />
-        <SessionPoint v-else-if="shelf === 'point'" :session="session" :tool="tool" @tool="tool = $event" />
-        <SessionFiles v-else-if="shelf === 'files'" :session="session" />
-        <SessionHandover v-else :session="session" />
+      <aside v-if="(open || shelf === 'handover') && !over" class="drawer">
+        <SessionHandover v-if="shelf === 'handover'" :session="session" />
+        <component :is="open.panel" v-else-if="open" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">
         <NSpin v-if="session.status.value === 'connecting'" description="Opening the session" />
         <SessionEnding v-else-if="over" :session="session" />
         <template v-else>
-          <SessionStage
-            v-if="maySee"
-            :key="display"
-            :session="session"
-            :display="display"
-            :scale="scale"
-            :tool="mayDraw ? tool : undefined"
-            @ask-to-work="ask('control-input')"
-          />
-          <SessionPictureNow v-if="maySee && session.hasPicture.value" :session="session" />
-          <p
-            v-if="maySee && state.slices.presence.privateAt.length"
-            class="private"
-            role="status"
-            data-test="is-private"
-          >
-            They are doing something private. The picture comes back by itself.
-          </p>
-          <p v-else-if="maySee && state.slices.presence.isAway" class="private" role="status" data-test="is-away">
-            Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Use mouse and keyboard while
-            they are away.
-          </p>
-          <p v-if="maySee && !session.hasPicture.value" class="soon" role="status">The picture is on its way …</p>
-          <SessionWaiting v-if="!maySee" :session="session" />
+          <template v-if="mayLook">
+            <PictureStage :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
+            <PictureNow v-if="hasPicture" :session="session" />
+            <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />
+            <p v-if="!hasPicture" class="soon" role="status">The picture is on its way …</p>
+          </template>
+          <SessionWaiting v-else :session="session" />
         </template>
       </div>
       <section v-show="isLedgerOpen" class="side" aria-label="Ledger and conversation">
@@ -347,16 +274,6 @@ h1 {
   min-height: 0;
   display: grid;
   grid-template-rows: minmax(0, 1fr) auto;
-}
-.private {
-  position: absolute;
-  inset: 0.6rem 0.6rem auto;
-  margin: 0;
-  padding: 0.5rem 0.8rem;
-  text-align: center;
-  border: 2px solid var(--amber);
-  border-radius: 8px;
-  background: var(--card);
 }
 .soon {
   position: absolute;

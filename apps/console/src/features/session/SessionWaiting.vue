@@ -3,11 +3,12 @@ import { formatCode, formatSecondNumber, languageNames, languages, readAloud, ty
 import type { CodeView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 import { customerStep } from './customer-steps.ts';
 import { usePorch } from '../porch/usePorch.ts';
-import SessionDoor from './SessionDoor.vue';
+import StandingDoor from '../../abilities/standing/StandingDoor.vue';
 import SessionInvite from './SessionInvite.vue';
 import type { TechnicianSession } from './technician-session.ts';
 
@@ -62,7 +63,7 @@ const withdraw = () =>
 
 <template>
   <div class="waiting" data-test="waiting">
-    <SessionDoor v-if="isAtDoor" :session="session" />
+    <StandingDoor v-if="isAtDoor" :session="session" />
     <section v-else class="card" role="status">
       <h2>{{ step.where }}</h2>
       <p class="say">Say: “{{ step.say }}”</p>

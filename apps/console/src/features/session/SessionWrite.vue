@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { inWords } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();

@@ -1,5 +1,6 @@
 import type { RestClient } from '@porch/client';
 import { shallowRef } from 'vue';
+import { consoleAbilities } from '../../abilities/index.ts';
 import { forgetAllKeys, forgetKeys } from './kept-keys.ts';
 import { TechnicianSession } from './technician-session.ts';
 
@@ -16,7 +17,7 @@ export class OpenSessions {
     const known = this.list.value.find((s) => s.id === id && !s.failed.value);
     if (known) return known;
     this.list.value.find((s) => s.id === id)?.close();
-    const session = new TechnicianSession(this.#rest, id);
+    const session = new TechnicianSession(this.#rest, id, consoleAbilities);
     this.list.value = [...this.list.value.filter((s) => s.id !== id), session];
     return session;
   }

@@ -2,7 +2,8 @@
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 
 const { rest, me } = useDesk();
 const router = useRouter();

@@ -4,7 +4,8 @@ import { programWords } from '@porch/core';
 import type { SignInView } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
-import { inWords, useDesk } from '../../desk.ts';
+import { useDesk } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 
 /** Somebody who signs in elsewhere stands here within this time. */

@@ -1,12 +1,12 @@
 import { createApp, h } from 'vue';
-import SessionStage from './SessionStage.vue';
-import type { TechnicianSession } from './technician-session.ts';
+import type { ConsoleSession } from '../console-ability.ts';
+import PictureStage from './PictureStage.vue';
 
 /**
  * Shows one display in a window of its own. It lives in this page: connection, keys and lease stay where they are, and
  * the window closes with the session or with its own button. Undefined when the browser allows no window.
  */
-export function openStageWindow(session: TechnicianSession, display: number, name: string): Window | undefined {
+export function openStageWindow(session: ConsoleSession, display: number, name: string): Window | undefined {
   const other = window.open('', `porch-${session.id}-${display}`, 'popup,width=1024,height=700');
   if (!other) return undefined;
   other.document.title = `${name} · Zesty Porch`;
@@ -16,7 +16,7 @@ export function openStageWindow(session: TechnicianSession, display: number, nam
   const place = other.document.createElement('main');
   Object.assign(place.style, { position: 'fixed', inset: '0', display: 'grid' });
   other.document.body.replaceChildren(place);
-  const app = createApp({ render: () => h(SessionStage, { session, display, scale: 'fit' }) });
+  const app = createApp({ render: () => h(PictureStage, { session, display, scale: 'fit' }) });
   app.mount(place);
   other.addEventListener('pagehide', () => app.unmount(), { once: true });
   return other;

@@ -1,20 +1,22 @@
 <script setup lang="ts">
 import { markColour, markPath } from '@porch/client';
-import { MAX_MARK_POINTS, type Mark } from '@porch/wire';
+import { MAX_MARK_POINTS, type InputAct, type Mark } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
+import type { ConsoleSession } from '../console-ability.ts';
+import { drawingTool } from '../drawing/tool.ts';
+import { inputTool } from '../input/tool.ts';
+import { inWords } from '../../in-words.ts';
 import { oldWords } from './picture-words.ts';
 import { canvasSize, displayPoint, wheelSteps, type StageScale } from './stage-geometry.ts';
-import type { TechnicianSession } from './technician-session.ts';
+import { pictureTool } from './tool.ts';
 
-const props = defineProps<{
-  session: TechnicianSession;
-  display: number;
-  scale: StageScale;
-  /** What is drawn with; undefined while nothing is. */
-  tool?: Mark['kind'] | undefined;
-}>();
-const emit = defineEmits<{ askToWork: [] }>();
+const props = defineProps<{ session: ConsoleSession; display: number; scale: StageScale }>();
+const picture = props.session.tool(pictureTool);
+const input = props.session.tool(inputTool);
+const pen = props.session.tool(drawingTool);
+/** What is drawn with; undefined while nothing is, or nothing may be. */
+const tool = computed(() => (pen.mayDraw.value ? pen.kind.value : undefined));
 
 /** Shorter steps of a hand are not worth a point. */
 const LEAST_STROKE = 0.004;
@@ -28,8 +30,7 @@ const cursorAt = shallowRef({ x: 0, y: 0 });
 const isPointerHere = ref(false);
 const shown = computed(() => canvasSize(size.value, roomSize.value, props.scale, window.devicePixelRatio));
 const factor = computed(() => (size.value.width ? shown.value.width / size.value.width : 1));
-const lease = computed(() => props.session.leaseState.value);
-const isWorking = computed(() => lease.value.name === 'open' || lease.value.name === 'paused');
+const { state: lease, isWorking, dropped } = input;
 /** Their pointer follows ours: ours is drawn where it is now, in their shape, without waiting for the picture. */
 const isOwnPointer = computed(() => isPointerHere.value && lease.value.name === 'open');
 const ownCursor = computed(() => {
@@ -39,7 +40,7 @@ const ownCursor = computed(() => {
 });
 /** Whole pixels stay whole; what is made smaller is smoothed. */
 const rendering = computed(() => (factor.value * window.devicePixelRatio >= 1 ? 'pixelated' : 'auto'));
-const ageMs = computed(() => props.session.pictureNow.value?.ageMs);
+const ageMs = computed(() => picture.now.value?.ageMs);
 const old = computed(() => oldWords(ageMs.value));
 const offersWork = ref(false);
 let stop: (() => void) | undefined;
@@ -51,7 +52,7 @@ const observer = new ResizeObserver(([entry]) => {
 onMounted(() => {
   if (room.value) observer.observe(room.value);
   if (!canvas.value) return;
-  stop = props.session.showDisplay(props.display, canvas.value, {
+  stop = picture.showDisplay(props.display, canvas.value, {
     onSize: (width, height) => (size.value = { width, height }),
     onCursorShape: ({ width, height, hotX, hotY, rgba }) => {
       const picture = document.createElement('canvas');
@@ -67,19 +68,24 @@ onBeforeUnmount(() => {
   stop?.();
 });
 
-const act = (what: Parameters<TechnicianSession['act']>[1]) => props.session.act(props.display, what);
+const act = (what: InputAct) => input.act(props.display, what);
 function pointOf(event: MouseEvent): { x: number; y: number } | undefined {
   return (
     canvas.value &&
     displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), size.value)
   );
 }
+const trouble = ref('');
+function askToWork(): void {
+  trouble.value = '';
+  input.askToWork().catch((error: unknown) => (trouble.value = inWords(error)));
+}
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
 
 /** What is being drawn, as shares of the picture. */
 const drawing = shallowRef<Mark>();
 const proportion = computed(() => (size.value.height ? size.value.width / size.value.height : 1));
-const drawn = computed(() => props.session.marks.value);
+const { marks: drawn } = pen;
 function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'move' | 'up'): void {
   const at = pointOf(event);
   if (what === 'move' && !drawing.value) return;
@@ -87,7 +93,7 @@ function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'mov
   if (what === 'down' && here) {
     canvas.value?.setPointerCapture(event.pointerId);
     drawing.value = { kind, points: [here] };
-    if (kind === 'point') props.session.drawing.mark(drawing.value);
+    if (kind === 'point') pen.mark(drawing.value);
   } else if (drawing.value && here) {
     const { points } = drawing.value;
     const last = points.at(-1);
@@ -95,17 +101,17 @@ function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'mov
     if (kind === 'pen' && isFar && points.length < MAX_MARK_POINTS) drawing.value = { kind, points: [...points, here] };
     else if (kind !== 'pen')
       drawing.value = { kind, points: kind === 'point' ? [here] : [...points.slice(0, 1), here] };
-    if (kind === 'point' && isFar) props.session.drawing.mark(drawing.value);
+    if (kind === 'point' && isFar) pen.mark(drawing.value);
   }
   if (what === 'up') {
-    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) props.session.drawing.mark(drawing.value);
+    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) pen.mark(drawing.value);
     drawing.value = undefined;
   }
 }
 
 function handleButton(event: PointerEvent, isDown: boolean): void {
-  if (props.tool) {
-    if (event.button === 0) handleDraw(props.tool, event, isDown ? 'down' : 'up');
+  if (tool.value) {
+    if (event.button === 0) handleDraw(tool.value, event, isDown ? 'down' : 'up');
     return;
   }
   const at = pointOf(event);
@@ -113,8 +119,8 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
   if (!at || !button) return;
   keys.value?.focus({ preventScroll: true });
   if (!isWorking.value) {
-    offersWork.value = !props.session.may('control-input');
-    if (isDown && !offersWork.value) props.session.lease.open();
+    offersWork.value = !input.mayWork.value;
+    if (isDown && !offersWork.value) input.open();
     return;
   }
   flushMove();
@@ -122,8 +128,8 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
   act({ act: 'button', ...at, button, isDown });
 }
 function handleMove(event: PointerEvent): void {
-  if (props.tool) {
-    handleDraw(props.tool, event, 'move');
+  if (tool.value) {
+    handleDraw(tool.value, event, 'move');
     return;
   }
   isPointerHere.value = true;
@@ -152,7 +158,7 @@ function handleKey(event: KeyboardEvent, isDown: boolean): void {
   // The way out for people who have only a keyboard.
   if (event.key === 'Escape' && event.shiftKey) {
     if (isDown) {
-      props.session.lease.release();
+      input.release();
       keys.value?.blur();
     }
     return;
@@ -243,12 +249,11 @@ function handleBlur(): void {
     />
     <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>
     <p v-else-if="lease.name === 'paused'" class="word" role="status">{{ lease.why }}: your input waits a moment</p>
-    <p v-else-if="isWorking && session.dropped.value" class="word" role="status" data-test="dropped">
-      Not done: {{ session.dropped.value }}
-    </p>
-    <p v-else-if="offersWork && !session.may('control-input')" class="word" role="status">
+    <p v-else-if="isWorking && dropped" class="word" role="status" data-test="dropped">Not done: {{ dropped }}</p>
+    <p v-else-if="trouble" class="word" role="alert">{{ trouble }}</p>
+    <p v-else-if="offersWork && !input.mayWork.value" class="word" role="status">
       You may only see.
-      <NButton size="tiny" type="primary" @click="emit('askToWork')">Ask to use mouse and keyboard</NButton>
+      <NButton size="tiny" type="primary" @click="askToWork()">Ask to use mouse and keyboard</NButton>
     </p>
   </div>
 </template>

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
-import type { TechnicianSession } from './technician-session.ts';
+import type { ConsoleSession } from '../console-ability.ts';
+import { standingTool } from './tool.ts';
 
 /* At the door of a device: the second secret, or whoever sits there. */
-const props = defineProps<{ session: TechnicianSession }>();
+const props = defineProps<{ session: ConsoleSession }>();
+const { door, secret: state } = props.session.tool(standingTool);
 const words = ref('');
-const state = computed(() => props.session.secret.value);
 const device = computed(() => props.session.state.value.asset ?? 'the device');
 const isThere = computed(() => props.session.isHolderThere.value);
 const triesLeft = computed(() => ('triesLeft' in state.value ? state.value.triesLeft : undefined));
@@ -39,7 +40,7 @@ const sentence = computed(() => {
 async function prove(): Promise<void> {
   const said = words.value;
   words.value = '';
-  await props.session.door.prove(said);
+  await door.prove(said);
 }
 </script>
 
@@ -57,7 +58,7 @@ async function prove(): Promise<void> {
       <NButton attr-type="submit" type="primary" :disabled="!words.trim()">Go in</NButton>
     </form>
     <p v-if="isThere && ['wanted', 'wrong'].includes(state.name)">
-      <NButton data-test="door-ask" @click="session.door.askWhoIsThere()">Ask whoever sits there</NButton>
+      <NButton data-test="door-ask" @click="door.askWhoIsThere()">Ask whoever sits there</NButton>
     </p>
   </section>
 </template>

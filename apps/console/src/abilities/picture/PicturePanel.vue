@@ -1,19 +1,25 @@
 <script setup lang="ts">
-import { areWordsSame } from '@porch/core';
 import { ALL_MONITORS, type PictureBounds } from '@porch/wire';
 import { NButton, NCheckbox } from 'naive-ui';
-import { actsFor, heldKeys } from './held-keys.ts';
+import { ref } from 'vue';
+import CheckWords from '../check-words/CheckWords.vue';
+import type { ConsoleSession } from '../console-ability.ts';
+import { actsFor, heldKeys } from '../input/held-keys.ts';
+import { inputTool } from '../input/tool.ts';
 import { zoomSteps, type StageScale } from './stage-geometry.ts';
-import type { TechnicianSession } from './technician-session.ts';
+import { openStageWindow } from './stage-window.ts';
+import { pictureTool } from './tool.ts';
 
-const props = defineProps<{ session: TechnicianSession; display: number; scale: StageScale; isWorking: boolean }>();
-const emit = defineEmits<{
-  display: [display: number];
-  scale: [scale: StageScale];
-  window: [display: number];
-  fullScreen: [];
-}>();
+const props = defineProps<{ session: ConsoleSession }>();
+const { displays, bounds, view, setBounds, fullScreen } = props.session.tool(pictureTool);
+const { isWorking, act } = props.session.tool(inputTool);
+const trouble = ref('');
 
+function openWindow(display: number): void {
+  const row = displays.value.find((r) => r.display === display);
+  if (!openStageWindow(props.session, display, row?.name ?? 'Screen'))
+    trouble.value = 'Your browser does not open windows for this page; allow them and try again.';
+}
 const preferences: readonly { value: PictureBounds['preference']; label: string; hint: string }[] = [
   { value: 'automatic', label: 'Automatic', hint: 'sharp text at once, films as they come' },
   { value: 'text-first', label: 'Text first', hint: 'everything exact, however long it takes' },
@@ -24,13 +30,13 @@ const rates = [60, 30, 15, 5] as const;
 const zoomLabel = (scale: StageScale) => (scale === 'fit' ? 'Fit' : scale === 1 ? 'Original' : `${scale * 100} %`);
 
 function choose(change: Partial<PictureBounds>): void {
-  const next = { ...props.session.bounds.value, ...change };
+  const next = { ...bounds.value, ...change };
   if (change.preference === 'least-data') next.mostFramesPerSecond = Math.min(next.mostFramesPerSecond, 5);
-  else if (change.preference && props.session.bounds.value.preference === 'least-data') next.mostFramesPerSecond = 60;
-  props.session.setBounds(next);
+  else if (change.preference && bounds.value.preference === 'least-data') next.mostFramesPerSecond = 60;
+  setBounds(next);
 }
 function press(keys: readonly string[]): void {
-  for (const act of actsFor(keys)) props.session.act(props.display, act);
+  for (const one of actsFor(keys)) act(view.value.display, one);
 }
 </script>
 
@@ -42,46 +48,47 @@ function press(keys: readonly string[]): void {
         v-for="step in zoomSteps"
         :key="step"
         size="tiny"
-        :type="scale === step ? 'primary' : 'default'"
-        :aria-pressed="scale === step"
-        @click="emit('scale', step)"
+        :type="view.scale === step ? 'primary' : 'default'"
+        :aria-pressed="view.scale === step"
+        @click="view = { ...view, scale: step }"
         >{{ zoomLabel(step) }}</NButton
       >
-      <NButton size="tiny" @click="emit('fullScreen')">Full screen</NButton>
+      <NButton size="tiny" @click="fullScreen">Full screen</NButton>
     </div>
     <p class="quiet">Full screen also takes the keys that a browser keeps for itself, where it can.</p>
-    <template v-if="session.displays.value.length > 1">
+    <template v-if="displays.length > 1">
       <h2>Monitors</h2>
       <ul>
-        <li v-for="row in session.displays.value" :key="row.display">
+        <li v-for="row in displays" :key="row.display">
           <NButton
             size="tiny"
-            :type="display === row.display ? 'primary' : 'default'"
-            :aria-pressed="display === row.display"
+            :type="view.display === row.display ? 'primary' : 'default'"
+            :aria-pressed="view.display === row.display"
             data-test="monitor"
-            @click="emit('display', row.display)"
+            @click="view = { ...view, display: row.display }"
             >{{ row.name }}, {{ row.width }}×{{ row.height }}</NButton
           >
           <NButton
             size="tiny"
             quaternary
             :aria-label="`${row.name} in a window of its own`"
-            @click="emit('window', row.display)"
+            @click="openWindow(row.display)"
             >own window</NButton
           >
         </li>
         <li>
           <NButton
             size="tiny"
-            :type="display === ALL_MONITORS ? 'primary' : 'default'"
-            :aria-pressed="display === ALL_MONITORS"
+            :type="view.display === ALL_MONITORS ? 'primary' : 'default'"
+            :aria-pressed="view.display === ALL_MONITORS"
             data-test="all-monitors"
-            @click="emit('display', ALL_MONITORS)"
+            @click="view = { ...view, display: ALL_MONITORS }"
             >All together</NButton
           >
         </li>
       </ul>
     </template>
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
     <h2>Quality</h2>
     <div class="choices" role="radiogroup" aria-label="Quality">
       <label v-for="p in preferences" :key="p.value">
@@ -89,7 +96,7 @@ function press(keys: readonly string[]): void {
           type="radio"
           name="preference"
           :value="p.value"
-          :checked="session.bounds.value.preference === p.value"
+          :checked="bounds.preference === p.value"
           @change="choose({ preference: p.value })"
         />
         {{ p.label }} <span class="quiet">{{ p.hint }}</span>
@@ -98,14 +105,14 @@ function press(keys: readonly string[]): void {
     <label class="rate"
       >At most
       <select
-        :value="session.bounds.value.mostFramesPerSecond"
+        :value="bounds.mostFramesPerSecond"
         @change="choose({ mostFramesPerSecond: Number(($event.target as HTMLSelectElement).value) })"
       >
         <option v-for="rate in rates" :key="rate" :value="rate">{{ rate }}</option>
       </select>
       pictures a second</label
     >
-    <NCheckbox :checked="session.bounds.value.isGrey" @update:checked="(isGrey: boolean) => choose({ isGrey })"
+    <NCheckbox :checked="bounds.isGrey" @update:checked="(isGrey: boolean) => choose({ isGrey })"
       >Without colours</NCheckbox
     >
     <p v-if="session.isFromBrowser" class="quiet">
@@ -113,7 +120,7 @@ function press(keys: readonly string[]): void {
     </p>
     <NCheckbox
       v-else
-      :checked="session.bounds.value.hidesWallpaper"
+      :checked="bounds.hidesWallpaper"
       @update:checked="(hidesWallpaper: boolean) => choose({ hidesWallpaper })"
       >Hide their wallpaper (they are told)</NCheckbox
     >
@@ -123,22 +130,7 @@ function press(keys: readonly string[]): void {
         <NButton v-for="k in heldKeys" :key="k.label" size="tiny" @click="press(k.keys)">{{ k.label }}</NButton>
       </div>
     </template>
-    <template v-if="session.words.value.length">
-      <h2>Check words</h2>
-      <p class="words" data-test="words">{{ session.words.value.join(' · ') }}</p>
-      <p v-if="session.wordTries.value > 1" data-test="word-tries">
-        These are set number {{ session.wordTries.value }} in this session. More than one means that a program at their
-        side began anew, or was changed: compare again.
-      </p>
-      <p class="quiet">
-        {{
-          areWordsSame(session.state.value, session.connection.participantId)
-            ? 'Compared: the same.'
-            : 'Not compared. Until they are, who they are rests on the service.'
-        }}
-      </p>
-      <NButton size="tiny" @click="session.checkWords.askCompare()">Ask them to compare</NButton>
-    </template>
+    <CheckWords :session="session" />
   </section>
 </template>
 

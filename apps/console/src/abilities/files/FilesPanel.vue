@@ -3,11 +3,13 @@ import { inBackground, type FileToSend } from '@porch/client';
 import { formatBytes, type FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
-import { inWords } from '../../desk.ts';
+import { inWords } from '../../in-words.ts';
 import { blobSink } from './blob-sink.ts';
-import type { TechnicianSession } from './technician-session.ts';
+import type { ConsoleSession } from '../console-ability.ts';
+import { filesTool } from './tool.ts';
 
-const props = defineProps<{ session: TechnicianSession }>();
+const props = defineProps<{ session: ConsoleSession }>();
+const { transfers, progress } = props.session.tool(filesTool);
 const path = ref('');
 const trouble = ref('');
 const picker = ref<HTMLInputElement>();
@@ -26,7 +28,7 @@ const stages: Record<FileTransfer['stage'], string> = {
 /** Files asked for by their path: taken as soon as they are offered, since asking was the yes. */
 const wanted = new Set<string>();
 const offs = [
-  props.session.files.listeners.on('message', ({ message }) => {
+  transfers.listeners.on('message', ({ message }) => {
     if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
     else if (message.type === 'fetchStarted') {
       // The offer goes another way, and may have been here first.
@@ -61,7 +63,7 @@ function give(event: Event): void {
     };
     inBackground(
       'offering a file',
-      attempt(() => props.session.files.offer(source, holderId)),
+      attempt(() => transfers.offer(source, holderId)),
     );
   }
   if (picker.value) picker.value.value = '';
@@ -71,13 +73,13 @@ function fetchFile(): void {
   const holder = holderId ? participants[holderId] : undefined;
   if (!holder || !path.value.trim()) return;
   trouble.value = '';
-  props.session.files.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });
+  transfers.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });
 }
 function take(fileId: string): Promise<void> {
   const name = props.session.connection.state.slices.files[fileId]?.name ?? 'file';
-  return attempt(() => props.session.files.accept(fileId, blobSink(name)));
+  return attempt(() => transfers.accept(fileId, blobSink(name)));
 }
-const percent = (file: FileTransfer) => Math.round((props.session.progress.value[file.id] ?? 0) * 100);
+const percent = (file: FileTransfer) => Math.round((progress.value[file.id] ?? 0) * 100);
 const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.role === 'technician';
 </script>
 
@@ -125,13 +127,13 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
         <NButton
           v-if="file.stage === 'offered' && !isFromUs(file)"
           size="tiny"
-          @click="attempt(() => session.files.refuse(file.id))"
+          @click="attempt(() => transfers.refuse(file.id))"
           >No</NButton
         >
         <NButton
           v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))"
           size="tiny"
-          @click="attempt(() => session.files.cancel(file.id))"
+          @click="attempt(() => transfers.cancel(file.id))"
           >Cancel</NButton
         >
       </li>

@@ -1,6 +1,6 @@
 import { OLD_MS } from '@porch/client';
 import type { PictureMessage } from '@porch/wire';
-import type { PictureNow } from './technician-session.ts';
+import type { PictureNow } from './tool.ts';
 
 /** A slow round trip of our own that one feels. */
 const SLOW_OWN_LINE_MS = 250;

@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import type { Mark } from '@porch/wire';
 import { NButton } from 'naive-ui';
-import type { TechnicianSession } from './technician-session.ts';
+import { onScopeDispose } from 'vue';
+import type { ConsoleSession } from '../console-ability.ts';
+import { drawingTool } from './tool.ts';
 
 /* What to point with; it is drawn on the stage, and shown on the copy in the customer's page. */
-defineProps<{ session: TechnicianSession; tool: Mark['kind'] | undefined }>();
-const emit = defineEmits<{ tool: [kind: Mark['kind'] | undefined] }>();
+const props = defineProps<{ session: ConsoleSession }>();
+const { kind, unmark } = props.session.tool(drawingTool);
+// Nothing is drawn with what is out of sight.
+onScopeDispose(() => (kind.value = undefined));
 const tools: readonly { kind: Mark['kind']; word: string }[] = [
   { kind: 'point', word: 'Point' },
   { kind: 'pen', word: 'Pen' },
@@ -23,16 +27,16 @@ const tools: readonly { kind: Mark['kind']; word: string }[] = [
         v-for="one in tools"
         :key="one.kind"
         size="small"
-        :type="tool === one.kind ? 'primary' : 'default'"
-        :aria-pressed="tool === one.kind"
+        :type="kind === one.kind ? 'primary' : 'default'"
+        :aria-pressed="kind === one.kind"
         :data-test="`tool-${one.kind}`"
-        @click="emit('tool', tool === one.kind ? undefined : one.kind)"
+        @click="kind = kind === one.kind ? undefined : one.kind"
         >{{ one.word }}</NButton
       >
     </p>
     <p class="row">
-      <NButton size="small" data-test="unmark-last" @click="session.drawing.unmark('last')">Take the last away</NButton>
-      <NButton size="small" data-test="unmark-all" @click="session.drawing.unmark('all')">Take all away</NButton>
+      <NButton size="small" data-test="unmark-last" @click="unmark('last')">Take the last away</NButton>
+      <NButton size="small" data-test="unmark-all" @click="unmark('all')">Take all away</NButton>
     </p>
   </div>
 </template>

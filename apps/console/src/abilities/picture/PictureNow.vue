@@ -1,13 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { limitWords, rateWords } from './picture-words.ts';
-import type { TechnicianSession } from './technician-session.ts';
+import type { ConsoleSession } from '../console-ability.ts';
+import { pictureTool } from './tool.ts';
 
-const props = defineProps<{ session: TechnicianSession }>();
-const now = computed(() => props.session.pictureNow.value);
-const limit = computed(() =>
-  limitWords(props.session.sourceNow.value, props.session.connection.roundTripMs, now.value),
-);
+const props = defineProps<{ session: ConsoleSession }>();
+const { now, sourceNow } = props.session.tool(pictureTool);
+const limit = computed(() => limitWords(sourceNow.value, props.session.connection.roundTripMs, now.value));
 </script>
 
 <template>

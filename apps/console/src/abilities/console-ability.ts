@@ -1,0 +1,49 @@
+import type { LiveConnection } from '@porch/client';
+import type { Permission, SessionState, ToldEntry } from '@porch/core';
+import type { Component, Ref } from 'vue';
+
+/* What an ability is in the console: something that lives as long as the session is open, and where it is to be seen. */
+
+/** A session as abilities see it: what is true now, and each other's tools. */
+export interface ConsoleSession {
+  readonly id: string;
+  readonly connection: LiveConnection;
+  readonly state: Readonly<Ref<SessionState>>;
+  readonly told: Readonly<Ref<readonly ToldEntry[]>>;
+  readonly isHolderThere: Readonly<Ref<boolean>>;
+  /** Whether the customer's page shows the picture: it can be looked at only. */
+  readonly isFromBrowser: boolean;
+  may(permission: Permission): boolean;
+  tool<T extends Tool>(kind: ToolKind<T>): T;
+}
+
+/** What an ability has going while a session is open, on whatever page. */
+export interface Tool {
+  /** The session's page went out of sight: nothing is worked any longer. */
+  hidden?(): void;
+  close(): void;
+}
+export interface ToolKind<T extends Tool> {
+  /** As the ability's folder in every layer is called. */
+  readonly name: string;
+  begin(session: ConsoleSession): T;
+}
+export const defineTool = <T extends Tool>(kind: ToolKind<T>): ToolKind<T> => kind;
+
+/** A button on the shelf beside the stage. */
+export interface ShelfItem {
+  readonly label: string;
+  isShown(session: ConsoleSession): boolean;
+  /** What opens beside it; the first time it is loaded. */
+  readonly panel?: Component;
+  /** What the button does where nothing opens. */
+  readonly button?: Component;
+}
+
+export interface ConsoleAbility {
+  readonly name: string;
+  readonly tool?: ToolKind<Tool>;
+  readonly shelf?: ShelfItem;
+  /** Said over the stage. */
+  readonly note?: Component;
+}

@@ -1,0 +1,13 @@
+import { defineAsyncComponent } from 'vue';
+import type { ConsoleAbility } from '../console-ability.ts';
+import { drawingTool } from './tool.ts';
+
+export const drawing: ConsoleAbility = {
+  name: 'drawing',
+  tool: drawingTool,
+  shelf: {
+    label: 'Point',
+    isShown: (session) => session.tool(drawingTool).mayDraw.value,
+    panel: defineAsyncComponent(() => import('./DrawingPanel.vue')),
+  },
+};

@@ -1,0 +1,19 @@
+import { checkWords } from './check-words/index.ts';
+import type { ConsoleAbility } from './console-ability.ts';
+import { drawing } from './drawing/index.ts';
+import { files } from './files/index.ts';
+import { input } from './input/index.ts';
+import { picture } from './picture/index.ts';
+import { presence } from './presence/index.ts';
+import { standing } from './standing/index.ts';
+
+/** What technicians can do in a session, in the order in which it stands on the shelf. */
+export const consoleAbilities: readonly ConsoleAbility[] = [
+  picture,
+  drawing,
+  input,
+  files,
+  checkWords,
+  presence,
+  standing,
+];

@@ -1,0 +1,13 @@
+import type { ConsoleAbility } from '../console-ability.ts';
+import { inputTool } from './tool.ts';
+import WorkButton from './WorkButton.vue';
+
+export const input: ConsoleAbility = {
+  name: 'input',
+  tool: inputTool,
+  shelf: {
+    label: 'Work',
+    isShown: (session) => session.tool(inputTool).mayWork.value,
+    button: WorkButton,
+  },
+};

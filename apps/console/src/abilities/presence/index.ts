@@ -1,0 +1,4 @@
+import type { ConsoleAbility } from '../console-ability.ts';
+import PresenceNote from './PresenceNote.vue';
+
+export const presence: ConsoleAbility = { name: 'presence', note: PresenceNote };
