@@ -1,4 +1,5 @@
 import { Argument, Command, Option } from 'commander';
+import { cliAbilities } from './abilities/index.ts';
 
 /*
  * Only the names of the commands are read at the start; what they do is loaded when one is called, so that `--help`
@@ -38,7 +39,6 @@ program.exitOverride((error) => {
 
 const json = new Option('--json', 'print the value as JSON');
 const session = new Option('-s, --session <id>', 'which session, by the start of its id; default: the one opened last');
-const output = new Option('-o, --output <folder>', 'where to put it').default('.');
 
 const make = (name: string, description: string) => program.command(name).description(description).addOption(json);
 const inSession = (name: string, description: string) => make(name, description).addOption(session);
@@ -122,13 +122,6 @@ make('visit', 'knock at a device, with the passphrase that was chosen there')
     '\nExamples:\n  porch visit tern-quay-04 --ticket MF-201\n  porch visit tern-quay-04 --ask-there',
   )
   .action(async (name, options) => (await devices()).visit(name, options));
-inSession('prove', 'on a remote visit: type the passphrase again')
-  .addOption(passphraseStdin())
-  .addOption(wait())
-  .action(async (options) => (await devices()).prove(options));
-inSession('ask-there', 'on a remote visit: ask whoever sits there')
-  .addOption(wait())
-  .action(async (options) => (await devices()).askThere(options));
 make('give-up', 'give a device up for good; nothing is left there')
   .argument('<device>')
   .action(async (name, options) => (await devices()).giveUp(name, options));
@@ -173,26 +166,7 @@ inSession('ask', 'ask for permissions: see, work, give, fetch, keep, or another 
 inSession('give-back', 'give a permission back')
   .argument('<permission>')
   .action(async (name, options) => (await verbs()).giveBack(name, options));
-inSession('picture', 'save the picture of the display as PNG')
-  .requiredOption('-o, --output <file>', 'the file')
-  .action(async (options) => (await verbs()).picture(options));
-inSession('click', 'click at a place of the display')
-  .argument('<x>')
-  .argument('<y>')
-  .addOption(new Option('--button <button>').choices(['left', 'middle', 'right']).default('left'))
-  .option('--double', 'twice')
-  .action(async (x, y, options) => (await verbs()).click(x, y, options));
-inSession('type', 'type text, in any script')
-  .argument('<text...>')
-  .action(async (words, options) => (await verbs()).type(words, options));
-inSession('press', 'press keys together')
-  .argument('<keys...>', 'for example Ctrl+S or Enter')
-  .action(async (keys, options) => (await verbs()).press(keys, options));
-inSession('turn', 'turn the wheel: up, down, left, right')
-  .argument('<direction>')
-  .option('--steps <n>', 'how far', '3')
-  .option('--at <x,y>', 'where')
-  .action(async (direction, options) => (await verbs()).turn(direction, options));
+for (const ability of cliAbilities) ability.addVerbs({ inSession });
 inSession('say', 'write to the customer')
   .argument('<words...>')
   .action(async (words, options) => (await verbs()).say(words, options));
@@ -202,16 +176,6 @@ inSession('aside', 'write to colleagues only')
 inSession('watch', 'tell the ledger as it grows, until the outcome is logged').action(async (options) =>
   (await verbs()).watch(options),
 );
-inSession('give', 'give files to the customer')
-  .argument('<file...>')
-  .action(async (files, options) => (await verbs()).give(files, options));
-inSession('fetch', 'fetch a file from the customer, by its path')
-  .argument('<path>')
-  .addOption(output)
-  .action(async (path, options) => (await verbs()).fetchFile(path, options));
-inSession('take', 'take the files that the customer offers')
-  .addOption(output)
-  .action(async (options) => (await verbs()).take(options));
 inSession('hand-over', 'ask a colleague to take over')
   .argument('<colleague>')
   .option('--remark <words>', 'why, for the brief', '')

@@ -1,25 +1,37 @@
-import { InputAct } from '@porch/wire';
 import { Permission, SessionCommand } from '@porch/core';
 import { z } from 'zod';
+import { abilityCalls } from '../abilities/calls.ts';
+import type { AnyCallOf } from '../abilities/cli-ability.ts';
 
 /* What a command line says to the process that keeps a session open, over a private Unix socket: one JSON line each way. */
-export const Call = z.discriminatedUnion('call', [
-  z.strictObject({ call: z.literal('status') }),
-  z.strictObject({ call: z.literal('command'), command: SessionCommand }),
-  z.strictObject({ call: z.literal('ask'), permissions: z.array(Permission), waitMs: z.number() }),
-  z.strictObject({ call: z.literal('giveBack'), permission: Permission }),
-  z.strictObject({ call: z.literal('aside'), text: z.string() }),
-  z.strictObject({ call: z.literal('acts'), acts: z.array(InputAct).max(5000) }),
-  z.strictObject({ call: z.literal('savePicture'), file: z.string(), waitMs: z.number() }),
-  z.strictObject({ call: z.literal('giveFile'), path: z.string() }),
-  z.strictObject({ call: z.literal('fetchFile'), path: z.string(), folder: z.string() }),
-  z.strictObject({ call: z.literal('takeFiles'), folder: z.string() }),
-  z.strictObject({ call: z.literal('follow'), afterSeq: z.number() }),
-  z.strictObject({ call: z.literal('prove'), words: z.string().max(400), waitMs: z.number() }),
-  z.strictObject({ call: z.literal('askWhoIsThere'), waitMs: z.number() }),
-  z.strictObject({ call: z.literal('leave') }),
-]);
-export type Call = z.infer<typeof Call>;
+const kernelCalls = {
+  status: {},
+  command: { command: SessionCommand },
+  ask: { permissions: z.array(Permission), waitMs: z.number() },
+  giveBack: { permission: Permission },
+  aside: { text: z.string() },
+  follow: { afterSeq: z.number() },
+  leave: {},
+} as const;
+
+export type KernelCall = AnyCallOf<typeof kernelCalls>;
+export type AbilityCall = AnyCallOf<typeof abilityCalls>;
+export type Call = KernelCall | AbilityCall;
+
+const schemas = new Map(
+  Object.entries({ ...kernelCalls, ...abilityCalls }).map(([name, fields]) => [
+    name,
+    z.strictObject({ call: z.literal(name), ...fields }),
+  ]),
+);
+export const isAbilityCall = ({ call }: Call): boolean => Object.hasOwn(abilityCalls, call);
+
+/** Throws what Zod throws for what is no call. */
+export function readCall(line: string): Call {
+  const value: unknown = JSON.parse(line);
+  const { call } = z.looseObject({ call: z.enum([...schemas.keys()]) }).parse(value);
+  return schemas.get(call)?.parse(value) as Call;
+}
 
 export const Answer = z.discriminatedUnion('is', [
   z.strictObject({ is: z.literal('done'), value: z.unknown() }),

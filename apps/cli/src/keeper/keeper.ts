@@ -1,48 +1,22 @@
-import {
-  FileTransfers,
-  inBackground,
-  InputLease,
-  LiveConnection,
-  LocalPicture,
-  OLD_MS,
-  RestClient,
-  safeAddress,
-  TechnicianDoor,
-  TechnicianPicture,
-  TechnicianWords,
-  type LeaseState,
-  type SocketLike,
-} from '@porch/client';
-import {
-  allPermissions,
-  areWordsSame,
-  isEffective,
-  isOver,
-  standingOf,
-  tellLedger,
-  whyNotWith,
-  type Permission,
-} from '@porch/core';
+import { inBackground, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
+import { allPermissions, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
 import { AppError, makeKeys } from '@porch/wire';
-import { createWriteStream } from 'node:fs';
-import { chmod, mkdir, rename, rm, stat, open, writeFile } from 'node:fs/promises';
+import { chmod, mkdir, rm } from 'node:fs/promises';
 import { createServer, type Socket } from 'node:net';
-import { basename, join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { inflateRawSync } from 'node:zlib';
-import { PNG } from 'pngjs';
 import { WebSocket } from 'ws';
+import type { CallTable, KeeperKit, Kept, KeptAbility, Tell } from '../abilities/cli-ability.ts';
+import { keptAbilities } from '../abilities/kept.ts';
 import { nodeExchange } from '../http-exchange.ts';
 import { homeFolder, keepHead, readCredentials, socketFile } from '../home.ts';
-import { Call, type Answer } from './calls.ts';
+import { isAbilityCall, readCall, type Answer, type Call, type KernelCall } from './calls.ts';
+import { RefusedThere } from './refused-there.ts';
 
 /** After the end of a session its keeper stays this long for the outcome, then goes. */
 const AFTERWARDS_MS = 60 * 60_000;
-const LEASE_WAIT_MS = 5_000;
-/** The person at the computer is asked for each file. */
-const FILE_QUESTION_MS = 180_000;
 
-type Tell = (value: unknown) => void;
+type PlainKept = KeptAbility<CallTable, Kept>;
+const abilities = keptAbilities as unknown as readonly PlainKept[];
 
 /**
  * One session kept open for a terminal. Grants belong to the key of one start of one program; so that each command need
@@ -51,36 +25,42 @@ type Tell = (value: unknown) => void;
  */
 export class Keeper {
   readonly #connection: LiveConnection;
-  readonly #look: TechnicianPicture;
-  readonly #words: TechnicianWords;
-  readonly #secret: TechnicianDoor;
-  readonly #picture: LocalPicture;
-  readonly #lease: InputLease;
-  readonly #files: FileTransfers;
+  readonly #kept = new Map<PlainKept, Kept>();
+  readonly #kit: KeeperKit;
   #step = '';
-  #painted = new Set<() => void>();
+  readonly #waiting = new Set<() => void>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
-    this.#look = new TechnicianPicture(connection);
-    this.#words = new TechnicianWords(connection);
-    this.#secret = new TechnicianDoor(connection);
-    this.#picture = new LocalPicture(connection, 0, { inflate, decodePhoto });
-    this.#look.open(this.#picture);
-    for (const name of ['painted', 'checked'] as const)
-      this.#picture.listeners.on(name, () => this.#painted.forEach((look) => look()));
-    this.#lease = new InputLease(connection, () => this.#picture.aim);
-    this.#files = new FileTransfers(connection);
+    this.#kit = {
+      connection,
+      may: (permission) => this.#may(permission),
+      until: (isTrue, waitMs) => this.#until(isTrue, waitMs),
+      changed: () => this.#waiting.forEach((look) => look()),
+      kept: (ability) => this.#keptOf(ability as unknown as PlainKept) as never,
+    };
+    for (const ability of abilities) this.#keptOf(ability);
     connection.on('presence', (rows) => {
       this.#step = rows.find((row) => row.step)?.step ?? '';
     });
-    connection.on('entry', () => {
-      keepHead(connection.sessionId, connection.head);
-      if (!this.#may('view-screen')) this.#look.forget();
-    });
+    connection.on('entry', () => keepHead(connection.sessionId, connection.head));
+  }
+
+  #keptOf(ability: PlainKept): Kept {
+    const known = this.#kept.get(ability);
+    if (known) return known;
+    const made = ability.begin(this.#kit);
+    this.#kept.set(ability, made);
+    return made;
   }
 
   async handle(call: Call, more: Tell, signal: AbortSignal): Promise<unknown> {
+    if (!isAbilityCall(call)) return this.#handleKernel(call as KernelCall, more, signal);
+    const ability = abilities.find(({ calls }) => Object.hasOwn(calls, call.call));
+    return ability?.answer[call.call]?.(this.#keptOf(ability), call as never, more);
+  }
+
+  async #handleKernel(call: KernelCall, more: Tell, signal: AbortSignal): Promise<unknown> {
     const { state, participantId } = this.#connection;
     switch (call.call) {
       case 'status':
@@ -102,37 +82,8 @@ export class Keeper {
           fact: undefined,
         });
         return {};
-      case 'acts':
-        await this.#openLease();
-        for (const act of call.acts) {
-          // The person's own hand comes first: wait until it rests, then go on.
-          if (this.#lease.state.name === 'paused') await this.#openLease();
-          if (!this.#lease.act(act)) throw new AppError('NOT_GRANTED');
-        }
-        return { sent: call.acts.length };
-      case 'savePicture':
-        return this.#savePicture(call.file, call.waitMs);
-      case 'giveFile':
-        return this.#give(call.path, more);
-      case 'fetchFile':
-        return this.#fetch(call.path, call.folder, more);
-      case 'takeFiles': {
-        const offered = Object.values(state.slices.files).filter(
-          (f) => f.stage === 'offered' && f.toId === participantId,
-        );
-        const taken: unknown[] = [];
-        for (const file of offered) taken.push(await this.#take(file.id, call.folder, more));
-        return taken;
-      }
       case 'follow':
         return this.#follow(call.afterSeq, more, signal);
-      case 'prove':
-        return this.#prove(call.words, call.waitMs);
-      case 'askWhoIsThere':
-        await this.#atTheDoor(call.waitMs);
-        this.#secret.askWhoIsThere();
-        await this.#until(() => this.#isInOrOver, call.waitMs);
-        return this.#door;
       case 'leave':
         if (!isOver(state))
           await this.#connection.command({ type: 'leaveSession', reason: 'left from the command line' });
@@ -141,38 +92,8 @@ export class Keeper {
   }
 
   close(): void {
-    this.#lease.close();
-    this.#look.close();
-    this.#words.close();
-    this.#secret.close();
-    inBackground('ending transfers', this.#files.close());
+    for (const kept of [...this.#kept.values()].reverse()) kept.close();
     this.#connection.close();
-  }
-
-  get #isInOrOver(): boolean {
-    return this.#connection.state.hasAccepted || isOver(this.#connection.state);
-  }
-  get #door() {
-    const { state } = this.#connection;
-    return { secret: this.#secret.state, isIn: state.hasAccepted && !isOver(state), isOver: isOver(state) };
-  }
-
-  /** Until the device has said what it wants, or it is too late for that. */
-  #atTheDoor(waitMs: number): Promise<boolean> {
-    return this.#until(
-      () => ['wanted', 'wrong', 'right'].includes(this.#secret.state.name) || this.#isInOrOver,
-      waitMs,
-    );
-  }
-
-  /** At the door of a device: waits until it wants the words, says them, and waits for what is decided there. */
-  async #prove(words: string, waitMs: number) {
-    const state = () => this.#secret.state.name;
-    await this.#atTheDoor(waitMs);
-    if (state() !== 'wanted' && state() !== 'wrong') return this.#door;
-    await this.#secret.prove(words);
-    await this.#until(() => ['wrong', 'impostor'].includes(state()) || this.#isInOrOver, waitMs);
-    return this.#door;
   }
 
   #may(permission: Permission): boolean {
@@ -205,11 +126,8 @@ export class Keeper {
         standing: standingOf(state, participantId, permission).name,
         whyNot: holder && whyNotWith(holder, permission),
       })),
-      files: Object.values(state.slices.files),
       handover: state.handover,
-      picture: this.#pictureNow,
-      words: this.#words.words,
-      areWordsCompared: areWordsSame(state, participantId),
+      ...Object.assign({}, ...[...this.#kept.values()].map((kept) => kept.status?.())),
       entries: entries.length,
     };
   }
@@ -232,137 +150,16 @@ export class Keeper {
       const done = (value: boolean) => {
         offs.forEach((off) => off());
         clearTimeout(timer);
-        this.#painted.delete(look);
+        this.#waiting.delete(look);
         resolve(value);
       };
       const look = () => {
         if (isTrue()) done(true);
       };
       const timer = setTimeout(() => done(false), waitMs);
-      const offs = [
-        this.#connection.on('entry', look),
-        this.#lease.listeners.on('state', look),
-        this.#secret.listeners.on('secret', look),
-        this.#connection.on('failed', () => done(false)),
-      ];
-      this.#painted.add(look);
+      const offs = [this.#connection.on('entry', look), this.#connection.on('failed', () => done(false))];
+      this.#waiting.add(look);
     });
-  }
-
-  async #openLease(): Promise<void> {
-    if (!this.#may('control-input')) throw new AppError('NOT_GRANTED');
-    const stateName = (): LeaseState['name'] => this.#lease.state.name;
-    if (stateName() === 'closed') this.#lease.open();
-    await this.#until(() => stateName() === 'open' || stateName() === 'closed', LEASE_WAIT_MS);
-    if (stateName() !== 'open') throw new AppError('NOT_GRANTED');
-  }
-
-  get #pictureNow() {
-    const { grid, isComplete } = this.#picture.viewer.picture;
-    const { ageMs } = this.#picture.standing;
-    return grid && { width: grid.width, height: grid.height, isComplete, ageMs };
-  }
-
-  async #savePicture(file: string, waitMs: number) {
-    if (!this.#may('view-screen')) throw new AppError('NOT_GRANTED');
-    // Complete, and vouched for by the source just now: a frozen picture is not saved as if it were today's.
-    const isFresh = () =>
-      (this.#picture.standing.ageMs ?? Infinity) < OLD_MS && this.#picture.viewer.picture.isComplete;
-    const isGood = await this.#until(isFresh, waitMs);
-    const { grid, rgba } = this.#picture.viewer.picture;
-    if (!grid || !isGood) throw new AppError('NOT_PRESENT');
-    const png = new PNG({ width: grid.width, height: grid.height });
-    png.data = Buffer.from(rgba);
-    await writeFile(file, PNG.sync.write(png));
-    return { file, width: grid.width, height: grid.height };
-  }
-
-  async #give(path: string, more: Tell) {
-    const { state } = this.#connection;
-    if (!state.holderId) throw new AppError('NO_CONSENT_HOLDER');
-    const handle = await open(path, 'r');
-    try {
-      const { size } = await handle.stat();
-      const source = {
-        name: basename(path),
-        sizeBytes: size,
-        async read(offset: number, length: number) {
-          const bytes = new Uint8Array(length);
-          const { bytesRead } = await handle.read(bytes, 0, length, offset);
-          if (bytesRead !== length) throw new Error('the file became shorter');
-          return bytes;
-        },
-      };
-      const fileId = await this.#files.offer(source, state.holderId);
-      return await this.#finished(fileId, more);
-    } finally {
-      await handle.close();
-    }
-  }
-
-  async #fetch(path: string, folder: string, more: Tell) {
-    const { state } = this.#connection;
-    const holder = state.holderId ? state.participants[state.holderId] : undefined;
-    if (!holder) throw new AppError('NO_CONSENT_HOLDER');
-    if (!this.#may('fetch-files')) throw new AppError('NOT_GRANTED');
-    const requestId = crypto.randomUUID();
-    const fileId = await new Promise<string>((resolve, reject) => {
-      const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), FILE_QUESTION_MS);
-      const off = this.#files.listeners.on('message', ({ message }) => {
-        if (!('requestId' in message) || message.requestId !== requestId) return;
-        off();
-        clearTimeout(timer);
-        if (message.type === 'fetchStarted') resolve(message.fileId);
-        else reject(new FetchRefused(message.type === 'fetchRefused' ? message.why : 'it was refused'));
-      });
-      this.#files.tell(holder.seat, { type: 'fetch', requestId, path });
-    });
-    await this.#until(() => this.#connection.state.slices.files[fileId] !== undefined, LEASE_WAIT_MS * 4);
-    return this.#take(fileId, folder, more);
-  }
-
-  async #take(fileId: string, folder: string, more: Tell) {
-    const file = this.#connection.state.slices.files[fileId];
-    if (!file) throw new AppError('FILE_NOT_OPEN');
-    await mkdir(folder, { recursive: true });
-    const path = join(folder, file.name ?? 'unnamed');
-    if (
-      await stat(path).then(
-        () => true,
-        () => false,
-      )
-    )
-      throw new AppError('INVALID_REQUEST', { path });
-    const part = `${path}.part`;
-    const stream = createWriteStream(part, { mode: 0o600 });
-    await this.#files.accept(fileId, {
-      write: (bytes) =>
-        new Promise((resolve, reject) => stream.write(bytes, (error) => (error ? reject(error) : resolve()))),
-      finish: async () => {
-        await new Promise<void>((resolve) => stream.end(() => resolve()));
-        await rename(part, path);
-      },
-      discard: async () => {
-        stream.destroy();
-        await rm(part, { force: true });
-      },
-    });
-    return { ...(await this.#finished(fileId, more)), path };
-  }
-
-  async #finished(fileId: string, more: Tell) {
-    const off = this.#files.listeners.on('progress', (progress) => {
-      if (progress.fileId === fileId) more(progress);
-    });
-    const stage = () => this.#connection.state.slices.files[fileId]?.stage ?? 'failed';
-    await this.#until(() => stage() !== 'offered' && stage() !== 'moving', 24 * 60 * 60_000);
-    off();
-    return {
-      fileId,
-      stage: stage(),
-      name: this.#connection.state.slices.files[fileId]?.name,
-      sha256: this.#connection.state.slices.files[fileId]?.sha256,
-    };
   }
 
   #follow(afterSeq: number, more: Tell, signal: AbortSignal): Promise<unknown> {
@@ -386,17 +183,6 @@ export class Keeper {
     });
   }
 }
-
-const inflate = (bytes: Uint8Array, sizeBytes: number) => inflateRawSync(bytes, { maxOutputLength: sizeBytes });
-
-async function decodePhoto(jpeg: Uint8Array) {
-  const { decode } = await import('jpeg-js');
-  const { width, height, data } = decode(jpeg, { useTArray: true, maxMemoryUsageInMB: 64, maxResolutionInMP: 70 });
-  return { width, height, rgba: data };
-}
-
-/** Doorstep said no to a file, in its own words. */
-class FetchRefused extends Error {}
 
 /** Keeps one session open until it is over, answering calls on its socket. */
 export async function runKeeper(sessionId: string): Promise<void> {
@@ -443,12 +229,12 @@ function serve(socket: Socket, keeper: Keeper, onLeft: () => void): void {
       'a call',
       (async () => {
         try {
-          const call = Call.parse(JSON.parse(line));
+          const call = readCall(line);
           tell({ is: 'done', value: await keeper.handle(call, (value) => tell({ is: 'more', value }), gone.signal) });
           if (call.call === 'leave') onLeft();
         } catch (error) {
           const code =
-            error instanceof AppError ? error.code : error instanceof FetchRefused ? 'REFUSED_THERE' : 'INTERNAL';
+            error instanceof AppError ? error.code : error instanceof RefusedThere ? 'REFUSED_THERE' : 'INTERNAL';
           tell({ is: 'refused', code, message: String((error as Error).message) });
         }
       })(),

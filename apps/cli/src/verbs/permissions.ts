@@ -1,4 +1,4 @@
-import { allPermissions, rulesOf, Permission } from '@porch/core';
+import { allPermissions, permissionsThat, rulesOf, Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
@@ -9,23 +9,17 @@ import { standingWords } from './status.ts';
 const ANSWER_WAIT_MS = 120_000;
 
 /** Short names for what is asked every day. */
-const shortNames = {
-  see: 'view-screen',
-  work: 'control-input',
-  give: 'give-files',
-  fetch: 'fetch-files',
-  keep: 'keep-device',
-} as const satisfies Record<string, Permission>;
+const shortNames = new Map(
+  allPermissions.flatMap((permission) => {
+    const { shortName } = rulesOf(permission);
+    return shortName ? [[shortName, permission] as const] : [];
+  }),
+);
 
 function permissionNamed(name: string): Permission {
-  const parsed = Permission.safeParse(
-    Object.hasOwn(shortNames, name) ? shortNames[name as keyof typeof shortNames] : name,
-  );
+  const parsed = Permission.safeParse(shortNames.get(name) ?? name);
   if (parsed.success) return parsed.data;
-  const names = [
-    ...Object.keys(shortNames),
-    ...allPermissions.filter((p) => !(Object.values(shortNames) as Permission[]).includes(p)),
-  ];
+  const names = [...shortNames.keys(), ...allPermissions.filter((p) => !rulesOf(p).shortName)];
   throw new CliError(`There is no permission ${name}. There are: ${names.join(', ')}.`, exitCodes.wrongCall);
 }
 
@@ -73,11 +67,11 @@ export async function askAsColleague(sessionId: string, held: readonly Permissio
       permissions: [...permissions],
       waitMs: ANSWER_WAIT_MS,
     }) as Promise<Answered[]>;
-  const wanted = held.length ? held : [shortNames.see];
+  const wanted = held.length ? held : permissionsThat((rules) => rules.isLookingOnly);
   try {
     return await askFor(wanted);
   } catch (error) {
     if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
-    return askFor(wanted.filter((permission) => permission !== shortNames.work));
+    return askFor(wanted.filter((permission) => !rulesOf(permission).isHandsOn));
   }
 }

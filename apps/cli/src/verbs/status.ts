@@ -1,4 +1,5 @@
-import { formatBytes, rulesOf, Permission, whyNotWords, type WhyNot } from '@porch/core';
+import { rulesOf, Permission, whyNotWords, type WhyNot } from '@porch/core';
+import { cliAbilities } from '../abilities/index.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { clock, printLine, printTable } from '../print.ts';
 import { type CommonOptions, show } from './common.ts';
@@ -12,7 +13,7 @@ const stepSentences: Record<string, string> = {
   ready: 'They are ready.',
 };
 
-interface Status {
+interface Status extends Record<string, unknown> {
   phase: string;
   line: string;
   step: string;
@@ -21,7 +22,6 @@ interface Status {
   isDoorstepThere: boolean;
   isBrowserThere: boolean;
   permissions: { permission: Permission; standing: string; whyNot?: WhyNot }[];
-  files: { name?: string; stage: string; sizeBytes: number }[];
 }
 
 export const standingWords: Record<string, string> = {
@@ -48,11 +48,7 @@ export async function status(options: CommonOptions): Promise<void> {
         p.whyNot ? `not possible here: ${whyNotWords[p.whyNot]}` : (standingWords[p.standing] ?? p.standing),
       ]),
     );
-    if (value.files.length)
-      printTable(
-        ['FILE', 'SIZE', 'STATE'],
-        value.files.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]),
-      );
+    for (const { tellStatus } of cliAbilities) tellStatus?.(value);
   });
 }
 

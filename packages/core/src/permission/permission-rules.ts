@@ -1,6 +1,8 @@
 /** One thing a technician may do, with its rules. */
 export interface PermissionRules {
   readonly label: string;
+  /** One word for what is asked every day, on a command line. */
+  readonly shortName?: string;
   /** The permission without which this one is nothing. */
   readonly needs?: string;
   /** Always asked alone, open for longer, and asked again later after a no. */

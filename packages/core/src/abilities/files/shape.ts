@@ -41,6 +41,7 @@ export const files = defineShape({
   permissions: {
     'give-files': {
       label: 'Give files',
+      shortName: 'give',
       isUsual: true,
       canStand: true,
       wasInFirstRelease: true,
@@ -48,6 +49,7 @@ export const files = defineShape({
     },
     'fetch-files': {
       label: 'Fetch files',
+      shortName: 'fetch',
       // A fetched file leaves the computer for good.
       isSensitive: true,
       isUsual: true,

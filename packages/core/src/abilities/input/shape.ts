@@ -13,6 +13,7 @@ export const input = defineShape({
   permissions: {
     'control-input': {
       label: 'Use mouse and keyboard',
+      shortName: 'work',
       needs: 'view-screen',
       isUsual: true,
       canStand: true,

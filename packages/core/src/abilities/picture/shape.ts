@@ -47,6 +47,7 @@ export const picture = defineShape({
   permissions: {
     'view-screen': {
       label: 'See the screen',
+      shortName: 'see',
       worksInBrowser: true,
       isUsual: true,
       canStand: true,

@@ -10,6 +10,7 @@ export const standing = defineShape({
   permissions: {
     'keep-device': {
       label: 'Connect to this computer later',
+      shortName: 'keep',
       isSensitive: true,
       undone: 'the standing consent and all that belongs to it are gone from the computer',
     },

@@ -1,20 +1,7 @@
 import type { InputAct } from '@porch/wire';
-import { resolve } from 'node:path';
-import { CliError, exitCodes } from '../exit-codes.ts';
-import { callKeeper } from '../keeper/call-keeper.ts';
-import { printLine } from '../print.ts';
-import { type CommonOptions, numberOf, show } from './common.ts';
-
-const PICTURE_WAIT_MS = 15_000;
-
-export async function picture(options: CommonOptions & { output: string }): Promise<void> {
-  const value = (await callKeeper(options.session, {
-    call: 'savePicture',
-    file: resolve(options.output),
-    waitMs: PICTURE_WAIT_MS,
-  })) as { file: string; width: number; height: number };
-  show(value, options, () => printLine(`Saved ${value.width}×${value.height} to ${value.file}`));
-}
+import { CliError, exitCodes } from '../../exit-codes.ts';
+import { callKeeper } from '../../keeper/call-keeper.ts';
+import { type CommonOptions, numberOf, show } from '../../verbs/common.ts';
 
 async function act(acts: InputAct[], options: CommonOptions): Promise<void> {
   const value = await callKeeper(options.session, { call: 'acts', acts });

@@ -1,9 +1,9 @@
 import { formatBytes } from '@porch/core';
 import { resolve } from 'node:path';
-import { exitCodes } from '../exit-codes.ts';
-import { callKeeper } from '../keeper/call-keeper.ts';
-import { printLine } from '../print.ts';
-import { type CommonOptions, show } from './common.ts';
+import { exitCodes } from '../../exit-codes.ts';
+import { callKeeper } from '../../keeper/call-keeper.ts';
+import { printLine } from '../../print.ts';
+import { type CommonOptions, show } from '../../verbs/common.ts';
 
 interface Transfer {
   name?: string;

@@ -1,0 +1,3 @@
+import { z } from 'zod';
+
+export const pictureCalls = { savePicture: { file: z.string(), waitMs: z.number() } } as const;

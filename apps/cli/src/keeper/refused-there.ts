@@ -1,0 +1,2 @@
+/** Doorstep said no, in its own words. */
+export class RefusedThere extends Error {}
