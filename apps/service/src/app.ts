@@ -40,6 +40,8 @@ import { Metrics } from './http/metrics.ts';
 import { refuseNul } from './http/no-nul.ts';
 import { technicianRoutes } from './http/technician-routes.ts';
 import { ConnectionPasses } from './live/connection-passes.ts';
+import { ScreenshotDesk } from './modules/screenshot/screenshot-desk.ts';
+import { screenshotRoutes } from './modules/screenshot/screenshot-routes.ts';
 import { invitationRoutes } from './invitations/invitation-routes.ts';
 import { LiveGateway } from './live/live-gateway.ts';
 import { loggerOptions } from './logging.ts';
@@ -244,7 +246,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
       : undefined;
 
   const directory = config.directory ? new Directory(config.directory, secrets) : undefined;
+  const screenshots = new ScreenshotDesk(records, desk.book, secrets);
   const parts: Parts = {
+    screenshots,
     directory,
     requestsNeedSignIn: config.requestsNeedSignIn,
     records,
@@ -352,6 +356,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   await app.register(deviceRoutes, { ...parts, prefix: '/api' });
   await app.register(queueRoutes, { ...parts, prefix: '/api' });
   await app.register(invitationRoutes, { ...parts, prefix: '/api' });
+  await app.register(screenshotRoutes, { ...parts, prefix: '/api' });
   await app.register(doorRoutes, { ...parts, prefix: '/api' });
   if (config.release) await app.register(downloadRoutes, { ...parts, shelf: config.release, prefix: '/download' });
   if (config.ticketsKey) await app.register(webhookRoutes, { ...parts, ticketsKey: config.ticketsKey, prefix: '/api' });

@@ -18,6 +18,7 @@ import type { DeskFeed } from './porch/desk-feed.ts';
 import type { KnownFaultDesk } from './queue/known-fault-desk.ts';
 import type { QueueDesk } from './queue/queue-desk.ts';
 import type { TechnicianStates } from './queue/technician-states.ts';
+import type { ScreenshotDesk } from './modules/screenshot/screenshot-desk.ts';
 import type { SessionDesk } from './sessions/session-desk.ts';
 import type { Outbox } from './tickets/outbox.ts';
 import type { TicketLists } from './tickets/ticket-lists.ts';
@@ -51,6 +52,7 @@ export interface Parts {
   readonly policy: Policy;
   readonly topics: readonly Topic[];
   readonly technicians: ReadonlyMap<string, TechnicianRow>;
+  readonly screenshots: ScreenshotDesk;
   readonly states: TechnicianStates;
   readonly knownFaults: KnownFaultDesk;
   readonly directory: Directory | undefined;

@@ -18,6 +18,8 @@ import {
   isErrorCode,
   Joined,
   type KeepDeviceBody,
+  type KeepScreenshotBody,
+  KeptScreenshot,
   KeptDevice,
   LedgerView,
   MessagePreview,
@@ -126,6 +128,9 @@ export class RestClient {
   draft = (id: string) =>
     this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);
   ledger = (id: string) => this.#call(LedgerView, 'GET', `/sessions/${id}/ledger`);
+  keepScreenshot = (sessionId: string, body: KeepScreenshotBody) =>
+    this.#call(z.array(KeptScreenshot), 'POST', `/sessions/${sessionId}/screenshots`, body);
+  screenshots = (sessionId: string) => this.#call(z.array(KeptScreenshot), 'GET', `/sessions/${sessionId}/screenshots`);
   erase = (id: string, rule: string) =>
     this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
   newCode = (id: string) => this.#call(CodeView, 'POST', `/sessions/${id}/code`, {});

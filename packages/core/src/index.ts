@@ -6,6 +6,7 @@ export {
   type Slices,
 } from './abilities/index.ts';
 export type { FileTransfer } from './abilities/files/shape.ts';
+export { ScreenshotPlace, type Screenshot } from './abilities/screenshot/shape.ts';
 export { PageSource } from './abilities/picture/shape.ts';
 export * from './booking/booking.ts';
 export * from './booking/booking-message.ts';

@@ -80,7 +80,12 @@ export class Host {
       onChanged: changed,
     });
     const stop = (why: string) => this.#holder.stop(why);
-    const shared: Shared = { aim: () => undefined, isProven: () => false, mayBeAlone: () => false };
+    const shared: Shared = {
+      aim: () => undefined,
+      pixels: () => undefined,
+      isProven: () => false,
+      mayBeAlone: () => false,
+    };
     const { questions, holder } = { questions: this.#questions, holder: this.#holder };
     this.#kit = {
       connection,

@@ -26,6 +26,8 @@ export interface PictureNow {
 export interface Shared {
   /** Of what is shown; undefined while that display is not. */
   aim(display: number): PictureNow | undefined;
+  /** What is shown of a display now, words 0x00RRGGBB, what must not be seen covered; undefined while it is not shown. */
+  pixels(display: number): { width: number; height: number; pixels: Uint32Array } | undefined;
   /** Whether nobody sits between this program and that technician's, as far as anybody could find out. */
   isProven(participantId: string): boolean;
   /** Whether this technician may work while nobody is here. */

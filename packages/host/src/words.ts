@@ -12,6 +12,7 @@ export interface HostWords {
   readonly yourHandsWin: string;
   seesAll(first: string): string;
   readonly leaves: string;
+  keepsPictures(first: string): string;
   givesFile(name: string): string;
   wantsFile(name: string): string;
   fetch(path: string, size: string): string;
@@ -73,6 +74,8 @@ const english: HostWords = {
   yourHandsWin: 'Your own mouse and keyboard always win. Stop is in the bar at the edge of the screen.',
   seesAll: (first) => `${first} will see everything on this screen. Close what is private first.`,
   leaves: 'A file that was fetched leaves this computer. You see the name of each one.',
+  keepsPictures: (first) =>
+    `What ${first} takes a picture of stays when the session is over. Hidden windows are not in it.`,
   givesFile: (name) => `${name} gives you a file`,
   wantsFile: (name) => `${name} wants to fetch a file`,
   fetch: (path, size) => `“${path}” (${size}) leaves this computer if you say yes.`,
@@ -137,6 +140,7 @@ const norwegian: HostWords = {
   yourHandsWin: 'Din egen mus og ditt eget tastatur vinner alltid. Stopp står i linjen ved kanten av skjermen.',
   seesAll: (first) => `${first} vil se alt på denne skjermen. Lukk først det som er privat.`,
   leaves: 'En fil som hentes, forlater denne maskinen. Du ser navnet på hver av dem.',
+  keepsPictures: (first) => `Det ${first} tar bilde av, blir igjen når økten er over. Skjulte vinduer er ikke med.`,
   givesFile: (name) => `${name} gir deg en fil`,
   wantsFile: (name) => `${name} vil hente en fil`,
   fetch: (path, size) => `«${path}» (${size}) forlater denne maskinen hvis du sier ja.`,
@@ -201,6 +205,8 @@ const german: HostWords = {
   yourHandsWin: 'Ihre eigene Maus und Tastatur gehen immer vor. Stopp steht in der Leiste am Rand des Bildschirms.',
   seesAll: (first) => `${first} sieht dann alles auf diesem Bildschirm. Schließen Sie vorher, was privat ist.`,
   leaves: 'Eine geholte Datei verlässt diesen Computer. Sie sehen den Namen jeder einzelnen.',
+  keepsPictures: (first) =>
+    `Wovon ${first} ein Bild macht, das bleibt nach der Sitzung. Verborgene Fenster sind nicht darauf.`,
   givesFile: (name) => `${name} gibt Ihnen eine Datei`,
   wantsFile: (name) => `${name} möchte eine Datei holen`,
   fetch: (path, size) => `„${path}“ (${size}) verlässt diesen Computer, wenn Sie Ja sagen.`,

@@ -43,7 +43,7 @@ export function fakeKit(
       },
       ...ports,
     },
-    shared: { aim: () => undefined, isProven: () => false, mayBeAlone: () => false },
+    shared: { aim: () => undefined, pixels: () => undefined, isProven: () => false, mayBeAlone: () => false },
     log: { info: () => undefined, warn: () => undefined, error: () => undefined },
     time: realTime,
     words: hostWords.en,

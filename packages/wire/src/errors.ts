@@ -102,6 +102,7 @@ export const errorCatalogue = {
   PASS_NOT_FOR_THIS: spec(403, 'What you came in with does not open this'),
   PROTOCOL_VERSION: spec(426, 'This program speaks another version of the protocol; update it'),
   REPLACED: spec(409, 'The same participant connected from somewhere else'),
+  SCREENSHOT_NOT_FOUND: spec(404, 'This session has no such screenshot, or it cannot be opened any longer'),
   SESSION_NOT_FOUND: spec(404, 'No session has this id that you may see'),
   SIGN_IN_FAILED: spec(401, 'The address or the password is wrong'),
   SIGN_IN_NEEDED: spec(401, 'Sign in first'),

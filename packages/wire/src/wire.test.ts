@@ -88,7 +88,7 @@ describe('a pairwise channel', () => {
     expect(decodeWords(inputChannel, other.open(one.seal(plain)).plain)).toEqual({ type: 'openLease' });
     expect(decodeWords(inputChannel, one.open(other.seal(plain)).plain)).toEqual({ type: 'openLease' });
     const files = pair('file');
-    const chunk = { fileId: sessionId, offset: 2 ** 33, bytes: new Uint8Array([1, 2, 3]) };
+    const chunk = { id: sessionId, offset: 2 ** 33, bytes: new Uint8Array([1, 2, 3]) };
     expect(decodeFilePart(files.other.open(files.one.seal(encodeChunk(chunk))).plain)).toEqual({ chunk });
   });
   it('refuses a repeat, an older one, a reflection, and a change of any byte', () => {

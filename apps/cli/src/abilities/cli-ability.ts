@@ -1,4 +1,4 @@
-import type { LiveConnection } from '@porch/client';
+import type { LiveConnection, RestClient } from '@porch/client';
 import type { Permission } from '@porch/core';
 import type { Command } from 'commander';
 import type { z } from 'zod';
@@ -17,6 +17,7 @@ export type Tell = (value: unknown) => void;
 /** What the keeper of a session has for each ability. */
 export interface KeeperKit {
   readonly connection: LiveConnection;
+  readonly rest: RestClient;
   may(permission: Permission): boolean;
   /** Resolves when `isTrue`, looked at after each entry and whenever an ability says so, or after `waitMs`. */
   until(isTrue: () => boolean, waitMs: number): Promise<boolean>;

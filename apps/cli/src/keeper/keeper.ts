@@ -30,10 +30,11 @@ export class Keeper {
   #step = '';
   readonly #waiting = new Set<() => void>();
 
-  constructor(connection: LiveConnection) {
+  constructor(connection: LiveConnection, rest: RestClient) {
     this.#connection = connection;
     this.#kit = {
       connection,
+      rest,
       may: (permission) => this.#may(permission),
       until: (isTrue, waitMs) => this.#until(isTrue, waitMs),
       changed: () => this.#waiting.forEach((look) => look()),
@@ -193,7 +194,7 @@ export async function runKeeper(sessionId: string): Promise<void> {
     openSocket: (liveUrl) => new WebSocket(safeAddress(liveUrl)) as unknown as SocketLike,
     keys: makeKeys(),
   });
-  const keeper = new Keeper(connection);
+  const keeper = new Keeper(connection, rest);
   const path = socketFile(sessionId);
   await mkdir(homeFolder(), { recursive: true, mode: 0o700 });
   await rm(path, { force: true });

@@ -1,4 +1,4 @@
-import type { LiveConnection } from '@porch/client';
+import type { LiveConnection, RestClient } from '@porch/client';
 import type { Permission, SessionState, ToldEntry } from '@porch/core';
 import type { Component, Ref } from 'vue';
 
@@ -8,6 +8,7 @@ import type { Component, Ref } from 'vue';
 export interface ConsoleSession {
   readonly id: string;
   readonly connection: LiveConnection;
+  readonly rest: RestClient;
   readonly state: Readonly<Ref<SessionState>>;
   readonly told: Readonly<Ref<readonly ToldEntry[]>>;
   readonly isHolderThere: Readonly<Ref<boolean>>;

@@ -5,6 +5,7 @@ import { files } from './files/index.ts';
 import { input } from './input/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
+import { screenshot } from './screenshot/index.ts';
 import { standing } from './standing/index.ts';
 
 /** What technicians can do in a session, in the order in which it stands on the shelf. */
@@ -12,6 +13,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   picture,
   drawing,
   input,
+  screenshot,
   files,
   checkWords,
   presence,

@@ -54,18 +54,27 @@ export class CodeSecrets {
   }
 
   seal(digits: string): Buffer {
-    const nonce = randomBytes(12);
-    const cipher = createCipheriv('aes-256-gcm', this.#now.seal, nonce);
-    return Buffer.concat([nonce, cipher.update(digits, 'utf8'), cipher.final(), cipher.getAuthTag()]);
+    return this.sealBytes(Buffer.from(digits, 'utf8'));
   }
 
   /** Undefined when it was sealed with a secret that is not known any longer, or changed. */
   open(sealed: Buffer): string | undefined {
+    return this.openBytes(sealed)?.toString('utf8');
+  }
+
+  /** For what lies in the records and is nobody's to read there. */
+  sealBytes(plain: Uint8Array): Buffer {
+    const nonce = randomBytes(12);
+    const cipher = createCipheriv('aes-256-gcm', this.#now.seal, nonce);
+    return Buffer.concat([nonce, cipher.update(plain), cipher.final(), cipher.getAuthTag()]);
+  }
+
+  openBytes(sealed: Buffer): Buffer | undefined {
     for (const keys of this.#all) {
       try {
         const decipher = createDecipheriv('aes-256-gcm', keys.seal, sealed.subarray(0, 12));
         decipher.setAuthTag(sealed.subarray(-16));
-        return decipher.update(sealed.subarray(12, -16), undefined, 'utf8') + decipher.final('utf8');
+        return Buffer.concat([decipher.update(sealed.subarray(12, -16)), decipher.final()]);
       } catch {
         // Another secret's: the next one may fit.
       }

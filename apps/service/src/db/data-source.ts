@@ -8,6 +8,7 @@ import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
 import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
 import { WhatWasPromised1764250000000 } from './migrations/1764250000000-what-was-promised.ts';
 import { KnownFaults1764262000000 } from './migrations/1764262000000-known-faults.ts';
+import { Screenshots1764290000000 } from './migrations/1764290000000-screenshots.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
@@ -33,6 +34,7 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
       Devices1763900000000,
       WhatWasPromised1764250000000,
       KnownFaults1764262000000,
+      Screenshots1764290000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

@@ -1,5 +1,6 @@
 import type { Delivery, InvitationWay, Language, Permission, Proof, Wanted } from '@porch/core';
 import { EntitySchema } from 'typeorm';
+import { ScreenshotEntity } from '../modules/screenshot/screenshot-entity.ts';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
 
@@ -554,4 +555,5 @@ export const entities = [
   OutboxEntity,
   WebhookEntity,
   OwnerEntity,
+  ScreenshotEntity,
 ];

@@ -1,3 +1,4 @@
+import { ScreenshotEntity } from '../modules/screenshot/screenshot-entity.ts';
 import { randomUUID } from 'node:crypto';
 import {
   actionsText,
@@ -316,6 +317,7 @@ export class SessionDesk {
       // A parcel that has not left yet says only what the ledger said; what has left is the receiver's to erase.
       await tx.getRepository(OutboxEntity).delete({ sessionId: id });
       await tx.getRepository(DoorPassEntity).delete({ sessionId: id });
+      await tx.getRepository(ScreenshotEntity).delete({ sessionId: id });
       await tx.getRepository(CommandAnswerEntity).delete({ sessionId: id });
       const nobody = { customerName: '', address: '', telephone: null, purpose: '', remark: '' };
       await tx.getRepository(BookingEntity).update({ sessionId: id }, nobody);

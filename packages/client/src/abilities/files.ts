@@ -216,7 +216,7 @@ export class FileTransfers {
   #take(fromSeat: number, plain: Uint8Array): void {
     const part = unlessUnreadable(() => decodeFilePart(plain));
     if (!part) return;
-    if ('chunk' in part) this.#takeChunk(part.chunk.fileId, part.chunk.offset, part.chunk.bytes);
+    if ('chunk' in part) this.#takeChunk(part.chunk.id, part.chunk.offset, part.chunk.bytes);
     else if (part.message.type === 'wantFrom') this.#sendFrom(part.message.fileId, fromSeat, part.message.offset);
     else if (part.message.type === 'have') this.#acknowledged(part.message.fileId, part.message.offset);
     else this.listeners.emit('message', { fromSeat, message: part.message });
@@ -254,7 +254,7 @@ export class FileTransfers {
         const bytes = await source.read(offset, Math.min(chunkBytes(sending), source.sizeBytes - offset));
         // Stopped while reading, or asked to go on from somewhere else: what was read is not the next.
         if (this.#sending.get(fileId) !== sending || sending.nextOffset !== offset) continue;
-        if (!this.#line.sendPlain(sending.toSeat, encodeChunk({ fileId, offset, bytes }))) return;
+        if (!this.#line.sendPlain(sending.toSeat, encodeChunk({ id: fileId, offset, bytes }))) return;
         sending.nextOffset = offset + bytes.length;
       }
     } catch (error) {

@@ -11,11 +11,12 @@ import { files } from './files/shape.ts';
 import { input } from './input/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
+import { screenshot } from './screenshot/shape.ts';
 import { standing } from './standing/shape.ts';
 import { toCome } from './to-come/shape.ts';
 
 /** All abilities, in the order in which their permissions are listed: what another one needs stands before it. */
-export const abilities = [picture, input, drawing, files, checkWords, toCome, presence, standing] as const;
+export const abilities = [picture, input, drawing, screenshot, files, checkWords, toCome, presence, standing] as const;
 
 /*
  * From here on nothing names an ability. This file alone derives types from the list: an ability sees its own slice and a

@@ -11,10 +11,19 @@ import type { Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
+import { screenshotRules } from './screenshot/rules.ts';
 import { standingRules } from './standing/rules.ts';
 
 /** Those abilities that have commands, or hold something back. */
-const ruled = [pictureRules, inputRules, filesRules, checkWordsRules, presenceRules, standingRules] as const;
+const ruled = [
+  pictureRules,
+  inputRules,
+  filesRules,
+  checkWordsRules,
+  presenceRules,
+  standingRules,
+  screenshotRules,
+] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy & CheckWordsPolicy;
 

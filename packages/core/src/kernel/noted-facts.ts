@@ -15,6 +15,11 @@ export const notedFacts = {
     no: 'mus og tastatur hadde vært i bruk',
     de: 'Maus und Tastatur waren benutzt worden',
   },
+  'a screenshot had been taken': {
+    en: 'a picture of your screen had been taken',
+    no: 'et bilde av skjermen din var tatt',
+    de: 'ein Bild Ihres Bildschirms war gemacht worden',
+  },
   'compared words while another computer was shown': {
     en: 'you compared check words while another computer was shown',
     no: 'du sammenlignet kontrollord mens en annen maskin ble vist',

@@ -7,10 +7,19 @@ import { files } from './files.ts';
 import { input } from './input.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
+import { screenshot } from './screenshot.ts';
 import { standing } from './standing/standing.ts';
 
 /** What a host can do, in the order in which the bar is put together. */
-export const hostAbilities: readonly HostAbility[] = [standing, picture, input, presence, files, checkWords];
+export const hostAbilities: readonly HostAbility[] = [
+  standing,
+  picture,
+  input,
+  presence,
+  files,
+  checkWords,
+  screenshot,
+];
 
 const byName = new Map(hostAbilities.map((ability) => [ability.name, ability]));
 export const hostAbilityOf = (permission: Permission): HostAbility | undefined =>

@@ -18,8 +18,9 @@ export const presence: HostAbility = {
     const { held, shared, words } = kit;
     return {
       pauses: (permission, signKey) => {
-        const { showsPicture, isHandsOn } = rulesOf(permission);
-        if ((showsPicture || isHandsOn) && alone.isPrivate) return 'they are doing something private';
+        const { showsPicture, isHandsOn, needs } = rulesOf(permission);
+        const isOfPicture = showsPicture ?? (needs && rulesOf(needs).showsPicture);
+        if ((isOfPicture || isHandsOn) && alone.isPrivate) return 'they are doing something private';
         const mayWorkAlone = held.holds('work-alone', signKey) || shared.mayBeAlone(signKey);
         return isHandsOn && here.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
       },

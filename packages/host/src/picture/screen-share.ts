@@ -81,6 +81,12 @@ export class ScreenShare {
     return { generation: sender.generation, monitor, replacedAtMs: (update) => sender.replacedAtMs(update) };
   }
 
+  /** What is shown of a display now, what must not be seen covered; undefined while nobody looks at it. */
+  pixels(display: number): { width: number; height: number; pixels: Uint32Array } | undefined {
+    const source = this.#isWatched(display) ? this.#displays.get(display)?.source : undefined;
+    return source && { ...source.grid, pixels: source.pixels };
+  }
+
   /** Who looks now: only those whom a grant of ours lets. Nobody means that nothing is captured. */
   async setWatchers(watchers: readonly Watcher[]): Promise<void> {
     const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.start === w.start));

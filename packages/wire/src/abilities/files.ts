@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { AppError } from '../errors.ts';
-import { CHUNK_TAG, decodeWords, defineChannel, WORDS_TAG } from '../sealed/channel.ts';
+import { decodeWords, defineChannel, WORDS_TAG } from '../sealed/channel.ts';
+import { decodeChunk, type Chunk } from '../sealed/chunk.ts';
 
 const id = z.uuid();
 
@@ -26,27 +26,6 @@ export const filesChannel = defineChannel({
   hasChunks: true,
 });
 
-export interface FileChunk {
-  readonly fileId: string;
-  readonly offset: number;
-  readonly bytes: Uint8Array;
-}
-
-/** Tag, 36 characters of the file's id, offset as a 64-bit number, then the bytes. */
-export function encodeChunk({ fileId, offset, bytes }: FileChunk): Uint8Array {
-  const out = new Uint8Array(45 + bytes.length);
-  out[0] = CHUNK_TAG;
-  out.set(new TextEncoder().encode(fileId), 1);
-  new DataView(out.buffer).setBigUint64(37, BigInt(offset));
-  out.set(bytes, 45);
-  return out;
-}
-
 /** Throws MESSAGE_INVALID for what is neither words nor a chunk. */
-export function decodeFilePart(plain: Uint8Array): { message: FileMessage } | { chunk: FileChunk } {
-  if (plain[0] === WORDS_TAG) return { message: decodeWords(filesChannel, plain) };
-  if (plain[0] !== CHUNK_TAG || plain.length < 45) throw new AppError('MESSAGE_INVALID');
-  const view = new DataView(plain.buffer, plain.byteOffset, plain.byteLength);
-  const fileId = new TextDecoder().decode(plain.subarray(1, 37));
-  return { chunk: { fileId, offset: Number(view.getBigUint64(37)), bytes: plain.subarray(45) } };
-}
+export const decodeFilePart = (plain: Uint8Array): { message: FileMessage } | { chunk: Chunk } =>
+  plain[0] === WORDS_TAG ? { message: decodeWords(filesChannel, plain) } : { chunk: decodeChunk(plain) };

@@ -3,6 +3,7 @@ import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
 import { inputChannel } from './input.ts';
 import { pictureChannel } from './picture.ts';
+import { screenshotChannel } from './screenshot.ts';
 import { standingChannel } from './standing.ts';
 import type { SealedChannel } from '../sealed/channel.ts';
 
@@ -14,6 +15,7 @@ export const sealedChannels = [
   drawingChannel,
   checkWordsChannel,
   standingChannel,
+  screenshotChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -21,6 +21,7 @@ import { forgetKeys, keysOfTab } from './kept-keys.ts';
 export class TechnicianSession implements ConsoleSession {
   readonly id: string;
   readonly connection: LiveConnection;
+  readonly rest: RestClient;
   readonly state: ShallowRef<SessionState> = shallowRef(newSession);
   readonly told: ShallowRef<readonly ToldEntry[]> = shallowRef([]);
   readonly asides: ShallowRef<readonly AsideMessage[]> = shallowRef([]);
@@ -37,6 +38,7 @@ export class TechnicianSession implements ConsoleSession {
 
   constructor(rest: RestClient, id: string, abilities: readonly ConsoleAbility[]) {
     this.id = id;
+    this.rest = rest;
     this.connection = new LiveConnection({
       pass: () => rest.livePass(id),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,

@@ -25,6 +25,7 @@ export const picture: HostAbility = {
       return kit.shown();
     };
     kit.shared.aim = (display) => share.aim(display);
+    kit.shared.pixels = (display) => share.pixels(display);
     const offs = [
       // Without a grant of our own for that key nothing is even opened.
       line.listen(

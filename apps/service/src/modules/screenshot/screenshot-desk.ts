@@ -1,0 +1,81 @@
+import { refuse, type SessionState } from '@porch/core';
+import { AppError, type KeptScreenshot } from '@porch/wire';
+import { createHash } from 'node:crypto';
+import type { DataSource } from 'typeorm';
+import type { SessionBook } from '../../sessions/session-book.ts';
+import { ScreenshotEntity } from './screenshot-entity.ts';
+
+/** In the records of one session. */
+const MAX_KEPT = 40;
+const PNG_HEAD = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+
+/** Seals what lies in the records. */
+export interface BytesSealer {
+  sealBytes(plain: Uint8Array): Buffer;
+  openBytes(sealed: Buffer): Buffer | undefined;
+}
+
+/** Whose participant took this one in this session; undefined when nobody of theirs did. */
+function takerOf(state: SessionState, technicianId: string, screenshotId: string): string | undefined {
+  const takenById = state.slices.screenshot[screenshotId]?.takenById;
+  return takenById !== undefined && state.participants[takenById]?.technicianId === technicianId
+    ? takenById
+    : undefined;
+}
+
+/** Screenshots in the records of sessions. */
+export class ScreenshotDesk {
+  readonly #records: DataSource;
+  readonly #book: SessionBook;
+  readonly #sealer: BytesSealer;
+
+  constructor(records: DataSource, book: SessionBook, sealer: BytesSealer) {
+    this.#records = records;
+    this.#book = book;
+    this.#sealer = sealer;
+  }
+
+  /** Puts one there and says so in the ledger: both or neither. Again is once. Only whoever took it may. */
+  async keep(technicianId: string, sessionId: string, screenshotId: string, png: Buffer): Promise<void> {
+    if (!png.subarray(0, PNG_HEAD.length).equals(PNG_HEAD)) throw new AppError('INVALID_REQUEST');
+    const hash = createHash('sha256').update(png).digest();
+    await this.#book.act(sessionId, async ({ state }, nowMs, tx) => {
+      const taker = takerOf(state, technicianId, screenshotId);
+      if (taker === undefined) return refuse('NOT_GRANTED');
+      const rows = tx.getRepository(ScreenshotEntity);
+      if (await rows.existsBy({ id: screenshotId })) return [];
+      if ((await rows.countBy({ sessionId })) >= MAX_KEPT) return refuse('SESSION_TOO_LONG');
+      await rows.insert({
+        id: screenshotId,
+        sessionId,
+        keptAt: new Date(nowMs),
+        sizeBytes: png.length,
+        sha256: hash,
+        sealed: this.#sealer.sealBytes(png),
+      });
+      return [{ type: 'screenshot/kept', by: taker, screenshotId, place: 'session', sha256: hash.toString('hex') }];
+    });
+  }
+
+  async list(sessionId: string): Promise<KeptScreenshot[]> {
+    const rows = await this.#records
+      .getRepository(ScreenshotEntity)
+      .find({ where: { sessionId }, order: { keptAt: 'ASC' } });
+    return rows.map((row) => ({
+      screenshotId: row.id,
+      keptAtMs: row.keptAt.getTime(),
+      sizeBytes: row.sizeBytes,
+      sha256: row.sha256.toString('hex'),
+    }));
+  }
+
+  /** The PNG. Throws SCREENSHOT_NOT_FOUND, also when its secret is not known any longer. */
+  async read(sessionId: string, screenshotId: string): Promise<Buffer> {
+    const row = await this.#records
+      .getRepository(ScreenshotEntity)
+      .findOne({ where: { sessionId, id: screenshotId }, select: { id: true, sealed: true } });
+    const png = row && this.#sealer.openBytes(row.sealed);
+    if (!png) throw new AppError('SCREENSHOT_NOT_FOUND');
+    return png;
+  }
+}

@@ -1,0 +1,22 @@
+import { EntitySchema } from 'typeorm';
+
+/** A picture that was put into the records of its session, sealed. */
+export interface ScreenshotRow {
+  id: string;
+  sessionId: string;
+  keptAt: Date;
+  sizeBytes: number;
+  sha256: Buffer;
+  sealed: Buffer;
+}
+export const ScreenshotEntity = new EntitySchema<ScreenshotRow>({
+  name: 'screenshot',
+  columns: {
+    id: { type: 'uuid', primary: true },
+    sessionId: { type: 'uuid', name: 'session_id' },
+    keptAt: { type: 'timestamptz', name: 'kept_at' },
+    sizeBytes: { type: 'int', name: 'size_bytes' },
+    sha256: { type: 'bytea' },
+    sealed: { type: 'bytea', select: false },
+  },
+});

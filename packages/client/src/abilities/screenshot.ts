@@ -1,0 +1,147 @@
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+import {
+  AppError,
+  decodeChunk,
+  decodeWords,
+  encodeChunk,
+  MAX_SCREENSHOT_BYTES,
+  screenshotChannel,
+  WORDS_TAG,
+  type ScreenshotMessage,
+} from '@porch/wire';
+import { consentHolderOf } from '../consent-holder-of.ts';
+import type { LiveConnection } from '../live-connection.ts';
+import { PieceReceiver, sendPieces } from '../pieces.ts';
+import { SealedLine } from '../sealed-line.ts';
+import { unlessUnreadable } from '../unless-unreadable.ts';
+
+/** A picture of a display as the customer's side sent it: R G B rows from the top, packed with raw DEFLATE. */
+export interface TakenScreenshot {
+  readonly id: string;
+  readonly width: number;
+  readonly height: number;
+  readonly packed: Uint8Array;
+}
+
+/** The customer's side said no, in its own words. */
+export class ScreenshotRefused extends Error {}
+
+/** Whoever does not answer within this is not asked any longer. */
+const ANSWER_MS = 60_000;
+
+interface Open {
+  resolve(value: never): void;
+  reject(error: Error): void;
+  readonly timer: ReturnType<typeof setTimeout>;
+}
+
+/** The technician's side of screenshots: has one taken, and gives what was made of it to the customer. */
+export class TechnicianScreenshots {
+  readonly #connection: LiveConnection;
+  readonly #line: SealedLine<ScreenshotMessage>;
+  readonly #off: () => void;
+  readonly #open = new Map<string, Open>();
+  readonly #coming = new Map<string, PieceReceiver>();
+  readonly #giving = new Map<string, Uint8Array>();
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#line = new SealedLine(connection, screenshotChannel);
+    this.#off = this.#line.listenPlain(
+      (_from, plain) => this.#take(plain),
+      (from) => from.id === connection.state.holderId,
+    );
+  }
+
+  /** Rejects with ScreenshotRefused when the customer's side says no, with an AppError when nobody answers. */
+  take(display: number): Promise<TakenScreenshot> {
+    const screenshotId = crypto.randomUUID();
+    return this.#ask(screenshotId, { type: 'take', screenshotId, display });
+  }
+
+  /** Gives a PNG to the customer. Resolves once it lies there. */
+  async give(screenshotId: string, png: Uint8Array): Promise<void> {
+    if (png.length > MAX_SCREENSHOT_BYTES) throw new AppError('FILE_TOO_LARGE');
+    this.#giving.set(screenshotId, png);
+    try {
+      const message = { type: 'give', screenshotId, sizeBytes: png.length, sha256: bytesToHex(sha256(png)) } as const;
+      await this.#ask(screenshotId, message);
+    } finally {
+      this.#giving.delete(screenshotId);
+    }
+  }
+
+  /** Says that it was kept on this side. */
+  async tellKept(screenshotId: string, png: Uint8Array): Promise<void> {
+    const hash = bytesToHex(sha256(png));
+    await this.#connection.command({ type: 'screenshot/tellKept', screenshotId, sha256: hash, fact: undefined });
+  }
+
+  close(): void {
+    this.#off();
+    for (const receiver of this.#coming.values()) receiver.close();
+    for (const id of [...this.#open.keys()]) this.#settle(id, (open) => open.reject(new AppError('NOT_PRESENT')));
+  }
+
+  #ask<T>(id: string, message: ScreenshotMessage): Promise<T> {
+    return new Promise((resolve, reject) => {
+      const timer = setTimeout(
+        () => this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER'))),
+        ANSWER_MS,
+      );
+      this.#open.set(id, { resolve: resolve as (value: never) => void, reject, timer });
+      if (!this.#tell(message)) this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER')));
+    });
+  }
+
+  #settle(id: string, how: (open: Open) => void): void {
+    const open = this.#open.get(id);
+    this.#coming.get(id)?.close();
+    this.#coming.delete(id);
+    if (!open) return;
+    this.#open.delete(id);
+    clearTimeout(open.timer);
+    how(open);
+  }
+
+  #tell(message: ScreenshotMessage): boolean {
+    const holder = consentHolderOf(this.#connection.state);
+    return holder !== undefined && this.#line.send(holder.seat, message);
+  }
+
+  #take(plain: Uint8Array): void {
+    if (plain[0] !== WORDS_TAG) {
+      const chunk = unlessUnreadable(() => decodeChunk(plain));
+      if (chunk) this.#coming.get(chunk.id)?.take(chunk);
+      return;
+    }
+    const message = unlessUnreadable(() => decodeWords(screenshotChannel, plain));
+    if (!message || !this.#open.has(message.screenshotId)) return;
+    const { screenshotId: id } = message;
+    if (message.type === 'taken') this.#receive(message);
+    else if (message.type === 'given') this.#settle(id, (open) => open.resolve(undefined as never));
+    else if (message.type === 'refused') this.#settle(id, (open) => open.reject(new ScreenshotRefused(message.why)));
+    else if (message.type === 'want') {
+      const png = this.#giving.get(id);
+      const holder = consentHolderOf(this.#connection.state);
+      if (png && holder)
+        sendPieces(png, id, message.offset, (chunk) => this.#line.sendPlain(holder.seat, encodeChunk(chunk)));
+    }
+  }
+
+  #receive({ screenshotId: id, width, height, sizeBytes }: Extract<ScreenshotMessage, { type: 'taken' }>): void {
+    if (this.#coming.has(id)) return;
+    const receiver = new PieceReceiver(
+      sizeBytes,
+      (offset) => this.#tell({ type: 'want', screenshotId: id, offset }),
+      (packed) => {
+        // Asking for what is behind the end says that everything is here.
+        this.#tell({ type: 'want', screenshotId: id, offset: packed.length });
+        const taken: TakenScreenshot = { id, width, height, packed };
+        this.#settle(id, (open) => open.resolve(taken as never));
+      },
+    );
+    this.#coming.set(id, receiver);
+  }
+}

@@ -1,0 +1,58 @@
+import type { Chunk } from '@porch/wire';
+
+/** One piece; small enough that input and picture never wait long behind it. */
+const PIECE_BYTES = 24 * 1024;
+/** On the way before the receiver asks for more. */
+const WINDOW_BYTES = 8 * PIECE_BYTES;
+/** A receiver that hears nothing for this long asks again from where it is. */
+const ASK_AGAIN_MS = 2_000;
+
+/** Sends what a receiver asks for, a window at a time; `send` says false when the line takes no more just now. */
+export function sendPieces(bytes: Uint8Array, id: string, offset: number, send: (chunk: Chunk) => boolean): void {
+  const until = Math.min(bytes.length, offset + WINDOW_BYTES);
+  for (let at = offset; at < until; at += PIECE_BYTES)
+    if (!send({ id, offset: at, bytes: bytes.subarray(at, Math.min(at + PIECE_BYTES, until)) })) return;
+}
+
+/** Gathers pieces in order until they are whole, asking for the next whenever a window has come, or nothing comes. */
+export class PieceReceiver {
+  readonly #bytes: Uint8Array;
+  readonly #want: (offset: number) => void;
+  readonly #onWhole: (bytes: Uint8Array) => void;
+  readonly #timer: ReturnType<typeof setInterval>;
+  #received = 0;
+  #wantedTo = 0;
+  #heardAtMs = performance.now();
+
+  constructor(sizeBytes: number, want: (offset: number) => void, onWhole: (bytes: Uint8Array) => void) {
+    this.#bytes = new Uint8Array(sizeBytes);
+    this.#want = want;
+    this.#onWhole = onWhole;
+    this.#timer = setInterval(() => {
+      if (performance.now() - this.#heardAtMs > ASK_AGAIN_MS) this.#ask();
+    }, ASK_AGAIN_MS / 2);
+    this.#ask();
+  }
+
+  /** Only the next piece counts: one may come twice, or too early after a lost line. */
+  take({ offset, bytes }: Chunk): void {
+    if (offset !== this.#received || offset + bytes.length > this.#bytes.length || !bytes.length) return;
+    this.#bytes.set(bytes, offset);
+    this.#received += bytes.length;
+    this.#heardAtMs = performance.now();
+    if (this.#received === this.#bytes.length) {
+      this.close();
+      this.#onWhole(this.#bytes);
+    } else if (this.#received >= this.#wantedTo) this.#ask();
+  }
+
+  close(): void {
+    clearInterval(this.#timer);
+  }
+
+  #ask(): void {
+    this.#heardAtMs = performance.now();
+    this.#wantedTo = Math.min(this.#bytes.length, this.#received + WINDOW_BYTES);
+    this.#want(this.#received);
+  }
+}

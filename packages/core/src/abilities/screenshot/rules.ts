@@ -1,0 +1,38 @@
+import { z } from 'zod';
+import { defineRules } from '../../ability/ability-rules.ts';
+import { fact, id, sha256 } from '../../ability/fields.ts';
+import { refuse } from '../../decision.ts';
+import { screenshot } from './shape.ts';
+
+export const screenshotRules = defineRules(screenshot, {
+  commands: {
+    /** The customer's side says that it sent one out. */
+    'screenshot/tellTaken': {
+      screenshotId: id,
+      participantId: id,
+      width: z.int().min(1).max(65_535),
+      height: z.int().min(1).max(65_535),
+      fact,
+    },
+    /** Whoever has it now says so; what lies with the session says the service itself. */
+    'screenshot/tellKept': { screenshotId: id, sha256, fact },
+  },
+  decide: {
+    'screenshot/tellTaken': (slice, c, me, view) => {
+      if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
+      if (view.isOver) return { noted: 'a screenshot had been taken' };
+      if (Object.hasOwn(slice, c.screenshotId)) return [];
+      const { screenshotId, participantId, width, height } = c;
+      return [{ type: 'screenshot/taken', by: me.id, screenshotId, participantId, width, height, fact: c.fact }];
+    },
+    'screenshot/tellKept': (slice, c, me) => {
+      const known = slice[c.screenshotId];
+      const isTheirs = known?.takenById === me.id;
+      if (!known || (me.role === 'technician' && !isTheirs)) return refuse('NOT_GRANTED');
+      if (me.role === 'customer-page') return refuse('WRONG_ROLE');
+      const place = me.role === 'technician' ? ('technician' as const) : ('customer' as const);
+      const { screenshotId, sha256: hash, fact: number } = c;
+      return [{ type: 'screenshot/kept' as const, by: me.id, screenshotId, place, sha256: hash, fact: number }];
+    },
+  },
+});
