@@ -1,5 +1,5 @@
 import { fetchExchange, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
-import { isOver } from '@porch/core';
+import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, realTime, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
@@ -120,13 +120,15 @@ async function connect(
   sessionId: string,
   signal: AbortSignal,
 ): Promise<LiveConnection> {
+  const cannot = cannotWith(ports);
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({
       pass: () => rest.doorLive(),
       openSocket: (url) => new WebSocket(safeAddress(url)) as unknown as SocketLike,
       keys,
       computer: hostname(),
-      cannot: cannotWith(ports),
+      cannot,
+      can: allPermissions.filter((permission) => cannot[permission] === undefined),
     });
   const { keys, isKept } = sessionKeys.take();
   const connection = connectWith(keys);

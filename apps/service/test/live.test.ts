@@ -28,8 +28,8 @@ async function letIn(program: RawProgram): Promise<void> {
 describe('bad manners on the socket', () => {
   const cases: [string, string, (program: RawProgram) => Promise<void> | void][] = [
     ['no JSON', 'MESSAGE_INVALID', (p) => p.socket.send('{')],
-    ['an unknown message', 'MESSAGE_INVALID', (p) => p.socket.send('{"type":"open the door"}')],
-    ['a field nobody knows', 'MESSAGE_INVALID', async (p) => p.socket.send(await hello(p, { more: 1 }))],
+    ['an unknown message before hello', 'OUT_OF_ORDER', (p) => p.socket.send('{"type":"open the door"}')],
+    ['a message without a type', 'MESSAGE_INVALID', (p) => p.socket.send('{"kind":"open the door"}')],
     ['another protocol version', 'PROTOCOL_VERSION', async (p) => p.socket.send(await hello(p, { version: 99 }))],
     ['a program from before', 'PROTOCOL_VERSION', (p) => p.say({ type: 'hello', version: 2, pass: 'p', lastSeq: 0 })],
     ['a made-up pass', 'PASS_INVALID', async (p) => p.socket.send(await hello(p, { pass: 'made up' }))],

@@ -3,6 +3,7 @@ export * from './in-background.ts';
 export * from './abilities/input.ts';
 export * from './listeners.ts';
 export * from './marks.ts';
+export * from './ledger-follower.ts';
 export * from './live-connection.ts';
 export * from './rest-client.ts';
 export * from './safe-address.ts';

@@ -1,22 +1,15 @@
 import {
-  evolveSession,
-  newSession,
-  verifyChain,
-  linkHash,
-  bodyHashOf,
-  ZERO_HASH,
+  abilityVersions,
   type LedgerEntry,
   type Permission,
   type SessionCommand,
   type SessionState,
   type WhyNot,
 } from '@porch/core';
-import { bytesToHex } from '@noble/hashes/utils.js';
 import {
   AppError,
   decodeFrame,
   decodeHandled,
-  decodeLedgerRow,
   encodeFrame,
   encodeHandled,
   COMMAND_WINDOW,
@@ -25,10 +18,10 @@ import {
   HEARTBEAT_MS,
   helloOf,
   isErrorCode,
+  isLaterServerMessage,
   MAX_TEXT_BYTES,
   PacedLine,
   PROTOCOL_VERSION,
-  readLedgerRow,
   ServerMessage,
   SILENCE_MS,
   errorCatalogue,
@@ -43,6 +36,7 @@ import {
 import type { z } from 'zod';
 import type { PresenceRow, ViewerRow } from '@porch/wire';
 import { inBackground } from './in-background.ts';
+import { LedgerFollower, LedgerForked, ProgramTooOld } from './ledger-follower.ts';
 import { Listeners } from './listeners.ts';
 
 /** What a browser's WebSocket and the `ws` package have in common. */
@@ -66,6 +60,8 @@ export interface LiveOptions {
   readonly computer?: string;
   /** What this program, as the consent holder, cannot do. */
   readonly cannot?: Partial<Record<Permission, WhyNot>>;
+  /** What it can do, as the consent holder. */
+  readonly can?: readonly Permission[];
 }
 
 export type LiveStatus = 'connecting' | 'live' | 'waiting' | 'closed';
@@ -120,6 +116,7 @@ export class LiveConnection {
   readonly listeners = new Listeners<LiveEvents>();
   readonly #options: LiveOptions;
   /** In the order in which they were given; those on their way are the first of them. */
+  readonly #ledger = new LedgerFollower();
   readonly #pending = new Map<string, Pending>();
   readonly #onTheirWay = new Set<string>();
   #commandWindow = COMMAND_WINDOW;
@@ -133,14 +130,11 @@ export class LiveConnection {
   /** Answers the service's first word on the socket that is being opened, once. */
   #sayHello: ((nonce: string) => void) | undefined;
   #opening: ReturnType<typeof setTimeout> | undefined;
-  #headHash = ZERO_HASH;
   #ownerEpoch = 0;
   #clockOffsetMs = 0;
   #line: PacedLine | undefined;
   #handledCount: HandledCount | undefined;
   #pictureTaker: ((bytes: Uint8Array) => void) | undefined;
-  state: SessionState = newSession;
-  entries: LedgerEntry[] = [];
   asides: AsideMessage[] = [];
   presence: readonly z.infer<typeof PresenceRow>[] = [];
   viewers: readonly ViewerRow[] = [];
@@ -158,8 +152,15 @@ export class LiveConnection {
   get status(): LiveStatus {
     return this.#status;
   }
+  /** What is true now, by the ledger that this program was told and has checked. */
+  get state(): SessionState {
+    return this.#ledger.state;
+  }
+  get entries(): readonly LedgerEntry[] {
+    return this.#ledger.entries;
+  }
   get head(): { seq: number; hash: string } {
-    return { seq: this.entries.length, hash: bytesToHex(this.#headHash) };
+    return this.#ledger.head;
   }
   get keys(): ParticipantKeys {
     if (!this.#keys) throw new Error('nobody has come in yet: there are no keys');
@@ -349,15 +350,17 @@ export class LiveConnection {
     });
     this.#heardAtMs = performance.now();
     this.#sayHello = (nonce) => {
-      const { computer, cannot } = this.#options;
+      const { computer, cannot, can } = this.#options;
       this.#send({
         type: 'hello',
         version: PROTOCOL_VERSION,
         ...helloOf(this.keys, nonce, pass),
-        lastSeq: this.entries.length,
-        lastHash: bytesToHex(this.#headHash),
+        lastSeq: this.#ledger.head.seq,
+        lastHash: this.#ledger.head.hash,
         ...(computer === undefined ? {} : { computer }),
         ...(cannot === undefined ? {} : { cannot }),
+        ...(can === undefined ? {} : { can: [...can] }),
+        abilities: { ...abilityVersions },
       });
     };
     // Whoever neither opens nor refuses is given up like a line that was silent.
@@ -424,12 +427,16 @@ export class LiveConnection {
   #handleData(data: unknown): void {
     this.#heardAtMs = performance.now();
     try {
-      if (typeof data === 'string') this.#handleMessage(ServerMessage.parse(JSON.parse(data)));
-      else {
+      if (typeof data === 'string') {
+        const said: unknown = JSON.parse(data);
+        if (!isLaterServerMessage(said)) this.#handleMessage(ServerMessage.parse(said));
+      } else {
         this.#handleBinary(new Uint8Array(data as ArrayBuffer));
       }
     } catch (error) {
       if (error instanceof LedgerForked) this.#fail(new AppError('OUT_OF_ORDER', { why: error.message }));
+      // Written by a later release, and not to be passed over: whoever cannot read it must not act.
+      else if (error instanceof ProgramTooOld) this.#fail(new AppError('PROTOCOL_VERSION'));
       else this.#socket?.close(errorCatalogue.MESSAGE_INVALID.closeCode, 'MESSAGE_INVALID');
     }
   }
@@ -468,7 +475,10 @@ export class LiveConnection {
         this.listeners.emit('welcome', message);
         break;
       case 'entries':
-        for (const row of message.rows) this.#takeRow(row);
+        for (const row of message.rows) {
+          const entry = this.#ledger.take(row);
+          if (entry) this.listeners.emit('entry', entry);
+        }
         break;
       case 'asides':
         this.asides = [...this.asides, ...message.asides.filter((a) => a.seq > this.asides.length)];
@@ -500,22 +510,6 @@ export class LiveConnection {
         break;
     }
   }
-
-  #takeRow(message: Parameters<typeof decodeLedgerRow>[0]): void {
-    const row = decodeLedgerRow(message);
-    if (row.seq <= this.entries.length) return;
-    const isNext = row.seq === this.entries.length + 1;
-    const isTrue =
-      isNext &&
-      bytesToHex(linkHash(this.#headHash, row.header, row.bodyHash)) === bytesToHex(row.hash) &&
-      (!row.salt || !row.body || bytesToHex(bodyHashOf(row.salt, row.body)) === bytesToHex(row.bodyHash));
-    if (!isTrue) throw new LedgerForked(`entry ${row.seq} does not continue the ledger this program has`);
-    const entry = readLedgerRow(row);
-    this.#headHash = row.hash;
-    this.entries.push(entry);
-    this.state = evolveSession(this.state, entry.event, entry.atMs);
-    this.listeners.emit('entry', entry);
-  }
 }
 
 const utf8Length = (text: string): number => new TextEncoder().encode(text).length;
@@ -531,15 +525,4 @@ async function inTime<T>(work: Promise<T>): Promise<T> {
   } finally {
     clearTimeout(timer);
   }
-}
-
-/** The ledger told does not continue the one we know: somebody rewrote it, and that is the end of trusting it. */
-class LedgerForked extends Error {}
-
-/** Checks rows as REST gives them against heads that were kept elsewhere. */
-export function verifyRows(
-  rows: readonly Parameters<typeof decodeLedgerRow>[0][],
-  trusted: { seq: number; hash: string }[] = [],
-) {
-  return verifyChain(rows.map(decodeLedgerRow), trusted);
 }

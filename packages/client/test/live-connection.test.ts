@@ -166,7 +166,7 @@ describe('a live connection', () => {
     await expect(connection.command({ type: 'askToTry' })).rejects.toMatchObject({ code: 'NOT_PRESENT' });
   });
 
-  it.each(['{', '{"type":"surprise"}', '{"type":"entries","rows":[{}]}'])(
+  it.each(['{', '{"kind":"surprise"}', '{"type":"entries","rows":[{}]}'])(
     'survives %s from the other side',
     async (nonsense) => {
       const { connection, come } = connect();
@@ -186,5 +186,30 @@ describe('a live connection', () => {
     connection.close();
     connection.close();
     expect(connection.sendFrame(new Uint8Array(4))).toBe(false);
+  });
+});
+
+describe('a ledger that a later release wrote into', () => {
+  /** The rows of one chat line and then of an event that this release does not know. */
+  function later(type: string): LedgerRow[] {
+    const rows = chain(['Hello']);
+    const header = { v: 1, sessionId: SESSION, seq: 2, atMs: 6, type, by: ME, what: 'it did' };
+    return [...rows, appendRow(rows[0]?.hash ?? ZERO_HASH, 2, header, {}, new Uint8Array(16))];
+  }
+  it('goes on where it is one ability’s, with its bytes in the chain', async () => {
+    const { connection, come } = connect();
+    await come(0, chain(['and on'], later('whiteboard/drawn')));
+    await until('all of it', () => connection.entries.length === 3);
+    expect(connection.entries[1]?.event).toMatchObject({ type: 'notUnderstood', what: 'whiteboard/drawn' });
+    expect(connection.state.notUnderstood).toEqual(['whiteboard/drawn']);
+    expect(connection.status).toBe('live');
+    connection.close();
+  });
+  it('ends where everybody has to understand it: the program says that it is too old, and does nothing more', async () => {
+    const { connection, come } = connect();
+    const failed = new Promise<string>((resolve) => connection.on('failed', ({ code }) => resolve(code)));
+    come(0, later('everythingForbidden')).catch(() => undefined); // It is not let in to the end.
+    expect(await failed).toBe('PROTOCOL_VERSION');
+    await expect(connection.command({ type: 'askToTry' })).rejects.toMatchObject({ code: 'NOT_PRESENT' });
   });
 });

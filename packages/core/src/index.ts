@@ -1,5 +1,6 @@
 export {
   abilityOf,
+  abilityVersions,
   customerPermissionWords,
   initialSlices,
   type AbilityEvent,
@@ -20,7 +21,7 @@ export * from './device/standing-consent.ts';
 export * from './invitation/invitation.ts';
 export * from './invitation/message.ts';
 export * from './kernel/chat/commands.ts';
-export { Cannot } from './kernel/joining/events.ts';
+export { Cannot, MOST_NAMES } from './kernel/joining/events.ts';
 export type { GrantStatement } from './kernel/decider.ts';
 export { MAX_NOTE_CHARACTERS } from './kernel/ending/commands.ts';
 export { closeHandover } from './kernel/handover/handing-over.ts';

@@ -133,6 +133,7 @@ describe('the words on the screen', () => {
     lastFact: 0,
     isReplaced: false,
     cannot: {},
+    can: undefined,
     isGone: false,
     name,
   });

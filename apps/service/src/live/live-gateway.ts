@@ -15,6 +15,7 @@ import {
   errorCatalogue,
   HEARTBEAT_MS,
   HELLO_MS,
+  isLaterClientMessage,
   helloBytes,
   isSignedBy,
   MAX_FRAME_BYTES,
@@ -207,6 +208,7 @@ export class LiveGateway {
           resume = setTimeout(() => socket.resume(), waitMs);
         }
         const parsed = parseText(data);
+        if (parsed === 'later') return;
         if (parsed.isRefused) {
           peer.countCommand();
           peer.answer({ type: 'refused', id: parsed.id, code: 'MESSAGE_INVALID', message: parsed.why });
@@ -217,7 +219,7 @@ export class LiveGateway {
       // Before that there is one thing to say, once.
       if (visitor.name === 'admitting') throw new AppError('OUT_OF_ORDER');
       const parsed = parseText(data);
-      if (parsed.isRefused || parsed.message.type !== 'hello') throw new AppError('OUT_OF_ORDER');
+      if (parsed === 'later' || parsed.isRefused || parsed.message.type !== 'hello') throw new AppError('OUT_OF_ORDER');
       takeHello(parsed.message);
     };
 
@@ -324,6 +326,8 @@ export class LiveGateway {
 
 type Parsed =
   | { readonly isRefused: false; readonly message: ClientMessage }
+  /** A message that a later release may know: it is passed over. */
+  | 'later'
   /** It says which command it is, but is none: its sender hears so, and does not send it again. */
   | { readonly isRefused: true; readonly id: string; readonly why: string };
 
@@ -341,6 +345,7 @@ function parseText(data: Buffer): Parsed {
   const hello = OtherHello.safeParse(value);
   if (hello.success && hello.data.version !== PROTOCOL_VERSION) throw new AppError('PROTOCOL_VERSION');
   const named = RefusableMessage.safeParse(value);
+  if (!named.success && isLaterClientMessage(value)) return 'later';
   if (!named.success) throw new AppError('MESSAGE_INVALID', {}, { cause: message.error });
   return { isRefused: true, id: named.data.id, why: errorCatalogue.MESSAGE_INVALID.message };
 }
@@ -422,6 +427,8 @@ function joining(state: SessionState, bearer: Bearer, hello: Hello): Admission {
     ...(bearer.kind === 'customer' && bearer.proof ? { proof: bearer.proof } : {}),
     way: bearer.kind === 'technician' ? 'sign-in' : bearer.way,
     ...(hello.cannot === undefined ? {} : { cannot: hello.cannot }),
+    ...(hello.can === undefined ? {} : { can: hello.can }),
+    ...(hello.abilities === undefined ? {} : { abilities: hello.abilities }),
     personal: {
       // Who the customer is stands where not everybody reads it.
       name: bearer.kind === 'technician' ? bearer.name : 'The customer',

@@ -275,7 +275,10 @@ export class SessionBook {
     const rows = await readRows(tx, id, 'session');
     const asideRows = await readRows(tx, id, 'aside');
     const entries = rows.map(readLedgerRow);
-    return { id, rows, entries, state: replay(entries), asideRows, asides: asideRows.map(readAside) };
+    const state = replay(entries);
+    // Written by a later release: whoever cannot read it all decides nothing about it.
+    if (state.notUnderstood.length) throw new AppError('PROTOCOL_VERSION', { events: state.notUnderstood });
+    return { id, rows, entries, state, asideRows, asides: asideRows.map(readAside) };
   }
 
   /** Events, the session's summary and whatever commits alongside: all or nothing. The state in memory waits. */

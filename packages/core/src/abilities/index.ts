@@ -46,6 +46,10 @@ export const permissionCatalogue = byType(
   plain.flatMap(({ permissions }) => Object.entries(permissions)),
 ) as ReadonlyMap<Permission, PermissionRules>;
 
+/** What this program knows of each ability: told in `hello`, so that senders use the least version of each pair. */
+export const abilityVersions: Readonly<Record<string, number>> = Object.fromEntries(
+  plain.map(({ name, version }) => [name, version]),
+);
 /** Which ability a permission belongs to. */
 export const abilityOf: ReadonlyMap<string, string> = new Map(
   plain.flatMap(({ name, permissions }) => Object.keys(permissions).map((permission) => [permission, name] as const)),

@@ -39,6 +39,8 @@ export interface Participant {
   readonly isGone: boolean;
   /** What this program says it cannot do, if it holds the consent. */
   readonly cannot: Readonly<Partial<Record<Permission, WhyNot>>>;
+  /** What it says it can do; undefined for a program that did not say. */
+  readonly can: readonly string[] | undefined;
   /** Missing once erased. */
   readonly name: string | undefined;
 }
@@ -155,7 +157,8 @@ export function standingOf(state: KernelState, participantId: string, permission
  */
 export function whyNotWith(holder: Participant, permission: Permission): WhyNot | undefined {
   if (holder.role !== 'doorstep' && !rulesOf(permission).worksInBrowser) return 'browser-cannot';
-  return holder.cannot[permission];
+  const isUnnamed = holder.can !== undefined && !holder.can.includes(permission);
+  return holder.cannot[permission] ?? (isUnnamed ? 'older-program' : undefined);
 }
 
 /** Whether the customer must be asked who called whom before anything else. */

@@ -32,6 +32,7 @@ const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys:
   isReplaced: false,
   isGone: false,
   cannot: {},
+  can: undefined,
   name: id,
 });
 

@@ -1,9 +1,14 @@
-import { Permission, Role, SessionCommand, WhyNot } from '@porch/core';
+import { Cannot, MOST_NAMES, Role, SessionCommand } from '@porch/core';
 import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
 
+/*
+ * Fields that are not known are passed over, and so is a message of a type that is not: a later release may say more. What
+ * is known keeps its meaning.
+ */
+
 /** Raised when either side could misread the other. Met in `hello`; another one is refused with PROTOCOL_VERSION. */
-export const PROTOCOL_VERSION = 3;
+export const PROTOCOL_VERSION = 4;
 
 /** How often each side says that it is there, and after how long a silence the other is given up. */
 export const HEARTBEAT_MS = 2_000;
@@ -28,7 +33,7 @@ export const CustomerStep = z.enum([
 export type CustomerStep = z.infer<typeof CustomerStep>;
 
 export const ClientMessage = z.discriminatedUnion('type', [
-  z.strictObject({
+  z.object({
     type: z.literal('hello'),
     version: z.int(),
     pass: z.string().max(200),
@@ -42,18 +47,22 @@ export const ClientMessage = z.discriminatedUnion('type', [
     lastHash: hex.max(64),
     computer: z.string().max(120).optional(),
     /** What this program, as the consent holder, cannot do. */
-    cannot: z.partialRecord(Permission, WhyNot).optional(),
+    cannot: Cannot.optional(),
+    /** What it can do, as the consent holder. What is not named is not possible there. */
+    can: z.array(z.string().min(1).max(40)).max(MOST_NAMES).optional(),
+    /** What this program knows of each ability. */
+    abilities: z.record(z.string().min(1).max(40), z.int()).optional(),
   }),
-  z.strictObject({ type: z.literal('command'), id, command: SessionCommand }),
-  z.strictObject({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),
-  z.strictObject({ type: z.literal('step'), step: CustomerStep }),
-  z.strictObject({ type: z.literal('watch'), display: z.int().min(0).max(255), isOn: z.boolean() }),
-  z.strictObject({ type: z.literal('beat'), sentAtMs: z.number() }),
+  z.object({ type: z.literal('command'), id, command: SessionCommand }),
+  z.object({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),
+  z.object({ type: z.literal('step'), step: CustomerStep }),
+  z.object({ type: z.literal('watch'), display: z.int().min(0).max(255), isOn: z.boolean() }),
+  z.object({ type: z.literal('beat'), sentAtMs: z.number() }),
 ]);
 export type ClientMessage = z.infer<typeof ClientMessage>;
 
 /** One row of the ledger as it is stored: exact bytes, in base64. Erased rows come without salt and body. */
-export const LedgerRowMessage = z.strictObject({
+export const LedgerRowMessage = z.object({
   seq: z.int().min(1),
   header: z.string(),
   salt: z.string().optional(),
@@ -63,7 +72,7 @@ export const LedgerRowMessage = z.strictObject({
 });
 export type LedgerRowMessage = z.infer<typeof LedgerRowMessage>;
 
-export const AsideMessage = z.strictObject({
+export const AsideMessage = z.object({
   seq: z.int(),
   atMs: z.number(),
   technicianId: z.string(),
@@ -72,14 +81,14 @@ export const AsideMessage = z.strictObject({
 });
 export type AsideMessage = z.infer<typeof AsideMessage>;
 
-export const PresenceRow = z.strictObject({
+export const PresenceRow = z.object({
   participantId: id,
   isConnected: z.boolean(),
   step: CustomerStep.optional(),
 });
 
 /** A technician who may look, and what they look at. */
-export const ViewerRow = z.strictObject({ seat: z.int(), displays: z.array(z.int().min(0).max(255)) });
+export const ViewerRow = z.object({ seat: z.int(), displays: z.array(z.int().min(0).max(255)) });
 export type ViewerRow = z.infer<typeof ViewerRow>;
 
 const errorCode = z.custom<ErrorCode>(isErrorCode);
@@ -98,8 +107,8 @@ export const COMMAND_WINDOW = 16;
 
 export const ServerMessage = z.discriminatedUnion('type', [
   /** The first word on every socket: what `hello` is to sign. */
-  z.strictObject({ type: z.literal('challenge'), nonce: hex.length(64) }),
-  z.strictObject({
+  z.object({ type: z.literal('challenge'), nonce: hex.length(64) }),
+  z.object({
     type: z.literal('welcome'),
     version: z.int(),
     sessionId: id,
@@ -111,14 +120,26 @@ export const ServerMessage = z.discriminatedUnion('type', [
     nowMs: z.number(),
     commandWindow: z.int().min(1),
   }),
-  z.strictObject({ type: z.literal('entries'), rows: z.array(LedgerRowMessage) }),
-  z.strictObject({ type: z.literal('asides'), asides: z.array(AsideMessage) }),
+  z.object({ type: z.literal('entries'), rows: z.array(LedgerRowMessage) }),
+  z.object({ type: z.literal('asides'), asides: z.array(AsideMessage) }),
   /** Everything up to here has been sent: what follows is live. */
-  z.strictObject({ type: z.literal('caughtUp') }),
-  z.strictObject({ type: z.literal('accepted'), id }),
-  z.strictObject({ type: z.literal('refused'), id, code: errorCode, message: z.string() }),
-  z.strictObject({ type: z.literal('presence'), participants: z.array(PresenceRow) }),
-  z.strictObject({ type: z.literal('viewers'), viewers: z.array(ViewerRow) }),
-  z.strictObject({ type: z.literal('beat'), sentAtMs: z.number() }),
+  z.object({ type: z.literal('caughtUp') }),
+  z.object({ type: z.literal('accepted'), id }),
+  z.object({ type: z.literal('refused'), id, code: errorCode, message: z.string() }),
+  z.object({ type: z.literal('presence'), participants: z.array(PresenceRow) }),
+  z.object({ type: z.literal('viewers'), viewers: z.array(ViewerRow) }),
+  z.object({ type: z.literal('beat'), sentAtMs: z.number() }),
 ]);
 export type ServerMessage = z.infer<typeof ServerMessage>;
+
+const typesOf = (union: { readonly options: readonly { readonly shape: { readonly type: z.ZodLiteral<string> } }[] }) =>
+  new Set<string>(union.options.map(({ shape }) => shape.type.value));
+const clientTypes = typesOf(ClientMessage);
+const serverTypes = typesOf(ServerMessage);
+/** Whether it is a message, of a type that a later release may know. */
+const isOfLaterType = (value: unknown, known: ReadonlySet<string>): boolean => {
+  const said = z.object({ type: z.string().max(40) }).safeParse(value);
+  return said.success && !known.has(said.data.type);
+};
+export const isLaterClientMessage = (value: unknown): boolean => isOfLaterType(value, clientTypes);
+export const isLaterServerMessage = (value: unknown): boolean => isOfLaterType(value, serverTypes);

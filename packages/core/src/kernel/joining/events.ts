@@ -7,6 +7,8 @@ import { event, openName } from '../event-schema.ts';
 import { Aim, CallAnswer, Proof, WhoseComputer } from '../vocabulary.ts';
 
 const key = z.string().min(40).max(64);
+/** A catalogue of permissions is a page, not a book. */
+export const MOST_NAMES = 200;
 /** What a program cannot do, and why: names of later releases are kept. */
 export const Cannot = z.record(openName, openName) as unknown as z.ZodType<Partial<Record<Permission, WhyNot>>>;
 
@@ -24,6 +26,10 @@ export const joiningEvents = [
     way: z.string().max(40),
     /** What the program says it cannot do. Missing: it said nothing, and can what the first release could. */
     cannot: Cannot.optional(),
+    /** What the program says it can do; what is not named it cannot. Missing: a program that did not say. */
+    can: z.array(openName).max(MOST_NAMES).optional(),
+    /** What it knows of each ability. */
+    abilities: z.record(openName, z.int()).optional(),
     personal: z.strictObject({ name: z.string(), computer: z.string().optional() }).optional(),
   }),
   /** A participant's program began anew with the pairs that it had kept: every key that others derive is another. */

@@ -28,7 +28,8 @@ export const joiningEvolvers = {
       lastFact: 0,
       isReplaced: false,
       isGone: false,
-      cannot: e.cannot ?? (e.role === 'doorstep' ? firstReleaseCannot : {}),
+      cannot: e.cannot ?? (e.role === 'doorstep' && !e.can ? firstReleaseCannot : {}),
+      can: e.can,
       name: e.personal?.name,
     };
     const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;

@@ -52,6 +52,7 @@ const person = (id: string, keys: ParticipantKeys): Participant => ({
   isReplaced: false,
   isGone: false,
   cannot: {},
+  can: undefined,
   name: 'Pim Aldersey',
 });
 
