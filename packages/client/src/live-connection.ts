@@ -404,6 +404,10 @@ export class LiveConnection {
 
   #fail(error: AppError): void {
     this.#stop();
+    // What still comes on it is nobody's: a line that was given up for good must not come to life again.
+    const socket = this.#socket;
+    this.#socket = undefined;
+    socket?.close(1000, 'done');
     // Told that we left, and let go before the answer came: the leaving itself was taken.
     const hasLeft = this.state.participants[this.participantId]?.isGone === true;
     for (const { message, resolve, reject } of this.#pending.values())
