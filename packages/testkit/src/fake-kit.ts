@@ -7,6 +7,7 @@ import {
   realTime,
   type Answer,
   type HostPorts,
+  type HostTime,
   type Kit,
   type Question,
 } from '@porch/host';
@@ -18,6 +19,7 @@ export function fakeKit(
   grants: GrantBook,
   ports: Partial<HostPorts> = {},
   answer: (question: Question) => Promise<Answer | undefined> = () => Promise.resolve({ what: 'yes', choices: [] }),
+  time: HostTime = realTime,
 ): { kit: Kit; facts: SessionCommand[]; stops: string[]; world: { isAsking: boolean; pausedBy: string | undefined } } {
   const facts: SessionCommand[] = [];
   const stops: string[] = [];
@@ -45,7 +47,7 @@ export function fakeKit(
     },
     shared: { aim: () => undefined, pixels: () => undefined, isProven: () => false, mayBeAlone: () => false },
     log: { info: () => undefined, warn: () => undefined, error: () => undefined },
-    time: realTime,
+    time,
     words: hostWords.en,
     desk: {
       deskName: 'Marrowick Ferries',

@@ -1,0 +1,132 @@
+import { inputChannel, type InputMessage } from '@porch/wire';
+import { deflateRawSync } from 'node:zlib';
+import { checkWords } from '../../src/abilities/check-words.ts';
+import { files } from '../../src/abilities/files.ts';
+import { input } from '../../src/abilities/input.ts';
+import { picture } from '../../src/abilities/picture/picture.ts';
+import { screenshot } from '../../src/abilities/screenshot.ts';
+import type { ScreenSource, SealingCodecs } from '../../src/index.ts';
+import type { Exercise, ModelWorld } from '../model-world.ts';
+
+const typeOf = (message: unknown): string => (message as { type?: string }).type ?? '';
+const codecs: SealingCodecs = {
+  deflate: (bytes) => deflateRawSync(bytes, { level: 1 }),
+  encodeJpeg: undefined,
+  seal: ({ header, clear, plain }) => {
+    const bytes = new Uint8Array(header.length + 2 + clear.length + plain.length + 16);
+    bytes.set(header);
+    return bytes;
+  },
+};
+const MONITOR = { x: 0, y: 0, width: 128, height: 64 };
+/** A screen that changes whenever somebody looks at it. */
+const screen = (): ScreenSource => ({
+  size: () => MONITOR,
+  watchScreen: (watcher) => {
+    watcher.onMonitors([{ name: 'HARBOUR', rect: MONITOR }]);
+    return Promise.resolve(() => undefined);
+  },
+  answers: () => Promise.resolve(),
+  captureAll: () => undefined,
+  hideWallpaper: () => Promise.resolve(),
+  isWallpaperHidden: false,
+});
+
+let inputLease = '';
+const inputs = new WeakMap<ModelWorld, { lease: string; number: number }>();
+
+/** How each ability is made to act; what one more needs is a row here. */
+export const exercises: readonly Exercise[] = [
+  {
+    ability: screenshot,
+    permissions: ['view-screen', 'take-screenshot'],
+    mostFromFlood: 4,
+    ports: () => ({ screen: screen(), codecs }),
+    prepare: ({ kit }) => {
+      kit.shared.pixels = () => ({ width: 16, height: 16, pixels: new Uint32Array(256) });
+    },
+    act: (world) => world.say('screenshot', { type: 'take', screenshotId: crypto.randomUUID(), display: 0 }),
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: files,
+    permissions: ['fetch-files'],
+    mostFromFlood: 8,
+    ports: (world) => ({
+      files: {
+        sinkFor: () => Promise.reject(new Error('nothing is given here')),
+        find: (path) => {
+          world.did('a file was looked at');
+          return Promise.resolve({ path, folder: '/', shownPath: path, sizeBytes: 1, whyNever: 'a test' });
+        },
+        open: () => Promise.reject(new Error('not opened here')),
+      },
+    }),
+    act: (world) => world.say('file', { type: 'fetch', requestId: crypto.randomUUID(), path: 'Documents/a.txt' }),
+    isOutward: (_channel, message) => typeOf(message) !== 'fetchRefused',
+  },
+  {
+    ability: input,
+    permissions: ['view-screen', 'control-input'],
+    mostFromFlood: 300,
+    ports: (world) => ({
+      hands: {
+        movePointer: () => undefined,
+        button: () => world.did('a button'),
+        wheel: () => world.did('the wheel'),
+        key: (_key, _isDown, may) => Promise.resolve(may() ? world.did('a key') : undefined),
+        type: () => Promise.resolve(0),
+        releaseAll: () => undefined,
+        answers: () => Promise.resolve(),
+      },
+    }),
+    prepare: ({ kit }) => {
+      kit.shared.aim = () => ({ generation: 1, monitor: MONITOR, replacedAtMs: () => undefined });
+    },
+    act: (world) => {
+      // As a program does it: a lease first, and a new one whenever the last is over.
+      world.say('input', { type: 'openLease' } satisfies InputMessage);
+      inputs.set(world, { lease: inputLease, number: 1 });
+      world.say('input', {
+        type: 'input',
+        lease: inputLease,
+        number: 1,
+        aimedAtUpdate: 1,
+        act: { act: 'button', x: 1, y: 1, button: 'left', isDown: true },
+      } satisfies InputMessage);
+    },
+    isOutward: (channel, message) => {
+      const said = inputChannel.message.safeParse(message);
+      if (channel === 'input' && said.data?.type === 'leaseOpened') inputLease = said.data.lease;
+      return false;
+    },
+  },
+  {
+    ability: picture,
+    permissions: ['view-screen'],
+    // Whoever comes gets a key and the list of monitors.
+    mostFromFlood: 2_000,
+    ports: () => ({ screen: screen(), codecs }),
+    act: (world) => {
+      // A viewer that comes anew is given a key.
+      world.look([]);
+      world.look([{ seat: 1, displays: [0] }]);
+    },
+  },
+  {
+    ability: checkWords,
+    permissions: ['view-screen'],
+    // One try for each start of a program.
+    mostFromFlood: 1,
+    ports: () => ({}),
+    act: (world) => {
+      world.look([{ seat: 1, displays: [0] }]);
+    },
+  },
+];
+
+/** Those without an exercise, and why. */
+export const without: Readonly<Record<string, string>> = {
+  presence: 'it holds others back and sends nothing but facts',
+  standing: 'at the door nothing is allowed yet: its own test has the second secret',
+};
