@@ -146,3 +146,39 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   await clean(page, 'the porch with a small picture');
   expect(problems).toEqual([]);
 }, 120_000);
+
+it('has a screenshot taken, blanked before it goes anywhere, and put into the records, by keyboard alone', async () => {
+  const session = await house.sessionUnderWay('Rune Takahashi');
+  session.technician.close();
+  const { person } = await house.withDoorstep(session.link, { desktop });
+  const { page, problems } = await pages.signedIn(house, 'Rune Takahashi');
+  await page.goto(`${house.url}/console/session/${session.id}`);
+  for (const permission of ['view-screen', 'take-screenshot']) {
+    if (permission === 'take-screenshot') await page.locator('[data-test=more]').click();
+    await page.locator(`[data-test=chip-${permission}] button:not([disabled])`).click();
+    await person.answer(true, 1_100);
+    await page.locator(`[data-test=chip-${permission}][data-standing=allowed]`).waitFor();
+  }
+  await until('the left monitor', equals(page, STAGE, left));
+  await page.locator('[data-test=shelf-screenshot]').press('Enter');
+  await page.locator('[data-test=take-screenshot]').press('Enter');
+  const shot = page.locator('[data-test=screenshot-canvas]');
+  await until('the screenshot, as the screen is', async () =>
+    samePixels((await canvasPixels(shot)).pixels, dumpScreen(desktop.display, left)),
+  );
+  await page.locator('[data-test=screenshot-upper]').press('Enter');
+  const blanked = async () => {
+    const { pixels } = await canvasPixels(shot);
+    const half = pixels.length / 2;
+    return pixels.subarray(0, half).every((p) => p === 0) && pixels.subarray(half).some((p) => p !== 0);
+  };
+  await until('the upper half to be blanked', blanked);
+  await clean(page, 'the screenshot drawer');
+  await page.locator('[data-test=screenshot-keep]').press('Enter');
+  await page.getByRole('link', { name: /^Screenshot of/ }).waitFor();
+  const [kept] = await session.rest.screenshots(session.id);
+  expect(kept?.sizeBytes).toBeGreaterThan(500);
+  await page.locator('[data-test=screenshot-give]').press('Enter');
+  await page.getByText('it lies with their downloads').waitFor();
+  expect(problems).toEqual([]);
+});

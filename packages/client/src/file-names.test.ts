@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { runs } from '@porch/testkit/seeds';
-import { safeFileName } from './abilities/files.ts';
+import { safeFileName } from './file-names.ts';
 
 it('makes every name a plain name', () => {
   expect(

@@ -349,20 +349,7 @@ export class LiveConnection {
       onRoom: () => this.listeners.emit('room', undefined),
     });
     this.#heardAtMs = performance.now();
-    this.#sayHello = (nonce) => {
-      const { computer, cannot, can } = this.#options;
-      this.#send({
-        type: 'hello',
-        version: PROTOCOL_VERSION,
-        ...helloOf(this.keys, nonce, pass),
-        lastSeq: this.#ledger.head.seq,
-        lastHash: this.#ledger.head.hash,
-        ...(computer === undefined ? {} : { computer }),
-        ...(cannot === undefined ? {} : { cannot }),
-        ...(can === undefined ? {} : { can: [...can] }),
-        abilities: { ...abilityVersions },
-      });
-    };
+    this.#sayHello = (nonce) => this.#hello(nonce, pass);
     // Whoever neither opens nor refuses is given up like a line that was silent.
     clearTimeout(this.#opening);
     this.#opening = setTimeout(() => {
@@ -385,6 +372,21 @@ export class LiveConnection {
     };
     clearInterval(this.#heartbeat);
     this.#heartbeat = setInterval(() => this.#beat(), HEARTBEAT_MS);
+  }
+
+  #hello(nonce: string, pass: ConnectionPass): void {
+    const { computer, cannot, can } = this.#options;
+    this.#send({
+      type: 'hello',
+      version: PROTOCOL_VERSION,
+      ...helloOf(this.keys, nonce, pass),
+      lastSeq: this.#ledger.head.seq,
+      lastHash: this.#ledger.head.hash,
+      ...(computer === undefined ? {} : { computer }),
+      ...(cannot === undefined ? {} : { cannot }),
+      ...(can === undefined ? {} : { can: [...can] }),
+      abilities: { ...abilityVersions },
+    });
   }
 
   #beat(): void {

@@ -51,7 +51,7 @@ export class Host {
 
   constructor(parts: HostParts) {
     this.#parts = parts;
-    const { connection, ports, time, log, desk, place, personName } = parts;
+    const { connection, ports, time, log, desk, place } = parts;
     const changed = () => inBackground('showing what changed', this.#showChanged());
     this.#grants = new GrantBook(connection.keys, connection.sessionId, connection.state.lastGrantNumber);
     const held = new Held(this.#grants, time, () => connection.serviceNowMs, changed);
@@ -79,6 +79,22 @@ export class Host {
       report,
       onChanged: changed,
     });
+    this.#kit = this.#makeKit(held, changed, report);
+    const stop = (why: string) => this.#holder.stop(why);
+    this.#offs = [
+      ports.banner.onStop(() => stop('pressed Stop at the desktop')),
+      ports.banner.onTakeBackWanted(() => this.#holder.takeHandsBack('taken back by a key at the desktop')),
+      connection.on('viewers', changed),
+      connection.on('status', (status) => {
+        // Without the service nobody watches; the grants stay, for the line may come back.
+        if (status !== 'live') connection.viewers = [];
+        changed();
+      }),
+    ];
+  }
+
+  #makeKit(held: Held, changed: () => void, report: Kit['report']): Kit {
+    const { connection, ports, time, log, desk, place, personName, randomBytes } = this.#parts;
     const stop = (why: string) => this.#holder.stop(why);
     const shared: Shared = {
       aim: () => undefined,
@@ -87,7 +103,7 @@ export class Host {
       mayBeAlone: () => false,
     };
     const { questions, holder } = { questions: this.#questions, holder: this.#holder };
-    this.#kit = {
+    return {
       connection,
       held,
       ports,
@@ -98,7 +114,7 @@ export class Host {
       get words() {
         return hostWords[connection.state.language];
       },
-      randomBytes: (count) => parts.randomBytes(count),
+      randomBytes,
       inTurn: (work) => questions.inTurn(work),
       ask: (question, signal) => questions.inTurn((put) => put(question, signal)),
       get isAsking() {
@@ -113,16 +129,6 @@ export class Host {
       changed,
       shown: () => this.#showChanged(),
     };
-    this.#offs = [
-      ports.banner.onStop(() => stop('pressed Stop at the desktop')),
-      ports.banner.onTakeBackWanted(() => this.#holder.takeHandsBack('taken back by a key at the desktop')),
-      connection.on('viewers', changed),
-      connection.on('status', (status) => {
-        // Without the service nobody watches; the grants stay, for the line may come back.
-        if (status !== 'live') connection.viewers = [];
-        changed();
-      }),
-    ];
   }
 
   /** Begins every ability, and takes up what came before: asks that are open, facts that a crash kept from being told. */

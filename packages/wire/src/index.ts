@@ -2,7 +2,21 @@ export * from './errors.ts';
 export * from './frame.ts';
 export * from './live/device-messages.ts';
 export * from './live/ledger-rows.ts';
-export * from './live/live-messages.ts';
+export * from './live/client-messages.ts';
+export {
+  AsideMessage,
+  COMMAND_WINDOW,
+  CustomerStep,
+  HEARTBEAT_MS,
+  HELLO_MS,
+  isLaterServerMessage,
+  LedgerRowMessage,
+  PresenceRow,
+  PROTOCOL_VERSION,
+  ServerMessage,
+  SILENCE_MS,
+  ViewerRow,
+} from './live/live-messages.ts';
 export * from './rest/rest-schemas.ts';
 export * from './rest/screenshot-schemas.ts';
 export * from './trust/grant.ts';

@@ -1,5 +1,6 @@
 import type { Delivery, InvitationWay, Language, Permission, Proof, Wanted } from '@porch/core';
 import { EntitySchema } from 'typeorm';
+import { OwnerEntity } from './owner-entity.ts';
 import { ScreenshotEntity } from '../modules/screenshot/screenshot-entity.ts';
 
 /* Rows as they are stored. Nothing outside db/ and the stores sees them; the rest works with plain domain types. */
@@ -524,16 +525,6 @@ export interface WebhookRow {
 export const WebhookEntity = new EntitySchema<WebhookRow>({
   name: 'webhook_seen',
   columns: { deliveryId: { type: 'text', primary: true, name: 'delivery_id' }, at: { type: 'timestamptz' } },
-});
-
-export interface OwnerRow {
-  id: number;
-  epoch: number;
-}
-/** One row: how often a service process has taken the sessions over. */
-export const OwnerEntity = new EntitySchema<OwnerRow>({
-  name: 'session_owner',
-  columns: { id: { type: 'int', primary: true }, epoch: { type: 'int' } },
 });
 
 export const entities = [

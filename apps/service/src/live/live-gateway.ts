@@ -10,20 +10,16 @@ import {
 } from '@porch/core';
 import {
   AppError,
-  ClientMessage,
   COMMAND_WINDOW,
   errorCatalogue,
   HEARTBEAT_MS,
   HELLO_MS,
-  isLaterClientMessage,
   helloBytes,
   isSignedBy,
   MAX_FRAME_BYTES,
-  MAX_TEXT_BYTES,
   PROTOCOL_VERSION,
-  OtherHello,
-  RefusableMessage,
   SILENCE_MS,
+  type ClientMessage,
   type ErrorCode,
   type ServerMessage,
 } from '@porch/wire';
@@ -35,13 +31,13 @@ import type { Duplex } from 'node:stream';
 import type { EntityManager } from 'typeorm';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { Background } from '../background.ts';
-import { hasNul } from '../http/no-nul.ts';
 import { refusalOf } from '../refusal-of.ts';
 import { boundDebts } from '../sockets/debts.ts';
 import { Strangers } from '../sockets/strangers.ts';
 import { refuseUpgrade } from '../sockets/upgrades.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import type { Bearer, ConnectionPasses } from './connection-passes.ts';
+import { parseText } from './parse-text.ts';
 import { Peer } from './peer.ts';
 import { Room } from './room.ts';
 
@@ -209,7 +205,7 @@ export class LiveGateway {
         }
         const parsed = parseText(data);
         if (parsed === 'later') return;
-        if (parsed.isRefused) {
+        else if (parsed.isRefused) {
           peer.countCommand();
           peer.answer({ type: 'refused', id: parsed.id, code: 'MESSAGE_INVALID', message: parsed.why });
         } else if (parsed.message.type === 'hello') throw new AppError('OUT_OF_ORDER');
@@ -322,32 +318,6 @@ export class LiveGateway {
     this.#rooms.set(session.id, room);
     return room;
   }
-}
-
-type Parsed =
-  | { readonly isRefused: false; readonly message: ClientMessage }
-  /** A message that a later release may know: it is passed over. */
-  | 'later'
-  /** It says which command it is, but is none: its sender hears so, and does not send it again. */
-  | { readonly isRefused: true; readonly id: string; readonly why: string };
-
-function parseText(data: Buffer): Parsed {
-  if (data.byteLength > MAX_TEXT_BYTES) throw new AppError('MESSAGE_TOO_LARGE');
-  let value: unknown;
-  try {
-    value = JSON.parse(data.toString('utf8'));
-  } catch (cause) {
-    throw new AppError('MESSAGE_INVALID', {}, { cause });
-  }
-  const message = ClientMessage.safeParse(value);
-  if (message.success && !hasNul(value)) return { isRefused: false, message: message.data };
-  // A program of another age says its hello in another shape; it hears why it is not let in.
-  const hello = OtherHello.safeParse(value);
-  if (hello.success && hello.data.version !== PROTOCOL_VERSION) throw new AppError('PROTOCOL_VERSION');
-  const named = RefusableMessage.safeParse(value);
-  if (!named.success && isLaterClientMessage(value)) return 'later';
-  if (!named.success) throw new AppError('MESSAGE_INVALID', {}, { cause: message.error });
-  return { isRefused: true, id: named.data.id, why: errorCatalogue.MESSAGE_INVALID.message };
 }
 
 const withKeys = (state: SessionState, hello: Hello) =>

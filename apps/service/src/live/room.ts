@@ -18,13 +18,13 @@ import {
   type CustomerStep,
   type ErrorCode,
   type Frame,
-  type SealedChannel,
   type ServerMessage,
 } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
 import type { Background } from '../background.ts';
 import { refusalOf } from '../refusal-of.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
+import { mayPass } from './may-pass.ts';
 import type { Peer } from './peer.ts';
 import { MAX_WATCHED_DISPLAYS, PictureRelay, rowsOf } from './picture-relay.ts';
 
@@ -214,20 +214,10 @@ export class Room {
     if (!channel || !to || (from.role === 'technician') === (to.role === 'technician')) return;
     const [technician, customer] = from.role === 'technician' ? [from, to] : [to, from];
     if (channel.isForDoorstep && customer.role !== 'doorstep') return;
-    if (!this.#mayPass(channel, from === technician ? 'toCustomer' : 'toDesk', technician.participantId)) return;
+    const way = from === technician ? 'toCustomer' : 'toDesk';
+    if (!mayPass(channel, way, this.#session.state, technician.participantId, Date.now())) return;
     if (channel.line === 'bulk') to.sendBulk(bytes.slice());
     else to.sendFrame(bytes);
-  }
-
-  #mayPass({ needs, isForTheDoor }: SealedChannel, way: keyof SealedChannel['needs'], technicianId: string): boolean {
-    const { state } = this.#session;
-    // At the door of a device the second secret is proven before anything is allowed.
-    if (isForTheDoor && state.deviceId !== undefined && !state.hasAccepted) return true;
-    const needed = needs[way];
-    const nowMs = Date.now();
-    return (
-      !needed.length || needed.some((permission) => isEffective(standingOf(state, technicianId, permission), nowMs))
-    );
   }
 
   #catchUp(peer: Peer): void {

@@ -26,6 +26,7 @@ import type { DataSource, EntityManager } from 'typeorm';
 import type { Background } from '../background.ts';
 import { databaseNowMs, inTransaction } from '../db/data-source.ts';
 import { CommandAnswerEntity, SessionEntity, type CommandAnswerRow, type SessionRow } from '../db/entities.ts';
+import { readAside } from './read-aside.ts';
 import { appendEvents, insertRows, readRows } from './ledger-store.ts';
 
 /** One session as this process knows it: exactly what the records hold, or older while a write is under way. */
@@ -382,15 +383,3 @@ const lateCommands: ReadonlySet<SessionCommand['type']> = new Set(['leaveSession
 const writesSomething = (decision: Decision<SessionEvent>): boolean => !isRefusal(decision) && decision.length > 0;
 
 const isRefusalOrAppended = (outcome: Appended | Refusal): outcome is Refusal => 'refused' in outcome;
-
-function readAside(row: LedgerRow): AsideMessage {
-  const header = JSON.parse(new TextDecoder().decode(row.header)) as { atMs: number; by: string };
-  const body = (row.body ? JSON.parse(new TextDecoder().decode(row.body)) : {}) as { name?: string; text?: string };
-  return {
-    seq: row.seq,
-    atMs: header.atMs,
-    technicianId: header.by.replace('technician:', ''),
-    name: body.name ?? '(erased)',
-    text: body.text ?? '(erased)',
-  };
-}

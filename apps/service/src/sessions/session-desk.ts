@@ -1,3 +1,4 @@
+import { preparedEvents } from './prepared-events.ts';
 import { ScreenshotEntity } from '../modules/screenshot/screenshot-entity.ts';
 import { randomUUID } from 'node:crypto';
 import {
@@ -551,45 +552,4 @@ export class SessionDesk {
         await this.#parts.outbox.put(tx, session.id, 'newTicket', { sessionId: session.id, outcome }, nowMs);
     }
   };
-}
-
-/** The first entries of a session: who prepared it and what stands behind it; and, apart, whom it is for. */
-function preparedEvents(
-  me: TechnicianRow,
-  ticket: TicketView | undefined,
-  ref: string | undefined,
-  entry: QueueEntryRow | null,
-  saidBefore: { atMs: number; name: string; text: string }[],
-  device: DeviceRow | undefined,
-): SessionEvent[] {
-  // A ticket that could not be read says nothing about its requester: then nothing of the customer's stands behind.
-  const behind = entry ? 'queue-entry' : ticket?.requester.address ? 'ticket' : device ? 'device' : 'nothing';
-  // A ticket system that is reached by mail tells nobody's name.
-  const customerName = (device?.customerName ?? entry?.name ?? ticket?.requester.name) || undefined;
-  const customerAddress = (device?.customerAddress ?? entry?.address ?? ticket?.requester.address) || undefined;
-  const asset = device?.name ?? ticket?.asset;
-  const prepared: SessionEvent = {
-    type: 'sessionPrepared',
-    by: `technician:${me.id}`,
-    technicianId: me.id,
-    behind,
-    ...(entry ? { language: entry.language, isConfirmed: entry.isConfirmed } : {}),
-    ...(device ? { deviceId: device.id, language: device.language } : {}),
-    ...(ref ? { ticketRef: ticket?.ref ?? ref } : {}),
-    personal: {
-      technicianName: me.name,
-      purpose: entry
-        ? `${entry.topic}: ${entry.description}`.slice(0, 300)
-        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : noPurpose.en)),
-      ...(entry ? { customerPurpose: entry.description.slice(0, 300) } : ref && !ticket ? { customerPurpose: '' } : {}),
-      ...(asset ? { asset } : {}),
-    },
-  };
-  const personal = {
-    ...(customerName ? { customerName } : {}),
-    ...(customerAddress ? { customerAddress } : {}),
-    ...(saidBefore.length ? { saidBefore } : {}),
-  };
-  if (!Object.keys(personal).length) return [prepared];
-  return [prepared, { type: 'customerExpected', by: `technician:${me.id}`, personal }];
 }

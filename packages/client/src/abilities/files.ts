@@ -2,6 +2,7 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { isOver, type FileTransfer } from '@porch/core';
 import { decodeFilePart, encodeChunk, filesChannel, type FileMessage } from '@porch/wire';
+import { safeFileName } from '../file-names.ts';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live-connection.ts';
@@ -316,16 +317,3 @@ const chunkBytes = ({ bytesPerMs }: Sending): number =>
 
 const windowBytes = ({ bytesPerMs }: Sending): number =>
   Math.min(MOST_WINDOW_BYTES, Math.max(LEAST_WINDOW_BYTES, (bytesPerMs ?? 0) * 1000));
-
-/** A name that is a name on every system: no folders, no controls, no reserved ones, no more than 120 characters. */
-export function safeFileName(name: string): string {
-  const last = name.split(/[/\\]/).at(-1) ?? '';
-
-  const plain = last
-    .normalize('NFC')
-    .replace(/[\u0000-\u001f\u007f<>:"|?*\u202a-\u202e\u2066-\u2069]/g, '_')
-    .replace(/^\.+|[. ]+$/g, '')
-    .trim();
-  const isReserved = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i.test(plain);
-  return [...(isReserved ? `_${plain}` : plain)].slice(0, 120).join('') || 'unnamed';
-}

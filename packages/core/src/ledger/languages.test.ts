@@ -81,6 +81,17 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
   event('controlStopped', { participantId: fc.constantFrom(PIM, RUNE), why: text, clicks: fc.nat(), keys: fc.nat() }),
   event('screenLost', { why: text }),
   event('wordsCompared', { participantId: fc.constantFrom(PIM, RUNE), isSame: fc.boolean() }),
+  event('screenshot/taken', {
+    participantId: fc.constantFrom(PIM, RUNE),
+    screenshotId: fc.constant(uuid(8)),
+    width: fc.nat(),
+    height: fc.nat(),
+  }),
+  event('screenshot/kept', {
+    screenshotId: fc.constant(uuid(8)),
+    place: fc.constantFrom('technician', 'session', 'customer'),
+    sha256: fc.constant('a'.repeat(64)),
+  }),
   event('handedOver', { toParticipantId: fc.constant(RUNE), fromParticipantId: fc.constant(PIM) }),
   event('tryItAsked'),
   event('tryItAnswered', { answer: fc.constantFrom('works', 'does-not', 'cannot-tell') }),

@@ -2,14 +2,8 @@ import { SessionCommand } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { decodeFrame } from '../frame.ts';
-import {
-  ClientMessage,
-  isLaterClientMessage,
-  isLaterServerMessage,
-  OtherHello,
-  PROTOCOL_VERSION,
-  ServerMessage,
-} from './live-messages.ts';
+import { ClientMessage, isLaterClientMessage, OtherHello } from './client-messages.ts';
+import { isLaterServerMessage, PROTOCOL_VERSION, ServerMessage } from './live-messages.ts';
 
 /* Frozen copies of what released versions said: today's programs read all of it, or say why not. */
 interface Frozen {

@@ -1,6 +1,7 @@
-import { Cannot, MOST_NAMES, Role, SessionCommand } from '@porch/core';
+import { Role } from '@porch/core';
 import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
+import { isOfLaterType, typesOf } from './later.ts';
 
 /*
  * Fields that are not known are passed over, and so is a message of a type that is not: a later release may say more. What
@@ -16,8 +17,8 @@ export const SILENCE_MS = 7_000;
 /** How long a connection may take to say hello. */
 export const HELLO_MS = 5_000;
 
-const id = z.uuid();
-const hex = z.string().regex(/^[0-9a-f]+$/);
+export const id = z.uuid();
+export const hex = z.string().regex(/^[0-9a-f]+$/);
 
 /** Where the customer is before there is a picture. Not an event: it is shown and forgotten. */
 export const CustomerStep = z.enum([
@@ -31,35 +32,6 @@ export const CustomerStep = z.enum([
   'ready',
 ]);
 export type CustomerStep = z.infer<typeof CustomerStep>;
-
-export const ClientMessage = z.discriminatedUnion('type', [
-  z.object({
-    type: z.literal('hello'),
-    version: z.int(),
-    pass: z.string().max(200),
-    signKey: hex.length(64),
-    agreeKey: hex.length(64),
-    startId: hex.length(32),
-    /** Of `helloBytes`, by `signKey`: whoever only copied public keys cannot make it. */
-    signature: hex.length(128),
-    /** The last entry this program has, 0 for none, and its hash: the service goes on after it. */
-    lastSeq: z.int().min(0),
-    lastHash: hex.max(64),
-    computer: z.string().max(120).optional(),
-    /** What this program, as the consent holder, cannot do. */
-    cannot: Cannot.optional(),
-    /** What it can do, as the consent holder. What is not named is not possible there. */
-    can: z.array(z.string().min(1).max(40)).max(MOST_NAMES).optional(),
-    /** What this program knows of each ability. */
-    abilities: z.record(z.string().min(1).max(40), z.int()).optional(),
-  }),
-  z.object({ type: z.literal('command'), id, command: SessionCommand }),
-  z.object({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),
-  z.object({ type: z.literal('step'), step: CustomerStep }),
-  z.object({ type: z.literal('watch'), display: z.int().min(0).max(255), isOn: z.boolean() }),
-  z.object({ type: z.literal('beat'), sentAtMs: z.number() }),
-]);
-export type ClientMessage = z.infer<typeof ClientMessage>;
 
 /** One row of the ledger as it is stored: exact bytes, in base64. Erased rows come without salt and body. */
 export const LedgerRowMessage = z.object({
@@ -92,12 +64,6 @@ export const ViewerRow = z.object({ seat: z.int(), displays: z.array(z.int().min
 export type ViewerRow = z.infer<typeof ViewerRow>;
 
 const errorCode = z.custom<ErrorCode>(isErrorCode);
-
-/** A hello of whatever age: enough to see that it is of another one. */
-export const OtherHello = z.object({ type: z.literal('hello'), version: z.int() });
-
-/** What can be told of a message that is not one we know: who sent it still has to hear which one it was. */
-export const RefusableMessage = z.object({ type: z.enum(['command', 'aside']), id });
 
 /**
  * Commands that a participant may have on their way without an answer. The service says it in `welcome`; who keeps to it
@@ -132,14 +98,5 @@ export const ServerMessage = z.discriminatedUnion('type', [
 ]);
 export type ServerMessage = z.infer<typeof ServerMessage>;
 
-const typesOf = (union: { readonly options: readonly { readonly shape: { readonly type: z.ZodLiteral<string> } }[] }) =>
-  new Set<string>(union.options.map(({ shape }) => shape.type.value));
-const clientTypes = typesOf(ClientMessage);
 const serverTypes = typesOf(ServerMessage);
-/** Whether it is a message, of a type that a later release may know. */
-const isOfLaterType = (value: unknown, known: ReadonlySet<string>): boolean => {
-  const said = z.object({ type: z.string().max(40) }).safeParse(value);
-  return said.success && !known.has(said.data.type);
-};
-export const isLaterClientMessage = (value: unknown): boolean => isOfLaterType(value, clientTypes);
 export const isLaterServerMessage = (value: unknown): boolean => isOfLaterType(value, serverTypes);

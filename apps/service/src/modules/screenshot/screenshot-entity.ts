@@ -19,4 +19,5 @@ export const ScreenshotEntity = new EntitySchema<ScreenshotRow>({
     sha256: { type: 'bytea' },
     sealed: { type: 'bytea', select: false },
   },
+  indices: [{ name: 'screenshot_of_session', columns: ['sessionId'] }],
 });

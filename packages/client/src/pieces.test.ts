@@ -1,0 +1,62 @@
+import { runs } from '@porch/testkit/seeds';
+import type { Chunk } from '@porch/wire';
+import fc from 'fast-check';
+import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { PieceReceiver, sendPieces } from './pieces.ts';
+
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => void vi.useRealTimers());
+
+it('brings everything over whole, whatever the line loses, repeats and holds up', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 400_000 }),
+      fc.infiniteStream(fc.constantFrom('through', 'through', 'through', 'lost', 'twice', 'full')),
+      (size, fates) => {
+        const bytes = Uint8Array.from({ length: size }, (_, i) => (i * 7) & 255);
+        const wire: Chunk[] = [];
+        let whole: Uint8Array | undefined;
+        const send = (chunk: Chunk): boolean => {
+          const fate = fates.next().value as string;
+          if (fate === 'full') return false;
+          if (fate !== 'lost') wire.push(chunk);
+          if (fate === 'twice') wire.push(chunk);
+          return true;
+        };
+        const receiver = new PieceReceiver(
+          size,
+          (offset) => sendPieces(bytes, 'id', offset, send),
+          (all) => (whole = all),
+        );
+        for (let i = 0; i < 400 && !whole; i++) {
+          const chunk = wire.shift();
+          if (chunk) receiver.take(chunk);
+          else vi.advanceTimersByTime(3_000);
+        }
+        receiver.close();
+        expect(whole !== undefined && Buffer.from(whole).equals(bytes)).toBe(true);
+      },
+    ),
+    runs(),
+  );
+});
+
+it('takes nothing beside the next piece, nor beyond the end', () => {
+  let whole: Uint8Array | undefined;
+  const wanted: number[] = [];
+  const receiver = new PieceReceiver(
+    4,
+    (offset) => wanted.push(offset),
+    (all) => (whole = all),
+  );
+  for (const [offset, length] of [
+    [1, 2],
+    [0, 5],
+    [0, 0],
+    [4, 1],
+  ] as const)
+    receiver.take({ id: 'id', offset, bytes: new Uint8Array(length) });
+  expect([wanted, whole]).toEqual([[0], undefined]);
+  receiver.take({ id: 'id', offset: 0, bytes: new Uint8Array([1, 2, 3, 4]) });
+  expect([...(whole ?? [])]).toEqual([1, 2, 3, 4]);
+});
