@@ -120,7 +120,7 @@ async function connect(
   sessionId: string,
   signal: AbortSignal,
 ): Promise<LiveConnection> {
-  const cannot = cannotWith(ports);
+  const cannot = cannotWith(hostAbilities, ports);
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({
       pass: () => rest.doorLive(),

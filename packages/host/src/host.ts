@@ -1,6 +1,5 @@
 import { inBackground, type LiveConnection } from '@porch/client';
-import { isOver, type SessionCommand } from '@porch/core';
-import { hostAbilityOf } from './abilities/index.ts';
+import { isOver, type Permission, type SessionCommand } from '@porch/core';
 import { bannerOf } from './banner.ts';
 import { askAtTheDoor } from './consent/at-the-door.ts';
 import { ConsentHolder } from './consent/consent-holder.ts';
@@ -13,7 +12,7 @@ import type { HostTime } from './host-time.ts';
 import type { DeskFacts, HostAbility, HostLog, Kit, Running, Shared } from './kit.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import { hostWords } from './words.ts';
-import { cannotWith } from './abilities/index.ts';
+import { cannotWith, hostAbilityOf } from './what-is-possible.ts';
 
 export interface HostParts {
   /** Ready: everything up to now has arrived. */
@@ -71,12 +70,13 @@ export class Host {
       questions: this.#questions,
       deskName: desk.deskName,
       place,
-      cannot: cannotWith(ports),
+      cannot: cannotWith(parts.abilities, ports),
       time,
       log,
       abilities: () => this.#running,
-      warn: (asked) => hostAbilityOf(asked.permission)?.warn?.(asked),
+      warn: (asked) => hostAbilityOf(asked.permission, parts.abilities)?.warn?.(asked),
       report,
+      answersElsewhere: ports.person.answersElsewhere ?? false,
       onChanged: changed,
     });
     this.#kit = this.#makeKit(held, changed, report);
@@ -135,7 +135,7 @@ export class Host {
   begin(): void {
     this.#running = this.#parts.abilities.map((ability) => ability.begin(this.#kit));
     // A visit begins with the second secret; whoever sits here is asked only when the technician wants that.
-    if (!this.#parts.ports.visit)
+    if (!this.#parts.ports.visit && !this.#parts.ports.person.answersElsewhere)
       this.#kit
         .askAtTheDoor()
         .catch((error: unknown) =>
@@ -143,6 +143,24 @@ export class Host {
         );
     this.#facts.deliver();
     this.#holder.follow();
+  }
+
+  /**
+   * The person said yes in a form of their own: exactly this is granted. Throws with what the service refuses; then
+   * nothing is held, either.
+   */
+  async allow(askId: string, permissions: readonly Permission[]): Promise<void> {
+    const ask = this.#parts.connection.state.asks[askId];
+    if (ask) await this.#holder.allow(ask, permissions);
+  }
+
+  /** Nothing is allowed any longer, whoever it was allowed; the service hears of it elsewhere. */
+  giveUp(): void {
+    this.#grants.dropAll();
+    this.#kit.changed();
+  }
+  get holdsNothing(): boolean {
+    return this.#grants.isEmpty;
   }
 
   /** The screen itself is gone: nothing that was allowed can be kept to. */

@@ -40,7 +40,7 @@ describe.each(exercises.map((exercise) => [exercise.ability.name, exercise] as c
   });
 
   it.each<[string, (world: ModelWorld) => void | Promise<void>]>([
-    ['it was taken back', ({ grants, pim, changed }) => void grants.drop('view-screen', pim.signKey)],
+    ['it was taken back', ({ grants, pim }) => void grants.drop('view-screen', pim.signKey)],
     ['Stop', (world) => world.grants.dropAll()],
     ['the technician left', (world) => world.grants.dropKey(world.pim.signKey)],
     ['the grant has run out', (world) => world.time.advance(2_000)],

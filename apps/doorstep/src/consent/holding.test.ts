@@ -8,7 +8,15 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { layoutPrompt } from '../x11/prompt-layout.ts';
 import { wrapText, escapeXml } from '../x11/svg-text.ts';
 import { FactJournal } from './fact-journal.ts';
-import { acceptQuestion, callQuestion, GrantBook, hostAbilityOf, questionForAsk, type Question } from '@porch/host';
+import {
+  acceptQuestion,
+  callQuestion,
+  GrantBook,
+  hostAbilities,
+  hostAbilityOf,
+  questionForAsk,
+  type Question,
+} from '@porch/host';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
 
@@ -18,7 +26,7 @@ const asking = (state: SessionState, ask: OpenAsk, deskName = 'M', place?: Place
     deskName,
     nowMs: 0,
     ...(place ? { place } : {}),
-    warn: (asked) => hostAbilityOf(asked.permission)?.warn?.(asked),
+    warn: (asked) => hostAbilityOf(asked.permission, hostAbilities)?.warn?.(asked),
   });
 
 describe('the grants this computer holds', () => {

@@ -1,11 +1,13 @@
-import { POINT_MS, SealedLine, withMark, withoutMark, type LiveConnection, type ShownMark } from '@porch/client';
-import { isOver, presentParticipants, rulesOf, type OpenAsk, type Participant } from '@porch/core';
-import { GRANT_MS, GrantBook, type Watcher } from '@porch/host';
-import { drawingChannel, pictureChannel, startOf, type DrawingMessage, type PictureMessage } from '@porch/wire';
+import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
+import { isOver, permissionsThat, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
+import type { Host } from '@porch/host';
+import { pictureChannel, startOf, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { t } from '../words/index.ts';
+import type { PageEnd } from './page-host.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
+const looking = permissionsThat((rules) => rules.showsPicture);
 const MOST_FRAMES_PER_SECOND = 30;
 /** Enough to read a label; a camera's picture changes everywhere at once and costs what it shows. */
 const CAMERA_SIZE = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 10, max: 15 } };
@@ -29,11 +31,11 @@ export class BrowserShare {
   /** What is shown, for a copy in this page, and what was pointed at and drawn on it. */
   readonly stream = shallowRef<MediaStream>();
   readonly marks = shallowRef<readonly ShownMark[]>([]);
-  #lastMark = 0;
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<PictureMessage>;
   readonly #offs: (() => void)[];
-  #grants: GrantBook | undefined;
+  #host: Promise<Host> | undefined;
+  #isClosed = false;
   #stream: MediaStream | undefined;
   #worker: Worker | undefined;
   #isOffering = false;
@@ -49,23 +51,10 @@ export class BrowserShare {
   constructor(connection: LiveConnection) {
     this.#connection = connection;
     this.#line = new SealedLine(connection, pictureChannel);
-    const drawing = new SealedLine(connection, drawingChannel);
-    const mayLook = ({ seat }: { seat: number }) => this.#viewerAt(seat) !== undefined;
     this.#offs = [
       connection.on('entry', () => this.#follow()),
       connection.on('caughtUp', () => this.#follow()),
-      connection.on('viewers', () => this.#tellWatchers()),
       connection.on('room', () => this.#tellRoom()),
-      connection.on('status', (status) => {
-        // Without the service nobody watches; what was allowed stays, for the line may come back.
-        if (status !== 'live') connection.viewers = [];
-        this.#tellWatchers();
-      }),
-      connection.on('frame', ({ frame, bytes }) => {
-        if (frame.channel === 'screen' && frame.senderSeat === 0) this.#post({ type: 'relay', bytes: bytes.slice() });
-      }),
-      this.#line.listen(({ from, message }) => this.#post({ type: 'look', seat: from.seat, message }), mayLook),
-      drawing.listen(({ from, message }) => this.#takeMark(from.seat, message), mayLook),
     ];
   }
 
@@ -73,47 +62,53 @@ export class BrowserShare {
   async allow(ask: OpenAsk, what: 'screen' | 'camera' = 'screen'): Promise<void> {
     const connection = this.#connection;
     this.trouble.value = '';
-    if (ask.permissions.includes('view-screen') && !this.#stream && !(await this.#choose(what))) return;
-    const technician = connection.state.participants[ask.participantId];
-    if (!technician || technician.isGone || !connection.state.asks[ask.id]) {
-      this.#follow();
-      return;
-    }
-    this.#grants ??= new GrantBook(connection.keys, connection.sessionId, connection.state.lastGrantNumber);
-    const nowMs = connection.serviceNowMs;
-    const chosen = ask.permissions.filter((p) => rulesOf(p).worksInBrowser);
-    const grants = this.#grants.grantChosen(chosen, technician, connection.state, {
-      nowMs,
-      endsAtMs: nowMs + GRANT_MS,
-    });
-    try {
-      await connection.command({ type: 'grantAsk', askId: ask.id, grants });
-    } catch (error) {
-      for (const permission of ask.permissions) this.#grants.drop(permission, technician.signKey);
-      this.#follow();
-      throw error;
-    }
-    this.#tellWatchers();
+    const needsPicture = ask.permissions.some((permission) => rulesOf(permission).showsPicture);
+    if (needsPicture && !this.#stream && !(await this.#choose(what))) return;
+    const host = await (this.#host ??= this.#makeHost());
+    // While the host was made, the asking may have ended, or the person pressed Stop.
+    if (!connection.state.asks[ask.id] || (needsPicture && !this.#stream)) return this.#follow();
+    await host.allow(
+      ask.id,
+      ask.permissions.filter((permission) => rulesOf(permission).worksInBrowser),
+    );
   }
 
   /** Nobody sees anything from now on; the service hears of it when it can. */
   stop(why: string): void {
     this.#endCapture();
-    for (const technician of presentParticipants(this.#connection.state, 'technician'))
-      this.#connection
-        .command({
-          type: 'withdrawPermission',
-          participantId: technician.id,
-          permission: 'view-screen',
-          why,
-          fact: undefined,
-        })
-        .catch((error: unknown) => (this.trouble.value = String(error)));
+    for (const { id: participantId } of presentParticipants(this.#connection.state, 'technician'))
+      for (const permission of looking)
+        this.#connection
+          .command({ type: 'withdrawPermission', participantId, permission, why, fact: undefined })
+          .catch((error: unknown) => (this.trouble.value = String(error)));
   }
 
   close(): void {
+    this.#isClosed = true;
     this.#offs.forEach((off) => off());
     this.#endCapture();
+    this.#host
+      ?.then(async (host) => {
+        await host.close();
+        host.end();
+      })
+      .catch((error: unknown) => (this.trouble.value = String(error)));
+  }
+
+  /** Loaded when somebody first says yes: a page that shows nothing needs none of it. */
+  async #makeHost(): Promise<Host> {
+    const end: PageEnd = {
+      post: (message) => this.#post(message),
+      showMarks: (marks) => (this.marks.value = marks),
+      onNobodyMayLook: () => this.#endCapture(),
+      trouble: (what) => (this.trouble.value = what),
+    };
+    const { pageHost } = await import('./page-host.ts').catch((error: unknown) => {
+      this.#host = undefined; // The next yes tries again.
+      throw error;
+    });
+    if (this.#isClosed) throw new Error('the page was closed');
+    return pageHost(this.#connection, end);
   }
 
   async #choose(what: 'screen' | 'camera'): Promise<boolean> {
@@ -171,11 +166,10 @@ export class BrowserShare {
       [frames as unknown as Transferable],
     );
     this.#tellRoom();
-    this.#tellWatchers();
   }
 
   #endCapture(): void {
-    this.#grants = undefined;
+    this.#host?.then((host) => host.holdsNothing || host.giveUp()).catch(() => undefined); // Told where it was made.
     this.#worker?.terminate();
     this.#worker = undefined;
     const stream = this.#stream;
@@ -199,11 +193,6 @@ export class BrowserShare {
     const { state, status, participantId } = this.#connection;
     const isHolder = state.holderId === participantId;
     if (isOver(state) || (status === 'live' && !isHolder)) this.#endCapture();
-    this.#grants?.follow(state);
-    this.#dropMarks();
-    // What nobody may see is not captured either.
-    if (!this.#grants || this.#grants.isEmpty) this.#endCapture();
-    this.#tellWatchers();
     if (!state.hasAccepted || isOver(state) || state.holderId || status !== 'live') return;
     if (this.#isOffering || !BrowserShare.canShowAnything) return;
     this.#isOffering = true;
@@ -211,47 +200,6 @@ export class BrowserShare {
       .command({ type: 'offerOwnPicture' })
       .catch((error: unknown) => (this.trouble.value = String(error)))
       .finally(() => (this.#isOffering = false));
-  }
-
-  /** Drawn only with a grant of this page's own for it; a point goes by itself. */
-  #takeMark(seat: number, message: DrawingMessage): void {
-    const signKey = this.#viewerAt(seat)?.signKey;
-    if (!signKey || !this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs)) return;
-    if (message.type === 'unmark') {
-      this.marks.value = withoutMark(this.marks.value, seat, message.which);
-      return;
-    }
-    const id = ++this.#lastMark;
-    this.marks.value = withMark(this.marks.value, { id, seat, mark: message.mark });
-    if (message.mark.kind === 'point')
-      setTimeout(() => (this.marks.value = this.marks.value.filter((m) => m.id !== id)), POINT_MS);
-  }
-
-  /** What was drawn goes with the right to draw. */
-  #dropMarks(): void {
-    const kept = this.marks.value.filter(({ seat }) => {
-      const signKey = this.#viewerAt(seat)?.signKey;
-      return signKey && this.#grants?.holds('draw-on-screen', signKey, this.#connection.serviceNowMs);
-    });
-    if (kept.length !== this.marks.value.length) this.marks.value = kept;
-  }
-
-  /** The grant decides, not the service's list. */
-  #viewerAt(seat: number): Participant | undefined {
-    const { state, serviceNowMs } = this.#connection;
-    const technician = Object.values(state.participants).find((p) => p.seat === seat && !p.isGone);
-    return technician && this.#grants?.holds('view-screen', technician.signKey, serviceNowMs) ? technician : undefined;
-  }
-
-  #tellWatchers(): void {
-    // A private moment: nobody is given anything, and a new key keeps out whoever had the old one.
-    const isPrivate = this.#connection.state.slices.presence.privateAt.length > 0;
-    const watchers: Watcher[] = (isPrivate ? [] : this.#connection.viewers).flatMap(({ seat, displays }) => {
-      const viewer = this.#viewerAt(seat);
-      return viewer ? [{ seat, displays, start: startOf(viewer) }] : [];
-    });
-    this.#tellRoom();
-    this.#post({ type: 'watchers', watchers });
   }
 
   #tellRoom(): void {

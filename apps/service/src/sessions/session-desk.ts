@@ -16,7 +16,6 @@ import {
   type Policy,
   type SessionEvent,
   type Thing,
-  noPurpose,
 } from '@porch/core';
 import { AppError, type CodeView, readGrant, type SessionView, type Started, type TicketView } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
@@ -38,7 +37,6 @@ import {
   SessionEntity,
   type CodeRow,
   type DeviceRow,
-  type QueueEntryRow,
   type SessionRow,
   type TechnicianRow,
 } from '../db/entities.ts';

@@ -1,4 +1,4 @@
-import { isCustomerRole, rulesOf } from '@porch/core';
+import { isCustomerRole, rulesOf, type Permission } from '@porch/core';
 import type { HostAbility, Kit } from '../kit.ts';
 
 const LOOK_MS = 500;
@@ -18,9 +18,8 @@ export const presence: HostAbility = {
     const { held, shared, words } = kit;
     return {
       pauses: (permission, signKey) => {
-        const { showsPicture, isHandsOn, needs } = rulesOf(permission);
-        const isOfPicture = showsPicture ?? (needs && rulesOf(needs).showsPicture);
-        if ((isOfPicture || isHandsOn) && alone.isPrivate) return 'they are doing something private';
+        const { isHandsOn } = rulesOf(permission);
+        if (alone.isPrivate && isForNobody(permission)) return PRIVATE;
         const mayWorkAlone = held.holds('work-alone', signKey) || shared.mayBeAlone(signKey);
         return isHandsOn && here.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
       },
@@ -36,6 +35,24 @@ export const presence: HostAbility = {
     };
   },
 };
+
+/** The same where nobody's hands are used: a private moment that was said anywhere holds. */
+export const privateMoments: HostAbility = {
+  name: 'presence',
+  whyNot: () => 'browser-cannot',
+  begin: ({ connection }) => ({
+    pauses: (permission) =>
+      connection.state.slices.presence.privateAt.length && isForNobody(permission) ? PRIVATE : undefined,
+    close: () => undefined,
+  }),
+};
+
+const PRIVATE = 'they are doing something private';
+/** The picture, what needs it, and hands. */
+function isForNobody(permission: Permission): boolean {
+  const { showsPicture, isHandsOn, needs } = rulesOf(permission);
+  return (showsPicture ?? isHandsOn ?? (needs && rulesOf(needs).showsPicture)) === true;
+}
 
 function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
   const { connection, time, ports, desk } = kit;

@@ -31,6 +31,8 @@ export interface HolderParts {
   abilities(): readonly Running[];
   warn(asked: Asked): string | undefined;
   report(make: (fact: number) => SessionCommand): void;
+  /** Asks are shown and answered elsewhere: none is put from here. */
+  readonly answersElsewhere: boolean;
   /** Something that was allowed may not be allowed any longer, or the other way round. */
   onChanged(): void;
 }
@@ -95,6 +97,10 @@ export class ConsentHolder {
     const { state } = connection;
     grants.follow(state);
     for (const [askId, prompt] of this.#prompts) if (!state.asks[askId]) prompt.abort();
+    if (this.#parts.answersElsewhere) {
+      this.#parts.onChanged();
+      return;
+    }
     if (connection.status === 'live' && state.holderId === connection.participantId && !this.#isStopped)
       for (const ask of Object.values(state.asks)) if (!this.#prompts.has(ask.id)) this.#queueAsk(ask);
     this.#parts.onChanged();
@@ -192,17 +198,11 @@ export class ConsentHolder {
     this.#parts.report((fact) => ({ type: 'refuseAsk', askId: ask.id, fact }));
   }
 
-  /** Grants what stayed ticked of what was asked, in one breath. */
-  async #grant(ask: OpenAsk, ticked: readonly boolean[], standing?: { readonly untilMs: number }): Promise<boolean> {
-    const { connection, grants, log } = this.#parts;
+  /** Grants exactly this of an ask. Throws with what the service refuses; then nothing is held, either. */
+  async allow(ask: OpenAsk, chosen: readonly Permission[], standing?: { readonly untilMs: number }): Promise<void> {
+    const { connection, grants } = this.#parts;
     const technician = connection.state.participants[ask.participantId];
-    if (!technician || this.#isStopped || isOver(connection.state)) return false;
-    const held = (permission: Permission) => grants.holds(permission, technician.signKey, connection.serviceNowMs);
-    const chosen = chosenOf(ask, ticked, held);
-    if (!chosen.length) {
-      this.#refuse(ask);
-      return false;
-    }
+    if (!technician || technician.isGone || this.#isStopped || isOver(connection.state)) return;
     const nowMs = connection.serviceNowMs;
     const endsAtMs = Math.min(nowMs + GRANT_MS, standing?.untilMs ?? Infinity);
     const signed = grants.grantChosen(chosen, technician, connection.state, { nowMs, endsAtMs });
@@ -214,11 +214,29 @@ export class ConsentHolder {
         grants: signed,
         ...(standing ? { isStanding: true } : {}),
       });
-      return true;
     } catch (error) {
       // What the service does not take is not held here either: both must agree before anything is effective.
       for (const permission of chosen) grants.drop(permission, technician.signKey);
       this.#parts.onChanged();
+      throw error;
+    }
+  }
+
+  /** Grants what stayed ticked of what was asked, in one breath. */
+  async #grant(ask: OpenAsk, ticked: readonly boolean[], standing?: { readonly untilMs: number }): Promise<boolean> {
+    const { connection, grants, log } = this.#parts;
+    const technician = connection.state.participants[ask.participantId];
+    if (!technician || this.#isStopped || isOver(connection.state)) return false;
+    const held = (permission: Permission) => grants.holds(permission, technician.signKey, connection.serviceNowMs);
+    const chosen = chosenOf(ask, ticked, held);
+    if (!chosen.length) {
+      this.#refuse(ask);
+      return false;
+    }
+    try {
+      await this.allow(ask, chosen, standing);
+      return true;
+    } catch (error) {
       log.warn({ why: String(error) }, 'a grant was not taken');
       return false;
     }

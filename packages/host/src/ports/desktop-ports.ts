@@ -1,9 +1,12 @@
+import type { ShownMark } from '@porch/client';
 import type { Answer, Question } from './question.ts';
 
 /* What abilities need of a computer, each as small as one ability needs it. Any of them may be missing somewhere. */
 
 /** The person at the computer. */
 export interface PersonPort {
+  /** Asks are shown, and answered with `Host.allow`, in a form of their own: nothing is put here. */
+  readonly answersElsewhere?: true;
   /** Undefined when `signal` took the question away. */
   ask(question: Question, signal: AbortSignal): Promise<Answer | undefined>;
   /** They used their own mouse or keyboard. */
@@ -45,6 +48,11 @@ export interface HandsPort {
   releaseAll(): void;
   /** Resolves once the desktop has answered. Never, while it stands still. */
   answers(): Promise<void>;
+}
+
+/** A copy of what is shown, for marks on it. */
+export interface CopyPort {
+  showMarks(marks: readonly ShownMark[]): void;
 }
 
 /** A program with windows on this desktop, by the title of one of them. */

@@ -1,4 +1,4 @@
-import type { BannerPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
+import type { BannerPort, CopyPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
 import type { FilesPort } from './files-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
@@ -12,6 +12,7 @@ export interface HostPorts {
   readonly codecs?: SealingCodecs;
   readonly hiding?: HidingPort;
   readonly hands?: HandsPort;
+  readonly copy?: CopyPort;
   readonly files?: FilesPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -1,6 +1,7 @@
 import { inputChannel, type InputMessage } from '@porch/wire';
 import { deflateRawSync } from 'node:zlib';
 import { checkWords } from '../../src/abilities/check-words.ts';
+import { drawing } from '../../src/abilities/drawing.ts';
 import { files } from '../../src/abilities/files.ts';
 import { input } from '../../src/abilities/input.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
@@ -112,6 +113,16 @@ export const exercises: readonly Exercise[] = [
       world.look([]);
       world.look([{ seat: 1, displays: [0] }]);
     },
+  },
+  {
+    ability: drawing,
+    permissions: ['view-screen', 'draw-on-screen'],
+    mostFromFlood: 1_000,
+    ports: (world) => ({
+      // What goes is no act of a technician's.
+      copy: { showMarks: (marks) => (marks.length ? world.did('a mark') : undefined) },
+    }),
+    act: (world) => world.say('drawing', { type: 'mark', mark: { kind: 'pen', points: [{ x: 0.1, y: 0.2 }] } }),
   },
   {
     ability: checkWords,

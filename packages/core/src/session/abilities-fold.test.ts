@@ -2,11 +2,11 @@ import { describe, expect, it } from 'vitest';
 import { byType } from '../by-type.ts';
 import { languages } from '../language.ts';
 import { allPermissions, rulesOf } from '../permission/permission.ts';
-import { commandTypes } from '../session/session-commands.ts';
-import { eventTypes, isAbilitysEvent, SessionEvent } from '../session/session-events.ts';
-import { newSession } from '../session/session-state.ts';
-import { evolveSession } from '../session/evolve.ts';
-import { abilities, abilityOf, abilitySentences, abilityStory, customerPermissionWords } from './index.ts';
+import { commandTypes } from './session-commands.ts';
+import { eventTypes, isAbilitysEvent, SessionEvent } from './session-events.ts';
+import { newSession } from './session-state.ts';
+import { evolveSession } from './evolve.ts';
+import { abilities, abilityOf, abilitySentences, abilityStory, customerPermissionWords } from '../abilities/index.ts';
 
 describe('the list of abilities', () => {
   it('has each event, command and permission once, and says so at the start when that is not so', () => {
