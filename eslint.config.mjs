@@ -30,6 +30,23 @@ export default tseslint.config(
     rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false, ignoreIIFE: false }] },
   },
   {
+    // Time is handed in (`Clock`), so that a test can hand in its own.
+    files: [
+      'packages/core/src/**/*.ts',
+      'packages/host/src/**/*.ts',
+      'apps/service/src/live/{room,picture-relay,may-pass}.ts',
+    ],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'setTimeout', 'setInterval', 'setImmediate', 'performance'],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'Time is handed in: see Clock.' },
+        { object: 'Math', property: 'random', message: 'Randomness is handed in.' },
+      ],
+    },
+  },
+  {
     languageOptions: { parserOptions: { parser: tseslint.parser } },
     rules: {
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],

@@ -90,6 +90,13 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
+  step('A screenshot: asked for by itself, blanked where it shows too much, kept with the session');
+  const shot = join(homes, 'settings.png');
+  await porch(pim, ['screenshot', '-o', shot], 1);
+  await porch(pim, ['ask', 'screenshot']);
+  await porch(pim, ['screenshot', '-o', shot, '--keep', '--blank', '0,0,400,60', '--mark', '40,80,300,120']);
+  expect(readFileSync(shot).length > 5_000, 'it is saved here, too');
+
   step('Working: a permission of its own');
   await porch(pim, ['click', '300', '300'], 1);
   await porch(pim, ['ask', 'work']);

@@ -1,6 +1,7 @@
+import { realClock } from '@porch/wire';
 import { fetchExchange, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
 import { allPermissions, isOver } from '@porch/core';
-import { cannotWith, Host, hostAbilities, realTime, type HostPorts } from '@porch/host';
+import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import { hostname, userInfo } from 'node:os';
@@ -57,7 +58,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     desk: door,
     place: { address: new URL(serviceUrl).host, madeFor: options.madeFor },
     personName: userInfo().username,
-    time: realTime,
+    time: realClock,
     log,
     randomBytes: (count) => randomBytes(count),
   });

@@ -8,7 +8,7 @@ import { GrantBook } from './consent/grant-book.ts';
 import { Held } from './consent/held.ts';
 import { QuestionQueue } from './consent/question-queue.ts';
 import type { ServicePlace } from './consent/questions.ts';
-import type { HostTime } from './host-time.ts';
+import type { Clock } from '@porch/wire';
 import type { DeskFacts, HostAbility, HostLog, Kit, Running, Shared } from './kit.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import { hostWords } from './words.ts';
@@ -24,7 +24,7 @@ export interface HostParts {
   readonly place: ServicePlace;
   /** What the person here is called, where nobody else said. */
   readonly personName: string;
-  readonly time: HostTime;
+  readonly time: Clock;
   readonly log: HostLog;
   randomBytes(count: number): Uint8Array;
 }

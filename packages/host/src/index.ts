@@ -3,7 +3,6 @@ export { standingLines, standingQuestion } from './abilities/standing/questions.
 export type { Journal } from './consent/fact-teller.ts';
 export * from './consent/grant-book.ts';
 export * from './host.ts';
-export * from './host-time.ts';
 export { Held, type Lease } from './consent/held.ts';
 export { bannerOf } from './banner.ts';
 export { acceptQuestion, callQuestion, questionForAsk } from './consent/questions.ts';

@@ -2,7 +2,7 @@ import type { LiveConnection } from '@porch/client';
 import type { OpenAsk, Permission, SessionCommand, WhyNot } from '@porch/core';
 import type { Rect } from '@porch/screen';
 import type { Held } from './consent/held.ts';
-import type { HostTime } from './host-time.ts';
+import type { Clock } from '@porch/wire';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
 import type { HostWords } from './words.ts';
@@ -41,7 +41,7 @@ export interface Kit {
   readonly ports: HostPorts;
   readonly shared: Shared;
   readonly log: HostLog;
-  readonly time: HostTime;
+  readonly time: Clock;
   readonly words: HostWords;
   readonly desk: DeskFacts;
   randomBytes(count: number): Uint8Array;

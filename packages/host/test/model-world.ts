@@ -1,6 +1,7 @@
 import { Listeners, type LiveConnection, type LiveEvents } from '@porch/client';
 import { newSession, type Participant, type Permission, type SessionState } from '@porch/core';
 import { fakeKit } from '@porch/testkit/fake-kit';
+import { VirtualClock } from '@porch/testkit/virtual-clock';
 import {
   decodeFrame,
   encodeWords,
@@ -10,42 +11,12 @@ import {
   type ParticipantKeys,
   type SealedName,
 } from '@porch/wire';
-import { GrantBook, type HostAbility, type HostPorts, type HostTime, type Kit, type Running } from '../src/index.ts';
+import { GrantBook, type HostAbility, type HostPorts, type Kit, type Running } from '../src/index.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const [PIM_SEAT, MY_SEAT] = [1, 2];
 /** The same for every world: making them is what takes long. */
 const [pimKeys, myKeys] = [makeKeys(), makeKeys()];
-
-/** Time that goes on when a test says so. */
-export class VirtualTime implements HostTime {
-  #nowMs = 1_000;
-  readonly #due = new Set<{ atMs: number; everyMs: number | undefined; run: () => void }>();
-
-  nowMs = (): number => this.#nowMs;
-  wallMs = (): number => this.#nowMs;
-  after = (waitMs: number, run: () => void): (() => void) => this.#add(waitMs, undefined, run);
-  every = (gapMs: number, run: () => void): (() => void) => this.#add(gapMs, gapMs, run);
-
-  advance(ms: number): void {
-    const untilMs = this.#nowMs + ms;
-    for (;;) {
-      const next = [...this.#due].filter(({ atMs }) => atMs <= untilMs).sort((a, b) => a.atMs - b.atMs)[0];
-      if (!next) break;
-      this.#nowMs = Math.max(this.#nowMs, next.atMs);
-      if (next.everyMs === undefined) this.#due.delete(next);
-      else next.atMs += next.everyMs;
-      next.run();
-    }
-    this.#nowMs = untilMs;
-  }
-
-  #add(waitMs: number, everyMs: number | undefined, run: () => void): () => void {
-    const one = { atMs: this.#nowMs + Math.max(0, waitMs), everyMs, run };
-    this.#due.add(one);
-    return () => this.#due.delete(one);
-  }
-}
 
 const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys: ParticipantKeys): Participant => ({
   id,
@@ -82,7 +53,7 @@ export interface Exercise {
 
 /** One ability at the customer's side, a technician at the other end of the line, and a count of what went out. */
 export class ModelWorld {
-  readonly time = new VirtualTime();
+  readonly time = new VirtualClock();
   readonly kit: Kit;
   readonly grants: GrantBook;
   readonly running: Running;

@@ -1,16 +1,7 @@
+import { realClock, type Clock } from '@porch/wire';
 import type { LiveConnection } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
-import {
-  GrantBook,
-  Held,
-  hostWords,
-  realTime,
-  type Answer,
-  type HostPorts,
-  type HostTime,
-  type Kit,
-  type Question,
-} from '@porch/host';
+import { GrantBook, Held, hostWords, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
 import { randomBytes } from 'node:crypto';
 
 /** A kit with nothing behind it: what is asked is answered with yes, what is reported is kept, nothing is paused. */
@@ -19,14 +10,14 @@ export function fakeKit(
   grants: GrantBook,
   ports: Partial<HostPorts> = {},
   answer: (question: Question) => Promise<Answer | undefined> = () => Promise.resolve({ what: 'yes', choices: [] }),
-  time: HostTime = realTime,
+  time: Clock = realClock,
 ): { kit: Kit; facts: SessionCommand[]; stops: string[]; world: { isAsking: boolean; pausedBy: string | undefined } } {
   const facts: SessionCommand[] = [];
   const stops: string[] = [];
   const world = { isAsking: false, pausedBy: undefined as string | undefined };
   const held = new Held(
     grants,
-    realTime,
+    realClock,
     () => connection.serviceNowMs,
     () => undefined,
   );

@@ -1,3 +1,4 @@
+export * from './clock.ts';
 export * from './errors.ts';
 export * from './frame.ts';
 export * from './live/device-messages.ts';

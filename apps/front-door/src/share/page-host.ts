@@ -1,7 +1,7 @@
 import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
 import { permissionsThat, type SessionCommand } from '@porch/core';
-import { drawing, Host, privateMoments, realTime, watchersOf, type HostAbility, type Journal } from '@porch/host';
-import { pictureChannel, type PictureMessage } from '@porch/wire';
+import { drawing, Host, privateMoments, watchersOf, type HostAbility, type Journal } from '@porch/host';
+import { pictureChannel, type PictureMessage, realClock } from '@porch/wire';
 import type { ToShareWorker } from './share-messages.ts';
 
 /** What the page does with what its host says. */
@@ -86,7 +86,7 @@ export function pageHost(connection: LiveConnection, end: PageEnd): Host {
     desk: { deskName: '', deskPhone: '', noticeVersion: '', awayAfterMs: Infinity, controlNeedsComparedWords: false },
     place: { address: location.host },
     personName: '',
-    time: realTime,
+    time: realClock,
     log: {
       info: () => undefined,
       warn: (_what, words) => end.trouble(words),

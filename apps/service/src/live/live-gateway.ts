@@ -22,6 +22,7 @@ import {
   type ClientMessage,
   type ErrorCode,
   type ServerMessage,
+  realClock,
 } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import type { FastifyBaseLogger } from 'fastify';
@@ -308,6 +309,7 @@ export class LiveGateway {
       log,
       background,
       graceMs,
+      clock: realClock,
       onChanged,
       onEmpty: () => {
         if (this.#rooms.get(session.id) !== room || this.#isClosed) return;

@@ -7,7 +7,17 @@ import {
   RelayStore,
 } from '@porch/screen';
 import type { UnitClear, VersionTable, ViewerFeed } from '@porch/screen';
-import { AppError, encodeFrame, clearOf, EVERY_VIEWER, frameKinds, type Frame, type ViewerRow } from '@porch/wire';
+import {
+  AppError,
+  encodeFrame,
+  clearOf,
+  EVERY_VIEWER,
+  frameKinds,
+  type Frame,
+  type ViewerRow,
+  realClock,
+  type Clock,
+} from '@porch/wire';
 import type { Peer } from './peer.ts';
 
 /** A desktop has a handful of displays, each with a thumbnail; more is not a desktop. */
@@ -24,8 +34,13 @@ interface DisplayRelay {
 
 /** Passes one session's pictures on to those who may look. It reads headers and tile sets, and nothing else. */
 export class PictureRelay {
+  readonly #clock: Clock;
   readonly #displays = new Map<number, DisplayRelay>();
   #source: Peer | undefined;
+
+  constructor(clock: Clock = realClock) {
+    this.#clock = clock;
+  }
 
   /** Who may look now, and at what. Whoever is not in the list any longer gets nothing more from this moment on. */
   setViewers(viewers: readonly { peer: Peer; displays: readonly number[] }[], source: Peer | undefined): void {
@@ -161,7 +176,7 @@ export class PictureRelay {
   #askFor(display: DisplayRelay): void {
     for (const [peer, feed] of display.viewers) {
       if (!feed.missing.size || !peer.hasRoom) continue;
-      const tiles = display.store.ask(feed, performance.now());
+      const tiles = display.store.ask(feed, this.#clock.nowMs());
       if (tiles.length) this.#want(display.number, tiles);
     }
   }

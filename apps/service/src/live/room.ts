@@ -19,6 +19,7 @@ import {
   type ErrorCode,
   type Frame,
   type ServerMessage,
+  type Clock,
 } from '@porch/wire';
 import type { FastifyBaseLogger } from 'fastify';
 import type { Background } from '../background.ts';
@@ -30,8 +31,6 @@ import { MAX_WATCHED_DISPLAYS, PictureRelay, rowsOf } from './picture-relay.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
-/** setTimeout takes no more. */
-const MAX_TIMER_MS = 2 ** 31 - 1;
 
 /** What was due and could not be written is tried again, first after this, then seldomer. */
 const DUE_AGAIN_FIRST_MS = 500;
@@ -43,6 +42,7 @@ export interface RoomParts {
   readonly background: Background;
   /** How long a participant whose line drops keeps their place, and what was granted. */
   readonly graceMs: number;
+  readonly clock: Clock;
   onChanged(): void;
   /** Nobody is connected and nobody is expected back. */
   onEmpty(): void;
@@ -54,20 +54,22 @@ export class Room {
   readonly #parts: RoomParts;
   readonly #peers = new Map<string, Peer>();
   readonly #steps = new Map<string, CustomerStep>();
-  readonly #graces = new Map<string, ReturnType<typeof setTimeout>>();
-  readonly #relay = new PictureRelay();
+  /** What takes each off again. */
+  readonly #graces = new Map<string, () => void>();
+  readonly #relay: PictureRelay;
   #session: OpenSession;
-  #lapse: ReturnType<typeof setTimeout> | undefined;
+  #endLapse: (() => void) | undefined;
   #viewerKey = '';
   #toldSource: Peer | undefined;
   #isClosed = false;
   #dueTries = 0;
-  #dueTimer: ReturnType<typeof setTimeout> | undefined;
+  #endTryingAgain: (() => void) | undefined;
 
   constructor(session: OpenSession, parts: RoomParts) {
     this.id = session.id;
     this.#session = session;
     this.#parts = parts;
+    this.#relay = new PictureRelay(parts.clock);
     this.#followGraces();
     this.#armLapse();
   }
@@ -79,7 +81,7 @@ export class Room {
   enter(peer: Peer, lastSeq: number): void {
     this.#peers.get(peer.participantId)?.close('REPLACED');
     this.#peers.set(peer.participantId, peer);
-    clearTimeout(this.#graces.get(peer.participantId));
+    this.#graces.get(peer.participantId)?.();
     this.#graces.delete(peer.participantId);
     peer.sentSeq = lastSeq;
     this.#catchUp(peer);
@@ -187,9 +189,9 @@ export class Room {
   close(why: ErrorCode): void {
     if (this.#isClosed) return;
     this.#isClosed = true;
-    clearTimeout(this.#lapse);
-    clearTimeout(this.#dueTimer);
-    for (const timer of this.#graces.values()) clearTimeout(timer);
+    this.#endLapse?.();
+    this.#endTryingAgain?.();
+    for (const takeOff of this.#graces.values()) takeOff();
     for (const peer of this.#peers.values()) peer.close(why);
   }
 
@@ -215,7 +217,7 @@ export class Room {
     const [technician, customer] = from.role === 'technician' ? [from, to] : [to, from];
     if (channel.isForDoorstep && customer.role !== 'doorstep') return;
     const way = from === technician ? 'toCustomer' : 'toDesk';
-    if (!mayPass(channel, way, this.#session.state, technician.participantId, Date.now())) return;
+    if (!mayPass(channel, way, this.#session.state, technician.participantId, this.#parts.clock.wallMs())) return;
     if (channel.line === 'bulk') to.sendBulk(bytes.slice());
     else to.sendFrame(bytes);
   }
@@ -257,7 +259,7 @@ export class Room {
 
   #updateViewers(): void {
     const { state } = this.#session;
-    const nowMs = Date.now();
+    const nowMs = this.#parts.clock.wallMs();
     const viewers = [...this.#peers.values()]
       .filter(
         (p) =>
@@ -289,9 +291,9 @@ export class Room {
             .map((p) => p.id)
             .filter((id) => !this.#peers.has(id)),
     );
-    for (const [id, timer] of this.#graces)
+    for (const [id, takeOff] of this.#graces)
       if (!expected.has(id)) {
-        clearTimeout(timer);
+        takeOff();
         this.#graces.delete(id);
       }
     for (const id of expected) if (!this.#graces.has(id)) this.#startGrace(id);
@@ -300,29 +302,25 @@ export class Room {
   #startGrace(participantId: string): void {
     this.#graces.set(
       participantId,
-      setTimeout(
-        () =>
-          this.#actWhenDue((session) => {
-            const participant = session.state.participants[participantId];
-            if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId))
-              return [];
-            return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
-          }),
-        this.#parts.graceMs,
+      this.#parts.clock.after(this.#parts.graceMs, () =>
+        this.#actWhenDue((session) => {
+          const participant = session.state.participants[participantId];
+          if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
+          return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
+        }),
       ),
     );
   }
 
   #armLapse(): void {
-    clearTimeout(this.#lapse);
-    const atMs = nextLapseMs(this.#session.state, Date.now());
+    this.#endLapse?.();
+    const atMs = nextLapseMs(this.#session.state, this.#parts.clock.wallMs());
     if (atMs === undefined || this.#isClosed) return;
-    const waitMs = Math.min(MAX_TIMER_MS, Math.max(0, atMs - Date.now()) + 20);
-    this.#lapse = setTimeout(() => {
+    this.#endLapse = this.#parts.clock.after(Math.max(0, atMs - this.#parts.clock.wallMs()) + 20, () => {
       // A grant that has ended ends what was looked at by it, though nothing else happens.
       this.#updateViewers();
       this.#actWhenDue((session, nowMs) => decideTimePassed(session.state, nowMs));
-    }, waitMs);
+    });
   }
 
   /** What is due is done, however long the records are away: it is tried until it is written. */
@@ -340,7 +338,7 @@ export class Room {
         if (error instanceof AppError && error.code === 'SESSION_NOT_FOUND') return;
         if (this.#dueTries === 0) log.warn({ err: error, sessionId: this.id }, 'what was due could not be written yet');
         const waitMs = Math.min(DUE_AGAIN_LAST_MS, DUE_AGAIN_FIRST_MS * 2 ** Math.min(6, this.#dueTries++));
-        this.#dueTimer = setTimeout(() => this.#actWhenDue(decide), waitMs);
+        this.#endTryingAgain = this.#parts.clock.after(waitMs, () => this.#actWhenDue(decide));
       }
     });
   }

@@ -9,7 +9,7 @@ import {
   type SessionCommand,
   type WhyNot,
 } from '@porch/core';
-import type { HostTime } from '../host-time.ts';
+import type { Clock } from '@porch/wire';
 import type { Asked, HostLog, Running } from '../kit.ts';
 import type { Answer, Question } from '../ports/question.ts';
 import { GRANT_MS, type GrantBook } from './grant-book.ts';
@@ -25,7 +25,7 @@ export interface HolderParts {
   readonly place: ServicePlace;
   /** What this program cannot do; it is not even asked for. */
   readonly cannot: Readonly<Partial<Record<Permission, WhyNot>>>;
-  readonly time: HostTime;
+  readonly time: Clock;
   readonly log: HostLog;
   /** What the abilities have to say to an ask. */
   abilities(): readonly Running[];

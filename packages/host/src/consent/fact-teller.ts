@@ -1,7 +1,6 @@
 import type { LiveConnection } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
-import { AppError } from '@porch/wire';
-import type { HostTime } from '../host-time.ts';
+import { AppError, type Clock } from '@porch/wire';
 import type { HostLog } from '../kit.ts';
 
 /** What was decided here and is still to be told, over crashes, too. */
@@ -24,7 +23,7 @@ const DELIVER_AGAIN_LAST_MS = 10_000;
 export class FactTeller {
   readonly #connection: LiveConnection;
   readonly #journal: Journal;
-  readonly #time: HostTime;
+  readonly #time: Clock;
   readonly #log: HostLog;
   readonly #delivering = new Set<string>();
   readonly #off: () => void;
@@ -32,7 +31,7 @@ export class FactTeller {
   #cancelAgain: () => void = () => undefined;
   #isEnded = false;
 
-  constructor(connection: LiveConnection, journal: Journal, time: HostTime, log: HostLog) {
+  constructor(connection: LiveConnection, journal: Journal, time: Clock, log: HostLog) {
     this.#connection = connection;
     this.#journal = journal;
     this.#time = time;

@@ -1,6 +1,6 @@
+import { VirtualClock } from '@porch/testkit/virtual-clock';
 import { makeKeys } from '@porch/wire';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { VirtualTime } from '../../test/model-world.ts';
 import { GrantBook } from './grant-book.ts';
 import { Held } from './held.ts';
 
@@ -8,14 +8,14 @@ const SESSION = '00000000-0000-4000-8000-000000000001';
 const pim = makeKeys();
 
 describe('a lease', () => {
-  let time: VirtualTime;
+  let time: VirtualClock;
   let grants: GrantBook;
   let held: Held;
   let ends = 0;
   const grant = (forMs: number, permission: 'view-screen' | 'control-input' = 'view-screen') =>
     grants.grant(permission, pim, time.nowMs() + forMs, time.nowMs());
   beforeEach(() => {
-    time = new VirtualTime();
+    time = new VirtualClock();
     ends = 0;
     grants = new GrantBook(makeKeys(), SESSION, 0);
     held = new Held(grants, time, time.nowMs, () => ends++);

@@ -1,5 +1,5 @@
 import type { Permission } from '@porch/core';
-import type { HostTime } from '../host-time.ts';
+import type { Clock } from '@porch/wire';
 import type { GrantBook } from './grant-book.ts';
 
 export type LeaseState =
@@ -23,7 +23,7 @@ export interface Lease {
 /** What is held at this computer, as leases: the one place that abilities ask. Without a grant a lease is over from the start. */
 export class Held {
   readonly #grants: GrantBook;
-  readonly #time: HostTime;
+  readonly #time: Clock;
   readonly #serviceNowMs: () => number;
   readonly #onEnd: () => void;
   readonly #open = new Set<{ state: LeaseState; abort(): void }>();
@@ -32,7 +32,7 @@ export class Held {
   pausedBy: (permission: Permission, signKey: string) => string | undefined = () => undefined;
 
   /** `onEnd`: a grant has ended by itself. */
-  constructor(grants: GrantBook, time: HostTime, serviceNowMs: () => number, onEnd: () => void) {
+  constructor(grants: GrantBook, time: Clock, serviceNowMs: () => number, onEnd: () => void) {
     this.#grants = grants;
     this.#time = time;
     this.#serviceNowMs = serviceNowMs;

@@ -15,6 +15,7 @@ import {
   frameKinds,
   type ContentScope,
   type Echo,
+  type Clock,
 } from '@porch/wire';
 import type { SharePort, SourceCodecs } from './share-port.ts';
 
@@ -28,6 +29,7 @@ export interface DisplayParts {
   readonly port: SharePort;
   readonly codecs: SourceCodecs;
   readonly display: number;
+  readonly clock: Clock;
   key(): { epoch: number; secret: string };
   jpegQuality(): number;
   onTrouble(error: unknown, what: string): void;
@@ -73,6 +75,7 @@ export class DisplaySender {
     if (grid?.width === width && grid.height === height) return;
     this.#source = new TileSource(width, height, {
       deflate: this.#parts.codecs.deflate,
+      now: () => this.#parts.clock.nowMs(),
       firstNumber: this.#lastNumber + 1,
     });
     this.#generation++;
@@ -187,7 +190,7 @@ export class DisplaySender {
   #sendUnit(unit: SourceUnit): boolean {
     this.#lastNumber = unit.number;
     const isSent = this.#sendSealed('screen', frameKinds.screen[unit.kind], BigInt(unit.number), unit.clear, unit.body);
-    this.#sent.push({ number: unit.number, atMs: performance.now() });
+    this.#sent.push({ number: unit.number, atMs: this.#parts.clock.nowMs() });
     if (this.#sent.length > REMEMBERED_UNITS) this.#sent.shift();
     return isSent;
   }

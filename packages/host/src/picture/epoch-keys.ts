@@ -1,4 +1,4 @@
-import type { PictureMessage } from '@porch/wire';
+import { realClock, type Clock, type PictureMessage } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 
 /** Those who stay get this long to say that they have the new key; who has not, starts over. */
@@ -20,11 +20,18 @@ export class EpochKeys {
   #viewers: readonly EpochViewer[] = [];
   #epoch = 0;
   #secret = '';
-  #next: { epoch: number; secret: string; waitingFor: Set<number>; timer: ReturnType<typeof setTimeout> } | undefined;
+  #next: { epoch: number; secret: string; waitingFor: Set<number>; endWaiting: () => void } | undefined;
 
-  constructor(tellViewer: (seat: number, message: PictureMessage) => unknown, onEpoch: () => void) {
+  readonly #clock: Clock;
+
+  constructor(
+    tellViewer: (seat: number, message: PictureMessage) => unknown,
+    onEpoch: () => void,
+    clock: Clock = realClock,
+  ) {
     this.#tellViewer = tellViewer;
     this.#onEpoch = onEpoch;
+    this.#clock = clock;
   }
 
   /** 0 while nobody may look. */
@@ -49,14 +56,14 @@ export class EpochKeys {
 
   /** A new key. What is hidden or withdrawn from now on takes effect at once. */
   begin(how: 'at once' | 'when taken'): void {
-    clearTimeout(this.#next?.timer);
+    this.#next?.endWaiting();
     const epoch = Math.max(this.#epoch, this.#next?.epoch ?? 0) + 1;
     const secret = bytesToHex(crypto.getRandomValues(new Uint8Array(32)));
     const next = {
       epoch,
       secret,
       waitingFor: new Set(this.#viewers.map((v) => v.seat)),
-      timer: setTimeout(() => this.#switch(), TAKE_MS),
+      endWaiting: this.#clock.after(TAKE_MS, () => this.#switch()),
     };
     this.#next = next;
     for (const viewer of this.#viewers) this.#tell(viewer.seat, next);
@@ -77,7 +84,7 @@ export class EpochKeys {
   }
 
   close(): void {
-    clearTimeout(this.#next?.timer);
+    this.#next?.endWaiting();
     this.#next = undefined;
     this.#viewers = [];
     this.#secret = '';
@@ -90,7 +97,7 @@ export class EpochKeys {
   #switch(): void {
     const next = this.#next;
     if (!next) return;
-    clearTimeout(next.timer);
+    next.endWaiting();
     this.#next = undefined;
     this.#epoch = next.epoch;
     this.#secret = next.secret;

@@ -1,5 +1,7 @@
 import { PictureError, decodeVersionTable, decodeWanted, type CursorShape, type Rect } from '@porch/screen';
 import {
+  realClock,
+  type Clock,
   ALL_MONITORS,
   defaultBounds,
   frameKinds,
@@ -47,7 +49,8 @@ export class ScreenShare {
   #bounds: PictureBounds = defaultBounds;
   #focus: { x: number; y: number } | undefined;
   #cursorShape: CursorShape | undefined;
-  #timer: ReturnType<typeof setInterval> | undefined;
+  #endRounds: (() => void) | undefined;
+  readonly #clock: Clock;
   #captures = 0;
   #isWaitingForScreen = false;
   /** The person here hears of it first. */
@@ -60,14 +63,17 @@ export class ScreenShare {
     screen: ScreenSource,
     codecs: SourceCodecs,
     onTrouble: (error: unknown, what: string) => void,
+    clock: Clock = realClock,
   ) {
     this.#port = port;
     this.#screen = screen;
     this.#codecs = codecs;
     this.#onTrouble = onTrouble;
+    this.#clock = clock;
     this.#keys = new EpochKeys(
       (seat, message) => port.tell(seat, message),
       () => this.#handleEpoch(),
+      clock,
     );
   }
 
@@ -120,10 +126,10 @@ export class ScreenShare {
         () => this.#mayGrab(),
         () => 1000 / this.#bounds.mostFramesPerSecond,
       );
-      this.#timer = setInterval(() => {
+      this.#endRounds = this.#clock.every(CHECKPOINT_MS, () => {
         this.#checkpointWhenAnswered();
         this.#tellHow();
-      }, CHECKPOINT_MS);
+      });
     } finally {
       this.#isStarting = false;
     }
@@ -153,7 +159,7 @@ export class ScreenShare {
   #stop(): void {
     this.#stopWatching?.();
     this.#stopWatching = undefined;
-    clearInterval(this.#timer);
+    this.#endRounds?.();
     for (const thumbnail of this.#thumbnails.values()) thumbnail.close();
     this.#thumbnails.clear();
     void this.#screen
@@ -208,7 +214,7 @@ export class ScreenShare {
         if (!this.#thumbnails.has(display)) {
           this.#thumbnails.set(
             display,
-            new Thumbnail(this.#sender(display), () => this.#rectOf(display % THUMBNAIL_FROM)),
+            new Thumbnail(this.#sender(display), () => this.#rectOf(display % THUMBNAIL_FROM), this.#clock),
           );
           isNew = true;
         }
@@ -231,6 +237,7 @@ export class ScreenShare {
       port: this.#port,
       codecs: this.#codecs,
       display,
+      clock: this.#clock,
       key: () => this.#keys,
       onTrouble: this.#onTrouble,
       jpegQuality: () => (this.#isSlow ? SLOW_PHOTO_QUALITY : PHOTO_QUALITY),
@@ -257,7 +264,7 @@ export class ScreenShare {
   }
 
   #takePixels(pieces: readonly CapturedPiece[]): void {
-    const startedAt = performance.now();
+    const startedAt = this.#clock.nowMs();
     this.#captures++;
     for (const [display, sender] of this.#displays) {
       if (display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
@@ -272,7 +279,7 @@ export class ScreenShare {
     for (const thumbnail of this.#thumbnails.values())
       for (const { rect, pixels, covered } of pieces) thumbnail.put(rect, pixels, covered);
     this.pump();
-    this.#workMs += performance.now() - startedAt;
+    this.#workMs += this.#clock.nowMs() - startedAt;
   }
 
   /** Nobody may work before their picture is vouched for: the first question of each is not left for the next round. */

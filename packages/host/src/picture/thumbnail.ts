@@ -1,3 +1,4 @@
+import type { Clock } from '@porch/wire';
 import { Kernel, type Rect } from '@porch/screen';
 import { COVER_COLOUR, type DisplaySender } from './display-sender.ts';
 
@@ -8,17 +9,17 @@ const EVERY_MS = 1_000;
 export class Thumbnail {
   readonly #sender: DisplaySender;
   readonly #rectOf: () => Rect | undefined;
-  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #endRenewing: () => void;
   #kernel: Kernel | undefined;
   #large = 0;
   #small = 0;
   #size = { width: 0, height: 0 };
   #isChanged = false;
 
-  constructor(sender: DisplaySender, rectOf: () => Rect | undefined) {
+  constructor(sender: DisplaySender, rectOf: () => Rect | undefined, clock: Clock) {
     this.#sender = sender;
     this.#rectOf = rectOf;
-    this.#timer = setInterval(() => this.#renew(), EVERY_MS);
+    this.#endRenewing = clock.every(EVERY_MS, () => this.#renew());
   }
 
   put(rect: Rect, pixels: Uint32Array, covered: readonly Rect[]): void {
@@ -47,7 +48,7 @@ export class Thumbnail {
   }
 
   close(): void {
-    clearInterval(this.#timer);
+    this.#endRenewing();
   }
 
   #fit({ width, height }: Rect): void {

@@ -16,8 +16,12 @@ export const picture: HostAbility = {
     const { screen, codecs, hiding } = kit.ports;
     if (!screen || !codecs) return { close: () => undefined };
     const line = new SealedLine(connection, pictureChannel);
-    const share = new ScreenShare(liveSharePort(connection, line, codecs.seal), screen, codecs, (error, what) =>
-      log.warn({ err: error }, what),
+    const share = new ScreenShare(
+      liveSharePort(connection, line, codecs.seal),
+      screen,
+      codecs,
+      (error, what) => log.warn({ err: error }, what),
+      kit.time,
     );
     let isWallpaperHidden = false;
     share.tellWallpaper = (isHidden) => {

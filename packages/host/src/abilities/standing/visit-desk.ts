@@ -9,8 +9,8 @@ import {
   shareOfB,
   standingChannel,
   type DoorMessage,
+  type Clock,
 } from '@porch/wire';
-import type { HostTime } from '../../host-time.ts';
 import type { Kit } from '../../kit.ts';
 import type { VisitPort } from '../../ports/standing-port.ts';
 import { welcomeQuestion } from './questions.ts';
@@ -200,7 +200,7 @@ export class VisitDesk {
   }
 }
 
-function endAfter(time: HostTime, waitMs: number): AbortSignal {
+function endAfter(time: Clock, waitMs: number): AbortSignal {
   const controller = new AbortController();
   time.after(waitMs, () => controller.abort());
   return controller.signal;

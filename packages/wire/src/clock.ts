@@ -1,5 +1,5 @@
-/** Clock and timers as they are handed to whatever runs at the customer's side; a test hands in its own. */
-export interface HostTime {
+/** Clock and timers as they are handed in; a test hands in its own. */
+export interface Clock {
   /** Goes on evenly, whatever somebody does to the computer's clock. */
   nowMs(): number;
   /** The time of day, for what a person reads. */
@@ -12,7 +12,7 @@ export interface HostTime {
 /** setTimeout takes no more: what is further off is looked at again then. */
 const MAX_TIMER_MS = 2 ** 31 - 1;
 
-export const realTime: HostTime = {
+export const realClock: Clock = {
   nowMs: () => performance.now(),
   wallMs: () => Date.now(),
   after(waitMs, run) {
