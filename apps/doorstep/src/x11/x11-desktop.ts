@@ -5,7 +5,8 @@ import { Backdrop } from './backdrop.ts';
 import { HiddenWindows } from './hidden-windows.ts';
 import { Injector, type PressGuard } from './injector.ts';
 import { rawMask, watchScreen } from './screen-watch.ts';
-import { askOnScreen, Banner, readKeysyms, syntheticDevices } from './windows.ts';
+import { Banner } from './banner.ts';
+import { askOnScreen, readKeysyms, syntheticDevices } from './question-window.ts';
 import { loadExtensions, XConnection, type XExtensions } from './x-connection.ts';
 
 /** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */

@@ -1,0 +1,92 @@
+import x11, { type XEvent } from 'x11';
+import type { Box } from './prompt-layout.ts';
+import { renderSvg } from './text-picture.ts';
+import type { XConnection } from './x-connection.ts';
+
+/** Windows that fight for the top are raised again at most this often. */
+const RAISE_MS = 150;
+const ATOM_STRING = 31;
+
+/** A window of ours, above everything, that no window manager moves or covers. */
+export class OwnWindow {
+  readonly id: number;
+  readonly #x: XConnection;
+  readonly #gc: number;
+  readonly #listener: (event: XEvent) => void;
+  #picture: { width: number; height: number; bgrx: Buffer } | undefined;
+  #raisedAtMs = 0;
+  #raise: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(
+    x: XConnection,
+    name: string,
+    box: Box,
+    background: number,
+    onEvent: (event: XEvent) => void = () => undefined,
+  ) {
+    this.#x = x;
+    const { client } = x;
+    this.id = client.AllocID();
+    client.CreateWindow(this.id, x.root, box.x, box.y, box.width, box.height, 0, 0, 0, 0, {
+      overrideRedirect: 1,
+      backgroundPixel: background,
+      eventMask: (x11.eventMask['Exposure'] ?? 0) | (x11.eventMask['VisibilityChange'] ?? 0),
+    });
+    client.ChangeProperty(0, this.id, 39, ATOM_STRING, 8, Buffer.from(name));
+    this.#gc = client.AllocID();
+    client.CreateGC(this.#gc, this.id, {});
+    this.#listener = (event) => {
+      if (event.wid !== this.id) return;
+      if (event.name === 'Expose') this.#paint();
+      else if (event.name === 'VisibilityNotify' && event.visibility !== 0) this.#raiseSoon();
+      else onEvent(event);
+    };
+    client.on('event', this.#listener);
+    client.MapWindow(this.id);
+    client.RaiseWindow(this.id);
+  }
+
+  async draw(svg: string): Promise<void> {
+    this.#picture = await renderSvg(svg);
+    this.#paint();
+  }
+
+  close(): void {
+    clearTimeout(this.#raise);
+    this.#x.client.removeListener('event', this.#listener);
+    if (!this.#x.isGone) this.#x.client.DestroyWindow(this.id);
+  }
+
+  #paint(): void {
+    if (!this.#picture || this.#x.isGone) return;
+    const { width, height, bgrx } = this.#picture;
+    // A request is at most 256 KB: a picture goes in strips.
+    const rows = Math.max(1, Math.floor(200_000 / (width * 4)));
+    for (let y = 0; y < height; y += rows) {
+      const count = Math.min(rows, height - y);
+      this.#x.client.PutImage(
+        2,
+        this.id,
+        this.#gc,
+        width,
+        count,
+        0,
+        y,
+        0,
+        24,
+        bgrx.subarray(y * width * 4, (y + count) * width * 4),
+      );
+    }
+  }
+
+  #raiseSoon(): void {
+    clearTimeout(this.#raise);
+    this.#raise = setTimeout(
+      () => {
+        this.#raisedAtMs = Date.now();
+        if (!this.#x.isGone) this.#x.client.RaiseWindow(this.id);
+      },
+      Math.max(0, this.#raisedAtMs + RAISE_MS - Date.now()),
+    );
+  }
+}
