@@ -1,4 +1,4 @@
-import { XConnection, loadExtensions, WORDS_PROPERTY } from '@porch/doorstep';
+import { XConnection, loadExtensions, READY_PROPERTY, WORDS_PROPERTY } from '@porch/doorstep';
 import { mkdirSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
@@ -168,6 +168,8 @@ interface Point {
   readonly y: number;
 }
 export interface QuestionPlaces {
+  /** Presses count: whoever sees it had the time to read. */
+  readonly isReady: boolean;
   /** What it says, line by line. */
   readonly text: string;
   readonly yes: Point;
@@ -251,15 +253,19 @@ export class PersonAtDesk {
       )
       .catch(() => undefined);
     const words = await this.#x.atom(WORDS_PROPERTY);
-    const text = await this.#x
-      .ask<{ data: Buffer }>((cb) => this.#x.client.GetProperty(0, window, words, 0, 0, 1_000, cb))
-      .catch(() => undefined);
+    const ready = await this.#x.atom(READY_PROPERTY);
+    const read = (property: number) =>
+      this.#x
+        .ask<{ data: Buffer }>((cb) => this.#x.client.GetProperty(0, window, property, 0, 0, 1_000, cb))
+        .catch(() => undefined);
+    const [text, readyMark] = [await read(words), await read(ready)];
     // It may have gone, or not be complete yet.
     if (!box || !text?.data.length) return undefined;
     const bottom = box.yPos + box.height;
     const left = box.xPos + 60;
     return {
       text: text.data.toString('utf8'),
+      isReady: !!readyMark?.data.length,
       no: { x: box.xPos + 150, y: bottom - 84 },
       yes: { x: box.xPos + box.width - 150, y: bottom - 84 },
       more: { x: left, y: bottom - 146 },
@@ -267,15 +273,12 @@ export class PersonAtDesk {
     };
   }
 
-  /** Waits for a question that says this, and reads it for as long as it takes. */
-  async questionSaying(says: RegExp, readMs = 1_200): Promise<QuestionPlaces> {
+  /** Waits for a question that says this, until presses count. */
+  async questionSaying(says: RegExp): Promise<QuestionPlaces> {
     const giveUpAt = Date.now() + READY_MS;
     while (Date.now() < giveUpAt) {
       const question = await this.question();
-      if (question && says.test(question.text)) {
-        await new Promise((resolve) => setTimeout(resolve, readMs));
-        return question;
-      }
+      if (question?.isReady && says.test(question.text)) return question;
       await new Promise((resolve) => setTimeout(resolve, 80));
     }
     throw new Error(`no question like ${String(says)} came up`);

@@ -3,4 +3,4 @@ export { XConnection, loadExtensions } from './x11/x-connection.ts';
 /* For benches and tests: a source without a person in front of it. */
 export { nodeCodecs } from './picture/node-codecs.ts';
 export type { Desktop } from './desktop/desktop.ts';
-export { WORDS_PROPERTY } from './x11/prompt-layout.ts';
+export { READY_PROPERTY, WORDS_PROPERTY } from './x11/prompt-layout.ts';

@@ -1,4 +1,4 @@
-import { startDesktop } from '@porch/demo';
+import { startDesktop, type PersonAtDesk } from '@porch/demo';
 import { dumpScreen, House, lookAt, until } from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
@@ -13,7 +13,8 @@ beforeAll(async () => {
 afterAll(() => house.close());
 
 const READ_MS = 1_100;
-const read = () => new Promise((resolve) => setTimeout(resolve, READ_MS)); // Nothing counts in the first second.
+/** Nothing counts before that: a tick that came too early would be left out of a yes that did not. */
+const toBeReady = (person: PersonAtDesk) => until('it can be answered', async () => (await person.question())?.isReady);
 
 it('grants less than the bundle that was asked for, and the rest is a no', async () => {
   const { technician, link } = await house.sessionUnderWay();
@@ -24,7 +25,7 @@ it('grants less than the bundle that was asked for, and the rest is a no', async
   const standing = (permission: (typeof bundle)[number]) =>
     technician.state.standings[technician.participantId]?.[permission]?.name;
   const question = await until('the question', () => person.question());
-  await read();
+  await toBeReady(person);
   const control = question.choice(1, 3, true);
   await person.click(control.x, control.y);
   await person.click(question.yes.x, question.yes.y);
@@ -43,7 +44,7 @@ it('grants less than the bundle that was asked for, and the rest is a no', async
     });
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [...bundle] });
   const again = await until('the question again', () => person.question());
-  await read();
+  await toBeReady(person);
   const view = again.choice(0, 3, true);
   await person.click(view.x, view.y);
   await person.click(again.yes.x, again.yes.y);
@@ -57,14 +58,14 @@ it('hides a program before the first picture, and shows it again when the person
   await until('Doorstep', () => technician.state.holderId);
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
   const first = await until('the question', () => person.question());
-  await read();
+  await toBeReady(person);
   await person.click(first.more.x, first.more.y);
   // Another question, of another height: which programs are not to be shown.
   const choosing = await until('the choice', async () => {
     const now = await person.question();
     return now && now.yes.y !== first.yes.y ? now : undefined;
   });
-  await read();
+  await toBeReady(person);
   const editor = choosing.choice(0, 1, false);
   await person.click(editor.x, editor.y);
   await person.click(choosing.yes.x, choosing.yes.y);
@@ -85,7 +86,7 @@ it('hides a program before the first picture, and shows it again when the person
   const bar = await until('the bar', () => person.bar());
   await person.click(bar.hide.x, bar.hide.y);
   const changing = await until('the choice', () => person.question());
-  await read();
+  await toBeReady(person);
   const shownAgain = changing.choice(0, 1, false);
   await person.click(shownAgain.x, shownAgain.y);
   await person.click(changing.yes.x, changing.yes.y);

@@ -1,3 +1,4 @@
+import type { PersonAtDesk } from '@porch/demo';
 import { ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
 import { tellLedger } from '@porch/core';
 import { COVER_COLOUR } from '@porch/host';
@@ -17,7 +18,8 @@ beforeAll(async () => {
 afterAll(() => house.close());
 
 const READ_MS = 1_100;
-const read = () => new Promise((resolve) => setTimeout(resolve, READ_MS)); // Nothing counts in the first second.
+/** Nothing counts before that: a tick that came too early would be left out of a yes that did not. */
+const toBeReady = (person: PersonAtDesk) => until('it can be answered', async () => (await person.question())?.isReady);
 const wordsOf = ({ width, height, packed }: TakenScreenshot): Uint32Array => {
   const rgb = inflateRawSync(packed, { maxOutputLength: width * height * 3 });
   return Uint32Array.from({ length: width * height }, (_, i) => rgb.readUIntBE(i * 3, 3));
@@ -130,14 +132,14 @@ it('shows of a hidden window nothing but the patch in its place, and nothing at 
     permissions: ['view-screen', 'take-screenshot'],
   });
   const first = await until('the question', () => person.question());
-  await read();
+  await toBeReady(person);
   await person.click(first.more.x, first.more.y);
   // Another question, of another height: which programs are not to be shown.
   const choosing = await until('the choice', async () => {
     const now = await person.question();
     return now && now.yes.y !== first.yes.y ? now : undefined;
   });
-  await read();
+  await toBeReady(person);
   const editor = choosing.choice(0, 1, false);
   await person.click(editor.x, editor.y);
   await person.click(choosing.yes.x, choosing.yes.y);

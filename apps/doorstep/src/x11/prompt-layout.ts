@@ -12,6 +12,8 @@ const LABEL_CHARACTERS = 48;
 
 /** The question in words, for programs that read windows aloud: what is drawn is a picture to them. */
 export const WORDS_PROPERTY = '_ZESTY_PORCH_WORDS';
+/** Set once presses count, as the looks of the buttons say it: for whoever cannot see them. */
+export const READY_PROPERTY = '_ZESTY_PORCH_READY';
 
 export interface Box {
   readonly x: number;

@@ -1,6 +1,14 @@
 import type { Answer, Question } from '@porch/host';
 import type { XInput } from 'x11';
-import { drawPrompt, layoutPrompt, placeAt, placesOf, WORDS_PROPERTY, type Place } from './prompt-layout.ts';
+import {
+  drawPrompt,
+  layoutPrompt,
+  placeAt,
+  placesOf,
+  READY_PROPERTY,
+  WORDS_PROPERTY,
+  type Place,
+} from './prompt-layout.ts';
 import { OwnWindow } from './own-window.ts';
 import type { XConnection } from './x-connection.ts';
 
@@ -30,6 +38,7 @@ export async function askOnScreen(
   const keysyms = await readKeysyms(x);
   const synthetic = await syntheticDevices(x, xinput);
   const [wordsAtom, utf8Atom] = [await x.atom(WORDS_PROPERTY), await x.atom('UTF8_STRING')];
+  const readyAtom = await x.atom(READY_PROPERTY);
   const focusBefore = await x.ask<{ focus: number }>((cb) => x.client.GetInputFocus(cb));
   if (signal.aborted) return undefined;
   return new Promise((resolve, reject) => {
@@ -85,6 +94,7 @@ export async function askOnScreen(
     x.client.SetInputFocus(window.id, 1);
     const arming = setTimeout(() => {
       isArmed = true;
+      x.client.ChangeProperty(0, window.id, readyAtom, utf8Atom, 8, Buffer.from('yes'));
       draw();
     }, ARMING_MS);
     function cleanUp(): void {
