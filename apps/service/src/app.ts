@@ -64,6 +64,7 @@ import { webhookRoutes } from './tickets/webhook-routes.ts';
 const MAX_BODY_BYTES = 64 * 1024;
 const REQUESTS_PER_MINUTE = 1_200;
 const ROTATION_LOOK_MS = 1_000;
+const SEALING_PAUSE_MS = 2_000;
 /** Who waits is looked at so often; an offer is there within it. */
 const ROUTING_PAUSE_MS = 400;
 const REMINDING_PAUSE_MS = 5_000;
@@ -242,6 +243,9 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
 
   const directory = config.directory ? new Directory(config.directory, secrets) : undefined;
   const screenshots = new ScreenshotDesk(records, desk.book, secrets);
+  repeat('sealing screenshots anew', SEALING_PAUSE_MS, async () => {
+    await screenshots.sealAnew();
+  });
   const parts: Parts = {
     screenshots,
     directory,

@@ -62,6 +62,15 @@ export class CodeSecrets {
     return this.openBytes(sealed)?.toString('utf8');
   }
 
+  /** What tells the secrets apart, the newest first; of no use without them. */
+  get secretIds(): readonly [Buffer, ...Buffer[]] {
+    const [now, ...before] = this.#all.map(({ seal }) =>
+      createHmac('sha256', seal).update('which secret').digest().subarray(0, 8),
+    );
+    if (!now) throw new Error('there is no secret');
+    return [now, ...before];
+  }
+
   /** For what lies in the records and is nobody's to read there. */
   sealBytes(plain: Uint8Array): Buffer {
     const nonce = randomBytes(12);

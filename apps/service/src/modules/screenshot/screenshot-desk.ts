@@ -1,18 +1,23 @@
 import { refuse, type SessionState } from '@porch/core';
 import { AppError, type KeptScreenshot } from '@porch/wire';
 import { createHash } from 'node:crypto';
-import type { DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import type { SessionBook } from '../../sessions/session-book.ts';
 import { ScreenshotEntity } from './screenshot-entity.ts';
 
 /** In the records of one session. */
 const MAX_KEPT = 40;
+/** As many as may lie in memory between two pauses. */
+const SEALED_ANEW_AT_ONCE = 10;
+const NOBODYS = Buffer.alloc(0);
 const PNG_HEAD = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 
 /** Seals what lies in the records. */
 export interface BytesSealer {
   sealBytes(plain: Uint8Array): Buffer;
   openBytes(sealed: Buffer): Buffer | undefined;
+  /** What tells the secrets that are known apart, the newest first. */
+  readonly secretIds: readonly [Buffer, ...Buffer[]];
 }
 
 /** Whose participant took this one in this session; undefined when nobody of theirs did. */
@@ -52,6 +57,7 @@ export class ScreenshotDesk {
         sizeBytes: png.length,
         sha256: hash,
         sealed: this.#sealer.sealBytes(png),
+        sealedWith: this.#sealer.secretIds[0],
       });
       return [{ type: 'screenshot/kept', by: taker, screenshotId, place: 'session', sha256: hash.toString('hex') }];
     });
@@ -67,6 +73,30 @@ export class ScreenshotDesk {
       sizeBytes: row.sizeBytes,
       sha256: row.sha256.toString('hex'),
     }));
+  }
+
+  /**
+   * Seals some of what an older secret sealed with the newest, so that the older may go with the next rotation. Hands back
+   * how many were done.
+   */
+  async sealAnew(): Promise<number> {
+    const [newest, ...older] = this.#sealer.secretIds;
+    if (!older.length) return 0;
+    const rows = this.#records.getRepository(ScreenshotEntity);
+    const old = await rows.find({
+      where: { sealedWith: In(older) },
+      select: { id: true, sealed: true },
+      take: SEALED_ANEW_AT_ONCE,
+    });
+    for (const { id, sealed } of old) {
+      const png = this.#sealer.openBytes(sealed);
+      // Changed by somebody: it stays as it is, is never opened, and does not hold the others up.
+      await rows.update(
+        { id },
+        png ? { sealed: this.#sealer.sealBytes(png), sealedWith: newest } : { sealedWith: NOBODYS },
+      );
+    }
+    return old.length;
   }
 
   /** The PNG. Throws SCREENSHOT_NOT_FOUND, also when its secret is not known any longer. */

@@ -8,6 +8,8 @@ export interface ScreenshotRow {
   sizeBytes: number;
   sha256: Buffer;
   sealed: Buffer;
+  /** Which of the service's secrets: not the secret, and of no use without it. */
+  sealedWith: Buffer;
 }
 export const ScreenshotEntity = new EntitySchema<ScreenshotRow>({
   name: 'screenshot',
@@ -18,6 +20,7 @@ export const ScreenshotEntity = new EntitySchema<ScreenshotRow>({
     sizeBytes: { type: 'int', name: 'size_bytes' },
     sha256: { type: 'bytea' },
     sealed: { type: 'bytea', select: false },
+    sealedWith: { type: 'bytea', name: 'sealed_with' },
   },
   indices: [{ name: 'screenshot_of_session', columns: ['sessionId'] }],
 });
