@@ -1,8 +1,7 @@
-import { listOf, permissionsThat, presentParticipants } from '@porch/core';
+import { listOf, presentParticipants } from '@porch/core';
 import type { BannerLine, Kit, Running } from './kit.ts';
 import type { BannerWords } from './ports/desktop-ports.ts';
-
-const showing = permissionsThat((rules) => rules.showsPicture);
+import { isLooker } from './watchers.ts';
 
 /** What the bar says just now, put together from what the abilities say; undefined when nobody may do anything. */
 export function bannerOf(
@@ -11,9 +10,7 @@ export function bannerOf(
 ): BannerWords | undefined {
   const { state } = connection;
   const { stop, hide, control, goOn, private: alone } = words;
-  const lookers = presentParticipants(state, 'technician').filter((p) =>
-    showing.some((permission) => held.holds(permission, p.signKey)),
-  );
+  const lookers = presentParticipants(state, 'technician').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
     return line && { ...line, stop, hide, private: alone, control };

@@ -9,7 +9,7 @@ export { acceptQuestion, callQuestion, questionForAsk } from './consent/question
 export { checkWords } from './abilities/check-words.ts';
 export { drawing } from './abilities/drawing.ts';
 export { privateMoments } from './abilities/presence.ts';
-export { watchersOf } from './watchers.ts';
+export { isLooker, watchersOf } from './watchers.ts';
 export * from './what-is-possible.ts';
 export type { HostAbility, HostLog, Kit, Running } from './kit.ts';
 export { hostWords } from './words.ts';

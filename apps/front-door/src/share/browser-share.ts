@@ -1,5 +1,5 @@
 import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
-import { isOver, permissionsThat, presentParticipants, rulesOf, type OpenAsk } from '@porch/core';
+import { isOver, presentParticipants, rulesOf, showingPermissions, type OpenAsk } from '@porch/core';
 import type { Host } from '@porch/host';
 import { pictureChannel, startOf, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
@@ -7,7 +7,6 @@ import { t } from '../words/index.ts';
 import type { PageEnd } from './page-host.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
-const looking = permissionsThat((rules) => rules.showsPicture);
 const MOST_FRAMES_PER_SECOND = 30;
 /** Enough to read a label; a camera's picture changes everywhere at once and costs what it shows. */
 const CAMERA_SIZE = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 10, max: 15 } };
@@ -62,7 +61,7 @@ export class BrowserShare {
   async allow(ask: OpenAsk, what: 'screen' | 'camera' = 'screen'): Promise<void> {
     const connection = this.#connection;
     this.trouble.value = '';
-    const needsPicture = ask.permissions.some((permission) => rulesOf(permission).showsPicture);
+    const needsPicture = ask.permissions.some((permission) => showingPermissions.includes(permission));
     if (needsPicture && !this.#stream && !(await this.#choose(what))) return;
     const host = await (this.#host ??= this.#makeHost());
     // While the host was made, the asking may have ended, or the person pressed Stop.
@@ -77,7 +76,7 @@ export class BrowserShare {
   stop(why: string): void {
     this.#endCapture();
     for (const { id: participantId } of presentParticipants(this.#connection.state, 'technician'))
-      for (const permission of looking)
+      for (const permission of showingPermissions)
         this.#connection
           .command({ type: 'withdrawPermission', participantId, permission, why, fact: undefined })
           .catch((error: unknown) => (this.trouble.value = String(error)));
@@ -108,7 +107,7 @@ export class BrowserShare {
       throw error;
     });
     if (this.#isClosed) throw new Error('the page was closed');
-    return pageHost(this.#connection, end);
+    return pageHost(this.#connection, this.#line, end);
   }
 
   async #choose(what: 'screen' | 'camera'): Promise<boolean> {

@@ -1,7 +1,7 @@
-import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
-import { permissionsThat, type SessionCommand } from '@porch/core';
-import { drawing, Host, privateMoments, watchersOf, type HostAbility, type Journal } from '@porch/host';
-import { pictureChannel, type PictureMessage, realClock } from '@porch/wire';
+import type { LiveConnection, SealedLine, ShownMark } from '@porch/client';
+import { presentParticipants, type SessionCommand } from '@porch/core';
+import { drawing, Host, isLooker, privateMoments, watchersOf, type HostAbility, type Journal } from '@porch/host';
+import { type PictureMessage, realClock } from '@porch/wire';
 import type { ToShareWorker } from './share-messages.ts';
 
 /** What the page does with what its host says. */
@@ -13,19 +13,17 @@ export interface PageEnd {
   trouble(what: string): void;
 }
 
-const looking = permissionsThat((rules) => rules.showsPicture);
-
 /** The page's picture is made in a worker; who may see it, and what they say to it, goes through here. */
 const pagePicture = (end: PageEnd, line: SealedLine<PictureMessage>): HostAbility => ({
   name: 'picture',
   whyNot: () => undefined,
   begin(kit) {
-    const { connection, held } = kit;
+    const { connection } = kit;
     let hasBeenHeld = false;
     const offs = [
       line.listen(
         ({ from, message }) => end.post({ type: 'look', seat: from.seat, message }),
-        (from) => looking.some((permission) => held.holds(permission, from.signKey)),
+        (from) => isLooker(kit, from.signKey),
       ),
       connection.on('frame', ({ frame, bytes }) => {
         if (frame.channel === 'screen' && frame.senderSeat === 0) end.post({ type: 'relay', bytes: bytes.slice() });
@@ -34,9 +32,7 @@ const pagePicture = (end: PageEnd, line: SealedLine<PictureMessage>): HostAbilit
     return {
       changed() {
         end.post({ type: 'watchers', watchers: watchersOf(kit) });
-        const mayLook = Object.values(connection.state.participants).some(
-          (p) => !p.isGone && looking.some((permission) => held.holds(permission, p.signKey)),
-        );
+        const mayLook = presentParticipants(connection.state).some((p) => isLooker(kit, p.signKey));
         if (hasBeenHeld && !mayLook) end.onNobodyMayLook();
         hasBeenHeld = mayLook;
       },
@@ -66,8 +62,7 @@ function journalOfPage(): Journal {
 const nothing = () => () => undefined;
 
 /** The same holder of consent and the same leases as Doorstep has, for the one picture of this page. */
-export function pageHost(connection: LiveConnection, end: PageEnd): Host {
-  const line = new SealedLine(connection, pictureChannel);
+export function pageHost(connection: LiveConnection, line: SealedLine<PictureMessage>, end: PageEnd): Host {
   const host = new Host({
     connection,
     abilities: [pagePicture(end, line), drawing, privateMoments],

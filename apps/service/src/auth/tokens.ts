@@ -11,12 +11,18 @@ interface Keys {
   readonly lookup: Buffer;
   readonly seal: Buffer;
   readonly derive: Buffer;
+  /** Tells it from others, and is of no use without it. */
+  readonly id: Buffer;
 }
-const keysOf = (secret: Buffer): Keys => ({
-  lookup: createHmac('sha256', secret).update('code lookup').digest(),
-  seal: createHmac('sha256', secret).update('code seal').digest(),
-  derive: createHmac('sha256', secret).update('derived tokens').digest(),
-});
+function keysOf(secret: Buffer): Keys {
+  const of = (use: string) => createHmac('sha256', secret).update(use).digest();
+  return {
+    lookup: of('code lookup'),
+    seal: of('code seal'),
+    derive: of('derived tokens'),
+    id: of('which secret').subarray(0, 8),
+  };
+}
 const lookupWith = (keys: Keys, digits: string) => createHmac('sha256', keys.lookup).update(digits).digest();
 
 /**
@@ -64,11 +70,7 @@ export class CodeSecrets {
 
   /** What tells the secrets apart, the newest first; of no use without them. */
   get secretIds(): readonly [Buffer, ...Buffer[]] {
-    const [now, ...before] = this.#all.map(({ seal }) =>
-      createHmac('sha256', seal).update('which secret').digest().subarray(0, 8),
-    );
-    if (!now) throw new Error('there is no secret');
-    return [now, ...before];
+    return [this.#now.id, ...this.#all.slice(1).map(({ id }) => id)];
   }
 
   /** For what lies in the records and is nobody's to read there. */

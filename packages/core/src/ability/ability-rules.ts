@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { RefusalCode, Refusal } from '../decision.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
-import type { AbilityShape, AnyOf, RowOf, Table } from './ability-shape.ts';
+import type { AbilityShape, AnyOf, Table } from './ability-shape.ts';
 import type { PersonView, SessionView } from './session-view.ts';
 
 /* What an ability is to the service: its commands, and what becomes of them. */
@@ -57,6 +57,3 @@ export const defineRules = <
   shape,
   rules,
 });
-
-export const hasRow = <E extends Table, T extends keyof E>(event: AnyOf<E>, type: T): event is RowOf<E, T> & AnyOf<E> =>
-  event.type === type;

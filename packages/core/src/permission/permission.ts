@@ -29,6 +29,9 @@ export const rulesOf = (permission: Permission): Rules =>
 export const permissionsThat = (isSo: (rules: PermissionRules) => boolean | undefined): Permission[] =>
   allPermissions.filter((permission) => isSo(rulesOf(permission)));
 
+/** Whoever has one of these sees something of the customer's. */
+export const showingPermissions = permissionsThat((rules) => rules.showsPicture);
+
 /** Whether what a permission needs is there; it is nothing without. */
 export function hasWhatItNeeds(permission: Permission, has: (needed: Permission) => boolean): boolean {
   const { needs } = rulesOf(permission);

@@ -5,7 +5,6 @@ import { kernelCommands, type KernelCommand } from '../kernel/commands.ts';
 
 /** What participants may send over the live connection. */
 export type SessionCommand = KernelCommand | AbilityCommand;
-export type CommandOf<T extends SessionCommand['type']> = Extract<SessionCommand, { type: T }>;
 
 const schemas = byType(
   'command',

@@ -5,7 +5,6 @@ import { kernelEvents, type KernelEvent } from '../kernel/events.ts';
 
 /** Everything that changes a session: the kernel's events, and those of one ability each. */
 export type SessionEvent = KernelEvent | AbilityEvent;
-export type EventOf<T extends SessionEvent['type']> = Extract<SessionEvent, { type: T }>;
 
 const schemas = byType(
   'event',

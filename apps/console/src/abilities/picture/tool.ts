@@ -1,5 +1,5 @@
 import { OLD_MS, TechnicianPicture, type PictureAim } from '@porch/client';
-import { permissionsThat } from '@porch/core';
+import { showingPermissions } from '@porch/core';
 import {
   ALL_MONITORS,
   defaultBounds,
@@ -72,10 +72,7 @@ class PictureTool implements Tool {
   }
 
   readonly mayLook = computed(
-    () => (
-      void this.#session.told.value,
-      permissionsThat((rules) => rules.showsPicture).some((permission) => this.#session.may(permission))
-    ),
+    () => (void this.#session.told.value, showingPermissions.some((permission) => this.#session.may(permission))),
   );
 
   /** Shows one display on a canvas, which is the worker's from then on. Hands back the stop. */

@@ -33,6 +33,8 @@ export class ScreenshotDesk {
   readonly #records: DataSource;
   readonly #book: SessionBook;
   readonly #sealer: BytesSealer;
+  /** Nothing is sealed with an older secret any longer: once it is so, it stays so until the next start. */
+  #isAllNewest = false;
 
   constructor(records: DataSource, book: SessionBook, sealer: BytesSealer) {
     this.#records = records;
@@ -81,7 +83,7 @@ export class ScreenshotDesk {
    */
   async sealAnew(): Promise<number> {
     const [newest, ...older] = this.#sealer.secretIds;
-    if (!older.length) return 0;
+    if (!older.length || this.#isAllNewest) return 0;
     const rows = this.#records.getRepository(ScreenshotEntity);
     const old = await rows.find({
       where: { sealedWith: In(older) },
@@ -96,6 +98,7 @@ export class ScreenshotDesk {
         png ? { sealed: this.#sealer.sealBytes(png), sealedWith: newest } : { sealedWith: NOBODYS },
       );
     }
+    this.#isAllNewest = !old.length;
     return old.length;
   }
 

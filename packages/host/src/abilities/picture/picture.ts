@@ -3,7 +3,7 @@ import { pictureChannel } from '@porch/wire';
 import type { HostAbility, Kit, Running } from '../../kit.ts';
 import { liveSharePort } from '../../picture/live-share-port.ts';
 import { ScreenShare } from '../../picture/screen-share.ts';
-import { watchersOf } from '../../watchers.ts';
+import { isLooker, watchersOf } from '../../watchers.ts';
 import { chooseHidden } from './hiding.ts';
 
 /** Shows the screen to those who may look. */
@@ -12,7 +12,7 @@ export const picture: HostAbility = {
   whyNot: (_permission, { screen, codecs }) => (screen && codecs ? undefined : 'not-in-this-release'),
   warn: ({ words, firstName }) => words.seesAll(firstName),
   begin(kit): Running {
-    const { connection, held, log } = kit;
+    const { connection, log } = kit;
     const { screen, codecs, hiding } = kit.ports;
     if (!screen || !codecs) return { close: () => undefined };
     const line = new SealedLine(connection, pictureChannel);
@@ -34,7 +34,7 @@ export const picture: HostAbility = {
       // Without a grant of our own for that key nothing is even opened.
       line.listen(
         ({ from, message }) => share.take(from.seat, message),
-        (from) => held.holds('view-screen', from.signKey),
+        (from) => isLooker(kit, from.signKey),
       ),
       connection.on('frame', ({ frame }) => {
         if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
