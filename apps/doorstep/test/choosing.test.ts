@@ -1,5 +1,5 @@
-import { startDesktop, type PersonAtDesk } from '@porch/demo';
-import { dumpScreen, House, lookAt, until } from '@porch/testkit';
+import { startDesktop } from '@porch/demo';
+import { dumpScreen, House, lookAt, until, hideProgramAndAgree, questionToBeReady } from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -12,10 +12,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const READ_MS = 1_100;
-/** Nothing counts before that: a tick that came too early would be left out of a yes that did not. */
-const toBeReady = (person: PersonAtDesk) => until('it can be answered', async () => (await person.question())?.isReady);
-
 it('grants less than the bundle that was asked for, and the rest is a no', async () => {
   const { technician, link } = await house.sessionUnderWay();
   const { person } = await house.withDoorstep(link);
@@ -25,7 +21,7 @@ it('grants less than the bundle that was asked for, and the rest is a no', async
   const standing = (permission: (typeof bundle)[number]) =>
     technician.state.standings[technician.participantId]?.[permission]?.name;
   const question = await until('the question', () => person.question());
-  await toBeReady(person);
+  await questionToBeReady(person);
   const control = question.choice(1, 3, true);
   await person.click(control.x, control.y);
   await person.click(question.yes.x, question.yes.y);
@@ -44,7 +40,7 @@ it('grants less than the bundle that was asked for, and the rest is a no', async
     });
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [...bundle] });
   const again = await until('the question again', () => person.question());
-  await toBeReady(person);
+  await questionToBeReady(person);
   const view = again.choice(0, 3, true);
   await person.click(view.x, view.y);
   await person.click(again.yes.x, again.yes.y);
@@ -57,20 +53,7 @@ it('hides a program before the first picture, and shows it again when the person
   const { desktop, person } = await house.withDoorstep(link, { programs: 'editor' });
   await until('Doorstep', () => technician.state.holderId);
   await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
-  const first = await until('the question', () => person.question());
-  await toBeReady(person);
-  await person.click(first.more.x, first.more.y);
-  // Another question, of another height: which programs are not to be shown.
-  const choosing = await until('the choice', async () => {
-    const now = await person.question();
-    return now && now.yes.y !== first.yes.y ? now : undefined;
-  });
-  await toBeReady(person);
-  const editor = choosing.choice(0, 1, false);
-  await person.click(editor.x, editor.y);
-  await person.click(choosing.yes.x, choosing.yes.y);
-  await until('the question again', async () => (await person.question())?.yes.y === first.yes.y);
-  await person.answer(true, READ_MS);
+  await hideProgramAndAgree(person);
   const seen = lookAt(technician);
   await until('the picture', seen.isFresh);
   const isOfScreen = () => {
@@ -86,7 +69,7 @@ it('hides a program before the first picture, and shows it again when the person
   const bar = await until('the bar', () => person.bar());
   await person.click(bar.hide.x, bar.hide.y);
   const changing = await until('the choice', () => person.question());
-  await toBeReady(person);
+  await questionToBeReady(person);
   const shownAgain = changing.choice(0, 1, false);
   await person.click(shownAgain.x, shownAgain.y);
   await person.click(changing.yes.x, changing.yes.y);

@@ -1,8 +1,7 @@
-import type { PersonAtDesk } from '@porch/demo';
 import { ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
 import { tellLedger } from '@porch/core';
 import { COVER_COLOUR } from '@porch/host';
-import { askAndAgree, dumpScreen, failure, House, lookAt, until } from '@porch/testkit';
+import { askAndAgree, dumpScreen, failure, House, lookAt, until, hideProgramAndAgree } from '@porch/testkit';
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,9 +16,6 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-const READ_MS = 1_100;
-/** Nothing counts before that: a tick that came too early would be left out of a yes that did not. */
-const toBeReady = (person: PersonAtDesk) => until('it can be answered', async () => (await person.question())?.isReady);
 const wordsOf = ({ width, height, packed }: TakenScreenshot): Uint32Array => {
   const rgb = inflateRawSync(packed, { maxOutputLength: width * height * 3 });
   return Uint32Array.from({ length: width * height }, (_, i) => rgb.readUIntBE(i * 3, 3));
@@ -131,20 +127,7 @@ it('shows of a hidden window nothing but the patch in its place, and nothing at 
     askId: crypto.randomUUID(),
     permissions: ['view-screen', 'take-screenshot'],
   });
-  const first = await until('the question', () => person.question());
-  await toBeReady(person);
-  await person.click(first.more.x, first.more.y);
-  // Another question, of another height: which programs are not to be shown.
-  const choosing = await until('the choice', async () => {
-    const now = await person.question();
-    return now && now.yes.y !== first.yes.y ? now : undefined;
-  });
-  await toBeReady(person);
-  const editor = choosing.choice(0, 1, false);
-  await person.click(editor.x, editor.y);
-  await person.click(choosing.yes.x, choosing.yes.y);
-  await until('the question again', async () => (await person.question())?.yes.y === first.yes.y);
-  await person.answer(true, READ_MS);
+  await hideProgramAndAgree(person);
   const seen = lookAt(technician);
   await until('the picture', seen.isFresh);
   const words = wordsOf(await shots.take(0));

@@ -1,40 +1,15 @@
 import { Listeners, type LiveConnection, type LiveEvents } from '@porch/client';
-import { newSession, type Participant, type Permission, type SessionState } from '@porch/core';
+import { newSession, type Permission, type SessionState } from '@porch/core';
 import { fakeKit } from '@porch/testkit/fake-kit';
+import { participantOf } from '@porch/testkit/participant';
 import { VirtualClock } from '@porch/testkit/virtual-clock';
-import {
-  decodeFrame,
-  encodeWords,
-  makeKeys,
-  PairwiseChannel,
-  sealedChannelOf,
-  type ParticipantKeys,
-  type SealedName,
-} from '@porch/wire';
+import { decodeFrame, encodeWords, makeKeys, PairwiseChannel, sealedChannelOf, type SealedName } from '@porch/wire';
 import { GrantBook, type HostAbility, type HostPorts, type Kit, type Running } from '../src/index.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const [PIM_SEAT, MY_SEAT] = [1, 2];
 /** The same for every world: making them is what takes long. */
 const [pimKeys, myKeys] = [makeKeys(), makeKeys()];
-
-const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys: ParticipantKeys): Participant => ({
-  id,
-  seat,
-  role,
-  technicianId: role === 'technician' ? id : undefined,
-  signKey: keys.signKey,
-  agreeKey: keys.agreeKey,
-  startId: keys.startId,
-  pastStarts: [],
-  proof: undefined,
-  lastFact: 0,
-  isReplaced: false,
-  isGone: false,
-  cannot: {},
-  can: undefined,
-  name: 'Pim Aldersey',
-});
 
 /** What an exercise needs of the world in which its ability runs. */
 export interface Exercise {
@@ -76,8 +51,8 @@ export class ModelWorld {
       hasAccepted: true,
       holderId: 'me',
       participants: {
-        pim: person('pim', PIM_SEAT, 'technician', this.pim),
-        me: person('me', MY_SEAT, 'doorstep', this.#me),
+        pim: participantOf('pim', PIM_SEAT, 'technician', { keys: this.pim }),
+        me: participantOf('me', MY_SEAT, 'doorstep', { keys: this.#me }),
       },
     };
     const { time } = this;

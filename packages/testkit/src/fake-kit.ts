@@ -17,7 +17,7 @@ export function fakeKit(
   const world = { isAsking: false, pausedBy: undefined as string | undefined };
   const held = new Held(
     grants,
-    realClock,
+    time,
     () => connection.serviceNowMs,
     () => undefined,
   );

@@ -12,3 +12,4 @@ export * from './press-counter.ts';
 export * from './disturbed-session.ts';
 export * from './failure.ts';
 export * from './fake-kit.ts';
+export * from './choices.ts';

@@ -1,4 +1,5 @@
-import { newSession, type OpenAsk, type Participant, type SessionState, languages } from '@porch/core';
+import { newSession, type OpenAsk, type SessionState, languages } from '@porch/core';
+import { participantOf } from '@porch/testkit/participant';
 import { makeKeys, readGrant } from '@porch/wire';
 import { spawnSync } from 'node:child_process';
 import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
@@ -128,29 +129,15 @@ describe('the journal of facts', () => {
 });
 
 describe('the words on the screen', () => {
-  const person = (id: string, name: string): Participant => ({
-    id,
-    seat: 1,
-    role: 'technician',
-    technicianId: id,
-    signKey: id,
-    agreeKey: id,
-    startId: id,
-    pastStarts: [],
-    proof: undefined,
-    lastFact: 0,
-    isReplaced: false,
-    cannot: {},
-    can: undefined,
-    isGone: false,
-    name,
-  });
   const state: SessionState = {
     ...newSession,
     technicianName: 'Pim Aldersey',
     ticketRef: 'MF-201',
     purpose: 'Half a barcode',
-    participants: { p: person('p', 'Pim Aldersey'), r: person('r', 'Rune Takahashi') },
+    participants: {
+      p: participantOf('p', 1, 'technician'),
+      r: participantOf('r', 1, 'technician', { name: 'Rune Takahashi' }),
+    },
   };
   const ask = (participantId: string, ...permissions: OpenAsk['permissions']): OpenAsk => ({
     id: 'a',

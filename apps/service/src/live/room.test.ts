@@ -1,5 +1,6 @@
 import { evolveSession, isRefusal, newSession, type Participant, type SessionState } from '@porch/core';
 import { runs } from '@porch/testkit/seeds';
+import { participantOf } from '@porch/testkit/participant';
 import { VirtualClock } from '@porch/testkit/virtual-clock';
 import fc from 'fast-check';
 import pino from 'pino';
@@ -12,24 +13,6 @@ import { Room } from './room.ts';
 /* Who is expected back, and what is due, in time that a test moves: no line, no records, nothing waits. */
 const GRACE_MS = 60_000;
 
-const person = (id: string, seat: number, role: 'technician' | 'doorstep'): Participant => ({
-  id,
-  seat,
-  role,
-  technicianId: role === 'technician' ? id : undefined,
-  signKey: id,
-  agreeKey: id,
-  startId: id,
-  pastStarts: [],
-  proof: undefined,
-  lastFact: 0,
-  isReplaced: false,
-  isGone: false,
-  cannot: {},
-  can: undefined,
-  name: 'Pim Aldersey',
-});
-
 /** Records that can be away, and hold what was written. */
 class World {
   readonly clock = new VirtualClock();
@@ -40,7 +23,10 @@ class World {
   readonly room: Room;
 
   constructor() {
-    const participants = { pim: person('pim', 1, 'technician'), bettina: person('bettina', 2, 'doorstep') };
+    const participants = {
+      pim: participantOf('pim', 1, 'technician'),
+      bettina: participantOf('bettina', 2, 'doorstep'),
+    };
     const state: SessionState = { ...newSession, hasAccepted: true, holderId: 'bettina', participants };
     this.session = { id: 's', state, entries: [], rows: [], asides: [], asideRows: [] };
     const log = pino({ level: 'silent' });

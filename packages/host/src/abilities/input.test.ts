@@ -1,6 +1,7 @@
 import { Listeners, type LiveConnection, type LiveEvents } from '@porch/client';
 import { newSession, type SessionState } from '@porch/core';
 import { fakeKit } from '@porch/testkit/fake-kit';
+import { participantOf } from '@porch/testkit/participant';
 import {
   decodeFrame,
   decodeWords,
@@ -18,24 +19,6 @@ import { LeaseKeeper, LOCAL_PAUSE_MS } from './input.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const [doorstepKeys, pimKeys] = [makeKeys(), makeKeys()];
-const person = (id: string, seat: number, role: 'technician' | 'doorstep', keys: typeof pimKeys) => ({
-  id,
-  seat,
-  role,
-  technicianId: role === 'technician' ? 'pim' : undefined,
-  signKey: keys.signKey,
-  agreeKey: keys.agreeKey,
-  startId: keys.startId,
-  pastStarts: [],
-  proof: undefined,
-  lastFact: 0,
-  isReplaced: false,
-  isGone: false,
-  cannot: {},
-  can: undefined,
-  name: id,
-});
-
 /** A lease keeper with a desktop that only remembers, and a technician at the other end of the line. */
 function setUp() {
   const listeners = new Listeners<LiveEvents>();
@@ -53,7 +36,10 @@ function setUp() {
   });
   const state: SessionState = {
     ...newSession,
-    participants: { pim: person('pim', 1, 'technician', pimKeys), me: person('me', 2, 'doorstep', doorstepKeys) },
+    participants: {
+      pim: participantOf('pim', 1, 'technician', { keys: pimKeys }),
+      me: participantOf('me', 2, 'doorstep', { keys: doorstepKeys }),
+    },
   };
   const connection = {
     on: listeners.on.bind(listeners),

@@ -1,6 +1,7 @@
 import { Listeners, type LiveConnection, type LiveEvents } from '@porch/client';
-import { DAY_MS, newSession, type Participant } from '@porch/core';
+import { DAY_MS, newSession } from '@porch/core';
 import { fakeKit } from '@porch/testkit/fake-kit';
+import { participantOf } from '@porch/testkit/participant';
 import {
   decodeFrame,
   decodeWords,
@@ -38,24 +39,6 @@ const open: VisitDesk[] = [];
 beforeEach(() => (disk = { standing: undefined, visits: [] }));
 afterEach(() => open.splice(0).forEach((desk) => desk.close()));
 
-const person = (id: string, keys: ParticipantKeys): Participant => ({
-  id,
-  seat: 1,
-  role: 'technician',
-  technicianId: id,
-  signKey: keys.signKey,
-  agreeKey: keys.agreeKey,
-  startId: keys.startId,
-  pastStarts: [],
-  proof: undefined,
-  lastFact: 0,
-  isReplaced: false,
-  isGone: false,
-  cannot: {},
-  can: undefined,
-  name: 'Pim Aldersey',
-});
-
 function door({ asksEachVisit = false, answer = 'yes' as 'yes' | 'no' | 'nobody', days = 7 } = {}) {
   disk.standing ??= {
     deskName: 'Marrowick Ferries',
@@ -88,7 +71,7 @@ function door({ asksEachVisit = false, answer = 'yes' as 'yes' | 'no' | 'nobody'
   };
   const keys = makeKeys();
   const pimKeys = makeKeys();
-  const pim = person('pim', pimKeys);
+  const pim = participantOf('pim', 1, 'technician', { keys: pimKeys });
   const said: DoorMessage[] = [];
   const commands: { type: string }[] = [];
   const asked: string[] = [];
