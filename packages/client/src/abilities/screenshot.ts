@@ -6,6 +6,7 @@ import {
   decodeWords,
   encodeChunk,
   MAX_SCREENSHOT_BYTES,
+  MAX_SCREENSHOT_PIXELS,
   screenshotChannel,
   WORDS_TAG,
   type ScreenshotMessage,
@@ -22,6 +23,16 @@ export interface TakenScreenshot {
   readonly width: number;
   readonly height: number;
   readonly packed: Uint8Array;
+}
+
+/** Its pixels, R G B and no transparency, into a picture of R G B A words. */
+export function fillWithRgb(rgba: Uint8Array | Uint8ClampedArray, rgb: Uint8Array): void {
+  for (let from = 0, to = 0; to < rgba.length; from += 3, to += 4) {
+    rgba[to] = rgb[from] ?? 0;
+    rgba[to + 1] = rgb[from + 1] ?? 0;
+    rgba[to + 2] = rgb[from + 2] ?? 0;
+    rgba[to + 3] = 255;
+  }
 }
 
 /** The customer's side said no, in its own words. */
@@ -132,6 +143,8 @@ export class TechnicianScreenshots {
 
   #receive({ screenshotId: id, width, height, sizeBytes }: Extract<ScreenshotMessage, { type: 'taken' }>): void {
     if (this.#coming.has(id)) return;
+    if (width * height > MAX_SCREENSHOT_PIXELS)
+      return this.#settle(id, (open) => open.reject(new ScreenshotRefused('that screen is too large')));
     const receiver = new PieceReceiver(
       sizeBytes,
       (offset) => this.#tell({ type: 'want', screenshotId: id, offset }),

@@ -6,7 +6,9 @@ import {
   decodeChunk,
   decodeWords,
   encodeChunk,
+  isPng,
   MAX_SCREENSHOT_BYTES,
+  MAX_SCREENSHOT_PIXELS,
   screenshotChannel,
   WORDS_TAG,
   type ScreenshotMessage,
@@ -114,8 +116,10 @@ class ScreenshotDesk {
     const shown = this.#kit.shared.pixels(display);
     const { codecs } = this.#kit.ports;
     if (!shown || !codecs) return this.#refuse(from.seat, screenshotId, 'that screen is not shown just now');
-    const packed = codecs.deflate(rgbOf(shown.pixels));
-    if (packed.length > MAX_SCREENSHOT_BYTES) return this.#refuse(from.seat, screenshotId, 'that screen is too large');
+    const isTooLarge = shown.width * shown.height > MAX_SCREENSHOT_PIXELS;
+    const packed = isTooLarge ? undefined : codecs.deflate(rgbOf(shown.pixels));
+    if (!packed || packed.length > MAX_SCREENSHOT_BYTES)
+      return this.#refuse(from.seat, screenshotId, 'that screen is too large');
     const { width, height } = shown;
     this.#underWay.set(screenshotId, { lease, seat: from.seat, heardAtMs: this.#kit.time.nowMs(), packed });
     this.#taken.set(screenshotId, from.id);
@@ -201,6 +205,3 @@ function rgbOf(pixels: Uint32Array): Uint8Array {
   }
   return rgb;
 }
-
-const PNG_HEAD = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
-const isPng = (bytes: Uint8Array): boolean => PNG_HEAD.every((byte, i) => bytes[i] === byte);

@@ -5,6 +5,13 @@ import { hex } from '../sealed/fields.ts';
 /** The largest picture that is passed either way, packed. */
 export const MAX_SCREENSHOT_BYTES = 24 * 1024 * 1024;
 
+/** The largest picture that anybody unpacks: more than the largest screens have, and no more than a tab can hold. */
+export const MAX_SCREENSHOT_PIXELS = 40_000_000;
+
+const PNG_HEAD = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
+/** By its first bytes (PNG, second edition, 5.2). */
+export const isPng = (bytes: Uint8Array): boolean => PNG_HEAD.every((byte, i) => bytes[i] === byte);
+
 const id = z.uuid();
 const sizeBytes = z.int().min(1).max(MAX_SCREENSHOT_BYTES);
 const side = z.int().min(1).max(16_384);

@@ -1,4 +1,4 @@
-import { ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
+import { fillWithRgb, ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
 import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
 import { inflateRawSync } from 'node:zlib';
@@ -19,12 +19,7 @@ type Wanted = CallOf<typeof screenshotCalls, 'screenshot'>;
 function pngOf({ width, height, packed }: TakenScreenshot, { blanked, marked }: Wanted): Buffer {
   const rgb = inflateRawSync(packed, { maxOutputLength: width * height * 3 });
   const png = new PNG({ width, height });
-  for (let from = 0, to = 0; to < png.data.length; from += 3, to += 4) {
-    png.data[to] = rgb[from] ?? 0;
-    png.data[to + 1] = rgb[from + 1] ?? 0;
-    png.data[to + 2] = rgb[from + 2] ?? 0;
-    png.data[to + 3] = 255;
-  }
+  fillWithRgb(png.data, rgb);
   for (const box of blanked) fill(png, box, BLANK);
   for (const { x, y, width: w, height: h } of marked) {
     fill(png, { x, y, width: w, height: MARK_WIDTH }, MARK);

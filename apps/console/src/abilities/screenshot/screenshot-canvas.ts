@@ -1,4 +1,4 @@
-import type { TakenScreenshot } from '@porch/client';
+import { fillWithRgb, type TakenScreenshot } from '@porch/client';
 import { inflateInPlainCode } from '@porch/screen';
 
 /** A part of a screenshot, in its own pixels. */
@@ -16,12 +16,7 @@ const MARK_WIDTH = 4;
 export function imageOf({ width, height, packed }: TakenScreenshot): ImageData {
   const rgb = inflateInPlainCode(packed, width * height * 3);
   const image = new ImageData(width, height);
-  for (let from = 0, to = 0; to < image.data.length; from += 3, to += 4) {
-    image.data[to] = rgb[from] ?? 0;
-    image.data[to + 1] = rgb[from + 1] ?? 0;
-    image.data[to + 2] = rgb[from + 2] ?? 0;
-    image.data[to + 3] = 255;
-  }
+  fillWithRgb(image.data, rgb);
   return image;
 }
 

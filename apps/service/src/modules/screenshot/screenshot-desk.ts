@@ -1,5 +1,5 @@
 import { refuse, type SessionState } from '@porch/core';
-import { AppError, type KeptScreenshot } from '@porch/wire';
+import { AppError, isPng, type KeptScreenshot } from '@porch/wire';
 import { createHash } from 'node:crypto';
 import { In, type DataSource } from 'typeorm';
 import type { SessionBook } from '../../sessions/session-book.ts';
@@ -10,7 +10,6 @@ const MAX_KEPT = 40;
 /** As many as may lie in memory between two pauses. */
 const SEALED_ANEW_AT_ONCE = 10;
 const NOBODYS = Buffer.alloc(0);
-const PNG_HEAD = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 
 /** Seals what lies in the records. */
 export interface BytesSealer {
@@ -44,7 +43,7 @@ export class ScreenshotDesk {
 
   /** Puts one there and says so in the ledger: both or neither. Again is once. Only whoever took it may. */
   async keep(technicianId: string, sessionId: string, screenshotId: string, png: Buffer): Promise<void> {
-    if (!png.subarray(0, PNG_HEAD.length).equals(PNG_HEAD)) throw new AppError('INVALID_REQUEST');
+    if (!isPng(png)) throw new AppError('INVALID_REQUEST');
     const hash = createHash('sha256').update(png).digest();
     await this.#book.act(sessionId, async ({ state }, nowMs, tx) => {
       const taker = takerOf(state, technicianId, screenshotId);
