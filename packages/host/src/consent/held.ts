@@ -26,7 +26,9 @@ export class Held {
   readonly #time: Clock;
   readonly #serviceNowMs: () => number;
   readonly #onEnd: () => void;
-  readonly #open = new Set<{ state: LeaseState; abort(): void }>();
+  /** Leases whose end somebody waits for; the others are looked at when something acts, and cost nothing meanwhile. */
+  readonly #waitedFor = new Set<{ stateNow(): LeaseState; readonly controller: AbortController }>();
+  #isClosed = false;
   #disarm: () => void = () => undefined;
   /** Why something that is allowed is not done just now. */
   pausedBy: (permission: Permission, signKey: string) => string | undefined = () => undefined;
@@ -56,13 +58,20 @@ export class Held {
 
   during(permission: Permission, signKey: string): Lease {
     const since = this.#grants.sinceOf(permission, signKey, this.#serviceNowMs());
-    const controller = new AbortController();
+    let controller: AbortController | undefined;
     const stateNow = (): LeaseState => {
-      if (controller.signal.aborted || since === undefined) return over;
+      if (this.#isClosed || since === undefined) return over;
       const now = this.#grants.sinceOf(permission, signKey, this.#serviceNowMs());
       return now === since ? this.stateOf(permission, signKey) : over;
     };
-    const lease = {
+    const waitFor = (): AbortController => {
+      const made = new AbortController();
+      if (stateNow().name === 'over') made.abort();
+      else this.#waitedFor.add({ stateNow, controller: made });
+      return made;
+    };
+    this.#arm();
+    return {
       permission,
       get state() {
         return stateNow();
@@ -70,29 +79,27 @@ export class Held {
       get isRunning() {
         return stateNow().name === 'running';
       },
-      signal: controller.signal,
-      abort: () => controller.abort(),
+      get signal() {
+        return (controller ??= waitFor()).signal;
+      },
     };
-    if (since === undefined) controller.abort();
-    else this.#open.add(lease);
-    this.#arm();
-    return lease;
   }
 
   /** Ends what is over. Called whenever something was taken or may have ended. */
   follow(): void {
-    for (const lease of [...this.#open])
-      if (lease.state.name === 'over') {
-        this.#open.delete(lease);
-        lease.abort();
+    for (const one of [...this.#waitedFor])
+      if (one.stateNow().name === 'over') {
+        this.#waitedFor.delete(one);
+        one.controller.abort();
       }
     this.#arm();
   }
 
   close(): void {
     this.#disarm();
-    for (const lease of this.#open) lease.abort();
-    this.#open.clear();
+    this.#isClosed = true;
+    for (const { controller } of this.#waitedFor) controller.abort();
+    this.#waitedFor.clear();
   }
 
   /** By a timer of its own: nothing else need happen for a grant to end. */
