@@ -100,7 +100,7 @@ it('makes way for Doorstep: the page shows nothing any longer, and what is asked
   await askToSee(technician);
   await person.answer(true, 1_100);
   await until('the desktop', seen.isFresh);
-  expect(technician.state.participants[technician.state.holderId ?? '']?.role).toBe('doorstep');
+  expect(technician.state.participants[technician.state.holderId ?? '']?.part).toBe('doorstep');
 });
 
 it('is pointed at and drawn on from the console, over a copy in their page; taken back, all of it goes', async () => {

@@ -15,23 +15,23 @@ let seats = 0;
 const server = new WebSocketServer({ port: 0, host: '127.0.0.1', perMessageDeflate: false });
 const follow = () =>
   relay.setViewers(
-    [...viewers].map((peer) => ({ peer, displays: [0] })),
-    source,
+    [...viewers].map((peer) => ({ peer, streams: source ? [{ seat: source.seat, display: 0 }] : [] })),
+    source ? [source] : [],
   );
 server.on('connection', (socket, request) => {
-  const role = request.url === '/source' ? 'doorstep' : 'technician';
+  const side = request.url === '/source' ? 'customer' : 'desk';
   const onRoom = (from: Peer) => {
-    if (from.role === 'technician') relay.pump(from);
+    relay.pump(from);
   };
-  const who = { id: request.url ?? '', seat: ++seats, role, isGone: false } as const;
+  const who = { id: request.url ?? '', seat: ++seats, side, isGone: false } as const;
   const peer = new Peer(socket, who, onRoom);
-  if (role === 'technician') viewers.add(peer);
+  if (side === 'desk') viewers.add(peer);
   else source = peer;
   follow();
   socket.on('message', (data: Buffer) => {
     const frame = decodeFrame(data);
     if (peer.takeLine(frame, data.byteLength)) return;
-    if (role === 'technician') relay.takeFromViewer(frame, peer);
+    if (side === 'desk') relay.takeHolds(frame, { seat: source?.seat ?? 0, display: frame.display }, peer);
     else relay.takeFromSource(frame, data);
   });
   socket.on('close', () => {

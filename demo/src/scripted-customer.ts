@@ -103,7 +103,7 @@ export class ScriptedCustomer {
     const { state, presence } = this.#connection ?? {};
     return (
       state !== undefined &&
-      !presence?.some((row) => row.isConnected && state.participants[row.participantId]?.role === 'technician')
+      !presence?.some((row) => row.isConnected && state.participants[row.participantId]?.side === 'desk')
     );
   }
 
@@ -220,9 +220,9 @@ export class ScriptedCustomer {
       const agrees = this.character.agrees(event.permissions, time);
       this.#say(`reads a question about ${event.permissions.join(', ')} …`);
       if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);
-    } else if (event.type === 'fileOffered' && connection.state.participants[event.toId]?.role === 'doorstep') {
+    } else if (event.type === 'fileOffered' && connection.state.participants[event.toId]?.part === 'doorstep') {
       if (await this.#person?.answer(true, READ_MS)) this.#say('takes the file');
-    } else if (event.type === 'chatSent' && connection.state.participants[event.by]?.role === 'technician') {
+    } else if (event.type === 'chatSent' && connection.state.participants[event.by]?.side === 'desk') {
       const reply = this.character.reply(event.personal?.text ?? '');
       if (!reply) return;
       await connection.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: reply });

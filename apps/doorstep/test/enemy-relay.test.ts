@@ -10,6 +10,7 @@ import { newSession, type SessionState } from '@porch/core';
 import { nodeCodecs } from '@porch/doorstep';
 import { checkWords, GrantBook, liveSharePort, ScreenShare, type Running } from '@porch/host';
 import { codecs, fakeKit, PaintedDesktop, until } from '@porch/testkit';
+import { participantOf } from '@porch/testkit/participant';
 import {
   channels,
   decodeFrame,
@@ -120,10 +121,10 @@ class World {
   /** What the service tells each end about the others' keys. */
   tellKeys(keys: Map<number, ParticipantKeys>, toOnly?: number): void {
     const participants = Object.fromEntries(
-      [...keys].map(([seat, { signKey, agreeKey, startId }]) => {
+      [...keys].map(([seat, their]) => {
         const id = `participant-${seat}`;
-        const role = seat === SOURCE ? 'doorstep' : 'technician';
-        return [id, { id, seat, role, signKey, agreeKey, startId, isGone: false, name: `Somebody ${seat}` }];
+        const part = seat === SOURCE ? 'doorstep' : seat === PIM ? 'lead' : 'colleague';
+        return [id, participantOf(id, seat, part, { keys: their, name: `Somebody ${seat}` })];
       }),
     );
     const state = { ...newSession, holderId: `participant-${SOURCE}`, participants } as unknown as SessionState;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatBytes, isEffective, presentParticipants, standingOf } from '@porch/core';
+import { formatBytes, isEffective, presentOf, standingOf } from '@porch/core';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
@@ -11,7 +11,7 @@ const trouble = ref('');
 const picker = ref<HTMLInputElement>();
 const state = computed(() => props.session.state.value);
 const taker = computed(() =>
-  presentParticipants(state.value, 'technician').find((t) =>
+  presentOf(state.value, 'desk').find((t) =>
     isEffective(standingOf(state.value, t.id, 'fetch-files'), props.session.connection.serviceNowMs),
   ),
 );

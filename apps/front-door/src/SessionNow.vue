@@ -4,7 +4,7 @@ import {
   allPermissions,
   areWordsSame,
   customerPermissionWords,
-  presentParticipants,
+  presentOf,
   standingOf,
   type Permission,
   listOf,
@@ -26,7 +26,7 @@ const { t } = useI18n();
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const trouble = ref('');
 const state = computed(() => props.session.state.value);
-const technicians = computed(() => presentParticipants(state.value, 'technician'));
+const technicians = computed(() => presentOf(state.value, 'desk'));
 const first = (name: string | undefined) => (name ?? t('session.technician')).split(' ')[0];
 const lines = computed(() =>
   props.session.told.value

@@ -17,7 +17,7 @@ const chats = computed(() =>
             seq: e.seq,
             who: e.who,
             text: e.event.personal?.text ?? '',
-            isMine: props.session.state.value.participants[e.event.by]?.role !== 'technician',
+            isMine: props.session.state.value.participants[e.event.by]?.side === 'customer',
           },
         ]
       : [],

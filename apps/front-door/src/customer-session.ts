@@ -51,7 +51,7 @@ export class CustomerSession {
     });
     this.connection.on('presence', (rows) => {
       const { holderId, participants } = this.connection.state;
-      const isDoorstep = holderId !== undefined && participants[holderId]?.role === 'doorstep';
+      const isDoorstep = holderId !== undefined && participants[holderId]?.part === 'doorstep';
       const holder = isDoorstep ? rows.find((row) => row.participantId === holderId) : undefined;
       this.isDoorstepThere.value = holder?.isConnected ?? false;
       this.isPromptOpen.value = holder?.step === 'prompt-open';

@@ -17,9 +17,9 @@ async function withHolder() {
   await until('Doorstep', () => s.technician.state.holderId);
   return { ...s, doorstep };
 }
-function watching(technician: LiveConnection) {
+function watching(technician: LiveConnection, from?: number) {
   let frames = 0;
-  const seen = lookAt(technician);
+  const seen = lookAt(technician, 0, from);
   const { viewer } = seen.picture;
   const take = viewer.take.bind(viewer);
   viewer.take = (bytes) => {
@@ -118,6 +118,62 @@ describe('the picture', () => {
     await until('Rune to see what is there', seenByRune.shows(0x222222));
     expect(await out).toBe('NOT_PRESENT');
     expect(await failure(rest.answerHandover(offer?.handoverId ?? '', 'accept'))).toBe('HANDOVER_NOT_FOUND');
+  });
+});
+
+describe('two technicians in one session', () => {
+  it('each see by a yes for their own key, and what is taken back from one stays with the other', async () => {
+    const { technician: pim, doorstep, customer } = await withHolder();
+    const { painted } = sharing(doorstep);
+    painted.fill(0x111111);
+    const rest = await house.signedIn('Rune Takahashi');
+    expect(await failure(rest.livePass(pim.sessionId)), 'nobody comes in unasked').toBe('SESSION_NOT_FOUND');
+    const { id: technicianId } = await rest.me();
+    await pim.command({ type: 'beside/letIn', technicianId, part: 'colleague' });
+    const rune = await house.technician(rest, pim.sessionId);
+    expect([pim, rune].map((live) => live.state.participants[live.participantId]?.part)).toEqual(['lead', 'colleague']);
+
+    await allowed(pim, doorstep, 'view-screen');
+    const [seenByPim, seenByRune] = [watching(pim), watching(rune)];
+    await until('Pim to see', seenByPim.shows(0x111111));
+    expect(seenByRune.frames(), 'nothing is shared').toBe(0);
+    await allowed(rune, doorstep, 'view-screen');
+    await until('Rune to see what is there', seenByRune.shows(0x111111));
+    painted.fill(0x222222);
+    await until('both to see what is new', () => seenByPim.shows(0x222222)() && seenByRune.shows(0x222222)());
+
+    await customer.command({
+      type: 'withdrawPermission',
+      participantId: pim.participantId,
+      permission: 'view-screen',
+      why: 'enough',
+    });
+    await until('one to look', () => doorstep.viewers.length === 1);
+    const before = seenByPim.frames();
+    painted.fill(0x333333);
+    await until('Rune to see on', seenByRune.shows(0x333333));
+    expect(seenByPim.frames()).toBe(before);
+
+    expect(await failure(rune.command({ type: 'askToTry' }))).toBe('NOT_THE_LEAD');
+    const out = new Promise((resolve) => rune.on('failed', (e) => resolve(e.code)));
+    await pim.command({ type: 'beside/sendAway', technicianId });
+    expect(await out).toBe('NOT_PRESENT');
+    await until('nobody to look', () => doorstep.viewers.length === 0);
+    expect(await failure(rest.livePass(pim.sessionId))).toBe('SESSION_NOT_FOUND');
+  });
+
+  it('a picture is wanted by who shows it: what somebody else would show is nobody’s', async () => {
+    const { technician, customer, doorstep } = await withHolder();
+    const { painted } = sharing(doorstep);
+    painted.fill(0x111111);
+    await allowed(technician, doorstep, 'view-screen');
+    const named = watching(technician, doorstep.seat);
+    await until('the picture of whoever is named', named.shows(0x111111));
+    named.stop();
+    await until('nobody to look', () => doorstep.viewers.length === 0);
+    const others = watching(technician, customer.seat);
+    await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after the wish' });
+    expect([others.frames(), doorstep.viewers]).toEqual([0, []]);
   });
 });
 

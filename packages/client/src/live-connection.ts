@@ -205,8 +205,9 @@ export class LiveConnection {
     this.#send({ type: 'step', step });
   }
 
-  watch(display: number, isOn: boolean): void {
-    this.#send({ type: 'watch', display, isOn });
+  /** A display of whoever sits at `from`; without it, of whoever holds the consent, also when that changes. */
+  watch(display: number, isOn: boolean, from?: number): void {
+    this.#send({ type: 'watch', ...(from === undefined ? {} : { from }), display, isOn });
   }
 
   /** Binary messages are fresh or worthless: without a line they are dropped. */

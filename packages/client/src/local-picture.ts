@@ -16,6 +16,7 @@ interface LocalPictureEvents {
 /** A display's picture in this very process, as the command line and tests have it. Pages have it in a worker. */
 export class LocalPicture implements PicturePort {
   readonly display: number;
+  readonly from?: number;
   readonly viewer: PictureViewer;
   readonly listeners = new Listeners<LocalPictureEvents>();
   onResync: () => void = () => undefined;
@@ -24,8 +25,10 @@ export class LocalPicture implements PicturePort {
     connection: LiveConnection,
     display: number,
     codecs: { inflate: Inflate; decodePhoto(jpeg: Uint8Array): Promise<PhotoPixels> },
+    from?: number,
   ) {
     this.display = display;
+    if (from !== undefined) this.from = from;
     this.viewer = new PictureViewer({
       display,
       ...codecs,

@@ -54,7 +54,14 @@ class LyingService {
   show(holder: ParticipantKeys): { id: string; seat: number } {
     const seat = ++this.#seat;
     const id = `holder ${seat}`;
-    const participant: Partial<Participant> = { id, seat, role: 'doorstep', isGone: false, ...holder };
+    const participant: Partial<Participant> = {
+      id,
+      seat,
+      side: 'customer',
+      part: 'doorstep',
+      isGone: false,
+      ...holder,
+    };
     const participants = { ...this.state.participants, [id]: participant as Participant };
     this.state = { ...this.state, participants, holderId: id };
     this.#channel = new PairwiseChannel({

@@ -54,7 +54,6 @@ const welcome = (ownerEpoch = 1): ServerMessage => ({
   sessionId: SESSION,
   participantId: ME,
   seat: 3,
-  role: 'technician',
   ownerEpoch,
   nowMs: Date.now(),
   commandWindow: 4,

@@ -2,6 +2,7 @@
 export type RefusalCode =
   | 'ACCEPTANCE_MISSING'
   | 'ALREADY_ALLOWED'
+  | 'ALREADY_HERE'
   | 'ASK_NOT_OPEN'
   | 'ASKED_ALONE'
   | 'ASK_TOO_SOON'

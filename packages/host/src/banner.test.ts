@@ -14,7 +14,7 @@ const person = (id: string, name: string) =>
   ({
     id,
     seat: id === 'p' ? 1 : 2,
-    role: 'technician',
+    side: 'desk',
     signKey: id,
     agreeKey: id,
     startId: id,

@@ -1,4 +1,4 @@
-import { listOf, presentParticipants } from '@porch/core';
+import { listOf, presentOf } from '@porch/core';
 import type { BannerLine, Kit, Running } from './kit.ts';
 import type { BannerWords } from './ports/desktop-ports.ts';
 import { isLooker } from './watchers.ts';
@@ -10,7 +10,7 @@ export function bannerOf(
 ): BannerWords | undefined {
   const { state } = connection;
   const { stop, hide, control, goOn, private: alone } = words;
-  const lookers = presentParticipants(state, 'technician').filter((p) => isLooker({ held }, p.signKey));
+  const lookers = presentOf(state, 'desk').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
     return line && { ...line, stop, hide, private: alone, control };

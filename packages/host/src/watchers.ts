@@ -1,4 +1,4 @@
-import { presentParticipants, showingPermissions } from '@porch/core';
+import { presentOf, showingPermissions } from '@porch/core';
 import { startOf } from '@porch/wire';
 import type { Kit } from './kit.ts';
 import type { Watcher } from './picture/screen-share.ts';
@@ -10,7 +10,7 @@ export const isLooker = ({ held }: Pick<Kit, 'held'>, signKey: string): boolean 
 /** Who looks now: those of the service's list whom a grant of ours lets look, in this very moment. */
 export const watchersOf = ({ connection, held }: Pick<Kit, 'connection' | 'held'>): Watcher[] =>
   connection.viewers.flatMap(({ seat, displays }) => {
-    const technician = presentParticipants(connection.state, 'technician').find((p) => p.seat === seat);
+    const technician = presentOf(connection.state, 'desk').find((p) => p.seat === seat);
     const mayLook = technician && showingPermissions.some((permission) => held.may(permission, technician.signKey));
     return mayLook ? [{ seat, displays, start: startOf(technician) }] : [];
   });

@@ -51,7 +51,7 @@ export class ModelWorld {
       hasAccepted: true,
       holderId: 'me',
       participants: {
-        pim: participantOf('pim', PIM_SEAT, 'technician', { keys: this.pim }),
+        pim: participantOf('pim', PIM_SEAT, 'lead', { keys: this.pim }),
         me: participantOf('me', MY_SEAT, 'doorstep', { keys: this.#me }),
       },
     };

@@ -19,10 +19,10 @@ export const codecs = {
 };
 
 /** What a technician's page does with one display's picture, without the page. */
-export function lookAt(technician: LiveConnection, display = 0) {
+export function lookAt(technician: LiveConnection, display = 0, from?: number) {
   const look = new TechnicianPicture(technician);
   const words = new TechnicianWords(technician);
-  const picture = new LocalPicture(technician, display, codecs);
+  const picture = new LocalPicture(technician, display, codecs, from);
   const stop = look.open(picture);
   const lease = new InputLease(technician, () => picture.aim);
   return {

@@ -5,14 +5,16 @@ import type { ParticipantKeys } from '@porch/wire';
 export function participantOf(
   id: string,
   seat: number,
-  role: 'technician' | 'doorstep',
+  part: 'lead' | 'colleague' | 'page' | 'doorstep',
   { keys, name = 'Pim Aldersey' }: { readonly keys?: ParticipantKeys; readonly name?: string } = {},
 ): Participant {
+  const side = part === 'lead' || part === 'colleague' ? 'desk' : 'customer';
   return {
     id,
     seat,
-    role,
-    technicianId: role === 'technician' ? id : undefined,
+    side,
+    part,
+    technicianId: side === 'desk' ? id : undefined,
     signKey: keys?.signKey ?? id,
     agreeKey: keys?.agreeKey ?? id,
     startId: keys?.startId ?? id,

@@ -21,6 +21,7 @@ export const errorCatalogue = {
   // What core refuses.
   ACCEPTANCE_MISSING: spec(409, 'The customer has not accepted the session yet; wait until they have'),
   ALREADY_ALLOWED: spec(409, 'The customer has allowed this already'),
+  ALREADY_HERE: spec(409, 'They are in the session already; send them away first'),
   ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
   ASKED_ALONE: spec(409, 'One of these is always asked alone, so that it is not overlooked: ask for it by itself'),
   ASK_TOO_SOON: spec(409, 'The same was asked a moment ago; wait for the answer, or a little after a no'),

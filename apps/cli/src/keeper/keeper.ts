@@ -1,5 +1,14 @@
 import { inBackground, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
-import { allPermissions, isEffective, isOver, standingOf, tellLedger, whyNotWith, type Permission } from '@porch/core';
+import {
+  allPermissions,
+  isEffective,
+  isOver,
+  leadOf,
+  standingOf,
+  tellLedger,
+  whyNotWith,
+  type Permission,
+} from '@porch/core';
 import { AppError, makeKeys } from '@porch/wire';
 import { chmod, mkdir, rm } from 'node:fs/promises';
 import { createServer, type Socket } from 'node:net';
@@ -116,10 +125,10 @@ export class Keeper {
       purpose: state.purpose,
       customerName: state.customerName,
       step: this.#step,
-      isDoorstepThere: isHolderThere && holder?.role === 'doorstep',
+      isDoorstepThere: isHolderThere && holder?.part === 'doorstep',
       /** The customer's page can show something: it can be looked at only. */
-      isBrowserThere: isHolderThere && holder?.role === 'customer-page',
-      isLead: state.leadId === participantId,
+      isBrowserThere: isHolderThere && holder?.part === 'page',
+      isLead: leadOf(state)?.id === participantId,
       /** Another Doorstep that wants to take the place of the one that is there. */
       candidateId: state.candidateId,
       permissions: allPermissions.map((permission) => ({

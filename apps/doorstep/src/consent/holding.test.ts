@@ -135,8 +135,8 @@ describe('the words on the screen', () => {
     ticketRef: 'MF-201',
     purpose: 'Half a barcode',
     participants: {
-      p: participantOf('p', 1, 'technician'),
-      r: participantOf('r', 1, 'technician', { name: 'Rune Takahashi' }),
+      p: participantOf('p', 1, 'lead'),
+      r: participantOf('r', 1, 'lead', { name: 'Rune Takahashi' }),
     },
   };
   const ask = (participantId: string, ...permissions: OpenAsk['permissions']): OpenAsk => ({

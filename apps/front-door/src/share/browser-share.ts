@@ -1,5 +1,5 @@
 import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
-import { isOver, presentParticipants, rulesOf, showingPermissions, type OpenAsk } from '@porch/core';
+import { isOver, presentOf, rulesOf, showingPermissions, type OpenAsk } from '@porch/core';
 import type { Host } from '@porch/host';
 import { pictureChannel, startOf, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
@@ -75,7 +75,7 @@ export class BrowserShare {
   /** Nobody sees anything from now on; the service hears of it when it can. */
   stop(why: string): void {
     this.#endCapture();
-    for (const { id: participantId } of presentParticipants(this.#connection.state, 'technician'))
+    for (const { id: participantId } of presentOf(this.#connection.state, 'desk'))
       for (const permission of showingPermissions)
         this.#connection
           .command({ type: 'withdrawPermission', participantId, permission, why, fact: undefined })

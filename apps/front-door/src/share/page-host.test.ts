@@ -11,7 +11,7 @@ import type { ToShareWorker } from './share-messages.ts';
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const [PIM_SEAT, MY_SEAT] = [1, 0];
 const [pimKeys, myKeys] = [makeKeys(), makeKeys()];
-const pim = participantOf('pim', PIM_SEAT, 'technician', { keys: pimKeys });
+const pim = participantOf('pim', PIM_SEAT, 'lead', { keys: pimKeys });
 
 class Page {
   readonly commands: SessionCommand[] = [];
@@ -34,7 +34,7 @@ class Page {
       ...newSession,
       hasAccepted: true,
       holderId: 'me',
-      participants: { pim, me: { ...me, role: 'customer-page' } },
+      participants: { pim, me: { ...me, part: 'page' } },
       asks: { ask: { id: 'ask', participantId: 'pim', permissions, expiresAtMs: Infinity } },
     };
     this.connection = {

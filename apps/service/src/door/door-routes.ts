@@ -171,7 +171,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       {
         kind: 'customer',
         sessionId: pass.sessionId,
-        role: pass.role,
+        part: pass.role === 'doorstep' ? 'doorstep' : 'page',
         way: pass.way,
         proof: pass.proof ?? undefined,
         passHash: pass.tokenHash,
@@ -203,7 +203,7 @@ export const doorRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => {
       const session = await desk.book.open(pass.sessionId);
       const reader = {
         id: pass.participantId ?? '',
-        role: pass.role === 'doorstep' ? pass.role : ('customer-page' as const),
+        part: pass.role === 'doorstep' ? ('doorstep' as const) : ('page' as const),
         proof: pass.proof ?? undefined,
       };
       return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);

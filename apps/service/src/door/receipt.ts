@@ -34,7 +34,7 @@ export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, l
   const last = entries.at(-1);
   const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
   const technicians = Object.values(state.participants)
-    .filter((p) => p.role === 'technician')
+    .filter((p) => p.side === 'desk')
     .map((p) => p.name ?? '(erased)');
   return {
     sessionId: id,
@@ -50,7 +50,7 @@ export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, l
     files: Object.values(state.slices.files).map((f) => ({
       name: f.name ?? '…',
       sizeBytes: f.sizeBytes,
-      isToCustomer: state.participants[f.fromId]?.role === 'technician',
+      isToCustomer: state.participants[f.fromId]?.side === 'desk',
       stage: f.stage,
     })),
     lines: lines.map(({ atMs, sentence }) => ({ atMs, sentence })),

@@ -13,7 +13,7 @@ export type Bearer =
   | {
       kind: 'customer';
       sessionId: string;
-      role: 'customer-page' | 'doorstep';
+      part: 'page' | 'doorstep';
       way: string;
       proof: Proof | undefined;
       /** The pass they came with: it dies with what it hangs on, and so does the leave to connect. */
@@ -22,7 +22,7 @@ export type Bearer =
 
 const keyOf = (bearer: Bearer) => (bearer.kind === 'technician' ? bearer.signInId : bearer.passHash.toString('hex'));
 
-/** Short-lived leave to connect once, bound to session, role and person. Kept in memory: a restart asks for new ones. */
+/** Short-lived leave to connect once, bound to session, part and person. Kept in memory: a restart asks for new ones. */
 export class ConnectionPasses {
   readonly #waiting = new Map<string, { bearer: Bearer; expiresAtMs: number }>();
 

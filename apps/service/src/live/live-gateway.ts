@@ -1,5 +1,6 @@
 import {
   isOver,
+  partOfTechnician,
   presentParticipants,
   refuse,
   REPLACED,
@@ -292,7 +293,6 @@ export class LiveGateway {
       sessionId: session.id,
       participantId: participant.id,
       seat: participant.seat,
-      role: participant.role,
       ownerEpoch: this.#options.ownerEpoch,
       nowMs: Date.now(),
       commandWindow: COMMAND_WINDOW,
@@ -327,7 +327,7 @@ const withKeys = (state: SessionState, hello: Hello) =>
 
 function fits(state: SessionState, participantId: string, bearer: Bearer): boolean {
   const p = state.participants[participantId];
-  return bearer.kind === 'technician' ? p?.technicianId === bearer.technicianId : p?.role === bearer.role;
+  return bearer.kind === 'technician' ? p?.technicianId === bearer.technicianId : p?.part === bearer.part;
 }
 
 /** Somebody who resumes must know the same history as we do; otherwise one of the two was rewritten. */
@@ -349,7 +349,7 @@ function admission(state: SessionState, bearer: Bearer, hello: Hello): Admission
   if (!known) return joining(state, bearer, hello);
   if (known.isReplaced) return notIn('REPLACED');
   // A technician who is out stays out. The customer's side comes back to deliver what it decided meanwhile.
-  const mayResume = fits(state, known.id, bearer) && (!known.isGone || known.role === 'doorstep');
+  const mayResume = fits(state, known.id, bearer) && (!known.isGone || known.part === 'doorstep');
   if (!mayResume || known.pastStarts.includes(hello.startId)) return notIn('NOT_PRESENT');
   const started: SessionEvent[] =
     known.startId === hello.startId || known.isGone
@@ -364,20 +364,18 @@ function joining(state: SessionState, bearer: Bearer, hello: Hello): Admission {
     (p) => p.signKey === hello.signKey || p.agreeKey === hello.agreeKey,
   );
   if (isKeyTaken) return notIn('NOT_PRESENT');
-  if (bearer.kind === 'technician') {
-    const isTakingOver = state.handover?.stage === 'accepted' && state.handover.toTechnicianId === bearer.technicianId;
-    if (state.technicianId !== bearer.technicianId && !isTakingOver) return notIn('NOT_PRESENT');
-  } else if (isOver(state) && bearer.role === 'doorstep') return notIn('SESSION_ENDED');
+  const part = bearer.kind === 'technician' ? partOfTechnician(state, bearer.technicianId) : bearer.part;
+  if (!part) return notIn('NOT_PRESENT');
+  if (isOver(state) && part === 'doorstep') return notIn('SESSION_ENDED');
   const participantId = randomUUID();
-  const role = bearer.kind === 'technician' ? 'technician' : bearer.role;
   const holder = state.holderId ? state.participants[state.holderId] : undefined;
   // Of two Doorsteps the technician says which one it is to be; until then the one that is there stays.
-  const isCandidate = role === 'doorstep' && holder?.role === 'doorstep';
+  const isCandidate = part === 'doorstep' && holder?.part === 'doorstep';
   // The same person with a program that started again, or from somewhere else: the newer one counts.
   const older = presentParticipants(state).filter((p) =>
     bearer.kind === 'technician'
       ? p.technicianId === bearer.technicianId
-      : p.role === bearer.role && p.id !== (isCandidate ? holder.id : undefined),
+      : p.part === bearer.part && p.id !== (isCandidate ? holder.id : undefined),
   );
   const seats = Object.values(state.participants).map((p) => p.seat);
   const events: SessionEvent[] = older.map((p) => ({
@@ -391,7 +389,8 @@ function joining(state: SessionState, bearer: Bearer, hello: Hello): Admission {
     by: participantId,
     participantId,
     seat: Math.max(0, ...seats) + 1,
-    role,
+    role: bearer.kind === 'technician' ? 'technician' : part === 'doorstep' ? 'doorstep' : 'customer-page',
+    part,
     ...(bearer.kind === 'technician' ? { technicianId: bearer.technicianId } : {}),
     signKey: hello.signKey,
     agreeKey: hello.agreeKey,

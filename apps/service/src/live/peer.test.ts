@@ -24,7 +24,7 @@ class FakeSocket extends EventEmitter {
 function newPeer() {
   const socket = new FakeSocket();
   const rooms: Peer[] = [];
-  const participant = { id: 'p', seat: 3, role: 'technician', isGone: false } as const;
+  const participant = { id: 'p', seat: 3, side: 'desk', isGone: false } as const;
   const peer = new Peer(socket as unknown as WebSocket, participant, (p) => void rooms.push(p));
   return { socket, peer, rooms };
 }

@@ -1,3 +1,4 @@
+import type { Side } from '@porch/core';
 import type { VersionTable } from '@porch/screen';
 import {
   AppError,
@@ -48,18 +49,19 @@ export class Peer {
   readonly socket: WebSocket;
   readonly participantId: string;
   readonly seat: number;
-  readonly role: 'technician' | 'customer-page' | 'doorstep';
+  readonly side: Side;
   readonly #text = new TokenBucket(TEXT_PER_SECOND, TEXT_BURST);
   readonly #binary = new TokenBucket(BINARY_PER_SECOND, BINARY_BURST);
   /** What they have of the ledger; what comes after is theirs to get. */
   sentSeq = 0;
   sentAsideSeq = 0;
-  readonly watched = new Set<number>();
+  /** What they want to see: a display, of whoever holds the consent where they name nobody. */
+  readonly watched = new Map<string, { readonly from: number | undefined; readonly display: number }>();
   /** Whose sign-in it came with, for technicians: when that ends, so does this. */
   readonly signInId: string | undefined;
   #unanswered = 0;
-  /** What they said they hold of each display when they came back. */
-  readonly held = new Map<number, VersionTable>();
+  /** What they said they hold of each stream when they came back. */
+  readonly held = new Map<string, VersionTable>();
   readonly #line: PacedLine;
   readonly #handled: HandledCount;
   /** Back after their place was given up: they may still deliver what they had decided, and nothing else. */
@@ -68,7 +70,7 @@ export class Peer {
   /** `onRoom`: their line can take more picture. */
   constructor(
     socket: WebSocket,
-    participant: { id: string; seat: number; role: Peer['role']; isGone: boolean },
+    participant: { id: string; seat: number; side: Side; isGone: boolean },
     onRoom: (peer: Peer) => void,
     signInId?: string,
   ) {
@@ -81,7 +83,7 @@ export class Peer {
     socket.once('close', () => this.#handled.close());
     this.participantId = participant.id;
     this.seat = participant.seat;
-    this.role = participant.role;
+    this.side = participant.side;
     this.isLate = participant.isGone;
   }
 

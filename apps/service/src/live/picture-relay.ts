@@ -21,10 +21,21 @@ import {
 import type { Peer } from './peer.ts';
 
 /** A desktop has a handful of displays, each with a thumbnail; more is not a desktop. */
-export const MAX_WATCHED_DISPLAYS = 32;
+export const MAX_WATCHED = 32;
 
-interface DisplayRelay {
-  readonly number: number;
+/** One picture: who sends it, and which of their displays it is. */
+export interface StreamName {
+  readonly seat: number;
+  readonly display: number;
+}
+export const streamKey = ({ seat, display }: StreamName): string => `${seat}|${display}`;
+
+export interface Watching {
+  readonly peer: Peer;
+  readonly streams: readonly StreamName[];
+}
+
+interface Stream extends StreamName {
   readonly store: RelayStore;
   readonly viewers: Map<Peer, ViewerFeed>;
   readonly peers: Map<ViewerFeed, Peer>;
@@ -32,59 +43,65 @@ interface DisplayRelay {
   cursorPosition: Uint8Array | undefined;
 }
 
-/** Passes one session's pictures on to those who may look. It reads headers and tile sets, and nothing else. */
+/**
+ * Passes one session's pictures on to those who may look, whoever sends them. It reads headers and tile sets, and nothing
+ * else. Pictures are told apart by who sends them and which display it is.
+ */
 export class PictureRelay {
   readonly #clock: Clock;
-  readonly #displays = new Map<number, DisplayRelay>();
-  #source: Peer | undefined;
+  readonly #streams = new Map<string, Stream>();
+  /** Who shows something, by their seat. */
+  #sources: ReadonlyMap<number, Peer> = new Map();
 
   constructor(clock: Clock = realClock) {
     this.#clock = clock;
   }
 
   /** Who may look now, and at what. Whoever is not in the list any longer gets nothing more from this moment on. */
-  setViewers(viewers: readonly { peer: Peer; displays: readonly number[] }[], source: Peer | undefined): void {
-    const isNewSource = source !== undefined && source !== this.#source;
-    this.#source = source;
-    for (const display of this.#displays.values())
-      for (const [peer, feed] of display.viewers) {
-        if (viewers.some((v) => v.peer === peer && v.displays.includes(display.number))) continue;
-        display.store.removeViewer(feed);
-        display.viewers.delete(peer);
-        display.peers.delete(feed);
-        peer.held.delete(display.number);
+  setViewers(viewers: readonly Watching[], sources: readonly Peer[]): void {
+    const before = this.#sources;
+    this.#sources = new Map(sources.map((source) => [source.seat, source]));
+    const wanted = new Map(viewers.map(({ peer, streams }) => [peer, new Set(streams.map(streamKey))]));
+    for (const [key, stream] of this.#streams)
+      for (const [peer, feed] of stream.viewers) {
+        if (wanted.get(peer)?.has(key)) continue;
+        stream.store.removeViewer(feed);
+        stream.viewers.delete(peer);
+        stream.peers.delete(feed);
+        peer.held.delete(key);
       }
-    for (const { peer, displays } of viewers)
-      for (const number of displays) {
-        const display = this.#display(number);
-        if (!display.viewers.has(peer)) this.#welcome(display, peer);
+    for (const { peer, streams } of viewers)
+      for (const name of streams) {
+        const stream = this.#stream(name);
+        if (!stream.viewers.has(peer)) this.#welcome(stream, peer);
       }
-    for (const display of this.#displays.values()) {
-      if (!display.viewers.size) this.#displays.delete(display.number);
-      else if (isNewSource) this.#greet(display);
+    for (const [key, stream] of this.#streams) {
+      const source = this.#sources.get(stream.seat);
+      if (!stream.viewers.size) this.#streams.delete(key);
+      else if (source && source !== before.get(stream.seat)) this.#greet(stream, source);
     }
   }
 
-  /** The source is gone: what it showed is nobody's any longer, but who holds what stays true. */
-  sourceLost(): void {
-    this.#source = undefined;
+  /** Somebody who showed is gone: what they showed is nobody's any longer, but who holds what stays true. */
+  sourceLost(source: Peer): void {
+    this.#sources = new Map([...this.#sources].filter(([, known]) => known !== source));
   }
 
   takeFromSource(frame: Frame, bytes: Uint8Array): void {
     if (frame.receiverSeat !== EVERY_VIEWER) throw new AppError('MESSAGE_INVALID');
-    const display = this.#displays.get(frame.display);
+    const stream = this.#streams.get(streamKey({ seat: frame.senderSeat, display: frame.display }));
     // Nobody looks any longer; the source will hear of it.
-    if (!display) return;
-    display.store.noteEpoch(frame.epoch);
+    if (!stream) return;
+    stream.store.noteEpoch(frame.epoch);
     if (frame.channel === 'cursor') {
-      if (frame.kind === frameKinds.cursor.shape) display.cursorShape = bytes.slice();
-      else display.cursorPosition = bytes.slice();
-      for (const peer of display.viewers.keys()) peer.sendFrame(bytes);
+      if (frame.kind === frameKinds.cursor.shape) stream.cursorShape = bytes.slice();
+      else stream.cursorPosition = bytes.slice();
+      for (const peer of stream.viewers.keys()) peer.sendFrame(bytes);
       return;
     }
     if (frame.kind === frameKinds.screen.checkpoint) {
-      for (const peer of display.viewers.keys()) peer.sendFrame(bytes);
-      this.#askFor(display);
+      for (const peer of stream.viewers.keys()) peer.sendFrame(bytes);
+      this.#askFor(stream);
       return;
     }
     const isWhole = frame.kind === frameKinds.screen.whole;
@@ -101,93 +118,102 @@ export class PictureRelay {
       // A copy only of what is kept: the socket's buffer is larger than this message.
       bytes: () => (copy ??= bytes.slice()),
     };
-    display.store.put(unit, (feed) => {
-      const peer = display.peers.get(feed);
+    stream.store.put(unit, (feed) => {
+      const peer = stream.peers.get(feed);
       return peer !== undefined && peer.hasRoom && peer.sendFrame(bytes);
     });
-    this.#askFor(display);
+    this.#askFor(stream);
   }
 
-  takeFromViewer(frame: Frame, peer: Peer): void {
-    if (frame.channel !== 'screen' || frame.kind !== frameKinds.screen.holds) throw new AppError('MESSAGE_INVALID');
+  /** A viewer says what it holds of a stream. */
+  takeHolds(frame: Frame, name: StreamName, peer: Peer): void {
     const table = readTable(frame.payload);
-    const display = this.#displays.get(frame.display);
-    const feed = display?.viewers.get(peer);
-    if (display && feed) display.store.holds(feed, table);
-    else peer.held.set(frame.display, table);
+    const stream = this.#streams.get(streamKey(name));
+    const feed = stream?.viewers.get(peer);
+    if (stream && feed) stream.store.holds(feed, table);
+    else if (peer.held.size < MAX_WATCHED || peer.held.has(streamKey(name))) peer.held.set(streamKey(name), table);
   }
 
   /** This viewer's line can take more. */
   pump(peer: Peer): void {
-    for (const display of this.#displays.values()) {
-      const feed = display.viewers.get(peer);
-      if (feed) this.#pumpOne(display, peer, feed);
+    for (const stream of this.#streams.values()) {
+      const feed = stream.viewers.get(peer);
+      if (feed) this.#pumpOne(stream, peer, feed);
     }
   }
 
-  #display(number: number): DisplayRelay {
-    const known = this.#displays.get(number);
+  #stream({ seat, display }: StreamName): Stream {
+    const key = streamKey({ seat, display });
+    const known = this.#streams.get(key);
     if (known) return known;
-    const display: DisplayRelay = {
-      number,
+    const made: Stream = {
+      seat,
+      display,
       store: new RelayStore(),
       viewers: new Map(),
       peers: new Map(),
       cursorShape: undefined,
       cursorPosition: undefined,
     };
-    this.#displays.set(number, display);
-    return display;
+    this.#streams.set(key, made);
+    return made;
   }
 
   /** Everything is news to a newcomer, but for what they say they hold; what the store lacks the source sends whole. */
-  #welcome(display: DisplayRelay, peer: Peer): void {
-    const feed = display.store.addViewer();
-    display.viewers.set(peer, feed);
-    display.peers.set(feed, peer);
-    const held = peer.held.get(display.number);
-    if (held) display.store.holds(feed, held);
-    peer.held.delete(display.number);
-    if (display.cursorShape) peer.sendFrame(display.cursorShape);
-    if (display.cursorPosition) peer.sendFrame(display.cursorPosition);
-    this.#pumpOne(display, peer, feed);
-    if (!display.store.table) this.#want(display.number, []);
+  #welcome(stream: Stream, peer: Peer): void {
+    const feed = stream.store.addViewer();
+    stream.viewers.set(peer, feed);
+    stream.peers.set(feed, peer);
+    const held = peer.held.get(streamKey(stream));
+    if (held) stream.store.holds(feed, held);
+    peer.held.delete(streamKey(stream));
+    if (stream.cursorShape) peer.sendFrame(stream.cursorShape);
+    if (stream.cursorPosition) peer.sendFrame(stream.cursorPosition);
+    this.#pumpOne(stream, peer, feed);
+    if (!stream.store.table) this.#want(stream, []);
   }
 
   /** A source that comes back hears what arrived before its line was lost. */
-  #greet(display: DisplayRelay): void {
-    const { table } = display.store;
-    if (!table || !this.#source) this.#want(display.number, []);
-    else
-      this.#source.sendFrame(frameTo(this.#source, frameKinds.screen.holds, display.number, encodeVersionTable(table)));
+  #greet(stream: Stream, source: Peer): void {
+    const { table } = stream.store;
+    if (!table) this.#want(stream, []);
+    else source.sendFrame(frameTo(source, frameKinds.screen.holds, stream.display, encodeVersionTable(table)));
   }
 
-  #pumpOne(display: DisplayRelay, peer: Peer, feed: ViewerFeed): void {
+  #pumpOne(stream: Stream, peer: Peer, feed: ViewerFeed): void {
     while (feed.missing.size) {
       if (!peer.hasRoom) return;
-      const bytes = display.store.next(feed);
+      const bytes = stream.store.next(feed);
       if (!bytes) break;
       peer.sendFrame(bytes);
     }
-    this.#askFor(display);
+    this.#askFor(stream);
   }
 
   /** Asks the source for what somebody with room misses and the store has not. */
-  #askFor(display: DisplayRelay): void {
-    for (const [peer, feed] of display.viewers) {
+  #askFor(stream: Stream): void {
+    for (const [peer, feed] of stream.viewers) {
       if (!feed.missing.size || !peer.hasRoom) continue;
-      const tiles = display.store.ask(feed, this.#clock.nowMs());
-      if (tiles.length) this.#want(display.number, tiles);
+      const tiles = stream.store.ask(feed, this.#clock.nowMs());
+      if (tiles.length) this.#want(stream, tiles);
     }
   }
 
-  #want(display: number, tiles: readonly number[]): void {
-    this.#source?.sendFrame(frameTo(this.#source, frameKinds.screen.want, display, encodeWanted(tiles)));
+  #want({ seat, display }: StreamName, tiles: readonly number[]): void {
+    const source = this.#sources.get(seat);
+    source?.sendFrame(frameTo(source, frameKinds.screen.want, display, encodeWanted(tiles)));
   }
 }
 
-export const rowsOf = (viewers: readonly { peer: Peer; displays: readonly number[] }[]): ViewerRow[] =>
-  viewers.map(({ peer, displays }) => ({ seat: peer.seat, displays: [...displays] })).sort((a, b) => a.seat - b.seat);
+/** Who looks at what this one shows. */
+export const rowsFor = (source: Peer, viewers: readonly Watching[]): ViewerRow[] =>
+  viewers
+    .map(({ peer, streams }) => ({
+      seat: peer.seat,
+      displays: streams.filter(({ seat }) => seat === source.seat).map(({ display }) => display),
+    }))
+    .filter(({ displays }) => displays.length > 0)
+    .sort((a, b) => a.seat - b.seat);
 
 /** A message of the relay itself: seat 0 as its sender. */
 function frameTo(peer: Peer, kind: number, display: number, payload: Uint8Array): Uint8Array {

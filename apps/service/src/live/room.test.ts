@@ -24,7 +24,7 @@ class World {
 
   constructor() {
     const participants = {
-      pim: participantOf('pim', 1, 'technician'),
+      pim: participantOf('pim', 1, 'lead'),
       bettina: participantOf('bettina', 2, 'doorstep'),
     };
     const state: SessionState = { ...newSession, hasAccepted: true, holderId: 'bettina', participants };
@@ -43,8 +43,8 @@ class World {
 
   /** Somebody's line, as far as a room needs one. */
   line(participantId: 'pim' | 'bettina'): Peer {
-    const { role, seat } = this.#person(participantId);
-    const peer = { participantId, role, seat, watched: new Set(), held: new Map(), sentSeq: 0, sentAsideSeq: 0 };
+    const { side, seat } = this.#person(participantId);
+    const peer = { participantId, side, seat, watched: new Map(), held: new Map(), sentSeq: 0, sentAsideSeq: 0 };
     return Object.assign(peer, { send: () => undefined, close: () => undefined }) as unknown as Peer;
   }
 

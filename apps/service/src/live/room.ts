@@ -1,17 +1,21 @@
 import {
   decideTimePassed,
-  isEffective,
   isOver,
   mayReadPersonal,
+  mayWatch,
   nextLapseMs,
+  partMay,
   presentParticipants,
-  standingOf,
+  UNKNOWN_PART,
+  type AnyPart,
+  type PartAction,
   type Reader,
 } from '@porch/core';
 import {
   AppError,
   decodeFrame,
   encodeLedgerRow,
+  frameKinds,
   sealedChannelOf,
   withholdPersonal,
   type ClientMessage,
@@ -27,7 +31,7 @@ import { refusalOf } from '../refusal-of.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
 import { mayPass } from './may-pass.ts';
 import type { Peer } from './peer.ts';
-import { MAX_WATCHED_DISPLAYS, PictureRelay, rowsOf } from './picture-relay.ts';
+import { MAX_WATCHED, PictureRelay, rowsFor, streamKey, type StreamName, type Watching } from './picture-relay.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
@@ -59,8 +63,8 @@ export class Room {
   readonly #relay: PictureRelay;
   #session: OpenSession;
   #endLapse: (() => void) | undefined;
-  #viewerKey = '';
-  #toldSource: Peer | undefined;
+  /** What each source was told last of who looks. */
+  #toldSources = new Map<Peer, string>();
   #isClosed = false;
   #dueTries = 0;
   #endTryingAgain: (() => void) | undefined;
@@ -75,7 +79,7 @@ export class Room {
   }
 
   get hasTechnician(): boolean {
-    return [...this.#peers.values()].some((peer) => peer.role === 'technician');
+    return [...this.#peers.values()].some((peer) => peer.side === 'desk');
   }
 
   enter(peer: Peer, lastSeq: number): void {
@@ -94,7 +98,7 @@ export class Room {
     if (this.#peers.get(peer.participantId) !== peer) return;
     this.#peers.delete(peer.participantId);
     this.#steps.delete(peer.participantId);
-    if (this.#session.state.holderId === peer.participantId) this.#relay.sourceLost();
+    this.#relay.sourceLost(peer);
     this.#followGraces();
     this.#tellPresence();
     this.#updateViewers();
@@ -139,20 +143,14 @@ export class Room {
         peer.send({ type: 'beat', sentAtMs: message.sentAtMs });
         break;
       case 'step':
-        if (peer.role === 'technician') throw new AppError('MESSAGE_INVALID');
+        if (!this.#may(peer, 'speak for the customer')) throw new AppError('MESSAGE_INVALID');
         this.#steps.delete(peer.participantId);
         this.#steps.set(peer.participantId, message.step);
         this.#tellPresence();
         this.#parts.onChanged();
         break;
       case 'watch':
-        if (peer.role !== 'technician') throw new AppError('MESSAGE_INVALID');
-        // Bounded when it is said, whatever is allowed later.
-        if (message.isOn && peer.watched.size >= MAX_WATCHED_DISPLAYS && !peer.watched.has(message.display))
-          throw new AppError('TOO_MANY_DISPLAYS');
-        if (message.isOn) peer.watched.add(message.display);
-        else peer.watched.delete(message.display);
-        this.#updateViewers();
+        this.#takeWatch(peer, message);
         break;
       case 'command':
         await this.#answer(peer, message.id, () =>
@@ -162,7 +160,7 @@ export class Room {
       case 'aside':
         await this.#answer(peer, message.id, async () => {
           const me = this.#session.state.participants[peer.participantId];
-          if (peer.role !== 'technician' || !me?.technicianId || me.isGone) throw new AppError('WRONG_ROLE');
+          if (!this.#may(peer, 'write an aside') || !me?.technicianId || me.isGone) throw new AppError('WRONG_ROLE');
           const aside = { technicianId: me.technicianId, name: me.name ?? '', text: message.text };
           await this.#parts.book.aside(this.id, peer.participantId, message.id, aside);
         });
@@ -174,16 +172,19 @@ export class Room {
     const frame = decodeFrame(bytes);
     if (frame.senderSeat !== peer.seat) throw new AppError('MESSAGE_INVALID');
     if (peer.takeLine(frame, bytes.byteLength)) return;
-    if (frame.channel === 'screen' || frame.channel === 'cursor') {
-      if (peer.role === 'technician') this.#relay.takeFromViewer(frame, peer);
+    if (frame.channel === 'screen' && frame.kind === frameKinds.screen.holds) {
+      const name = this.#streamOf(frame.receiverSeat || undefined, frame.display);
+      if (name) this.#relay.takeHolds(frame, name, peer);
+    } else if (frame.channel === 'screen' || frame.channel === 'cursor') {
+      if (!this.#may(peer, 'show a picture')) throw new AppError('MESSAGE_INVALID');
       // What a page still had on its way when Doorstep came is nobody's any longer.
-      else if (this.#session.state.holderId === peer.participantId) this.#relay.takeFromSource(frame, bytes);
+      if (this.#session.state.holderId === peer.participantId) this.#relay.takeFromSource(frame, bytes);
     } else this.#passSealed(frame, bytes, peer);
   }
 
   /** A participant's line can take more picture. */
   handleRoom(peer: Peer): void {
-    if (peer.role === 'technician') this.#relay.pump(peer);
+    this.#relay.pump(peer);
   }
 
   close(why: ErrorCode): void {
@@ -213,9 +214,9 @@ export class Room {
   #passSealed(frame: Frame, bytes: Uint8Array, from: Peer): void {
     const channel = sealedChannelOf(frame.channel);
     const to = [...this.#peers.values()].find((p) => p.seat === frame.receiverSeat);
-    if (!channel || !to || (from.role === 'technician') === (to.role === 'technician')) return;
-    const [technician, customer] = from.role === 'technician' ? [from, to] : [to, from];
-    if (channel.isForDoorstep && customer.role !== 'doorstep') return;
+    if (!channel || !to || from.side === to.side) return;
+    const [technician, customer] = from.side === 'desk' ? [from, to] : [to, from];
+    if (channel.isForDoorstep && this.#partOf(customer) !== 'doorstep') return;
     const way = from === technician ? 'toCustomer' : 'toDesk';
     if (!mayPass(channel, way, this.#session.state, technician.participantId, this.#parts.clock.wallMs())) return;
     if (channel.line === 'bulk') to.sendBulk(bytes.slice());
@@ -226,7 +227,7 @@ export class Room {
     const { rows, entries, state } = this.#session;
     const reader: Reader = state.participants[peer.participantId] ?? {
       id: peer.participantId,
-      role: peer.role,
+      part: UNKNOWN_PART,
       proof: undefined,
     };
     const told = rows.slice(peer.sentSeq).map((row, i) => {
@@ -240,7 +241,7 @@ export class Room {
   }
 
   #tellAsides(peer: Peer): void {
-    if (peer.role !== 'technician') return;
+    if (!this.#may(peer, "read the desk's own")) return;
     const asides = this.#session.asides.slice(peer.sentAsideSeq);
     if (asides.length) peer.send({ type: 'asides', asides });
     peer.sentAsideSeq = this.#session.asides.length;
@@ -260,22 +261,56 @@ export class Room {
   #updateViewers(): void {
     const { state } = this.#session;
     const nowMs = this.#parts.clock.wallMs();
-    const viewers = [...this.#peers.values()]
-      .filter(
-        (p) =>
-          p.role === 'technician' &&
-          p.watched.size > 0 &&
-          isEffective(standingOf(state, p.participantId, 'view-screen'), nowMs),
-      )
-      .map((peer) => ({ peer, displays: [...peer.watched].sort((a, b) => a - b) }));
-    const source = state.holderId ? this.#peers.get(state.holderId) : undefined;
-    const rows = rowsOf(viewers);
-    const key = JSON.stringify(rows);
-    if (source && (key !== this.#viewerKey || source !== this.#toldSource))
-      source.send({ type: 'viewers', viewers: rows });
-    this.#viewerKey = key;
-    this.#toldSource = source;
-    this.#relay.setViewers(viewers, source);
+    const sources = [...this.#peers.values()].filter((p) => p.participantId === state.holderId);
+    const viewers: Watching[] = [...this.#peers.values()]
+      .filter((p) => p.watched.size > 0)
+      .map((peer) => ({
+        peer,
+        streams: this.#streamsOf(peer).filter(({ seat }) => {
+          const sender = Object.values(state.participants).find((p) => p.seat === seat);
+          return sender !== undefined && mayWatch(state, peer.participantId, sender.id, nowMs);
+        }),
+      }))
+      .filter(({ streams }) => streams.length > 0);
+    for (const source of sources) {
+      const rows = rowsFor(source, viewers);
+      const key = JSON.stringify(rows);
+      if (this.#toldSources.get(source) !== key) source.send({ type: 'viewers', viewers: rows });
+      this.#toldSources.set(source, key);
+    }
+    for (const told of this.#toldSources.keys()) if (!sources.includes(told)) this.#toldSources.delete(told);
+    this.#relay.setViewers(viewers, sources);
+  }
+
+  #takeWatch(peer: Peer, { from, display, isOn }: Extract<ClientMessage, { type: 'watch' }>): void {
+    if (!this.#may(peer, 'watch a picture')) throw new AppError('MESSAGE_INVALID');
+    const key = `${from ?? ''}|${display}`;
+    // Bounded when it is said, whatever is allowed later.
+    if (isOn && peer.watched.size >= MAX_WATCHED && !peer.watched.has(key)) throw new AppError('TOO_MANY_DISPLAYS');
+    if (isOn) peer.watched.set(key, { from, display });
+    else peer.watched.delete(key);
+    this.#updateViewers();
+  }
+
+  /** A display of this seat, or of whoever holds the consent just now where nobody is named. */
+  #streamOf(from: number | undefined, display: number): StreamName | undefined {
+    const { holderId, participants } = this.#session.state;
+    const seat = from ?? participants[holderId ?? '']?.seat;
+    return seat === undefined ? undefined : { seat, display };
+  }
+
+  /** Each stream once, though it is wanted by its sender's seat and as the holder's, too. */
+  #streamsOf(peer: Peer): StreamName[] {
+    const named = [...peer.watched.values()].flatMap(({ from, display }) => this.#streamOf(from, display) ?? []);
+    const once = new Map(named.map((name) => [streamKey(name), name]));
+    return [...once.values()].sort((a, b) => a.seat - b.seat || a.display - b.display);
+  }
+
+  #partOf(peer: Peer): AnyPart {
+    return this.#session.state.participants[peer.participantId]?.part ?? UNKNOWN_PART;
+  }
+  #may(peer: Peer, action: PartAction): boolean {
+    return partMay(this.#partOf(peer), action);
   }
 
   /**

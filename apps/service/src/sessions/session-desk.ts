@@ -225,6 +225,7 @@ export class SessionDesk {
       wasIn: Object.values(state.participants).some((p) => p.technicianId === me.id),
       offeredTo: state.handover?.toTechnicianId,
       isAccepted: state.handover?.stage === 'accepted',
+      isLetIn: Object.hasOwn(state.letIn, me.id),
     };
   }
 
@@ -477,12 +478,8 @@ export class SessionDesk {
       return technician !== undefined && mayAsk(this.#parts.policy.askLimits, technician, permission);
     },
     readGrant,
-    handoverTexts: (toTechnicianId, remark) => {
-      const colleague = this.#parts.technicians.get(toTechnicianId);
-      return (
-        colleague && { brief: draftBrief(session.entries, remark, this.#parts.policy.timeZone), toName: colleague.name }
-      );
-    },
+    nameOf: (technicianId) => this.#parts.technicians.get(technicianId)?.name,
+    brief: (remark) => draftBrief(session.entries, remark, this.#parts.policy.timeZone),
   });
 
   /** For the outbox: makes the ticket, ties the session to it, and tells it the outcome. Safe to repeat. */

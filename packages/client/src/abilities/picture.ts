@@ -1,3 +1,4 @@
+import type { Participant } from '@porch/core';
 import { encodeFrame, frameKinds, pictureChannel, startOf } from '@porch/wire';
 import type { DisplayRow, PictureBounds, PictureMessage } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
@@ -8,10 +9,14 @@ import { SealedLine } from '../sealed-line.ts';
 
 /** How often a viewer asks the source to show that it is there. */
 export const CHALLENGE_MS = 1_000;
+/** Epochs of which a key is kept, for messages that are still on their way. */
+const KEPT_KEYS = 3;
 
 /** What a picture's worker, or a picture in this process, needs to be told and is asked. */
 export interface PicturePort {
   readonly display: number;
+  /** The seat of whose picture it is. Undefined: of whoever holds the consent, also when that changes. */
+  readonly from?: number;
   setKey(key: { epoch: number; secret: string; sessionId: string; sourceStart: string; mySeat: number }): void;
   take(bytes: Uint8Array): void;
   challenge(): Promise<{ nonce: string; needsTable: boolean }>;
@@ -26,19 +31,31 @@ interface PictureEvents {
   sourceNow: Extract<PictureMessage, { type: 'sourceNow' }>;
 }
 
+interface ContentKey {
+  readonly epoch: number;
+  readonly secret: string;
+  readonly sourceStart: string;
+}
+/** What is known of one who shows something. */
+interface Source {
+  start: string;
+  keys: ReadonlyMap<number, ContentKey>;
+}
+
+const nameOf = ({ from, display }: Pick<PicturePort, 'from' | 'display'>): string => `${from ?? ''}|${display}`;
+
 /**
- * The technician's side of the picture: hands the source's keys to the pictures that are open, asks for proofs of
- * freshness, and tells wishes.
+ * The viewer's side of pictures: hands their sources' keys to those that are open, asks for proofs of freshness, and tells
+ * wishes. A picture is told from another by who sends it and which display it is.
  */
 export class TechnicianPicture {
   readonly listeners = new Listeners<PictureEvents>();
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<PictureMessage>;
-  readonly #ports = new Map<number, PicturePort>();
+  readonly #ports = new Map<string, PicturePort>();
+  readonly #sources = new Map<number, Source>();
   readonly #offs: (() => void)[];
   readonly #timer: ReturnType<typeof setInterval>;
-  #keys = new Map<number, { epoch: number; secret: string; sourceStart: string }>();
-  #holderStart = '';
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
 
@@ -47,13 +64,17 @@ export class TechnicianPicture {
     this.#line = new SealedLine(connection, pictureChannel);
     this.#offs = [
       this.#line.listen(
-        ({ message }) => this.#take(message),
-        (from) => from.id === connection.state.holderId,
+        ({ from, message }) => this.#take(from, message),
+        (from) => this.#isSource(from),
       ),
       connection.on('caughtUp', () => this.#resume()),
     ];
     connection.setPictureTaker((bytes) => {
-      const port = this.#ports.get(bytes[3] ?? 0);
+      const { seat, display } = streamOf(bytes);
+      const isHolders = seat === this.#holder?.seat;
+      const port =
+        this.#ports.get(nameOf({ from: seat, display })) ??
+        (isHolders ? this.#ports.get(nameOf({ display })) : undefined);
       if (port) port.take(bytes);
       else connection.handled(bytes.byteLength);
     });
@@ -62,19 +83,19 @@ export class TechnicianPicture {
 
   /** Shows one display through this port until the returned function is called. */
   open(port: PicturePort): () => void {
-    this.#ports.set(port.display, port);
+    this.#ports.set(nameOf(port), port);
     port.onResync = () =>
       inBackground(
         'telling what is held',
-        port.holds().then((table) => this.#sendHolds(port.display, table)),
+        port.holds().then((table) => this.#sendHolds(port, table)),
       );
     this.#giveKeys(port);
-    this.#connection.watch(port.display, true);
+    this.#connection.watch(port.display, true, port.from);
     inBackground('asking how fresh the picture is', this.#challenge());
     return () => {
-      if (this.#ports.get(port.display) !== port) return;
-      this.#ports.delete(port.display);
-      this.#connection.watch(port.display, false);
+      if (this.#ports.get(nameOf(port)) !== port) return;
+      this.#ports.delete(nameOf(port));
+      this.#connection.watch(port.display, false, port.from);
       port.forget();
     };
   }
@@ -85,13 +106,14 @@ export class TechnicianPicture {
   }
 
   /** A port could not read what came: the source tells its key again. */
-  needKey(): void {
-    this.#tellHolder({ type: 'needKey' });
+  needKey({ from }: Pick<PicturePort, 'from'> = {}): void {
+    if (from === undefined) this.#tellHolder({ type: 'needKey' });
+    else this.#line.send(from, { type: 'needKey' });
   }
 
   /** The right to look has ended. */
   forget(): void {
-    this.#keys.clear();
+    this.#sources.clear();
     for (const port of this.#ports.values()) port.forget();
   }
 
@@ -115,7 +137,9 @@ export class TechnicianPicture {
 
   #giveKeys(port: PicturePort): void {
     const { sessionId, seat } = this.#connection;
-    for (const key of this.#keys.values()) port.setKey({ ...key, sessionId, mySeat: seat });
+    const from = port.from ?? this.#holder?.seat;
+    const keys = from === undefined ? undefined : this.#sources.get(from)?.keys;
+    for (const key of keys?.values() ?? []) port.setKey({ ...key, sessionId, mySeat: seat });
   }
 
   /** After a lost line the relay hears what is held, so that only the rest comes. */
@@ -123,21 +147,22 @@ export class TechnicianPicture {
     if (this.#bounds) this.#tellHolder({ type: 'bounds', bounds: this.#bounds });
     for (const port of this.#ports.values()) {
       const told = port.holds().then((table) => {
-        this.#sendHolds(port.display, table);
-        if (this.#ports.get(port.display) === port) this.#connection.watch(port.display, true);
+        this.#sendHolds(port, table);
+        if (this.#ports.get(nameOf(port)) === port) this.#connection.watch(port.display, true, port.from);
       });
       inBackground('telling what is held', told);
     }
   }
 
-  #sendHolds(display: number, table: Uint8Array): void {
+  #sendHolds({ display, from }: PicturePort, table: Uint8Array): void {
     this.#connection.sendFrame(
       encodeFrame({
         channel: 'screen',
         kind: frameKinds.screen.holds,
         display,
         senderSeat: this.#connection.seat,
-        receiverSeat: 0,
+        // Whose picture it is; 0: the holder's.
+        receiverSeat: from ?? 0,
         epoch: 0,
         displayGeneration: 0,
         counter: 0n,
@@ -149,28 +174,39 @@ export class TechnicianPicture {
   async #challenge(): Promise<void> {
     for (const port of this.#ports.values()) {
       const { nonce, needsTable } = await port.challenge();
-      this.#tellHolder({ type: 'challenge', nonce, display: port.display, needsTable });
+      const seat = port.from ?? this.#holder?.seat;
+      if (seat !== undefined) this.#line.send(seat, { type: 'challenge', nonce, display: port.display, needsTable });
     }
   }
 
-  #take(message: PictureMessage): void {
-    const holder = this.#holder;
-    if (!holder) return;
-    if (startOf(holder) !== this.#holderStart) {
-      this.#holderStart = startOf(holder);
-      this.#keys.clear();
-    }
+  /** Whoever holds the consent, and those of whom something is wanted by name. */
+  #isSource({ seat, id }: Participant): boolean {
+    return id === this.#connection.state.holderId || [...this.#ports.values()].some((port) => port.from === seat);
+  }
+
+  #take(from: Participant, message: PictureMessage): void {
+    const start = startOf(from);
+    let source = this.#sources.get(from.seat);
+    if (source?.start !== start) this.#sources.set(from.seat, (source = { start, keys: new Map() }));
     if (message.type === 'epochKey') {
-      const isFirst = this.#keys.size === 0;
-      this.#keys.set(message.epoch, { epoch: message.epoch, secret: message.secret, sourceStart: startOf(holder) });
-      this.#keys = new Map([...this.#keys].slice(-3));
+      const isFirst = source.keys.size === 0;
+      const { epoch, secret } = message;
+      const known = new Map(source.keys).set(epoch, { epoch, secret, sourceStart: start });
+      source.keys = new Map([...known].slice(-KEPT_KEYS));
       for (const port of this.#ports.values()) this.#giveKeys(port);
-      this.#tellHolder({ type: 'epochTaken', epoch: message.epoch });
+      this.#line.send(from.seat, { type: 'epochTaken', epoch });
       // What was asked before we might look was heard by nobody.
       if (isFirst) inBackground('asking how fresh the picture is', this.#challenge());
-    } else if (message.type === 'displays') {
+    } else if (from.id !== this.#connection.state.holderId) return;
+    else if (message.type === 'displays') {
       this.displays = message.displays;
       this.listeners.emit('displays', message.displays);
     } else if (message.type === 'sourceNow') this.listeners.emit('sourceNow', message);
   }
 }
+
+/** Who sent a message of a picture, and of which display: see the header in `wire`. */
+const streamOf = (bytes: Uint8Array) => ({
+  seat: ((bytes[4] ?? 0) << 8) | (bytes[5] ?? 0),
+  display: bytes[3] ?? 0,
+});

@@ -4,6 +4,7 @@ import type { Table } from '../ability/ability-shape.ts';
 import type { PersonView, SessionView } from '../ability/session-view.ts';
 import { byType } from '../by-type.ts';
 import type { RefusalCode } from '../decision.ts';
+import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
 import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
@@ -61,6 +62,10 @@ export function decideAbility(
   if (!owner || !decide) return [];
   return decide(sliceOf(slices, owner), command, me, view, policy);
 }
+
+/** What a command is, to the table of parts. */
+export const abilityActionOf = ({ type }: AbilityCommand): PartAction | undefined =>
+  owners.get(type)?.rules.actions[type];
 
 /** Whether it gives something back that was taken away: then it must not come twice, or late. */
 export const abilityGivesBack = (command: AbilityCommand): boolean =>

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { RefusalCode, Refusal } from '../decision.ts';
+import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
 import type { AbilityShape, AnyOf, Table } from './ability-shape.ts';
 import type { PersonView, SessionView } from './session-view.ts';
@@ -19,6 +20,8 @@ export type AnyCommand<C extends Table> = { [T in keyof C & string]: CommandRow<
 
 export interface AbilityRules<E extends Table, Slice, C extends Table, Policy> {
   readonly commands: C;
+  /** What each is, to the table of parts: whoever may not do that is refused before it is looked at. */
+  readonly actions: { readonly [T in keyof C]: PartAction };
   readonly decide: {
     readonly [T in keyof C]: (
       slice: Slice,

@@ -1,9 +1,10 @@
-import type { Role } from '../people/role.ts';
+import type { AnyPart, Side } from '../people/part.ts';
 
 /** Somebody of the session, as an ability sees them. */
 export interface PersonView {
   readonly id: string;
-  readonly role: Role;
+  readonly side: Side;
+  readonly part: AnyPart;
   readonly isGone: boolean;
 }
 
@@ -11,7 +12,6 @@ export interface PersonView {
 export interface SessionView {
   readonly nowMs: number;
   readonly isOver: boolean;
-  readonly leadId: string | undefined;
   readonly holderId: string | undefined;
   /** Whose computer the customer sits at, as they say. */
   readonly computer: 'own' | 'works' | 'shared' | 'others' | undefined;

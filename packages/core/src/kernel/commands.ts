@@ -4,10 +4,12 @@ import { consentCommands } from './consent/commands.ts';
 import { endingCommands } from './ending/commands.ts';
 import { handoverCommands } from './handover/commands.ts';
 import { joiningCommands } from './joining/commands.ts';
+import { besideCommands } from './beside/commands.ts';
 
-/** What participants may send whatever the session can do. Who may send which is decided in each idea's `decide`. */
+/** What participants may send whatever the session can do. Who may send which: `who-may.ts`. */
 export const kernelCommands = [
   ...joiningCommands,
+  ...besideCommands,
   ...consentCommands,
   ...chatCommands,
   ...handoverCommands,

@@ -7,10 +7,12 @@ import { endingDeciders } from './ending/decide.ts';
 import type { KernelEvent } from './events.ts';
 import { handoverDeciders } from './handover/decide.ts';
 import { joiningDeciders } from './joining/decide.ts';
+import { besideDeciders } from './beside/decide.ts';
 import type { KernelState, Participant } from './state.ts';
 
 const deciders = {
   ...joiningDeciders,
+  ...besideDeciders,
   ...consentDeciders,
   ...chatDeciders,
   ...handoverDeciders,

@@ -1,6 +1,5 @@
 import type { z } from 'zod';
 import type { Decision, RefusalCode } from '../decision.ts';
-import { isCustomerRole } from '../people/role.ts';
 import type { Permission } from '../permission/permission.ts';
 import type { Policy } from '../policy.ts';
 import type { NotedFact } from './noted-facts.ts';
@@ -27,8 +26,10 @@ export interface DecideContext {
   readGrant(statement: string, signature: string, holderSignKey: string): GrantStatement | undefined;
   /** Why an ability has this permission, of whatever ability, not asked just now. */
   heldBack(permission: Permission, participantId: string): RefusalCode | undefined;
-  /** The technician's name and the brief made from the ledger so far, for a handover. */
-  handoverTexts(toTechnicianId: string, remark: string): { brief: string; toName: string } | undefined;
+  /** What a technician is called; undefined when nobody of the desk has this id. */
+  nameOf(technicianId: string): string | undefined;
+  /** What a colleague reads before they take over, made from the ledger so far. */
+  brief(remark: string): string;
 }
 
 /** One row for each command of an idea: events, or a refusal and nothing else. */
@@ -41,8 +42,7 @@ export type Deciders<Commands extends readonly z.ZodObject[]> = {
   ) => Decision<KernelEvent>;
 };
 
-export const isCustomer = (me: Participant): boolean => isCustomerRole(me.role);
-export const isTechnician = (me: Participant): boolean => me.role === 'technician';
+export const isOfDesk = (me: Participant): boolean => me.side === 'desk';
 
 export const noteFact = (me: Participant, what: NotedFact, fact: number | undefined): KernelEvent[] => [
   { type: 'factNoted', by: me.id, what, ...(fact === undefined ? {} : { fact }) },

@@ -5,6 +5,7 @@ import { endingEvents } from './ending/events.ts';
 import { handoverEvents } from './handover/events.ts';
 import { invitingEvents } from './inviting/events.ts';
 import { joiningEvents } from './joining/events.ts';
+import { besideEvents } from './beside/events.ts';
 
 /*
  * What changes a session whatever it can do. What stands in `personal` is what a person may have erased: it is stored and
@@ -13,6 +14,7 @@ import { joiningEvents } from './joining/events.ts';
 export const kernelEvents = [
   ...invitingEvents,
   ...joiningEvents,
+  ...besideEvents,
   ...consentEvents,
   ...chatEvents,
   ...handoverEvents,

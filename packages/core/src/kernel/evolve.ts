@@ -5,11 +5,13 @@ import type { KernelEvent } from './events.ts';
 import { handoverEvolvers } from './handover/evolve.ts';
 import { invitingEvolvers } from './inviting/evolve.ts';
 import { joiningEvolvers } from './joining/evolve.ts';
+import { besideEvolvers } from './beside/evolve.ts';
 import type { KernelState } from './state.ts';
 
 const evolvers = {
   ...invitingEvolvers,
   ...joiningEvolvers,
+  ...besideEvolvers,
   ...consentEvolvers,
   ...chatEvolvers,
   ...handoverEvolvers,

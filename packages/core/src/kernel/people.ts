@@ -1,6 +1,5 @@
-import { isCustomerRole } from '../people/role.ts';
 import { endAllPermissions, endHeldPermissions } from './standings.ts';
-import type { KernelState, Participant } from './state.ts';
+import { presentOf, type KernelState, type Participant } from './state.ts';
 import { CHANGED_OVER, REPLACED, type Proof } from './vocabulary.ts';
 
 export const withParticipant = (s: KernelState, id: string, change: Partial<Participant>): KernelState => {
@@ -12,7 +11,7 @@ export const isConfirmedBy = (proof: Proof | undefined) => proof === 'ticket' ||
 
 /** As confirmed as the least confirmed of those who are here for the customer; what their own page started is they. */
 export function withIdentity(s: KernelState): KernelState {
-  const here = Object.values(s.participants).filter((p) => !p.isGone && isCustomerRole(p.role) && p.proof !== 'page');
+  const here = presentOf(s, 'customer').filter((p) => p.proof !== 'page');
   if (!here.length) return s;
   if (here.some((p) => !isConfirmedBy(p.proof)))
     return s.identity === 'unknown' ? s : { ...s, identity: 'said-so-themselves' };
@@ -41,6 +40,5 @@ export function leave(s: KernelState, participantId: string, atMs: number, reaso
     ...next,
     candidateId: next.candidateId === participantId ? undefined : next.candidateId,
     holderId: next.holderId === participantId ? undefined : next.holderId,
-    leadId: next.leadId === participantId ? undefined : next.leadId,
   });
 }

@@ -1,5 +1,5 @@
 import type { Language } from '../language.ts';
-import type { Role } from '../people/role.ts';
+import { type AnyPart, type BesidePart, type Part, type Side } from '../people/part.ts';
 import { rulesOf, type Permission, type WhyNot } from '../permission/permission.ts';
 import type { PermissionStanding } from '../permission/permission-rules.ts';
 import type { KernelEventOf } from './events.ts';
@@ -24,7 +24,8 @@ export interface Participant {
   readonly id: string;
   /** The participant's short number in this session: what binary headers carry. Never given twice. */
   readonly seat: number;
-  readonly role: Role;
+  readonly side: Side;
+  readonly part: AnyPart;
   readonly technicianId: string | undefined;
   readonly signKey: string;
   readonly agreeKey: string;
@@ -85,7 +86,6 @@ export interface KernelState {
   readonly isMinor: boolean;
   readonly callAnswer: 'i-called' | 'they-called' | undefined;
   readonly hasAccepted: boolean;
-  readonly leadId: string | undefined;
   readonly holderId: string | undefined;
   /** A Doorstep that wants to take the holder's place. */
   readonly candidateId: string | undefined;
@@ -98,6 +98,8 @@ export interface KernelState {
   readonly noes: Readonly<Partial<Record<Permission, number>>>;
   readonly lastGrantNumber: number;
   readonly handover: Handover | undefined;
+  /** Those of the desk who may come in beside the lead, by their technician's id, and as what. */
+  readonly letIn: Readonly<Record<string, BesidePart>>;
   readonly isTryAsked: boolean;
   readonly tryAnswer: 'works' | 'does-not' | 'cannot-tell' | undefined;
   /** Visitors who showed by the device's second secret that nobody sits between the two programs. */
@@ -125,7 +127,6 @@ export const newKernel: KernelState = {
   isMinor: false,
   callAnswer: undefined,
   hasAccepted: false,
-  leadId: undefined,
   holderId: undefined,
   candidateId: undefined,
   participants: {},
@@ -135,6 +136,7 @@ export const newKernel: KernelState = {
   noes: {},
   lastGrantNumber: 0,
   handover: undefined,
+  letIn: {},
   isTryAsked: false,
   tryAnswer: undefined,
   provenIds: [],
@@ -143,8 +145,25 @@ export const newKernel: KernelState = {
 
 export const isOver = (state: KernelState): boolean => state.phase.name === 'ended' || state.phase.name === 'logged';
 
-export function presentParticipants(state: KernelState, role?: Role): Participant[] {
-  return Object.values(state.participants).filter((p) => !p.isGone && (role === undefined || p.role === role));
+export const presentParticipants = (state: Pick<KernelState, 'participants'>): Participant[] =>
+  Object.values(state.participants).filter((p) => !p.isGone);
+export const presentOf = (state: Pick<KernelState, 'participants'>, side: Side): Participant[] =>
+  presentParticipants(state).filter((p) => p.side === side);
+export const presentAs = (state: Pick<KernelState, 'participants'>, part: Part): Participant[] =>
+  presentParticipants(state).filter((p) => p.part === part);
+/** Whoever leads the session and is here: one at most. */
+export const leadOf = (state: Pick<KernelState, 'participants'>): Participant | undefined =>
+  presentAs(state, 'lead')[0];
+/** Whether this technician takes the session over, and has accepted to. */
+export const isTakingOver = ({ handover }: Pick<KernelState, 'handover'>, technicianId: string | undefined): boolean =>
+  handover?.stage === 'accepted' && handover.toTechnicianId === technicianId;
+
+/** As what somebody of the desk may come in; undefined when they may not. */
+export function partOfTechnician(state: KernelState, technicianId: string): Part | undefined {
+  const lead = leadOf(state);
+  if (state.technicianId === technicianId) return !lead || lead.technicianId === technicianId ? 'lead' : 'colleague';
+  if (isTakingOver(state, technicianId)) return 'colleague';
+  return state.letIn[technicianId];
 }
 
 export function standingOf(state: KernelState, participantId: string, permission: Permission): PermissionStanding {
@@ -156,7 +175,7 @@ export function standingOf(state: KernelState, participantId: string, permission
  * keep anybody from pressing keys, since it presses none.
  */
 export function whyNotWith(holder: Participant, permission: Permission): WhyNot | undefined {
-  if (holder.role !== 'doorstep' && !rulesOf(permission).worksInBrowser) return 'browser-cannot';
+  if (holder.part !== 'doorstep' && !rulesOf(permission).worksInBrowser) return 'browser-cannot';
   const isUnnamed = holder.can !== undefined && !holder.can.includes(permission);
   return holder.cannot[permission] ?? (isUnnamed ? 'older-program' : undefined);
 }

@@ -4,7 +4,7 @@ import { listOf, type Language } from '../language.ts';
 import type { Permission } from '../permission/permission.ts';
 import type { KernelEvent } from './events.ts';
 import { isNotedFact, notedFacts } from './noted-facts.ts';
-import type { KernelState } from './state.ts';
+import { leadOf, type KernelState } from './state.ts';
 import { german } from './words/de.ts';
 import { english } from './words/en.ts';
 import { norwegian } from './words/no.ts';
@@ -49,9 +49,13 @@ export function tellKernelToCustomer(
     case 'participantJoined':
       if (e.role === 'technician') return ['came', { who: e.personal?.name ?? '…' }];
       return [e.role === 'doorstep' ? 'youCameDoorstep' : 'youCamePage'];
+    case 'beside/letIn':
+      return ['letIn', { who: technician(e.by), name: e.personal?.name ?? '…' }];
+    case 'beside/sentAway':
+      return ['sentAway', { who: technician(e.by) }];
     case 'participantLeft':
       if (!isMine(e.participantId)) return ['left', { who: technician(e.participantId) }];
-      return [s.participants[e.participantId]?.role === 'doorstep' ? 'youLeftDoorstep' : 'youLeftPage'];
+      return [s.participants[e.participantId]?.part === 'doorstep' ? 'youLeftDoorstep' : 'youLeftPage'];
     case 'customerIntroduced':
       return ['introduced', { name: e.personal?.name ?? '…' }];
     case 'callAnswered':
@@ -83,7 +87,7 @@ export function tellKernelToCustomer(
     case 'handoverRequested':
       return ['handoverAsked', { who: technician(e.by), to: e.personal?.toName ?? '…' }];
     case 'handoverClosed':
-      return ['handoverClosed', { who: technician(s.leadId ?? e.by) }];
+      return ['handoverClosed', { who: technician(leadOf(s)?.id ?? e.by) }];
     case 'handedOver':
       return ['handedOver', { to: technician(e.toParticipantId), from: technician(e.fromParticipantId) }];
     case 'tryItAsked':

@@ -12,7 +12,7 @@ export function personName(s: KernelState, id: string): string {
   if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
   const p = s.participants[id];
   if (!p) return 'Somebody';
-  if (p.role === 'technician') return p.name ?? 'A technician';
+  if (p.side === 'desk') return p.name ?? 'A technician';
   return s.customerName ?? p.name ?? 'The customer';
 }
 
@@ -101,6 +101,8 @@ const tellers: Teller = {
       e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
     return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
   },
+  'beside/letIn': (e, s) => `${personName(s, e.by)} let ${e.personal?.name ?? 'a colleague'} come in as ${e.part}`,
+  'beside/sentAway': (e, s) => `${personName(s, e.by)} sent a colleague away`,
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
   customerIntroduced: (e) => `The customer is ${e.personal?.name ?? '(erased)'}, ${identityWords[e.identity]}`,
   aimChosen: (e) => (e.aim === 'look' ? 'Meant for looking, from the browser' : 'Meant for working, with Doorstep'),

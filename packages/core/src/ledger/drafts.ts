@@ -1,4 +1,5 @@
 import { abilityStory } from '../abilities/index.ts';
+import { leadOf } from '../kernel/state.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
 import { replay, tellLedger } from './sentence.ts';
@@ -47,7 +48,7 @@ export function draftBrief(entries: readonly LedgerEntry[], remark: string, time
   const lines = tellLedger(entries, 'technician').filter(
     (e) => e.event.type === 'chatSent' || (told.has(e.event.type) && e.event.type !== 'permissionGranted'),
   );
-  const lead = state.leadId ? (state.standings[state.leadId] ?? {}) : {};
+  const lead = state.standings[leadOf(state)?.id ?? ''] ?? {};
   const allowed = Object.entries(lead).filter(([, standing]) => standing.name === 'allowed');
   const shown = lines.slice(-MOST_BRIEF_LINES);
   return [

@@ -92,6 +92,12 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
     place: fc.constantFrom('technician', 'session', 'customer'),
     sha256: fc.constant('a'.repeat(64)),
   }),
+  event('beside/letIn', {
+    technicianId: fc.constant('rune'),
+    part: fc.constant('colleague'),
+    personal: fc.constant({ name: NAMES.rune }),
+  }),
+  event('beside/sentAway', { technicianId: fc.constant('rune') }),
   event('handedOver', { toParticipantId: fc.constant(RUNE), fromParticipantId: fc.constant(PIM) }),
   event('tryItAsked'),
   event('tryItAnswered', { answer: fc.constantFrom('works', 'does-not', 'cannot-tell') }),

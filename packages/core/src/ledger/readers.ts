@@ -1,9 +1,9 @@
 import type { Participant } from '../kernel/state.ts';
-import { isCustomerRole } from '../people/role.ts';
+import { partMay } from '../people/part.ts';
 import type { SessionEvent } from '../session/session-events.ts';
 
 /** Whoever is told of an entry: a participant, or one whose program may come back for the customer's copy. */
-export type Reader = Pick<Participant, 'id' | 'role' | 'proof'>;
+export type Reader = Pick<Participant, 'id' | 'part' | 'proof'>;
 
 /**
  * Whether somebody may read the personal part of an entry. Everybody gets the entry itself, so that the chain is the same
@@ -11,7 +11,7 @@ export type Reader = Pick<Participant, 'id' | 'role' | 'proof'>;
  * stays between the desk and whoever showed that they are that person, or said it.
  */
 export function mayReadPersonal(event: SessionEvent, reader: Reader): boolean {
-  if (!isCustomerRole(reader.role)) return true;
+  if (partMay(reader.part, "read the desk's own")) return true;
   switch (event.type) {
     case 'handoverRequested':
     case 'outcomeLogged':

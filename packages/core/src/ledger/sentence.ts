@@ -21,10 +21,7 @@ function tellingIn(s: SessionState, language: Language): Telling {
       id.startsWith('technician:') || id === 'service'
         ? (s.technicianName ?? '…')
         : (s.participants[id]?.name ?? s.technicianName ?? '…'),
-    isCustomers: (id) => {
-      const role = s.participants[id]?.role;
-      return role !== undefined && role !== 'technician';
-    },
+    isCustomers: (id) => s.participants[id]?.side === 'customer',
   };
 }
 

@@ -19,6 +19,8 @@ export interface Thing {
   readonly offeredTo?: string | undefined;
   /** Handovers: whether whom it was put before has said yes. */
   readonly isAccepted?: boolean;
+  /** Sessions: whether whoever leads lets them come in beside. */
+  readonly isLetIn?: boolean;
 }
 type Rule = (person: Person, on: Thing) => boolean;
 
@@ -26,6 +28,7 @@ const everybody: Rule = () => true;
 const noTrainee: Rule = ({ role }) => role !== 'trainee';
 const owner: Rule = ({ id }, on) => on.ownerId === id;
 const offered: Rule = ({ id }, on) => on.offeredTo === id;
+const letIn: Rule = (_, on) => on.isLetIn === true;
 const leads: Rule = ({ role, team }, on) =>
   role === 'lead' && (team === DESK_TEAM || (on.ownerTeam !== undefined && on.ownerTeam === team));
 const teamMate: Rule = ({ team }, on) => on.ownerTeam === team;
@@ -63,11 +66,12 @@ const table = {
   // Sessions.
   'start a session': everybody,
   'list sessions': everybody,
-  'read a session': either(owner, leads, (_, on) => on.wasIn === true),
+  'read a session': either(owner, leads, letIn, (_, on) => on.wasIn === true),
   /** Being asked opens the brief; only a yes opens the session. */
   'join a session': either(
     owner,
     both(offered, (_, on) => on.isAccepted === true),
+    letIn,
   ),
   'invite into a session': owner,
   'erase a session': leads,
@@ -86,5 +90,12 @@ export const mayDo = (person: Person, action: Action, on: Thing = {}): boolean =
 /** Whether somebody of this role could ever do it, to whatever: what a route asks before it looks at anything. */
 export function couldDo(person: Person, action: Action): boolean {
   const { id, team } = person;
-  return mayDo(person, action, { ownerId: id, ownerTeam: team, wasIn: true, offeredTo: id, isAccepted: true });
+  return mayDo(person, action, {
+    ownerId: id,
+    ownerTeam: team,
+    wasIn: true,
+    offeredTo: id,
+    isAccepted: true,
+    isLetIn: true,
+  });
 }

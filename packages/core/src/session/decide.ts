@@ -1,4 +1,5 @@
 import {
+  abilityActionOf,
   abilityGivesBack,
   decideAbility,
   heldBack,
@@ -7,8 +8,10 @@ import {
 } from '../abilities/rules.ts';
 import { refuse, type Decision } from '../decision.ts';
 import { decideKernel } from '../kernel/decide.ts';
-import { isCustomer, noteFact, type DecideContext as KernelContext } from '../kernel/decider.ts';
+import { isOfDesk, noteFact, type DecideContext as KernelContext } from '../kernel/decider.ts';
 import type { NotedFact } from '../kernel/noted-facts.ts';
+import { kernelActions } from '../kernel/who-may.ts';
+import { whyPartMayNot, type PartAction } from '../people/part.ts';
 import type { Participant } from '../kernel/state.ts';
 import { rulesOf } from '../permission/permission.ts';
 import type { SessionCommand } from './session-commands.ts';
@@ -40,6 +43,10 @@ function abilityEvents(
   return decision as Decision<SessionEvent>;
 }
 
+/** What a command is, to the table of parts. Without a row nobody may send it. */
+export const actionOf = (command: SessionCommand): PartAction | undefined =>
+  isAbilityCommand(command) ? abilityActionOf(command) : kernelActions[command.type];
+
 /** What becomes of a participant's command: events, or a refusal and nothing else. */
 export function decideSession(
   s: SessionState,
@@ -51,9 +58,12 @@ export function decideSession(
   if (!me) return refuse('NOT_PRESENT');
   const fact = factIn(command);
   // A technician who went, by handover for one, has nothing more to say; but what the customer's side reports still counts.
-  if (me.isGone && !(fact !== undefined && isCustomer(me)) && command.type !== 'logOutcome')
+  if (me.isGone && !(fact !== undefined && !isOfDesk(me)) && command.type !== 'logOutcome')
     return refuse('NOT_PRESENT');
   if (me.isReplaced) return refuse('REPLACED');
+  const action = actionOf(command);
+  const whyNot = action === undefined ? 'WRONG_ROLE' : whyPartMayNot(me.part, action);
+  if (whyNot) return refuse(whyNot);
   if (isStale(me, command)) return noteFact(me, 'said again what was told before', fact);
   if (isAbilityCommand(command)) return abilityEvents(s, command, me, x);
   return decideKernel(s, command, me, {

@@ -43,7 +43,7 @@ it('has the words of every fact that came too late, and in each language other o
 });
 
 it('is read by whoever holds only a code, and whom the session is for is not', () => {
-  const stranger = { id: 'stranger', role: 'customer-page', proof: undefined } as const;
+  const stranger = { id: 'stranger', part: 'page', proof: undefined } as const;
   const known = { ...stranger, proof: 'ticket' } as const;
   const by = 'technician:pim';
   const prepared = (more: object) =>

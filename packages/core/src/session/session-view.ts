@@ -8,7 +8,6 @@ import type { SessionState } from './session-state.ts';
 export const viewOf = (state: SessionState, nowMs: number): SessionView => ({
   nowMs,
   isOver: isOver(state),
-  leadId: state.leadId,
   holderId: state.holderId,
   computer: state.computer,
   participants: state.participants,

@@ -2,11 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { runs } from '@porch/testkit/seeds';
 import { isRefusal } from '../decision.ts';
+import { mayReadPersonal } from '../ledger/readers.ts';
+import { BesidePart, UNKNOWN_PART } from '../people/part.ts';
 import { draftBrief, draftNote } from '../ledger/drafts.ts';
 import type { LedgerEntry } from '../ledger/entry.ts';
 import { replay, tellLedger } from '../ledger/sentence.ts';
 import type { GrantStatement } from '../kernel/decider.ts';
-import { isOver } from '../kernel/state.ts';
+import { isOver, leadOf, partOfTechnician, presentAs } from '../kernel/state.ts';
 import { allPermissions, rulesOf, type Permission } from '../permission/permission.ts';
 import { isEffective } from '../permission/permission-rules.ts';
 import { defaultPolicy } from '../policy.ts';
@@ -15,6 +17,7 @@ import { evolveSession } from './evolve.ts';
 import type { SessionCommand } from './session-commands.ts';
 import { SessionEvent } from './session-events.ts';
 import { newSession, type SessionState } from './session-state.ts';
+import { mayWatch } from './streams.ts';
 import { decideTimePassed } from './time-passes.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
@@ -24,6 +27,7 @@ const people = {
   rune: { id: uuid(12), seat: 2, role: 'technician', technicianId: 'rune' },
   page: { id: uuid(13), seat: 3, role: 'customer-page', technicianId: undefined },
   doorstep: { id: uuid(14), seat: 4, role: 'doorstep', technicianId: undefined },
+  noor: { id: uuid(15), seat: 5, role: 'technician', technicianId: 'noor' },
 } as const;
 type Who = keyof typeof people;
 const keyOf = (who: string) => who.padEnd(64, '0');
@@ -43,8 +47,8 @@ const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext 
   mayAsk: (technicianId, permission) => technicianId === 'pim' || permission !== 'fetch-files',
   readGrant: (statement, signature, key) =>
     signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined,
-  handoverTexts: (to, remark) =>
-    to === 'rune' ? { brief: draftBrief(entries, remark), toName: 'Rune Takahashi' } : undefined,
+  nameOf: (id) => ({ rune: 'Rune Takahashi', noor: 'Noor Castellane' })[id],
+  brief: (remark) => draftBrief(entries, remark),
 });
 
 /** A session that keeps its own ledger, so that every step can be looked at. */
@@ -73,6 +77,8 @@ class Played {
   join(who: Who): void {
     const p = people[who];
     if (this.state.participants[p.id]) return;
+    const part = p.technicianId && partOfTechnician(this.state, p.technicianId);
+    if (p.technicianId && !part) return;
     this.apply([
       {
         type: 'participantJoined',
@@ -80,6 +86,7 @@ class Played {
         participantId: p.id,
         seat: p.seat,
         role: p.role,
+        ...(part ? { part } : {}),
         ...(p.technicianId ? { technicianId: p.technicianId } : {}),
         signKey: keyOf(who),
         agreeKey: keyOf(`${who}a`),
@@ -142,14 +149,14 @@ const step = fc.oneof(
     weight: 2,
     arbitrary: fc.record({
       do: fc.constant('join' as const),
-      who: fc.constantFrom<Who>('pim', 'rune', 'page', 'doorstep'),
+      who: fc.constantFrom<Who>('pim', 'rune', 'noor', 'page', 'doorstep'),
     }),
   },
   {
     weight: 6,
     arbitrary: fc.record({
       do: fc.constant('ask' as const),
-      who: fc.constantFrom<Who>('pim', 'rune', 'page'),
+      who: fc.constantFrom<Who>('pim', 'rune', 'noor', 'page'),
       permissions: fc.uniqueArray(somePermission, { minLength: 1, maxLength: 2 }),
       n: fc.nat(1),
     }),
@@ -189,6 +196,15 @@ const step = fc.oneof(
   },
   { weight: 2, arbitrary: fc.record({ do: fc.constant('handover' as const), n: fc.nat(3) }) },
   { weight: 2, arbitrary: fc.record({ do: fc.constant('acceptHandover' as const) }) },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      do: fc.constant('beside' as const),
+      technicianId: fc.constantFrom('rune', 'noor', 'pim', 'nobody'),
+      part: fc.constantFrom(...BesidePart.options, undefined),
+      by: fc.constantFrom<Who>('pim', 'pim', 'rune', 'page'),
+    }),
+  },
   {
     weight: 1,
     arbitrary: fc.record({
@@ -239,6 +255,13 @@ function take(p: Played, s: Step): void {
         p.apply([{ type: 'handoverAccepted', by: 'technician:rune', handoverId: p.state.handover.id }]);
       return p.join('rune');
     }
+    case 'beside': {
+      const { technicianId, part } = s;
+      return void p.send(
+        s.by,
+        part ? { type: 'beside/letIn', technicianId, part } : { type: 'beside/sendAway', technicianId },
+      );
+    }
     case 'leave':
       return void p.send(s.who, { type: 'leaveSession', reason: 'r' });
     case 'end':
@@ -265,7 +288,7 @@ describe('whatever happens, in whatever order', () => {
         for (const s of steps) {
           const before = p.state;
           take(p, s);
-          for (const who of ['pim', 'rune'] as const)
+          for (const who of ['pim', 'rune', 'noor'] as const)
             for (const permission of allPermissions) {
               if (!effective(p.state, who, permission, p.nowMs)) continue;
               const isNew = !effective(before, who, permission, p.nowMs);
@@ -276,6 +299,9 @@ describe('whatever happens, in whatever order', () => {
               expect(isOver(p.state), 'nothing is allowed after the end').toBe(false);
               expect(p.state.holderId, 'nothing is allowed without a holder').toBeDefined();
               expect(p.state.participants[people[who].id]?.isGone).toBe(false);
+              expect(['lead', 'colleague'], 'who only looks on asks for nothing').toContain(
+                p.state.participants[people[who].id]?.part,
+              );
               const { needs } = rulesOf(permission);
               if (needs) expect(effective(p.state, who, needs, p.nowMs), `${permission} needs ${needs}`).toBe(true);
             }
@@ -309,8 +335,7 @@ describe('whatever happens, in whatever order', () => {
           expect(wasOver && !isOver(p.state)).toBe(false);
           wasOver = isOver(p.state);
           if (wasOver) expect([Object.keys(p.state.asks), p.state.handover]).toEqual([[], undefined]);
-          if (p.state.leadId)
-            expect(p.state.participants[p.state.leadId]).toMatchObject({ role: 'technician', isGone: false });
+          if (presentAs(p.state, 'lead').length > 0) expect(presentAs(p.state, 'lead')).toHaveLength(1);
           for (const ask of Object.values(p.state.asks))
             expect(p.state.participants[ask.participantId]?.isGone).toBe(false);
         }
@@ -497,6 +522,128 @@ describe('consent', () => {
   });
 });
 
+describe('beside the lead', () => {
+  const letIn = (p: Played, technicianId: string, part: BesidePart = 'colleague', by: Who = 'pim') =>
+    p.send(by, { type: 'beside/letIn', technicianId, part });
+  const ask = (p: Played, who: Who, n: number, ...permissions: Permission[]) =>
+    p.send(who, { type: 'askPermissions', askId: uuid(n), permissions });
+
+  it('a colleague whom the lead lets in asks for themselves, and each keeps and loses only their own', () => {
+    const p = underWay();
+    p.join('rune');
+    expect(p.state.participants[people.rune.id], 'nobody comes in unasked').toBeUndefined();
+    expect([letIn(p, 'nobody'), letIn(p, 'pim'), letIn(p, 'rune', 'colleague', 'page')]).toEqual([
+      'NOT_PRESENT',
+      'NOT_PRESENT',
+      'NOT_THE_LEAD',
+    ]);
+    expect(letIn(p, 'rune')).toBe('ok');
+    p.join('rune');
+    ask(p, 'pim', 100, 'view-screen', 'control-input');
+    p.grant(uuid(100));
+    expect(effective(p.state, 'rune', 'view-screen', p.nowMs), 'nothing is shared').toBe(false);
+    expect(ask(p, 'rune', 101, 'view-screen')).toBe('ok');
+    expect(p.grant(uuid(101))).toBe('ok');
+    const sees = () => (['pim', 'rune'] as const).map((who) => effective(p.state, who, 'view-screen', p.nowMs));
+    const watches = () =>
+      (['pim', 'rune'] as const).map((who) => mayWatch(p.state, people[who].id, people.doorstep.id, p.nowMs));
+    expect([sees(), watches()]).toEqual([
+      [true, true],
+      [true, true],
+    ]);
+    const takeBack = (who: Who) =>
+      p.send('doorstep', {
+        type: 'withdrawPermission',
+        participantId: people[who].id,
+        permission: 'view-screen',
+        why: 'enough',
+      });
+    takeBack('pim');
+    expect([sees(), watches()]).toEqual([
+      [false, true],
+      [false, true],
+    ]);
+    expect(p.send('rune', { type: 'askToTry' })).toBe('NOT_THE_LEAD');
+    expect(p.send('rune', { type: 'endSession', reason: 'technician', why: '' })).toBe('NOT_THE_LEAD');
+    expect(p.send('pim', { type: 'beside/sendAway', technicianId: 'rune' })).toBe('ok');
+    expect([sees(), p.state.participants[people.rune.id]?.isGone, leadOf(p.state)?.id]).toEqual([
+      [false, false],
+      true,
+      people.pim.id,
+    ]);
+  });
+
+  it('who looks on may say and ask nothing, and reads what the desk keeps to itself only if they are of it', () => {
+    for (const part of ['adviser', 'coach'] as const) {
+      const p = underWay();
+      letIn(p, 'noor', part);
+      p.join('noor');
+      expect(p.state.participants[people.noor.id]).toMatchObject({ side: 'desk', part });
+      expect(ask(p, 'noor', 100, 'view-screen')).toBe('WRONG_ROLE');
+      expect(p.send('noor', { type: 'sendChat', messageId: uuid(1), text: 'hello' })).toBe('WRONG_ROLE');
+      expect(letIn(p, 'noor', 'colleague'), 'who is here does not become something else').toBe('ALREADY_HERE');
+      const outcome = { type: 'outcomeLogged', by: people.pim.id, outcome: 'resolved', minutes: 1 } as const;
+      const reader = { id: people.noor.id, part, proof: undefined };
+      expect(mayReadPersonal({ ...outcome, personal: { note: 'x' } }, reader)).toBe(part === 'coach');
+      expect(p.send('noor', { type: 'leaveSession', reason: 'done' })).toBe('ok');
+    }
+  });
+
+  it('a colleague who was there before a handover to them fell through stays, and one who takes over leads', () => {
+    const p = underWay();
+    letIn(p, 'rune');
+    p.join('rune');
+    const handOver = (n: number) =>
+      p.send('pim', { type: 'requestHandover', handoverId: uuid(n), toTechnicianId: 'rune', remark: '' });
+    handOver(200);
+    take(p, { do: 'acceptHandover' });
+    ask(p, 'rune', 100, 'view-screen');
+    p.send('doorstep', { type: 'refuseAsk', askId: uuid(100), fact: 1 });
+    expect([p.state.handover, p.state.participants[people.rune.id]?.isGone]).toEqual([undefined, false]);
+    p.nowMs += 1_000;
+    handOver(201);
+    take(p, { do: 'acceptHandover' });
+    ask(p, 'rune', 101, 'view-screen');
+    p.grant(uuid(101));
+    expect([leadOf(p.state)?.id, p.state.letIn]).toEqual([people.rune.id, {}]);
+  });
+
+  it('is shown nothing that is not the consent holder’s, nor to whoever shows it', () => {
+    const p = underWay();
+    ask(p, 'pim', 100, 'view-screen');
+    p.grant(uuid(100));
+    const { pim, page, doorstep } = people;
+    const may = (viewer: string, sender: string) => mayWatch(p.state, viewer, sender, p.nowMs);
+    expect(may(pim.id, doorstep.id)).toBe(true);
+    expect([may(pim.id, page.id), may(page.id, doorstep.id), may(doorstep.id, doorstep.id)]).toEqual([
+      false,
+      false,
+      false,
+    ]);
+    expect(mayWatch(p.state, pim.id, doorstep.id, p.nowMs + 2_000_000), 'nor after its end').toBe(false);
+  });
+});
+
+it('somebody of a part that only a later release knows is there, and may do nothing', () => {
+  const p = underWay();
+  p.apply([
+    {
+      type: 'participantJoined',
+      by: people.rune.id,
+      participantId: people.rune.id,
+      seat: 9,
+      role: 'technician',
+      part: 'interpreter',
+      technicianId: 'rune',
+      signKey: keyOf('rune'),
+      agreeKey: keyOf('runea'),
+      way: 'sign-in',
+    },
+  ]);
+  expect(p.state.participants[people.rune.id]).toMatchObject({ side: 'desk', part: UNKNOWN_PART });
+  expect(p.send('rune', { type: 'askPermissions', askId: uuid(100), permissions: ['view-screen'] })).toBe('WRONG_ROLE');
+});
+
 describe('handing over', () => {
   it("moves the session with the customer's yes for the new key, and puts the first technician out", () => {
     const p = underWay();
@@ -514,7 +661,7 @@ describe('handing over', () => {
     expect(effective(p.state, 'rune', 'view-screen', p.nowMs), 'no right passes on').toBe(false);
     p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
     p.grant(uuid(101));
-    expect([p.state.leadId, p.state.technicianId, p.state.participants[people.pim.id]?.isGone]).toEqual([
+    expect([leadOf(p.state)?.id, p.state.technicianId, p.state.participants[people.pim.id]?.isGone]).toEqual([
       people.rune.id,
       'rune',
       true,
@@ -525,12 +672,12 @@ describe('handing over', () => {
     const p = underWay();
     p.send('pim', { type: 'requestHandover', handoverId: uuid(200), toTechnicianId: 'rune', remark: '' });
     take(p, { do: 'time', ms: 100_000 });
-    expect([p.state.handover, p.state.leadId]).toEqual([undefined, people.pim.id]);
+    expect([p.state.handover, leadOf(p.state)?.id]).toEqual([undefined, people.pim.id]);
     p.send('pim', { type: 'requestHandover', handoverId: uuid(201), toTechnicianId: 'rune', remark: '' });
     take(p, { do: 'acceptHandover' });
     p.send('rune', { type: 'askPermissions', askId: uuid(101), permissions: ['view-screen'] });
     p.send('doorstep', { type: 'refuseAsk', askId: uuid(101), fact: 1 });
-    expect([p.state.handover, p.state.leadId, p.state.participants[people.rune.id]?.isGone]).toEqual([
+    expect([p.state.handover, leadOf(p.state)?.id, p.state.participants[people.rune.id]?.isGone]).toEqual([
       undefined,
       people.pim.id,
       true,

@@ -1,6 +1,6 @@
 import { closeHandover } from '../kernel/handover/handing-over.ts';
 import type { SessionEvent } from './session-events.ts';
-import { isOver } from '../kernel/state.ts';
+import { isOver, isTakingOver } from '../kernel/state.ts';
 import type { SessionState } from './session-state.ts';
 
 /** What lapses by itself: asks nobody answered, offers of a handover, grants at their end. */
@@ -11,8 +11,7 @@ export function decideTimePassed(s: SessionState, nowMs: number): SessionEvent[]
   for (const ask of Object.values(s.asks)) {
     if (nowMs < ask.expiresAtMs) continue;
     events.push({ type: 'askClosed', by, askId: ask.id, how: 'lapsed' });
-    const colleague = s.participants[ask.participantId];
-    if (s.handover?.stage === 'accepted' && colleague?.technicianId === s.handover.toTechnicianId)
+    if (isTakingOver(s, s.participants[ask.participantId]?.technicianId))
       events.push(...closeHandover(s, by, 'lapsed'));
   }
   if (s.handover?.stage === 'offered' && nowMs >= s.handover.answerByMs) events.push(...closeHandover(s, by, 'lapsed'));

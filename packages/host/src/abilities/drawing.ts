@@ -1,5 +1,5 @@
 import { POINT_MS, SealedLine, withMark, withoutMark, type ShownMark } from '@porch/client';
-import { presentParticipants, type Participant } from '@porch/core';
+import { presentOf, type Participant } from '@porch/core';
 import { drawingChannel, type DrawingMessage } from '@porch/wire';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { CopyPort } from '../ports/desktop-ports.ts';
@@ -35,7 +35,7 @@ class MarksHere {
 
   /** What was drawn goes with the right to draw. */
   check(): void {
-    const here = presentParticipants(this.#kit.connection.state, 'technician');
+    const here = presentOf(this.#kit.connection.state, 'desk');
     const kept = this.#marks.filter(({ seat }) => here.some((p) => p.seat === seat && this.#mayDraw(p)));
     if (kept.length !== this.#marks.length) this.#show(kept);
   }

@@ -37,7 +37,7 @@ function setUp() {
   const state: SessionState = {
     ...newSession,
     participants: {
-      pim: participantOf('pim', 1, 'technician', { keys: pimKeys }),
+      pim: participantOf('pim', 1, 'lead', { keys: pimKeys }),
       me: participantOf('me', 2, 'doorstep', { keys: doorstepKeys }),
     },
   };

@@ -1,5 +1,5 @@
 import { LEASE_SILENCE_MS, SealedLine, type LiveConnection } from '@porch/client';
-import type { Participant } from '@porch/core';
+import { presentOf, type Participant } from '@porch/core';
 import type { Rect } from '@porch/screen';
 import { inputChannel, type InputAct, type InputMessage } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
@@ -19,9 +19,7 @@ export const input: HostAbility = {
     return {
       changed: () => keeper.check(),
       banner: (soFar) => {
-        const mayWork = Object.values(kit.connection.state.participants).some(
-          (p) => p.role === 'technician' && !p.isGone && kit.held.holds('control-input', p.signKey),
-        );
+        const mayWork = presentOf(kit.connection.state, 'desk').some((p) => kit.held.holds('control-input', p.signKey));
         const { seesAndUses, seesAndMayUse } = kit.words;
         return mayWork ? { ...soFar, what: keeper.isOpen ? seesAndUses : seesAndMayUse } : soFar;
       },
@@ -127,9 +125,7 @@ export class LeaseKeeper {
   }
 
   #technicianAt(seat: number): Participant | undefined {
-    return Object.values(this.#connection.state.participants).find(
-      (p) => p.seat === seat && p.role === 'technician' && !p.isGone,
-    );
+    return presentOf(this.#connection.state, 'desk').find((p) => p.seat === seat);
   }
 
   #tell(seat: number, message: InputMessage): void {
@@ -137,7 +133,7 @@ export class LeaseKeeper {
   }
 
   #take(from: Participant, message: InputMessage, display: number, generation: number): void {
-    if (from.role !== 'technician' || from.isGone) return;
+    if (from.side !== 'desk' || from.isGone) return;
     if (message.type === 'openLease') this.#open(from);
     else if (this.#lease && 'lease' in message && message.lease === this.#lease.id && this.#lease.seat === from.seat) {
       this.#lease.heardAtMs = this.#nowMs();

@@ -1,4 +1,4 @@
-import { isCustomerRole, rulesOf, type Permission } from '@porch/core';
+import { rulesOf, type Permission } from '@porch/core';
 import type { HostAbility, Kit } from '../kit.ts';
 
 const LOOK_MS = 500;
@@ -70,10 +70,10 @@ function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
   const offs = [
     ports.person.onLocalInput(sign),
     connection.on('entry', ({ event, atMs }) => {
-      const role = connection.state.participants[event.by]?.role;
+      const isCustomers = connection.state.participants[event.by]?.side === 'customer';
       // What was said before this program came is no sign of now.
       const isNow = connection.serviceNowMs - atMs < desk.awayAfterMs;
-      if (role && isCustomerRole(role) && event.type === 'chatSent' && isNow) sign();
+      if (isCustomers && event.type === 'chatSent' && isNow) sign();
     }),
     time.every(LOOK_MS, () => {
       if (!isAway && time.nowMs() - signAtMs >= desk.awayAfterMs) tell(true);

@@ -55,7 +55,7 @@ class ScreenshotDesk {
     this.#line = new SealedLine(kit.connection, screenshotChannel);
     this.#off = this.#line.listenPlain(
       (from, plain) => this.#hear(from, plain),
-      (from) => from.role === 'technician' && !from.isGone && kit.held.holds('take-screenshot', from.signKey),
+      (from) => from.side === 'desk' && !from.isGone && kit.held.holds('take-screenshot', from.signKey),
     );
   }
 

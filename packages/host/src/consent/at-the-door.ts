@@ -1,5 +1,5 @@
 import type { LiveConnection } from '@porch/client';
-import { isOver, needsCallAnswer, presentParticipants } from '@porch/core';
+import { isOver, needsCallAnswer, presentAs } from '@porch/core';
 import type { DeskFacts } from '../kit.ts';
 import { acceptQuestion, callQuestion, type ServicePlace } from './questions.ts';
 import type { QuestionQueue } from './question-queue.ts';
@@ -15,7 +15,7 @@ export async function askAtTheDoor(parts: {
 }): Promise<void> {
   const { connection, questions, desk, place, personName } = parts;
   const { state } = connection;
-  if (state.hasAccepted || isOver(state) || presentParticipants(state, 'customer-page').length) return;
+  if (state.hasAccepted || isOver(state) || presentAs(state, 'page').length) return;
   const isYes = async (question: ReturnType<typeof callQuestion>) => {
     const answer = await questions.inTurn((put) => put(question));
     return answer && answer.what === 'yes';

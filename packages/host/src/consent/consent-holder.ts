@@ -2,7 +2,7 @@ import type { LiveConnection } from '@porch/client';
 import {
   isOver,
   permissionsThat,
-  presentParticipants,
+  presentOf,
   rulesOf,
   type OpenAsk,
   type Permission,
@@ -86,7 +86,7 @@ export class ConsentHolder {
   /** Mouse and keyboard are the person's own again, from everybody. */
   takeHandsBack(why: string): void {
     const { connection, grants } = this.#parts;
-    for (const { id, signKey } of presentParticipants(connection.state, 'technician'))
+    for (const { id, signKey } of presentOf(connection.state, 'desk'))
       for (const permission of permissionsThat((rules) => rules.isHandsOn))
         if (grants.holds(permission, signKey, connection.serviceNowMs)) this.withdraw(id, permission, why);
   }

@@ -16,7 +16,7 @@ import { GrantBook } from './grant-book.ts';
 /* The check that counts: what a computer lets a technician's key do. Only a yes adds to it; everything else takes away. */
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const HOLDER = makeKeys();
-const technicians = ['pim', 'rune'].map((id, seat) => ({ ...makeKeys(), id, seat, role: 'technician', isGone: false }));
+const technicians = ['pim', 'rune'].map((id, seat) => ({ ...makeKeys(), id, seat, side: 'desk', isGone: false }));
 const permission = fc.constantFrom(...allPermissions);
 const who = fc.nat(1);
 const step = fc.oneof(

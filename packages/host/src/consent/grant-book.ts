@@ -125,7 +125,7 @@ export class GrantBook {
   follow(state: SessionState): void {
     if (isOver(state)) this.dropAll();
     for (const participant of Object.values(state.participants)) {
-      if (participant.role !== 'technician') continue;
+      if (participant.side !== 'desk') continue;
       if (participant.isGone) this.dropKey(participant.signKey);
       for (const [permission, standing] of Object.entries(state.standings[participant.id] ?? {}))
         if (standing.name === 'takenBack' || standing.name === 'over')

@@ -27,7 +27,13 @@ export const ClientMessage = z.discriminatedUnion('type', [
   z.object({ type: z.literal('command'), id, command: SessionCommand }),
   z.object({ type: z.literal('aside'), id, text: z.string().trim().min(1).max(4000) }),
   z.object({ type: z.literal('step'), step: CustomerStep }),
-  z.object({ type: z.literal('watch'), display: z.int().min(0).max(255), isOn: z.boolean() }),
+  /** A display of whoever sits at `from`; without it, of whoever holds the consent, also when that changes. */
+  z.object({
+    type: z.literal('watch'),
+    from: z.int().min(1).max(65_535).optional(),
+    display: z.int().min(0).max(255),
+    isOn: z.boolean(),
+  }),
   z.object({ type: z.literal('beat'), sentAtMs: z.number() }),
 ]);
 export type ClientMessage = z.infer<typeof ClientMessage>;

@@ -27,7 +27,8 @@ describe('protocol 3', () => {
     for (const message of then.clientMessages)
       expect(ClientMessage.safeParse(message).success, message.type).toBe(true);
     for (const command of then.commands) expect(SessionCommand.safeParse(command).data, command.type).toEqual(command);
-    for (const message of then.serverMessages) expect(ServerMessage.parse(message)).toEqual(message);
+    // What is not read any longer is passed over; nothing that is read means something else.
+    for (const message of then.serverMessages) expect(message).toMatchObject(ServerMessage.parse(message));
   });
   it('has the same header and the same numbers for what is still said', () => {
     const { look, ...others } = then.frames;
@@ -41,7 +42,9 @@ describe('protocol 3', () => {
 describe('whatever a later release says', () => {
   it('is passed over: fields that are not known, and messages of types that are not', () => {
     for (const message of frozen(3).serverMessages) {
-      expect(ServerMessage.parse({ ...message, later: { of: ['any', 'shape'] } })).toEqual(message);
+      expect(ServerMessage.parse({ ...message, later: { of: ['any', 'shape'] } })).toEqual(
+        ServerMessage.parse(message),
+      );
       expect(isLaterServerMessage(message)).toBe(false);
     }
     expect(isLaterServerMessage({ type: 'weather', isFine: true })).toBe(true);

@@ -1,4 +1,3 @@
-import { Role } from '@porch/core';
 import { z } from 'zod';
 import { isErrorCode, type ErrorCode } from '../errors.ts';
 import { isOfLaterType, typesOf } from './later.ts';
@@ -59,7 +58,7 @@ export const PresenceRow = z.object({
   step: CustomerStep.optional(),
 });
 
-/** A technician who may look, and what they look at. */
+/** Somebody who may look, and at which displays of the one who is told. */
 export const ViewerRow = z.object({ seat: z.int(), displays: z.array(z.int().min(0).max(255)) });
 export type ViewerRow = z.infer<typeof ViewerRow>;
 
@@ -80,7 +79,6 @@ export const ServerMessage = z.discriminatedUnion('type', [
     sessionId: id,
     participantId: id,
     seat: z.int(),
-    role: Role,
     /** Grows when another process becomes the owner of this session; a lower one than known is refused. */
     ownerEpoch: z.int(),
     nowMs: z.number(),

@@ -80,7 +80,7 @@ function take(fileId: string): Promise<void> {
   return attempt(() => transfers.accept(fileId, blobSink(name)));
 }
 const percent = (file: FileTransfer) => Math.round((progress.value[file.id] ?? 0) * 100);
-const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.role === 'technician';
+const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.side === 'desk';
 </script>
 
 <template>

@@ -26,7 +26,7 @@ const groups = computed<Group[]>(() => {
   const timeOf = (g: Group) => ('chat' in g ? g.chat.atMs : 'aside' in g ? g.aside.atMs : (g.acts.at(-1)?.atMs ?? 0));
   return asides.length ? [...all, ...asides].sort((a, b) => timeOf(a) - timeOf(b)) : all;
 });
-const isMine = (entry: ToldEntry) => props.session.state.value.participants[entry.event.by]?.role === 'technician';
+const isMine = (entry: ToldEntry) => props.session.state.value.participants[entry.event.by]?.side === 'desk';
 function toggle(key: number): void {
   if (!opened.value.delete(key)) opened.value.add(key);
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { isOver, permissionsThat, rulesOf, type Permission } from '@porch/core';
+import { isOver, isTakingOver, leadOf, permissionsThat, rulesOf, type Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
@@ -54,17 +54,11 @@ let hasAskedToTakeOver = false;
 watch(
   () => [session.status.value, state.value.handover?.stage] as const,
   ([status, stage]) => {
-    const { handover, leadId, standings } = state.value;
-    const isMine =
-      handover && state.value.participants[session.connection.participantId]?.technicianId === handover.toTechnicianId;
-    if (
-      status !== 'live' ||
-      stage !== 'accepted' ||
-      !isMine ||
-      leadId === session.connection.participantId ||
-      hasAskedToTakeOver
-    )
-      return;
+    const { handover, standings, participants } = state.value;
+    const me = participants[session.connection.participantId];
+    const isMine = me !== undefined && isTakingOver(state.value, me.technicianId);
+    if (status !== 'live' || stage !== 'accepted' || !handover || !isMine || hasAskedToTakeOver) return;
+    if (leadOf(state.value)?.id === me.id) return;
     hasAskedToTakeOver = true;
     const held = Object.entries(standings[handover.fromParticipantId] ?? {})
       .filter(([, s]) => s.name === 'allowed')

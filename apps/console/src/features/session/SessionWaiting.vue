@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { formatCode, formatSecondNumber, languageNames, languages, readAloud, type Language } from '@porch/core';
+import {
+  formatCode,
+  formatSecondNumber,
+  languageNames,
+  languages,
+  presentOf,
+  readAloud,
+  type Language,
+} from '@porch/core';
 import type { CodeView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
@@ -31,9 +39,7 @@ const codeEndsAtMs = computed(
 const told = ref('');
 const inLanguage = ref<Language>('en');
 const state = computed(() => props.session.state.value);
-const customers = computed(() =>
-  Object.values(state.value.participants).filter((p) => p.role !== 'technician' && !p.isGone),
-);
+const customers = computed(() => presentOf(state.value, 'customer'));
 /** A visit to a device that has not begun yet. */
 const isAtDoor = computed(() => state.value.deviceId !== undefined && !state.value.hasAccepted);
 const step = computed(() =>

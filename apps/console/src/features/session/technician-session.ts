@@ -2,6 +2,8 @@ import { LiveConnection, type LiveStatus, type RestClient, type SocketLike } fro
 import {
   isEffective,
   isOver,
+  isTakingOver,
+  leadOf,
   newSession,
   standingOf,
   tellLedger,
@@ -55,7 +57,7 @@ export class TechnicianSession implements ConsoleSession {
     this.connection.on('presence', (rows) => {
       // Doorstep, once it is there, says where they are; what the page said before is over.
       const holder = rows.find((row) => row.participantId === this.connection.state.holderId && row.isConnected);
-      const isDoorstep = this.#holderRole === 'doorstep';
+      const isDoorstep = this.#holderPart === 'doorstep';
       this.step.value = holder && isDoorstep ? (holder.step ?? 'ready') : rows.find((row) => row.step)?.step;
       this.isHolderThere.value = rows.some(
         (row) => row.isConnected && row.participantId === this.connection.state.holderId,
@@ -75,9 +77,9 @@ export class TechnicianSession implements ConsoleSession {
     return made;
   }
 
-  get #holderRole() {
+  get #holderPart() {
     const { holderId, participants } = this.connection.state;
-    return holderId === undefined ? undefined : participants[holderId]?.role;
+    return holderId === undefined ? undefined : participants[holderId]?.part;
   }
 
   /** What a participant's computer calls itself, as it said when it came in. */
@@ -101,7 +103,7 @@ export class TechnicianSession implements ConsoleSession {
 
   get isFromBrowser(): boolean {
     const { holderId, participants } = this.state.value;
-    return holderId !== undefined && participants[holderId]?.role === 'customer-page';
+    return holderId !== undefined && participants[holderId]?.part === 'page';
   }
 
   may(permission: Permission): boolean {
@@ -132,10 +134,10 @@ export class TechnicianSession implements ConsoleSession {
     queueMicrotask(() => {
       this.#isTellDue = false;
       this.state.value = this.connection.state;
-      const { leadId, handover, participants } = this.connection.state;
-      const me = participants[this.connection.participantId];
-      const isTakingOver = handover?.stage === 'accepted' && handover.toTechnicianId === me?.technicianId;
-      this.isLead.value = me !== undefined && !me.isGone && (leadId === me.id || isTakingOver);
+      const { state, participantId } = this.connection;
+      const me = state.participants[participantId];
+      this.isLead.value =
+        me !== undefined && !me.isGone && (leadOf(state)?.id === me.id || isTakingOver(state, me.technicianId));
       if (isOver(this.connection.state)) forgetKeys(this.id);
       this.told.value = tellLedger(this.connection.entries, 'technician');
     });

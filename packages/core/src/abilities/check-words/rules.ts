@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { fact, id } from '../../ability/fields.ts';
-import { refuse } from '../../decision.ts';
 import { checkWords } from './shape.ts';
 
 export interface CheckWordsPolicy {
@@ -14,9 +13,9 @@ export const checkWordsRules = defineRules(checkWords, {
     /** The person at the desktop compared the words with what the technician read to them. */
     compareWords: { participantId: id, isSame: z.boolean(), fact },
   },
+  actions: { compareWords: 'speak for the computer' },
   decide: {
     compareWords: (_slice, c, me, view) => {
-      if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
       // Words are those of the keys that show and work now; what was compared with others says nothing of these.
       if (view.holderId !== me.id) return { noted: 'compared words while another computer was shown' };
       return [{ type: 'wordsCompared', by: me.id, participantId: c.participantId, isSame: c.isSame, fact: c.fact }];

@@ -16,6 +16,12 @@ const commands = {
 
 export const filesRules = defineRules(files, {
   commands,
+  actions: {
+    offerFile: 'work with files',
+    acceptFile: 'work with files',
+    closeFile: 'work with files',
+    confirmFile: 'work with files',
+  },
   decide: {
     offerFile: (s, c, me, view, policy: FilesPolicy) => {
       if (view.isOver) return refuse('SESSION_ENDED');
@@ -23,9 +29,9 @@ export const filesRules = defineRules(files, {
       if (Object.hasOwn(s, c.fileId)) return refuse('FILE_ID_USED');
       const receiver = view.participants[c.toId];
       if (!receiver || receiver.isGone) return refuse('NOT_PRESENT');
-      if ((me.role === 'technician') === (receiver.role === 'technician')) return refuse('WRONG_ROLE');
+      if (me.side === receiver.side) return refuse('WRONG_ROLE');
       if (c.sizeBytes > policy.maxFileBytes) return refuse('FILE_TOO_LARGE');
-      const isGiven = me.role === 'technician';
+      const isGiven = me.side === 'desk';
       if (!view.holds(isGiven ? 'give-files' : 'fetch-files', isGiven ? me.id : receiver.id))
         return refuse('NOT_GRANTED');
       const { fileId, toId, sizeBytes, sha256: hash, name } = c;
@@ -42,7 +48,7 @@ export const filesRules = defineRules(files, {
     closeFile: (s, c, me) => {
       const file = s[c.fileId];
       if (!file || !isUnderWay(file)) return [];
-      if (file.toId !== me.id && file.fromId !== me.id && me.role === 'technician') return refuse('WRONG_ROLE');
+      if (file.toId !== me.id && file.fromId !== me.id && me.side === 'desk') return refuse('WRONG_ROLE');
       return [{ type: 'fileClosed', by: me.id, fileId: c.fileId, how: c.how, why: c.why }];
     },
     confirmFile: (s, c, me) => {

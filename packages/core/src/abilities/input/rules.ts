@@ -8,14 +8,14 @@ export const inputRules = defineRules(input, {
     startControl: { participantId: id, fact },
     stopControl: { participantId: id, why: shortText, clicks: count, keys: count, fact },
   },
+  actions: { startControl: 'speak for the computer', stopControl: 'speak for the computer' },
   decide: {
     startControl: (_slice, c, me, view) => {
-      if (me.role !== 'doorstep' || view.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
+      if (view.holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
       if (view.isOver) return { noted: 'control had started' };
       return [{ type: 'controlStarted', by: me.id, participantId: c.participantId, fact: c.fact }];
     },
     stopControl: (_slice, c, me) => {
-      if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
       const { participantId, why, clicks, keys } = c;
       return [{ type: 'controlStopped', by: me.id, participantId, why, clicks, keys, fact: c.fact }];
     },

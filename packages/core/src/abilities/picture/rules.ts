@@ -4,9 +4,10 @@ import { PageSource, picture } from './shape.ts';
 
 export const pictureRules = defineRules(picture, {
   commands: { chooseSource: { what: PageSource } },
+  actions: { chooseSource: 'choose what it shows' },
   decide: {
     chooseSource: (_slice, c, me, { holderId }) => {
-      if (me.role !== 'customer-page' || holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
+      if (holderId !== me.id) return refuse('NOT_THE_CONSENT_HOLDER');
       return [{ type: 'sourceChosen', by: me.id, what: c.what }];
     },
   },

@@ -38,7 +38,7 @@ export const presence = defineShape({
       // Whoever sits at the computer itself says when it is over, wherever it began.
       privateAt: e.isOn
         ? [...s.privateAt.filter((at) => at !== e.by), e.by]
-        : s.privateAt.filter((at) => at !== e.by && participants[e.by]?.role !== 'doorstep'),
+        : s.privateAt.filter((at) => at !== e.by && participants[e.by]?.part !== 'doorstep'),
     }),
     customerAway: (s, e) => ({ ...s, isAway: e.isAway }),
   },

@@ -17,9 +17,9 @@ export const screenshotRules = defineRules(screenshot, {
     /** Whoever has it now says so; what lies with the session says the service itself. */
     'screenshot/tellKept': { screenshotId: id, sha256, fact },
   },
+  actions: { 'screenshot/tellTaken': 'speak for the computer', 'screenshot/tellKept': 'keep a screenshot' },
   decide: {
     'screenshot/tellTaken': (slice, c, me, view) => {
-      if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
       if (view.isOver) return { noted: 'a screenshot had been taken' };
       if (Object.hasOwn(slice, c.screenshotId)) return [];
       const { screenshotId, participantId, width, height } = c;
@@ -28,9 +28,8 @@ export const screenshotRules = defineRules(screenshot, {
     'screenshot/tellKept': (slice, c, me) => {
       const known = slice[c.screenshotId];
       const isTheirs = known?.takenById === me.id;
-      if (!known || (me.role === 'technician' && !isTheirs)) return refuse('NOT_GRANTED');
-      if (me.role === 'customer-page') return refuse('WRONG_ROLE');
-      const place = me.role === 'technician' ? ('technician' as const) : ('customer' as const);
+      if (!known || (me.side === 'desk' && !isTheirs)) return refuse('NOT_GRANTED');
+      const place = me.side === 'desk' ? ('technician' as const) : ('customer' as const);
       const { screenshotId, sha256: hash, fact: number } = c;
       return [{ type: 'screenshot/kept' as const, by: me.id, screenshotId, place, sha256: hash, fact: number }];
     },

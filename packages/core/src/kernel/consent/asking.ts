@@ -3,9 +3,9 @@ import { askAgainMs, askOpenMs } from '../../permission/asking.ts';
 import { rulesOf } from '../../permission/permission.ts';
 import { isEffective } from '../../permission/permission-rules.ts';
 import type { KernelCommandOf } from '../commands.ts';
-import { isTechnician, type DecideContext } from '../decider.ts';
+import type { DecideContext } from '../decider.ts';
 import type { KernelEvent } from '../events.ts';
-import { standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
+import { isTakingOver, standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
 
 /** What becomes of an ask: it stays open for its time, or the reason why it is not even put. */
 export function askEvents(
@@ -14,9 +14,6 @@ export function askEvents(
   me: Participant,
   x: DecideContext,
 ): Decision<KernelEvent> {
-  if (!isTechnician(me)) return refuse('WRONG_ROLE');
-  const isTakingOver = s.handover?.stage === 'accepted' && s.handover.toTechnicianId === me.technicianId;
-  if (s.leadId !== me.id && !isTakingOver) return refuse('NOT_THE_LEAD');
   if (s.phase.name !== 'live') return refuse('ACCEPTANCE_MISSING');
   const holder = s.holderId ? s.participants[s.holderId] : undefined;
   if (!holder) return refuse('NO_CONSENT_HOLDER');
@@ -34,7 +31,7 @@ export function askEvents(
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
     // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
-    if (rules.isSensitive && wanted.length > 1 && !isTakingOver) return refuse('ASKED_ALONE');
+    if (rules.isSensitive && wanted.length > 1 && !isTakingOver(s, me.technicianId)) return refuse('ASKED_ALONE');
     if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))
       return refuse('PERMISSION_NEEDS_OTHER');
     const standing = standingOf(s, me.id, permission);

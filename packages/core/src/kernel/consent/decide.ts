@@ -1,5 +1,5 @@
 import { refuse } from '../../decision.ts';
-import { factOf, isCustomer, isTechnician, noteFact, type Deciders } from '../decider.ts';
+import { factOf, isOfDesk, noteFact, type Deciders } from '../decider.ts';
 import { failedHandover } from '../handover/handing-over.ts';
 import { isOver } from '../state.ts';
 import { askEvents } from './asking.ts';
@@ -8,7 +8,6 @@ import { grantEvents } from './granting.ts';
 
 export const consentDeciders = {
   offerOwnPicture: (s, _c, me) => {
-    if (me.role !== 'customer-page') return refuse('WRONG_ROLE');
     if (isOver(s)) return refuse('SESSION_ENDED');
     // Doorstep, once there, can do all that a page can.
     return s.holderId ? [] : [{ type: 'ownPictureOffered', by: me.id }];
@@ -22,7 +21,6 @@ export const consentDeciders = {
   },
   grantAsk: grantEvents,
   refuseAsk: (s, c, me) => {
-    if (!isCustomer(me)) return refuse('WRONG_ROLE');
     const ask = s.asks[c.askId];
     if (!ask) return noteFact(me, 'said no to an ask that was closed already', c.fact);
     return [
@@ -32,7 +30,7 @@ export const consentDeciders = {
   },
   withdrawPermission: (_s, c, me) => {
     // A technician may only give up what is theirs; the customer's side may take back anything.
-    if (isTechnician(me) && c.participantId !== me.id) return refuse('WRONG_ROLE');
+    if (isOfDesk(me) && c.participantId !== me.id) return refuse('WRONG_ROLE');
     return [
       {
         type: 'permissionWithdrawn',
@@ -44,8 +42,5 @@ export const consentDeciders = {
       },
     ];
   },
-  loseScreen: (_s, c, me) => {
-    if (me.role !== 'doorstep') return refuse('NOT_THE_CONSENT_HOLDER');
-    return [{ type: 'screenLost', by: me.id, why: c.why, ...factOf(c) }];
-  },
+  loseScreen: (_s, c, me) => [{ type: 'screenLost', by: me.id, why: c.why, ...factOf(c) }],
 } satisfies Deciders<typeof consentCommands>;

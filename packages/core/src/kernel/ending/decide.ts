@@ -1,13 +1,12 @@
 import { refuse } from '../../decision.ts';
 import { permissionsThat } from '../../permission/permission.ts';
-import { factOf, isCustomer, isTechnician, noteFact, type Deciders } from '../decider.ts';
+import { factOf, isOfDesk, noteFact, type Deciders } from '../decider.ts';
 import type { KernelEvent } from '../events.ts';
 import { isOver, standingOf } from '../state.ts';
 import type { endingCommands } from './commands.ts';
 
 export const endingDeciders = {
   askToTry: (s, _c, me) => {
-    if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
     if (s.phase.name !== 'live') return refuse(isOver(s) ? 'SESSION_ENDED' : 'ACCEPTANCE_MISSING');
     // Proof first: whoever tries it has the mouse to themselves.
     const gaveUp = permissionsThat((rules) => rules.isHandsOn)
@@ -22,16 +21,12 @@ export const endingDeciders = {
     return [...gaveUp, { type: 'tryItAsked', by: me.id }];
   },
   answerTry: (s, c, me) => {
-    if (!isCustomer(me)) return refuse('WRONG_ROLE');
     if (isOver(s)) return refuse('SESSION_ENDED');
     return [{ type: 'tryItAnswered', by: me.id, answer: c.answer }];
   },
   endSession: (s, c, me) => {
-    if (isOver(s)) return isCustomer(me) ? noteFact(me, 'pressed Stop after the end', c.fact) : [];
-    if (isTechnician(me)) {
-      if (s.leadId !== me.id) return refuse('NOT_THE_LEAD');
-      return [{ type: 'sessionEnded', by: me.id, reason: 'technician', why: c.why }];
-    }
+    if (isOver(s)) return isOfDesk(me) ? [] : noteFact(me, 'pressed Stop after the end', c.fact);
+    if (isOfDesk(me)) return [{ type: 'sessionEnded', by: me.id, reason: 'technician', why: c.why }];
     return [
       {
         type: 'sessionEnded',
@@ -43,7 +38,6 @@ export const endingDeciders = {
     ];
   },
   logOutcome: (s, c, me) => {
-    if (!isTechnician(me)) return refuse('WRONG_ROLE');
     if (s.phase.name === 'logged') return refuse('OUTCOME_LOGGED');
     if (s.phase.name !== 'ended') return refuse('SESSION_NOT_ENDED');
     if (s.technicianId !== me.technicianId) return refuse('NOT_THE_LEAD');

@@ -1,5 +1,6 @@
 import type { Evolvers } from '../evolvers.ts';
-import { leave } from '../people.ts';
+import { leave, withParticipant } from '../people.ts';
+import { withoutLetIn } from '../beside/evolve.ts';
 import type { handoverEvents } from './events.ts';
 
 export const handoverEvolvers = {
@@ -16,8 +17,11 @@ export const handoverEvolvers = {
   handoverAccepted: (s) => (s.handover ? { ...s, handover: { ...s.handover, stage: 'accepted' } } : s),
   handoverClosed: (s) => ({ ...s, handover: undefined }),
   handedOver: (s, e, atMs) => ({
-    ...leave({ ...s, leadId: e.toParticipantId }, e.fromParticipantId, atMs),
-    leadId: e.toParticipantId,
+    ...withParticipant(
+      withoutLetIn(leave(s, e.fromParticipantId, atMs), s.handover?.toTechnicianId ?? ''),
+      e.toParticipantId,
+      { part: 'lead' },
+    ),
     technicianId: s.handover?.toTechnicianId ?? s.technicianId,
     technicianName: s.participants[e.toParticipantId]?.name,
     handover: undefined,

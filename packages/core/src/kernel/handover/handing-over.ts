@@ -1,10 +1,10 @@
 import type { KernelEvent } from '../events.ts';
-import { presentParticipants, type KernelState, type Participant } from '../state.ts';
+import { isTakingOver, presentOf, type KernelState, type Participant } from '../state.ts';
 
 /** The customer's yes to the colleague completes an accepted handover: the first technician is out in the same breath. */
 export function completedHandover(s: KernelState, technician: Participant, by: string): KernelEvent[] {
-  const handover = s.handover;
-  if (handover?.stage !== 'accepted' || technician.technicianId !== handover.toTechnicianId) return [];
+  const { handover } = s;
+  if (!handover || !isTakingOver(s, technician.technicianId)) return [];
   return [
     {
       type: 'handedOver',
@@ -16,14 +16,18 @@ export function completedHandover(s: KernelState, technician: Participant, by: s
   ];
 }
 
+/** Who came in only to take over goes; who had been let in beside the lead stays as that. */
+const goneAgain = (s: KernelState, colleague: Participant, by: string, reason: string): KernelEvent[] =>
+  s.letIn[colleague.technicianId ?? ''] ? [] : [{ type: 'participantLeft', by, participantId: colleague.id, reason }];
+
 /** What falls with the answer to the colleague's ask: the handover goes back to who asked for it. */
 export function failedHandover(s: KernelState, participantId: string, by: string): KernelEvent[] {
-  const handover = s.handover;
+  const { handover } = s;
   const technician = s.participants[participantId];
-  if (handover?.stage !== 'accepted' || technician?.technicianId !== handover.toTechnicianId) return [];
+  if (!handover || !technician || !isTakingOver(s, technician.technicianId)) return [];
   return [
     { type: 'handoverClosed', by, handoverId: handover.id, how: 'customer-said-no' },
-    { type: 'participantLeft', by, participantId, reason: 'the customer did not agree' },
+    ...goneAgain(s, technician, by, 'the customer did not agree'),
   ];
 }
 
@@ -31,8 +35,6 @@ export function failedHandover(s: KernelState, participantId: string, by: string
 export function closeHandover(s: KernelState, by: string, how: 'declined' | 'lapsed' | 'taken-back'): KernelEvent[] {
   if (!s.handover) return [];
   const closed: KernelEvent = { type: 'handoverClosed', by, handoverId: s.handover.id, how };
-  const colleague = presentParticipants(s, 'technician').find((p) => p.technicianId === s.handover?.toTechnicianId);
-  return colleague
-    ? [closed, { type: 'participantLeft', by, participantId: colleague.id, reason: 'the handover went back' }]
-    : [closed];
+  const colleague = presentOf(s, 'desk').find((p) => p.technicianId === s.handover?.toTechnicianId);
+  return colleague ? [closed, ...goneAgain(s, colleague, by, 'the handover went back')] : [closed];
 }

@@ -18,6 +18,8 @@ export const joiningEvents = [
     participantId: id,
     seat: z.int().min(1).max(65_535),
     role: Role,
+    /** What they are in the session. Missing: as their program's kind and the session say. */
+    part: openName.optional(),
     technicianId: who.optional(),
     signKey: key,
     agreeKey: key,

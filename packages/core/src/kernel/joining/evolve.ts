@@ -1,7 +1,9 @@
 import { allPermissions, rulesOf, type Permission, type WhyNot } from '../../permission/permission.ts';
 import type { Evolvers } from '../evolvers.ts';
+import type { KernelEventOf } from '../events.ts';
 import { holderBeginsAnew, isConfirmedBy, leave, withIdentity, withParticipant } from '../people.ts';
-import type { KernelState, Participant } from '../state.ts';
+import { leadOf, partOfTechnician, type KernelState, type Participant } from '../state.ts';
+import { DeskPart, UNKNOWN_PART, type AnyPart } from '../../people/part.ts';
 import { CHANGED_OVER } from '../vocabulary.ts';
 import type { joiningEvents } from './events.ts';
 
@@ -12,12 +14,23 @@ const firstReleaseCannot: Readonly<Partial<Record<Permission, WhyNot>>> = Object
     .map((permission) => [permission, 'not-in-this-release' as const]),
 );
 
+/** What a newcomer is: as they were let in, or, in a ledger that does not say, as their program's kind tells. */
+function partOf(s: KernelState, e: KernelEventOf<'participantJoined'>): AnyPart {
+  if (e.role !== 'technician') return e.role === 'doorstep' ? 'doorstep' : 'page';
+  const said = DeskPart.safeParse(e.part ?? partOfTechnician(s, e.technicianId ?? '') ?? 'colleague');
+  if (!said.success) return UNKNOWN_PART;
+  const part = said.data;
+  // Two never lead.
+  return part === 'lead' && leadOf(s) ? 'colleague' : part;
+}
+
 export const joiningEvolvers = {
   participantJoined: (s, e, atMs) => {
     const participant: Participant = {
       id: e.participantId,
       seat: e.seat,
-      role: e.role,
+      side: e.role === 'technician' ? 'desk' : 'customer',
+      part: partOf(s, e),
       technicianId: e.technicianId,
       signKey: e.signKey,
       agreeKey: e.agreeKey,
@@ -32,15 +45,13 @@ export const joiningEvolvers = {
       can: e.can,
       name: e.personal?.name,
     };
-    const isLead = e.role === 'technician' && s.leadId === undefined && e.technicianId === s.technicianId;
     // A Doorstep takes a page's place, but not another Doorstep's: that is the technician's to say.
     const isHolder =
-      e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.role !== 'doorstep');
+      e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.part !== 'doorstep');
     const before = isHolder && s.holderId !== undefined ? holderBeginsAnew(s, atMs) : s;
     const joined: KernelState = {
       ...before,
       participants: { ...s.participants, [e.participantId]: participant },
-      leadId: isLead ? e.participantId : s.leadId,
       holderId: isHolder ? e.participantId : s.holderId,
       phase: e.role !== 'technician' && s.phase.name === 'prepared' ? { name: 'joining' } : s.phase,
     };

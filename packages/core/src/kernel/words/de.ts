@@ -12,6 +12,8 @@ export const german: SameKeys<typeof english> = {
   invitationFailed: 'Eine Nachricht an Sie kam nicht an',
   invitationWithdrawn: 'Ein Link wurde zurückgezogen',
   came: '{who} kam herein',
+  letIn: '{who} lässt auch {name} dazukommen',
+  sentAway: 'Jemand, mit dem {who} arbeitet, geht wieder',
   youCamePage: 'Sie haben diese Seite geöffnet',
   youCameDoorstep: 'Sie haben Doorstep geöffnet',
   left: '{who} ist gegangen',

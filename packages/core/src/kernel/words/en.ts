@@ -9,6 +9,8 @@ export const english = {
   invitationFailed: 'A message to you did not arrive',
   invitationWithdrawn: 'A link was withdrawn',
   came: '{who} came in',
+  letIn: '{who} lets {name} come in, too',
+  sentAway: 'A colleague of {who} goes again',
   youCamePage: 'You opened this page',
   youCameDoorstep: 'You opened Doorstep',
   left: '{who} left',

@@ -12,6 +12,8 @@ export const norwegian: SameKeys<typeof english> = {
   invitationFailed: 'En melding til deg kom ikke fram',
   invitationWithdrawn: 'En lenke ble trukket tilbake',
   came: '{who} kom inn',
+  letIn: '{who} lar også {name} komme inn',
+  sentAway: 'En kollega av {who} går igjen',
   youCamePage: 'Du åpnet denne siden',
   youCameDoorstep: 'Du åpnet Doorstep',
   left: '{who} gikk',

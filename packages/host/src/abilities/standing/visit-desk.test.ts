@@ -71,7 +71,7 @@ function door({ asksEachVisit = false, answer = 'yes' as 'yes' | 'no' | 'nobody'
   };
   const keys = makeKeys();
   const pimKeys = makeKeys();
-  const pim = participantOf('pim', 1, 'technician', { keys: pimKeys });
+  const pim = participantOf('pim', 1, 'lead', { keys: pimKeys });
   const said: DoorMessage[] = [];
   const commands: { type: string }[] = [];
   const asked: string[] = [];

@@ -43,7 +43,7 @@ export class VisitDesk {
       // Before anything is allowed: what is proven here is not what the service says.
       this.#line.listen(
         ({ from, message }) => this.#take(from, message),
-        (from) => from.role === 'technician' && !from.isGone,
+        (from) => from.side === 'desk' && !from.isGone,
       ),
       kit.time.after(WAIT_AT_DOOR_MS, () => {
         if (!kit.connection.state.hasAccepted) kit.stop('nobody came in');
