@@ -74,6 +74,27 @@ module.exports = {
       from: { path: '^packages/core/src/(kernel|session|ledger)/', pathNot: '\\.test\\.ts$' },
       to: { path: '^packages/core/src/abilities/[^/]+/' },
     },
+    // Nothing above a port knows the system beneath: one file opens that desktop, and the watchdog lets go of its keys.
+    {
+      name: 'ports-hide-the-desktop',
+      severity: 'error',
+      from: {
+        path: '^apps/doorstep/src/',
+        pathNot:
+          '^apps/doorstep/src/(x11/|open-desktop\\.ts|watchdog(-keeper)?\\.ts|index\\.ts|main\\.ts)|\\.test\\.ts$',
+      },
+      to: { path: '^apps/doorstep/src/x11/' },
+    },
+    {
+      name: 'ports-do-not-know-each-other',
+      severity: 'error',
+      from: { path: '^apps/doorstep/src/x11/([^/]+)/' },
+      // What is hidden is cut out of the very pixels that are fetched.
+      to: {
+        path: '^apps/doorstep/src/x11/',
+        pathNot: '^apps/doorstep/src/x11/($1/|server/|hiding/hidden-windows|wishes)',
+      },
+    },
     {
       name: 'apps-do-not-know-each-other',
       severity: 'error',
@@ -86,7 +107,6 @@ module.exports = {
       from: { pathNot: '(^packages/testkit/|\\.test\\.ts$|/test/)' },
       to: { path: '^packages/testkit/' },
     },
-    { name: 'entities-stay-home', severity: 'error', from: { path: '^apps/(?!service/)' }, to: { path: 'typeorm' } },
   ],
   options: {
     tsConfig: { fileName: 'tsconfig.json' },

@@ -30,6 +30,18 @@ export default tseslint.config(
     rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false, ignoreIIFE: false }] },
   },
   {
+    // The X server is talked to in one place.
+    files: ['apps/**/*.ts', 'packages/**/*.ts', 'demo/**/*.ts'],
+    ignores: ['apps/doorstep/src/x11/**'],
+    rules: { 'no-restricted-imports': ['error', { paths: ['x11'] }] },
+  },
+  {
+    // Tables stay with whoever owns them, and with the service.
+    files: ['apps/**/*.ts', 'apps/**/*.vue', 'packages/**/*.ts'],
+    ignores: ['apps/service/**', 'apps/doorstep/src/x11/**'],
+    rules: { 'no-restricted-imports': ['error', { paths: ['x11', 'typeorm'] }] },
+  },
+  {
     // Time is handed in (`Clock`), so that a test can hand in its own.
     files: [
       'packages/core/src/**/*.ts',

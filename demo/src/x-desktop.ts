@@ -13,6 +13,8 @@ export interface DesktopOptions {
   readonly width?: number;
   readonly height?: number;
   readonly programs?: 'all' | 'none' | 'editor';
+  /** An extension that its X server does without. */
+  readonly lacks?: 'XTEST' | 'DAMAGE';
   /** Whose desktop it is; ours without one. */
   readonly account?: Account | undefined;
 }
@@ -35,7 +37,7 @@ margin-left    = 4
 
 /** A real X11 desktop: Xvfb, a window manager, and small programs that a customer would have open. */
 export async function startDesktop(processes: Processes, options: DesktopOptions): Promise<XDesktop> {
-  const { name, home, width = 1280, height = 800, programs = 'all', account } = options;
+  const { name, home, width = 1280, height = 800, programs = 'all', lacks, account } = options;
   mkdirSync(join(home, 'Documents'), { recursive: true });
   const settingsFile = join(home, 'Documents', 'printer-settings.conf');
   if (!existsSync(settingsFile)) writeFileSync(settingsFile, printerSettings);
@@ -46,7 +48,10 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   const server = processes.start(
     `screen of ${name}`,
     'Xvfb',
-    ['-displayfd', '3', '-screen', '0', `${width}x${height}x24`, '-nolisten', 'tcp', '-noreset'],
+    [
+      ...['-displayfd', '3', '-screen', '0', `${width}x${height}x24`, '-nolisten', 'tcp', '-noreset'],
+      ...(lacks ? ['-extension', lacks] : []),
+    ],
     { stdio: ['ignore', 'ignore', 'ignore', 'pipe'], ...account },
   );
   const number = await new Promise<string>((resolve, reject) => {

@@ -96,12 +96,8 @@ async function portsOf(options: DoorstepOptions, rest: RestClient, door: Door): 
   );
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
-    person: desktop,
-    banner: desktop,
-    screen: desktop,
+    ...desktop.ports,
     codecs: await nodeCodecs(),
-    hiding: desktop,
-    hands: desktop,
     files: homeFiles({ home, downloads, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep

@@ -21,10 +21,10 @@ import { updateFile } from './release/updater.ts';
 import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
 import { runWaiting } from './device/waiting.ts';
 import { runDoorstep } from './doorstep.ts';
+import type { Desktop } from './desktop/desktop.ts';
+import { withDesktop } from './open-desktop.ts';
 import { runWatchdog } from './watchdog.ts';
-import { WatchdogKeeper } from './watchdog-keeper.ts';
-import { X11Desktop } from './x11/x11-desktop.ts';
-import { DisplayGone } from './x11/x-connection.ts';
+import { DisplayGone } from './x11/server/connection.ts';
 
 interface PlaceOptions {
   display?: string;
@@ -38,42 +38,6 @@ interface JoinOptions extends PlaceOptions, Invited {
 }
 
 const logAt = (level: string) => pino({ level, base: null }, pino.destination(2));
-
-/** Opens the desktop with its watchdog, and closes both whatever happens. */
-async function withDesktop<T>(
-  options: PlaceOptions,
-  log: Logger,
-  work: (desktop: X11Desktop, signal: AbortSignal) => Promise<T>,
-): Promise<T> {
-  const display = options.display ?? process.env['DISPLAY'];
-  if (!display) throw new Error('there is no display: set DISPLAY, or say --display :0');
-  const abort = new AbortController();
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
-  const watchdog = new WatchdogKeeper(display);
-  // Side by side with coming in: until it is there nothing is pressed, and without it nobody works here.
-  const watching = watchdog.start();
-  watching.catch(() => abort.abort());
-  try {
-    const desktop = await X11Desktop.open(
-      display,
-      (error) => log.warn({ why: error.message }, 'the X server complained'),
-      watchdog,
-    );
-    watchdog.onTrouble = (what) => {
-      log.warn({ what }, 'the watchdog went; everything is let go');
-      desktop.releaseAll();
-    };
-    try {
-      const result = await work(desktop, abort.signal);
-      await watching;
-      return result;
-    } finally {
-      await desktop.close();
-    }
-  } finally {
-    watchdog.close();
-  }
-}
 
 const places = () => entryPlaces(process.env, homedir());
 function dropWaiting(): void {
@@ -97,7 +61,7 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
     log.info({ why: String(error) }, 'no update could be looked for'),
   );
 
-const ofAccount = ({ state, home, downloads }: PlaceOptions, desktop: X11Desktop, log: Logger) => ({
+const ofAccount = ({ state, home, downloads }: PlaceOptions, desktop: Desktop, log: Logger) => ({
   madeFor: release?.madeFor,
   desktop,
   stateFolder: state,
@@ -111,7 +75,7 @@ async function join_(options: JoinOptions): Promise<void> {
   const from = invitationOf(options);
   await withDesktop(options, log, async (desktop, signal) => {
     for (const words of options.hide)
-      if (!(await desktop.hideTitled(words)))
+      if (!(await desktop.ports.hiding?.hideTitled(words)))
         process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
     const account = ofAccount(options, desktop, log);
     const store = new StandingStore(options.state);
@@ -186,7 +150,8 @@ async function standingWindow(options: PlaceOptions): Promise<void> {
     return;
   }
   await withDesktop(options, logAt(options.log), async (desktop, signal) => {
-    const answer = await desktop.ask(standingQuestion(standing, store.visits(), accountLanguage(), Date.now()), signal);
+    const question = standingQuestion(standing, store.visits(), accountLanguage(), Date.now());
+    const answer = await desktop.ports.person.ask(question, signal);
     if (answer?.what === 'no') endStanding(options);
   });
 }

@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { ownCommand } from './release/self.ts';
-import { DisplayGone } from './x11/x-connection.ts';
+import { DisplayGone } from './x11/server/connection.ts';
 
 /** A watchdog that goes again and again is no watchdog: after so many in a row nothing is pressed any longer. */
 const MAX_DEATHS = 5;

@@ -1,6 +1,7 @@
 import { createInterface } from 'node:readline';
-import { releasePressed, returnLentKeycodes } from './x11/injector.ts';
-import { loadExtensions, XConnection } from './x11/x-connection.ts';
+import { releasePressed, returnLentKeycodes } from './x11/hands/injector.ts';
+import { XConnection } from './x11/server/connection.ts';
+import { findExtensions } from './x11/server/extensions.ts';
 
 /*
  * A second, tiny process: it knows what Doorstep has pressed, and when Doorstep's pipe closes, for whatever reason,
@@ -8,7 +9,7 @@ import { loadExtensions, XConnection } from './x11/x-connection.ts';
  */
 export async function runWatchdog(display: string): Promise<void> {
   const x = await XConnection.open(display, () => undefined);
-  const { xtest } = await loadExtensions(x);
+  const { xtest } = await findExtensions(x);
   const down = new Map<string, { type: number; number: number }>();
   x.onGone(() => process.exit(0));
   // Doorstep may have been killed before it heard this; then its pipe closes next.
@@ -22,9 +23,12 @@ export async function runWatchdog(display: string): Promise<void> {
     if (state === 'down') down.set(`${what} ${number}`, { type: what === 'key' ? 3 : 5, number: Number(number) });
     else down.delete(`${what} ${number}`);
   }
-  for (const { type, number } of down.values()) xtest.FakeInput(type, number, 0, 0, 0, 0);
-  await x.flush();
-  await releasePressed(x, xtest);
-  await returnLentKeycodes(x);
+  // Where nothing can be pressed nothing is down.
+  if (xtest) {
+    for (const { type, number } of down.values()) xtest.FakeInput(type, number, 0, 0, 0, 0);
+    await x.flush();
+    await releasePressed(x, xtest);
+    await returnLentKeycodes(x);
+  }
   x.close();
 }

@@ -3,10 +3,10 @@ import { XConnection, loadExtensions } from '@porch/doorstep';
 import { House, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import { Banner, layoutBanner } from '../src/x11/banner.ts';
+import { Banner, layoutBanner } from '../src/x11/banner/banner.ts';
 
 // What is written on it is drawn by a module that only a bundle can load; here it is about windows and presses.
-vi.mock('../src/x11/text-picture.ts', () => ({
+vi.mock('../src/x11/server/text-picture.ts', () => ({
   renderSvg: () => Promise.resolve({ width: 1, height: 1, bgrx: Buffer.alloc(4) }),
 }));
 

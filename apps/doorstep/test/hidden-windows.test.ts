@@ -5,8 +5,8 @@ import { House, codecs, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { HiddenWindows } from '../src/x11/hidden-windows.ts';
-import { watchScreen } from '../src/x11/screen-watch.ts';
+import { HiddenWindows } from '../src/x11/hiding/hidden-windows.ts';
+import { ScreenWatch } from '../src/x11/screen/screen-watch.ts';
 
 const SECRET = 0xc0ffee;
 const SECRET_RGBA = (0xff000000 | (0xee << 16) | (0xff << 8) | 0xc0) >>> 0;
@@ -76,7 +76,7 @@ it('never sends one pixel of hidden windows, however they move, overlap, pop up 
 
   const doorstep = await XConnection.open(display, () => undefined);
   const extensions = await loadExtensions(doorstep);
-  const hidden = new HiddenWindows(doorstep, extensions);
+  const hidden = new HiddenWindows(doorstep, extensions.damage);
   const name = await secret.atom('WM_NAME');
   const string = await secret.atom('STRING');
   secret.client.ChangeProperty(0, plain, name, string, 8, Buffer.from('Payroll of Marrowick Ferries'));
@@ -87,10 +87,11 @@ it('never sends one pixel of hidden windows, however they move, overlap, pop up 
   source.mayLose = false;
   const viewer = new ViewerPicture(codecs.inflate);
   let [frames, leaked, covered] = [0, 0, 0];
-  const watch = await watchScreen(
-    doorstep,
+  const watch = await ScreenWatch.start({
+    x: doorstep,
     extensions,
-    {
+    hidden,
+    watcher: {
       onMonitors: () => undefined,
       onCursorShape: () => undefined,
       onCursorPosition: () => undefined,
@@ -112,10 +113,9 @@ it('never sends one pixel of hidden windows, however they move, overlap, pop up 
         }
       },
     },
-    () => true,
-    () => 0,
-    hidden,
-  );
+    mayGrab: () => true,
+    leastGapMs: () => 0,
+  });
   let popUp: number | undefined;
   for (let n = 0; frames < FRAMES; n++) {
     secret.client.MoveWindow(plain, 60 + ((n * 37) % 480), 40 + ((n * 23) % 380));

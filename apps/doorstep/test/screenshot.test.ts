@@ -1,5 +1,5 @@
 import { ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
-import { tellLedger } from '@porch/core';
+import { tellToCustomer } from '@porch/core';
 import { COVER_COLOUR } from '@porch/host';
 import { askAndAgree, dumpScreen, failure, House, lookAt, until, hideProgramAndAgree } from '@porch/testkit';
 import { createHash } from 'node:crypto';
@@ -58,7 +58,7 @@ it('is of what is shown, pixel by pixel, goes to whom the technician says, and e
   expect([...places()].sort()).toEqual(['customer', 'session', 'technician']);
   await until('the customer to have it all', () => customer.entries.length === technician.entries.length);
   expect(
-    tellLedger(customer.entries, 'en')
+    tellToCustomer(customer.entries, 'en')
       .map(({ sentence }) => sentence)
       .filter((sentence) => /pictures? of your screen/.test(sentence)),
   ).toEqual([

@@ -6,7 +6,7 @@ import {
   type RestClient,
   type SocketLike,
 } from '@porch/client';
-import { newSession, tellLedger, type SessionState, type ToldEntry } from '@porch/core';
+import { newSession, tellToCustomer, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
 import { shallowRef, watch } from 'vue';
 import { i18n, language } from './words/index.ts';
@@ -66,7 +66,7 @@ export class CustomerSession {
   }
 
   #tell(): void {
-    this.told.value = tellLedger(this.connection.entries, language());
+    this.told.value = tellToCustomer(this.connection.entries, language());
   }
 
   tellStep(step: CustomerStep): void {

@@ -31,6 +31,7 @@ export function fakeKit(
       banner: {
         showBanner: () => Promise.resolve(),
         onStop: never,
+        onHideWanted: never,
         onPrivateWanted: never,
         onTakeBackWanted: never,
       },

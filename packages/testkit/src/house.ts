@@ -290,7 +290,7 @@ export class House {
     return { desktop, person, doorstep };
   }
 
-  startDoorstep(desktop: XDesktop, link: string): ChildProcess {
+  startDoorstep(desktop: XDesktop, link: string, errors: 'inherit' | 'pipe' = 'inherit'): ChildProcess {
     return this.processes.start(
       'Doorstep',
       process.execPath,
@@ -310,7 +310,7 @@ export class House {
         join(desktop.home, 'state'),
       ],
       // What it registers for an account goes into the desktop's own home.
-      { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, HOME: desktop.home } },
+      { stdio: ['ignore', 'inherit', errors], env: { ...process.env, HOME: desktop.home } },
     );
   }
 

@@ -1,5 +1,4 @@
-import type { Monitor, ScreenWatcher } from '@porch/host';
-import type { Desktop } from '@porch/doorstep';
+import type { Monitor, ScreenSource, ScreenWatcher } from '@porch/host';
 import type { CursorShape } from '@porch/screen';
 
 /** A desktop that a test paints: what Doorstep needs of one in order to share it, and nothing to press. */
@@ -21,8 +20,8 @@ export class PaintedDesktop {
     this.monitors = [{ name: 'Painted', rect: { x: 0, y: 0, width, height } }];
   }
 
-  get desktop(): Desktop {
-    return this as unknown as Desktop;
+  get desktop(): ScreenSource {
+    return this;
   }
   size = () => ({ width: this.width, height: this.height });
 

@@ -5,7 +5,7 @@ import {
   isOver,
   leadOf,
   standingOf,
-  tellLedger,
+  tellToTechnicians,
   whyNotWith,
   type Permission,
 } from '@porch/core';
@@ -174,7 +174,7 @@ export class Keeper {
 
   #follow(afterSeq: number, more: Tell, signal: AbortSignal): Promise<unknown> {
     const tell = (from: number) => {
-      for (const entry of tellLedger(this.#connection.entries, 'technician').slice(from))
+      for (const entry of tellToTechnicians(this.#connection.entries).slice(from))
         more({ seq: entry.seq, atMs: entry.atMs, type: entry.event.type, who: entry.who, sentence: entry.sentence });
       return this.#connection.entries.length;
     };

@@ -1,4 +1,4 @@
-import { tellLedger, verifyChain } from '@porch/core';
+import { tellToTechnicians, verifyChain } from '@porch/core';
 import { decodeLedgerRow, LedgerView, readLedgerRow } from '@porch/wire';
 import { readFileSync } from 'node:fs';
 import { CliError, exitCodes } from '../exit-codes.ts';
@@ -10,7 +10,7 @@ export async function ledger(given: string | undefined, options: CommonOptions):
   const id = await findSession(given ?? options.session);
   const view = await rest().ledger(id);
   const entries = view.rows.map(decodeLedgerRow).map(readLedgerRow);
-  const told = tellLedger(entries, 'technician');
+  const told = tellToTechnicians(entries);
   // The whole thing, exact bytes included, so that it can be kept and verified elsewhere.
   show({ ...view, told: told.map(({ seq, atMs, sentence, who }) => ({ seq, atMs, who, sentence })) }, options, () => {
     for (const e of told) printLine(`${String(e.seq).padStart(4)}  ${clock(e.atMs)}  ${e.sentence}`);

@@ -6,8 +6,8 @@ import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { layoutPrompt } from '../x11/prompt-layout.ts';
-import { wrapText, escapeXml } from '../x11/svg-text.ts';
+import { layoutPrompt } from '../x11/person/prompt-layout.ts';
+import { wrapText, escapeXml } from '../x11/server/svg-text.ts';
 import { FactJournal } from './fact-journal.ts';
 import {
   acceptQuestion,

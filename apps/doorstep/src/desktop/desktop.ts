@@ -1,8 +1,14 @@
-import type { BannerPort, HandsPort, HidingPort, PersonPort, ScreenSource } from '@porch/host';
+import type { HostPorts } from '@porch/host';
 
-/** A desktop that has all that Doorstep's abilities ask for. Adapters: real X11; others hand in what they have. */
-export interface Desktop extends ScreenSource, PersonPort, BannerPort, HandsPort, HidingPort {
+/** What a desktop has for abilities: somebody to ask and a bar always, the rest as far as it goes, with the reason. */
+export type DesktopPorts = Pick<HostPorts, 'person' | 'banner' | 'screen' | 'hiding' | 'hands' | 'missing'>;
+
+/** A desktop to share. Adapters: real X11; others hand in what they have. */
+export interface Desktop {
   readonly name: string;
+  readonly ports: DesktopPorts;
+  /** What it would need for the ports that are missing. */
+  readonly lacking: readonly string[];
   onGone(listener: (why: Error) => void): void;
   close(): Promise<void>;
 }

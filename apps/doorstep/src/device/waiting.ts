@@ -32,7 +32,7 @@ export async function runWaiting(options: WaitingOptions, signal: AbortSignal): 
   const link = new DeviceLink(standing.serviceUrl, standing.deviceId, standing.signSecret, log);
   // Who has just made a consent, or signed in, is there.
   let lastInputMs = Date.now();
-  const offInput = desktop.onLocalInput(() => {
+  const offInput = desktop.ports.person.onLocalInput(() => {
     lastInputMs = Date.now();
     link.setInUse(true);
   });

@@ -72,6 +72,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       banner: {
         showBanner: () => Promise.resolve(),
         onStop: nothing,
+        onHideWanted: nothing,
         onPrivateWanted: nothing,
         onTakeBackWanted: nothing,
       },

@@ -4,7 +4,7 @@ import {
   evolveSession,
   mayReadPersonal,
   replay,
-  tellLedger,
+  tellToCustomer,
   type Language,
   type LedgerEntry,
   type Permission,
@@ -27,7 +27,7 @@ export function asReadBy(session: OpenSession, reader: Reader): OpenSession {
 
 /** The customer's copy of what was allowed and done. */
 export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, language: Language): ReceiptView {
-  const lines = tellLedger(entries, language).filter(
+  const lines = tellToCustomer(entries, language).filter(
     (e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged',
   );
   const accepted = entries.find((e) => e.event.type === 'customerAccepted');

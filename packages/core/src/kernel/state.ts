@@ -183,3 +183,13 @@ export function whyNotWith(holder: Participant, permission: Permission): WhyNot 
 /** Whether the customer must be asked who called whom before anything else. */
 export const needsCallAnswer = (state: KernelState): boolean =>
   state.behind === 'nothing' && state.callAnswer === undefined;
+
+/** What the person behind an id is called here. */
+export function personName(s: KernelState, id: string): string {
+  if (id === 'service') return 'The service';
+  if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
+  const p = s.participants[id];
+  if (!p) return 'Somebody';
+  if (p.side === 'desk') return p.name ?? 'A technician';
+  return s.customerName ?? p.name ?? 'The customer';
+}

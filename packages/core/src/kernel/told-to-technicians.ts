@@ -1,20 +1,10 @@
 import type { InvitationWay } from '../invitation/invitation.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { KernelEvent, KernelEventOf } from './events.ts';
-import type { KernelState } from './state.ts';
+import { personName, type KernelState } from './state.ts';
 
 const label = (permission: Permission) => rulesOf(permission).label.toLowerCase();
 const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
-
-/** What the person behind an id is called here. */
-export function personName(s: KernelState, id: string): string {
-  if (id === 'service') return 'The service';
-  if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
-  const p = s.participants[id];
-  if (!p) return 'Somebody';
-  if (p.side === 'desk') return p.name ?? 'A technician';
-  return s.customerName ?? p.name ?? 'The customer';
-}
 
 const outcomeWords: Record<KernelEventOf<'outcomeLogged'>['outcome'], string> = {
   resolved: 'resolved',

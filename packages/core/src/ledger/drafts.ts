@@ -2,7 +2,8 @@ import { abilityStory } from '../abilities/index.ts';
 import { leadOf } from '../kernel/state.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
-import { replay, tellLedger } from './sentence.ts';
+import { replay } from './replay.ts';
+import { tellToTechnicians } from './to-technicians.ts';
 
 /** Events that belong into a story of what was done; the rest is machinery. */
 const told: ReadonlySet<string> = new Set([
@@ -26,7 +27,7 @@ const zoneLine = (timeZone: string) => `(Times are those of ${timeZone}.)`;
 export function draftNote(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
   const state = replay(entries);
   const clock = clockIn(timeZone);
-  const lines = tellLedger(entries, 'technician')
+  const lines = tellToTechnicians(entries)
     .filter((e) => told.has(e.event.type))
     .map((e) => `${clock(e.atMs)} ${e.sentence}`);
   const chats = entries.filter((e) => e.event.type === 'chatSent').length;
@@ -45,7 +46,7 @@ const MOST_BRIEF_LINES = 9;
 export function draftBrief(entries: readonly LedgerEntry[], remark: string, timeZone = 'UTC'): string {
   const state = replay(entries);
   const clock = clockIn(timeZone);
-  const lines = tellLedger(entries, 'technician').filter(
+  const lines = tellToTechnicians(entries).filter(
     (e) => e.event.type === 'chatSent' || (told.has(e.event.type) && e.event.type !== 'permissionGranted'),
   );
   const lead = state.standings[leadOf(state)?.id ?? ''] ?? {};
@@ -70,7 +71,7 @@ export function minutesSpent(entries: readonly LedgerEntry[], nowMs: number): nu
 /** The chat as it goes into the ticket: one line a message. */
 export function chatText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
   const clock = clockIn(timeZone);
-  return tellLedger(entries, 'technician')
+  return tellToTechnicians(entries)
     .filter((e) => e.event.type === 'chatSent')
     .map((e) => `${clock(e.atMs)} ${e.sentence}`)
     .join('\n');
@@ -79,7 +80,7 @@ export function chatText(entries: readonly LedgerEntry[], timeZone = 'UTC'): str
 /** What was done, as it goes into the ticket. */
 export function actionsText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
   const clock = clockIn(timeZone);
-  return tellLedger(entries, 'technician')
+  return tellToTechnicians(entries)
     .filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged')
     .map((e) => `${clock(e.atMs)} ${e.sentence}`)
     .join('\n');

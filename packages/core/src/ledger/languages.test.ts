@@ -8,7 +8,7 @@ import { notedFacts } from '../kernel/noted-facts.ts';
 import { SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
 import { customerPermissionWords } from '../abilities/index.ts';
-import { sentenceForCustomer } from './sentence.ts';
+import { sentenceForCustomer } from './to-customer.ts';
 
 /* What customers read of a session in their own language, for every event that there is. */
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;

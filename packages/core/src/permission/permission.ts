@@ -3,10 +3,17 @@ import { permissionCatalogue, type Permission as PermissionName } from '../abili
 import type { PermissionRules } from './permission-rules.ts';
 
 /** Why a permission makes no sense with whom holds the consent; `whyNotWords` says it to technicians. */
-export const WhyNot = z.enum(['browser-cannot', 'not-in-this-release', 'no-standing-consent-here', 'older-program']);
+export const WhyNot = z.enum([
+  'browser-cannot',
+  'computer-cannot',
+  'not-in-this-release',
+  'no-standing-consent-here',
+  'older-program',
+]);
 export type WhyNot = z.infer<typeof WhyNot>;
 export const whyNotWords: Readonly<Record<WhyNot, string>> = {
   'browser-cannot': 'a page in a browser cannot do this; ask them to open Doorstep',
+  'computer-cannot': 'their computer has nothing to do it with',
   'not-in-this-release': 'the Doorstep they run does not do this',
   'no-standing-consent-here': 'this computer can make no standing consent, or has one already',
   'older-program': 'their Doorstep is older than this',

@@ -6,7 +6,10 @@ import { mayReadPersonal } from '../ledger/readers.ts';
 import { BesidePart, UNKNOWN_PART } from '../people/part.ts';
 import { draftBrief, draftNote } from '../ledger/drafts.ts';
 import type { LedgerEntry } from '../ledger/entry.ts';
-import { replay, tellLedger } from '../ledger/sentence.ts';
+import { replay } from '../ledger/replay.ts';
+import { tellToCustomer } from '../ledger/to-customer.ts';
+import { tellToTechnicians } from '../ledger/to-technicians.ts';
+import { languages } from '../language.ts';
 import type { GrantStatement } from '../kernel/decider.ts';
 import { isOver, leadOf, partOfTechnician, presentAs } from '../kernel/state.ts';
 import { allPermissions, rulesOf, type Permission } from '../permission/permission.ts';
@@ -317,8 +320,8 @@ describe('whatever happens, in whatever order', () => {
         const p = underWay();
         for (const s of steps) take(p, s);
         expect(replay(p.entries)).toEqual(p.state);
-        for (const to of ['technician', 'en', 'no', 'de'] as const)
-          for (const e of tellLedger(p.entries, to)) expect(e.sentence).not.toMatch(/undefined|\[object|[{}]/);
+        const told = [tellToTechnicians(p.entries), ...languages.map((one) => tellToCustomer(p.entries, one))];
+        for (const { sentence } of told.flat()) expect(sentence).not.toMatch(/undefined|\[object|[{}]/);
         expect(draftNote(p.entries)).toContain('Bettina Crole');
       }),
       runs(),

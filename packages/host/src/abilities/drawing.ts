@@ -3,11 +3,12 @@ import { presentOf, type Participant } from '@porch/core';
 import { drawingChannel, type DrawingMessage } from '@porch/wire';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { CopyPort } from '../ports/desktop-ports.ts';
+import { whyWithout } from '../ports/host-ports.ts';
 
 /** Shows what technicians point at and draw, on a copy of what is shown. */
 export const drawing: HostAbility = {
   name: 'drawing',
-  whyNot: (_permission, { copy }) => (copy ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'copy'),
   begin(kit) {
     const { copy } = kit.ports;
     if (!copy) return { close: () => undefined };

@@ -5,13 +5,14 @@ import { hints } from '../consent/questions.ts';
 import type { Lease } from '../consent/held.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import { isMissingFile, type FilesPort, type FoundFile } from '../ports/files-port.ts';
+import { whyWithout } from '../ports/host-ports.ts';
 import type { Question } from '../ports/question.ts';
 import { hostWords } from '../words.ts';
 
 /** Takes files that a technician gives, and sends those that they may fetch. */
 export const files: HostAbility = {
   name: 'files',
-  whyNot: (_permission, ports) => (ports.files ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'files'),
   warn: ({ permission, words }) => (permission === 'fetch-files' ? words.leaves : undefined),
   begin(kit) {
     const port = kit.ports.files;

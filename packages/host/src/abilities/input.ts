@@ -6,11 +6,12 @@ import { bytesToHex } from '@noble/hashes/utils.js';
 import type { Lease } from '../consent/held.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { HandsPort } from '../ports/desktop-ports.ts';
+import { whyWithout } from '../ports/host-ports.ts';
 
 /** Lets a technician use mouse and keyboard. */
 export const input: HostAbility = {
   name: 'input',
-  whyNot: (_permission, { hands }) => (hands ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'hands'),
   warn: ({ words }) => words.yourHandsWin,
   begin(kit) {
     const { hands } = kit.ports;

@@ -1,5 +1,6 @@
 import { rulesOf, type Permission } from '@porch/core';
 import type { HostAbility, Kit } from '../kit.ts';
+import { whyWithout } from '../ports/host-ports.ts';
 
 const LOOK_MS = 500;
 
@@ -10,7 +11,7 @@ const LOOK_MS = 500;
  */
 export const presence: HostAbility = {
   name: 'presence',
-  whyNot: (_permission, { hands }) => (hands ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'hands'),
   warn: ({ permission, words, clockAt }) => words.alone(clockAt(rulesOf(permission).longestMs ?? 0)),
   begin(kit) {
     const here = watchPresence(kit);

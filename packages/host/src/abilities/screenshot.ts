@@ -15,6 +15,7 @@ import {
 } from '@porch/wire';
 import type { Lease } from '../consent/held.ts';
 import type { HostAbility, Kit } from '../kit.ts';
+import { whyWithout } from '../ports/host-ports.ts';
 
 /** Pictures that are on their way, either way, for one technician. */
 const MAX_UNDER_WAY = 4;
@@ -24,7 +25,7 @@ const STALE_MS = 60_000;
 /** Sends pictures of a display as it is shown, hidden windows hidden, and takes what a technician made of one. */
 export const screenshot: HostAbility = {
   name: 'screenshot',
-  whyNot: (_permission, { screen, codecs }) => (screen && codecs ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
   warn: ({ words, firstName }) => words.keepsPictures(firstName),
   begin(kit) {
     const desk = new ScreenshotDesk(kit);

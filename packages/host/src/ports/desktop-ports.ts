@@ -29,6 +29,8 @@ export interface BannerPort {
   /** Undefined takes the banner away. */
   showBanner(words: BannerWords | undefined): Promise<void>;
   onStop(listener: () => void): () => void;
+  /** The person wants to choose what is not shown. */
+  onHideWanted(listener: () => void): () => void;
   /** The person begins something private, or is done with it. */
   onPrivateWanted(listener: () => void): () => void;
   /** The person takes mouse and keyboard back, by a key. */
@@ -69,6 +71,4 @@ export interface HidingPort {
   listPrograms(): Promise<ProgramWindows[]>;
   /** These programs' windows never leave the computer from now on; those of others may again. */
   setHidden(programs: readonly number[]): Promise<void>;
-  /** The person wants to choose what is not shown. */
-  onHideWanted(listener: () => void): () => void;
 }

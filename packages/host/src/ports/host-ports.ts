@@ -1,11 +1,16 @@
+import type { WhyNot } from '@porch/core';
 import type { BannerPort, CopyPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
 import type { FilesPort } from './files-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
+export type OptionalPort = 'screen' | 'codecs' | 'hiding' | 'hands' | 'copy' | 'files';
+
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
+  /** Why one is missing, where there is more to say than that this program does not have it. */
+  readonly missing?: Readonly<Partial<Record<OptionalPort, WhyNot>>>;
   readonly person: PersonPort;
   readonly banner: BannerPort;
   readonly screen?: ScreenSource;
@@ -16,4 +21,10 @@ export interface HostPorts {
   readonly files?: FilesPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;
+}
+
+/** Why what these ports do cannot be done here; undefined when all of them are there. */
+export function whyWithout(ports: HostPorts, ...needed: readonly OptionalPort[]): WhyNot | undefined {
+  const missing = needed.find((port) => ports[port] === undefined);
+  return missing && (ports.missing?.[missing] ?? 'not-in-this-release');
 }

@@ -1,4 +1,4 @@
-import { allPermissions, appendRow, eventTypes, type SessionEvent, tellLedger, ZERO_HASH } from '@porch/core';
+import { allPermissions, appendRow, eventTypes, type SessionEvent, tellToTechnicians, ZERO_HASH } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
 import { decodeLedgerRow, encodeLedgerRow, readLedgerRow, splitEvent } from './ledger-rows.ts';
@@ -28,7 +28,7 @@ it('keeps everything personal out of the header', () => {
 
 it('reads an erased event, and tells it without its words', () => {
   const erased = fixture.map((event) => ({ ...rowOf(event), salt: undefined, body: undefined }));
-  const told = tellLedger(erased.map(readLedgerRow), 'technician');
+  const told = tellToTechnicians(erased.map(readLedgerRow));
   expect(told).toHaveLength(fixture.length);
   for (const { sentence } of told) expect(sentence).not.toMatch(/Bettina|undefined/);
 });

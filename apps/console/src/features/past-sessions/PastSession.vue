@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { verifyRows } from '@porch/client';
-import { tellLedger, type ToldEntry } from '@porch/core';
+import { tellToTechnicians, type ToldEntry } from '@porch/core';
 import { decodeLedgerRow, readLedgerRow, type AsideMessage } from '@porch/wire';
 import { NAlert, NSpin } from 'naive-ui';
 import { onMounted, ref } from 'vue';
@@ -23,7 +23,7 @@ onMounted(async () => {
       ? `The chain holds: ${whole.rows} entries${whole.erased ? `, ${whole.erased} with erased words` : ''}. Head ${whole.rows}:${whole.head.slice(0, 16)}…`
       : `The chain is broken at entry ${whole.atSeq}: ${whole.fault}.`;
     asides.value = view.asides;
-    told.value = tellLedger(view.rows.map(decodeLedgerRow).map(readLedgerRow), 'technician');
+    told.value = tellToTechnicians(view.rows.map(decodeLedgerRow).map(readLedgerRow));
   } catch (error) {
     trouble.value = inWords(error);
   }

@@ -6,7 +6,7 @@ import {
   leadOf,
   newSession,
   standingOf,
-  tellLedger,
+  tellToTechnicians,
   type Permission,
   type SessionState,
   type ToldEntry,
@@ -139,7 +139,7 @@ export class TechnicianSession implements ConsoleSession {
       this.isLead.value =
         me !== undefined && !me.isGone && (leadOf(state)?.id === me.id || isTakingOver(state, me.technicianId));
       if (isOver(this.connection.state)) forgetKeys(this.id);
-      this.told.value = tellLedger(this.connection.entries, 'technician');
+      this.told.value = tellToTechnicians(this.connection.entries);
     });
   }
 }

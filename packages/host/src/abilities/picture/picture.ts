@@ -3,13 +3,14 @@ import { pictureChannel } from '@porch/wire';
 import type { HostAbility, Kit, Running } from '../../kit.ts';
 import { liveSharePort } from '../../picture/live-share-port.ts';
 import { ScreenShare } from '../../picture/screen-share.ts';
+import { whyWithout } from '../../ports/host-ports.ts';
 import { isLooker, watchersOf } from '../../watchers.ts';
 import { chooseHidden } from './hiding.ts';
 
 /** Shows the screen to those who may look. */
 export const picture: HostAbility = {
   name: 'picture',
-  whyNot: (_permission, { screen, codecs }) => (screen && codecs ? undefined : 'not-in-this-release'),
+  whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
   warn: ({ words, firstName }) => words.seesAll(firstName),
   begin(kit): Running {
     const { connection, log } = kit;
@@ -40,7 +41,7 @@ export const picture: HostAbility = {
         if (frame.channel === 'screen' && frame.senderSeat === 0) share.handleRelay(frame);
       }),
       connection.on('room', () => share.pump()),
-      hiding?.onHideWanted(() => hideInTurn(kit)) ?? (() => undefined),
+      kit.ports.banner.onHideWanted(() => hideInTurn(kit)),
     ];
     return {
       changed: () => {

@@ -1,7 +1,7 @@
 import type { Rect } from '@porch/screen';
-import x11, { type XEvent } from 'x11';
+import x11, { type Damage, type XEvent } from 'x11';
 import type { ProgramWindows } from '@porch/host';
-import type { XConnection, XExtensions } from './x-connection.ts';
+import type { XConnection } from '../server/connection.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;
 const VIEWABLE = 2;
@@ -30,7 +30,7 @@ interface TopWindow {
  */
 export class HiddenWindows {
   readonly #x: XConnection;
-  readonly #extensions: XExtensions;
+  readonly #changes: Damage;
   readonly #programs = new Set<number>();
   readonly #windows = new Map<number, TopWindow>();
   /** Areas that were left, as pieces that nothing was drawn over yet. */
@@ -42,9 +42,9 @@ export class HiddenWindows {
   /** Set by whoever takes pictures: something is not covered any longer. */
   onUncovered: () => void = () => undefined;
 
-  constructor(x: XConnection, extensions: XExtensions) {
+  constructor(x: XConnection, changes: Damage) {
     this.#x = x;
-    this.#extensions = extensions;
+    this.#changes = changes;
     this.#resourceMask = x.client.display.resource_mask;
     x.client.on('event', (event) => this.#follow(event));
     x.client.ChangeWindowAttributes(x.root, { eventMask: ROOT_EVENTS });
@@ -63,7 +63,7 @@ export class HiddenWindows {
     this.#programs.add(this.#programOf(window));
     if (this.#damage === undefined) {
       this.#damage = client.AllocID();
-      this.#extensions.damage.Create(this.#damage, root, DAMAGE_RAW_RECTANGLES);
+      this.#changes.Create(this.#damage, root, DAMAGE_RAW_RECTANGLES);
     }
     const { children } = await this.#x.ask<{ children: number[] }>((cb) => client.QueryTree(root, cb));
     await Promise.all(children.map((child) => this.#learn(child)));

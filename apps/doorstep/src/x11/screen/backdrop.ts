@@ -1,5 +1,5 @@
 import type { Shape } from 'x11';
-import type { XConnection } from './x-connection.ts';
+import type { XConnection } from '../server/connection.ts';
 
 const COLOUR = 0x5d6b6b;
 const INPUT_OUTPUT = 1;

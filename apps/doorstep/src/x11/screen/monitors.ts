@@ -1,6 +1,7 @@
 import type { XEvent } from 'x11';
 import type { Monitor } from '@porch/host';
-import type { XConnection, XExtensions } from './x-connection.ts';
+import type { XConnection } from '../server/connection.ts';
+import type { ScreenExtensions } from '../server/extensions.ts';
 
 /** Requests of RandR 1.5 that the client library lacks. */
 const GET_MONITORS = 42;
@@ -15,7 +16,7 @@ const LOOK_AGAIN_MS = 2_000;
 
 export async function followMonitors(
   x: XConnection,
-  { randr }: XExtensions,
+  { randr }: Pick<ScreenExtensions, 'randr'>,
   tell: (monitors: readonly Monitor[]) => void,
 ): Promise<() => void> {
   let told = '';

@@ -1,6 +1,6 @@
 import type { XTest } from 'x11';
 import { keysymOfCharacter, keysymOfName } from './key-names.ts';
-import type { XConnection } from './x-connection.ts';
+import type { XConnection } from '../server/connection.ts';
 
 const KEY_PRESS = 2;
 const BUTTON_PRESS = 4;

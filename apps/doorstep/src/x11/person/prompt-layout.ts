@@ -1,5 +1,6 @@
 import type { Question } from '@porch/host';
-import { escapeXml, wrapText } from './svg-text.ts';
+import { contains, type Box } from '../server/box.ts';
+import { escapeXml, wrapText } from '../server/svg-text.ts';
 
 /** Yes and No are alike: same size, same colours, side by side. */
 const BUTTON = { width: 236, height: 64 };
@@ -15,12 +16,6 @@ export const WORDS_PROPERTY = '_ZESTY_PORCH_WORDS';
 /** Set once presses count, as the looks of the buttons say it: for whoever cannot see them. */
 export const READY_PROPERTY = '_ZESTY_PORCH_READY';
 
-export interface Box {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
 export interface PromptLayout {
   readonly width: number;
   readonly height: number;
@@ -31,9 +26,6 @@ export interface PromptLayout {
   readonly lines: readonly string[];
   readonly title: readonly string[];
 }
-
-export const contains = (box: Box, x: number, y: number): boolean =>
-  x >= box.x && x < box.x + box.width && y >= box.y && y < box.y + box.height;
 
 export function layoutPrompt(question: Question): PromptLayout {
   const title = wrapText(question.title, 37);

@@ -1,7 +1,7 @@
 import x11, { type XEvent } from 'x11';
-import type { Box } from './prompt-layout.ts';
+import type { Box } from './box.ts';
 import { renderSvg } from './text-picture.ts';
-import type { XConnection } from './x-connection.ts';
+import type { XConnection } from './connection.ts';
 
 /** Windows that fight for the top are raised again at most this often. */
 const RAISE_MS = 150;

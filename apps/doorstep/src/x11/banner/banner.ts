@@ -1,9 +1,9 @@
 import type { BannerWords } from '@porch/host';
 import x11, { type Shape } from 'x11';
-import { OwnWindow } from './own-window.ts';
-import { contains, type Box } from './prompt-layout.ts';
-import { escapeXml } from './svg-text.ts';
-import type { XConnection } from './x-connection.ts';
+import { contains, type Box } from '../server/box.ts';
+import type { XConnection } from '../server/connection.ts';
+import { OwnWindow } from '../server/own-window.ts';
+import { escapeXml } from '../server/svg-text.ts';
 
 const HEIGHT = 48;
 const MOST_WIDTH = 900;

@@ -1,13 +1,4 @@
-import x11, {
-  type Damage,
-  type Fixes,
-  type Randr,
-  type Shape,
-  type Shm,
-  type XClient,
-  type XInput,
-  type XTest,
-} from 'x11';
+import x11, { type XClient } from 'x11';
 
 /** A call that gets no answer within this belongs to a server that is gone: its callbacks never fire. */
 const ANSWER_MS = 5_000;
@@ -106,38 +97,4 @@ export class XConnection {
     for (const listener of [...this.#gone]) listener(why);
     this.#gone.clear();
   }
-}
-
-export interface XExtensions {
-  readonly shm: Shm;
-  readonly damage: Damage;
-  readonly fixes: Fixes;
-  readonly xtest: XTest;
-  readonly xinput: XInput;
-  readonly shape: Shape;
-  readonly randr: Randr;
-}
-
-/** All that Doorstep needs of an X server; says which one is missing. */
-export async function loadExtensions(x: XConnection): Promise<XExtensions> {
-  const load = async <T>(name: Parameters<XConnection['extension']>[0]) => {
-    try {
-      return await x.extension<T>(name);
-    } catch (cause) {
-      throw new DisplayGone(`the X server lacks the extension ${name}, which Doorstep needs`, { cause });
-    }
-  };
-  const xinput = await load<XInput>('xinput');
-  await x.ask((cb) => xinput.XIQueryVersion(2, 2, cb));
-  const randr = await load<Randr>('randr');
-  await x.ask((cb) => randr.QueryVersion(1, 5, cb));
-  return {
-    shm: await load<Shm>('shm'),
-    damage: await load<Damage>('damage'),
-    fixes: await load<Fixes>('fixes'),
-    xtest: await load<XTest>('xtest'),
-    xinput,
-    shape: await load<Shape>('shape'),
-    randr,
-  };
 }

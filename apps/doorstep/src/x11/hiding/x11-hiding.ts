@@ -1,0 +1,9 @@
+import type { HidingPort } from '@porch/host';
+import type { HiddenWindows } from './hidden-windows.ts';
+
+/** What of this desktop never leaves it. */
+export const x11Hiding = (hidden: HiddenWindows): HidingPort => ({
+  hideTitled: (words) => hidden.hideTitled(words),
+  listPrograms: () => hidden.listPrograms(),
+  setHidden: (programs) => hidden.setHidden(programs),
+});

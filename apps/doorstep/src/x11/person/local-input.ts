@@ -1,0 +1,51 @@
+import type { Listeners } from '@porch/client';
+import type { XInput } from 'x11';
+import { readKeysyms, selectRawEvents, syntheticDevices } from '../server/input-events.ts';
+import type { XConnection } from '../server/connection.ts';
+import type { Wishes } from '../wishes.ts';
+
+/** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */
+const MOTION_PX = 6;
+const MOTION_WINDOW_MS = 400;
+/** Keysyms of the letters, and the modifier bits of the X11 protocol. */
+const wishOfKey: Readonly<Record<number, keyof Wishes>> = { 0x73: 'stop', 0x70: 'private', 0x74: 'takeBack' };
+const CONTROL_AND_ALT = 4 | 8;
+
+/** Hears the person's own mouse and keyboard; what programs press, ours too, is not theirs. */
+export async function followLocalInput(
+  x: XConnection,
+  xinput: XInput,
+  wishes: Listeners<Wishes>,
+  onInput: () => void,
+): Promise<void> {
+  const synthetic = await syntheticDevices(x, xinput);
+  const keysyms = await readKeysyms(x);
+  let movedPx = 0;
+  let sinceMs = 0;
+  x.client.on('event', (event) => {
+    if (!event.name?.startsWith('XIRaw') || event.sourceId === undefined || synthetic.has(event.sourceId)) return;
+    if (event.name === 'XIRawMotion') {
+      const nowMs = performance.now();
+      if (nowMs - sinceMs > MOTION_WINDOW_MS) {
+        movedPx = 0;
+        sinceMs = nowMs;
+      }
+      movedPx += Object.values(event.rawValuators ?? {}).reduce((sum, v) => sum + Math.abs(v), 0);
+      if (movedPx < MOTION_PX) return;
+    }
+    if (event.name === 'XIRawKeyPress') followKey(x, keysyms.get(event.detail ?? 0) ?? 0, wishes);
+    onInput();
+  });
+  selectRawEvents(x, xinput);
+}
+
+/** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
+function followKey(x: XConnection, keysym: number, wishes: Listeners<Wishes>): void {
+  const wish = wishOfKey[keysym];
+  if (!wish) return;
+  x.ask<{ keyMask: number }>((cb) => x.client.QueryPointer(x.root, cb))
+    .then(({ keyMask }) => {
+      if ((keyMask & CONTROL_AND_ALT) === CONTROL_AND_ALT) wishes.emit(wish, undefined);
+    })
+    .catch(() => undefined); // The server went; whoever follows it knows.
+}

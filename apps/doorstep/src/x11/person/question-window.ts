@@ -1,0 +1,180 @@
+import type { Answer, Question } from '@porch/host';
+import type { XEvent, XInput } from 'x11';
+import type { Box } from '../server/box.ts';
+import type { XConnection } from '../server/connection.ts';
+import { readKeysyms, syntheticDevices } from '../server/input-events.ts';
+import { OwnWindow } from '../server/own-window.ts';
+import {
+  drawPrompt,
+  layoutPrompt,
+  placeAt,
+  placesOf,
+  READY_PROPERTY,
+  WORDS_PROPERTY,
+  type Place,
+  type PromptLayout,
+} from './prompt-layout.ts';
+
+/** Nothing pressed within the first second counts: nobody can answer what they had no time to read. */
+const ARMING_MS = 1_000;
+const TAB = 0xff09;
+const ENTER = 0xff0d;
+const SPACE = 0x20;
+const LEFT = 0xff51;
+const RIGHT = 0xff53;
+
+/** What a window of a question needs to know of its display beforehand. */
+interface Surroundings {
+  readonly x: XConnection;
+  readonly xinput: XInput;
+  readonly size: { readonly width: number; readonly height: number };
+  readonly keysyms: ReadonlyMap<number, number>;
+  /** A device that comes after the prompt is looked up as made by a program until the next prompt. */
+  readonly synthetic: ReadonlySet<number>;
+  readonly atoms: { readonly words: number; readonly ready: number; readonly utf8: number };
+  readonly focusBefore: number;
+}
+
+async function lookAround(x: XConnection, xinput: XInput): Promise<Surroundings> {
+  const { focus } = await x.ask<{ focus: number }>((cb) => x.client.GetInputFocus(cb));
+  return {
+    x,
+    xinput,
+    size: await x.size(),
+    keysyms: await readKeysyms(x),
+    synthetic: await syntheticDevices(x, xinput),
+    atoms: {
+      words: await x.atom(WORDS_PROPERTY),
+      ready: await x.atom(READY_PROPERTY),
+      utf8: await x.atom('UTF8_STRING'),
+    },
+    focusBefore: focus,
+  };
+}
+
+/** Asks the person at the desktop. Only presses of real devices count, and only once the prompt is armed. */
+export async function askOnScreen(
+  x: XConnection,
+  xinput: XInput,
+  question: Question,
+  signal: AbortSignal,
+): Promise<Answer | undefined> {
+  const around = await lookAround(x, xinput);
+  if (signal.aborted) return undefined;
+  return new QuestionWindow(around, question, signal).answer;
+}
+
+/** One question on the screen, from when it is put until it is answered or taken away. */
+class QuestionWindow {
+  readonly answer: Promise<Answer | undefined>;
+  readonly #around: Surroundings;
+  readonly #question: Question;
+  readonly #signal: AbortSignal;
+  readonly #layout: PromptLayout;
+  readonly #places: readonly Place[];
+  readonly #ticked: boolean[];
+  readonly #window: OwnWindow;
+  readonly #arming: ReturnType<typeof setTimeout>;
+  readonly #takeAway = () => this.#finish(undefined);
+  #resolve: (answer: Answer | undefined) => void = () => undefined;
+  #reject: (why: Error) => void = () => undefined;
+  #isArmed = false;
+  #chosen: Place | undefined;
+  #pressed: Place | undefined;
+
+  constructor(around: Surroundings, question: Question, signal: AbortSignal) {
+    this.#around = around;
+    this.#question = question;
+    this.#signal = signal;
+    this.#layout = layoutPrompt(question);
+    this.#places = placesOf(this.#layout);
+    this.#ticked = (question.choices ?? []).map((choice) => choice.isOn);
+    this.answer = new Promise((resolve, reject) => {
+      this.#resolve = resolve;
+      this.#reject = reject;
+    });
+    const { x, xinput, atoms } = around;
+    const box = inTheMiddle(this.#layout, around.size);
+    this.#window = new OwnWindow(x, 'Zesty Porch asks', box, 0xfaf6ec, (event) => this.#follow(event));
+    this.#setProperty(atoms.words, [question.title, ...question.lines].join('\n'));
+    const { ButtonPress = 0, ButtonRelease = 0, KeyPress = 0 } = xinput.EventMask;
+    // Device 1 stands for all master devices; the event's source then names the real one.
+    xinput.XISelectEvents(this.#window.id, [{ deviceId: 1, mask: ButtonPress | ButtonRelease | KeyPress }]);
+    x.client.SetInputFocus(this.#window.id, 1);
+    this.#arming = setTimeout(() => this.#arm(), ARMING_MS);
+    this.#draw();
+    signal.addEventListener('abort', this.#takeAway);
+    x.onGone(this.#takeAway);
+  }
+
+  #arm(): void {
+    this.#isArmed = true;
+    this.#setProperty(this.#around.atoms.ready, 'yes');
+    this.#draw();
+  }
+
+  #follow(event: XEvent): void {
+    const isReal = event.sourceId !== undefined && !this.#around.synthetic.has(event.sourceId);
+    if (!this.#isArmed || !isReal) return;
+    const under = placeAt(this.#layout, event.x ?? -1, event.y ?? -1);
+    if (event.name === 'XIButtonPress' && event.detail === 1) this.#pressed = under;
+    else if (event.name === 'XIButtonRelease' && event.detail === 1) {
+      if (under !== undefined && under === this.#pressed) this.#take(under);
+      this.#pressed = undefined;
+    } else if (event.name === 'XIKeyPress') this.#takeKey(this.#around.keysyms.get(event.detail ?? 0) ?? 0);
+  }
+
+  #takeKey(keysym: number): void {
+    if (keysym === TAB || keysym === RIGHT || keysym === LEFT) {
+      const at = this.#chosen === undefined ? -1 : this.#places.indexOf(this.#chosen);
+      const step = keysym === LEFT ? this.#places.length - 1 : 1;
+      this.#chosen = this.#places[at < 0 ? 0 : (at + step) % this.#places.length];
+      this.#draw();
+    } else if ((keysym === ENTER || keysym === SPACE) && this.#chosen !== undefined) this.#take(this.#chosen);
+  }
+
+  /** A tick changes what a yes means; everything else is the answer. */
+  #take(place: Place): void {
+    if (typeof place === 'number') {
+      if (this.#question.isOneOf) this.#ticked.fill(false);
+      this.#ticked[place] = !this.#ticked[place];
+      this.#draw();
+    } else this.#finish(place === 'yes' ? { what: 'yes', choices: this.#ticked } : { what: place });
+  }
+
+  #draw(): void {
+    const svg = drawPrompt(this.#question, this.#layout, this.#isArmed, this.#chosen, this.#ticked);
+    this.#window.draw(svg).catch((error: unknown) => {
+      this.#cleanUp();
+      this.#reject(error instanceof Error ? error : new Error(String(error)));
+    });
+  }
+
+  #setProperty(atom: number, text: string): void {
+    const { x, atoms } = this.#around;
+    x.client.ChangeProperty(0, this.#window.id, atom, atoms.utf8, 8, Buffer.from(text));
+  }
+
+  #finish(answer: Answer | undefined): void {
+    this.#cleanUp();
+    this.#resolve(answer);
+  }
+
+  #cleanUp(): void {
+    const { x, focusBefore } = this.#around;
+    clearTimeout(this.#arming);
+    this.#signal.removeEventListener('abort', this.#takeAway);
+    this.#window.close();
+    if (!x.isGone && focusBefore > 1) x.client.SetInputFocus(focusBefore, 1);
+  }
+}
+
+const inTheMiddle = (
+  { width, height }: PromptLayout,
+  screen: { readonly width: number; readonly height: number },
+): Box => ({
+  x: Math.max(0, Math.round((screen.width - width) / 2)),
+  y: Math.max(0, Math.round((screen.height - height) / 3)),
+  width,
+  height,
+});

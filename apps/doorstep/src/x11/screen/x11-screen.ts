@@ -1,0 +1,69 @@
+import type { ScreenSource, ScreenWatcher } from '@porch/host';
+import type { HiddenWindows } from '../hiding/hidden-windows.ts';
+import type { XConnection } from '../server/connection.ts';
+import type { BasicExtensions, ScreenExtensions } from '../server/extensions.ts';
+import { Backdrop } from './backdrop.ts';
+import { ScreenWatch } from './screen-watch.ts';
+
+/** What is to be seen on this desktop. */
+export class X11Screen implements ScreenSource {
+  readonly #x: XConnection;
+  readonly #extensions: ScreenExtensions & BasicExtensions;
+  readonly #hidden: HiddenWindows;
+  readonly #backdrop: Backdrop;
+  #size: { width: number; height: number };
+  #watch: ScreenWatch | undefined;
+
+  private constructor(
+    x: XConnection,
+    extensions: ScreenExtensions & BasicExtensions,
+    hidden: HiddenWindows,
+    size: { width: number; height: number },
+  ) {
+    this.#x = x;
+    this.#extensions = extensions;
+    this.#hidden = hidden;
+    this.#backdrop = new Backdrop(x, extensions.shape);
+    this.#size = size;
+  }
+  static async open(
+    x: XConnection,
+    extensions: ScreenExtensions & BasicExtensions,
+    hidden: HiddenWindows,
+  ): Promise<X11Screen> {
+    return new X11Screen(x, extensions, hidden, await x.size());
+  }
+
+  size = () => this.#size;
+
+  async watchScreen(watcher: ScreenWatcher, mayGrab: () => boolean, leastGapMs: () => number): Promise<() => void> {
+    const onMonitors: ScreenWatcher['onMonitors'] = (monitors) => {
+      this.#size = {
+        width: Math.max(...monitors.map(({ rect }) => rect.x + rect.width)),
+        height: Math.max(...monitors.map(({ rect }) => rect.y + rect.height)),
+      };
+      watcher.onMonitors(monitors);
+    };
+    const watch = await ScreenWatch.start({
+      x: this.#x,
+      extensions: this.#extensions,
+      hidden: this.#hidden,
+      watcher: { ...watcher, onMonitors },
+      mayGrab,
+      leastGapMs,
+    });
+    this.#watch = watch;
+    return () => {
+      if (this.#watch === watch) this.#watch = undefined;
+      watch.stop();
+    };
+  }
+
+  answers = (): Promise<void> => this.#x.flush();
+  captureAll = (): void => this.#watch?.captureAll();
+
+  get isWallpaperHidden(): boolean {
+    return this.#backdrop.isShown;
+  }
+  hideWallpaper = (isHidden: boolean): Promise<void> => (isHidden ? this.#backdrop.show() : this.#backdrop.hide());
+}

@@ -1,0 +1,21 @@
+import type { XInput } from 'x11';
+import type { XConnection } from './connection.ts';
+
+/** Devices whose events a program made. Doorstep's own input comes from these, so a prompt never listens to them. */
+export async function syntheticDevices(x: XConnection, xinput: XInput): Promise<ReadonlySet<number>> {
+  const devices = await x.ask<{ deviceId: number; name: string }[]>((cb) => xinput.XIQueryDevice(0, cb));
+  return new Set(devices.filter((d) => /XTEST/i.test(d.name)).map((d) => d.deviceId));
+}
+
+/** Which keysym each keycode has without a modifier. */
+export async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
+  const { min_keycode: first, max_keycode: last } = x.client.display;
+  const map = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(first, last - first + 1, cb));
+  return new Map(map.map((keysyms, i) => [first + i, keysyms[0] ?? 0]));
+}
+
+/** Raw events of every device: where the pointer goes, and whether a person moved it. One mask for all who listen. */
+export function selectRawEvents(x: XConnection, xinput: XInput): void {
+  const { RawMotion = 0, RawButtonPress = 0, RawKeyPress = 0 } = xinput.EventMask;
+  xinput.XISelectEvents(x.root, [{ deviceId: 1, mask: RawMotion | RawButtonPress | RawKeyPress }]);
+}
