@@ -1,6 +1,6 @@
 import { Peer } from '@porch/service/peer';
 import { PictureRelay } from '@porch/service/picture-relay';
-import { decodeFrame } from '@porch/wire';
+import { decodeFrame, realClock } from '@porch/wire';
 import type { AddressInfo } from 'node:net';
 import { WebSocketServer } from 'ws';
 
@@ -8,7 +8,7 @@ import { WebSocketServer } from 'ws';
  * A process of its own with the service's relay and peers and nothing else, so that its processor time is theirs. The
  * path says who comes: /source, or /viewer. Prints its port.
  */
-const relay = new PictureRelay();
+const relay = new PictureRelay(realClock);
 const viewers = new Set<Peer>();
 let source: Peer | undefined;
 let seats = 0;
@@ -24,7 +24,7 @@ server.on('connection', (socket, request) => {
     relay.pump(from);
   };
   const who = { id: request.url ?? '', seat: ++seats, side, isGone: false } as const;
-  const peer = new Peer(socket, who, onRoom);
+  const peer = new Peer(socket, who, onRoom, realClock);
   if (side === 'desk') viewers.add(peer);
   else source = peer;
   follow();

@@ -1,9 +1,8 @@
-import { realClock } from '@porch/wire';
+import { realClock, realRandomness } from '@porch/wire';
 import { fetchExchange, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
 import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
-import { randomBytes } from 'node:crypto';
 import { hostname, userInfo } from 'node:os';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
@@ -60,7 +59,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     personName: userInfo().username,
     time: realClock,
     log,
-    randomBytes: (count) => randomBytes(count),
+    random: realRandomness,
   });
   const screenGone = new Promise<string>((resolve) => {
     desktop.onGone((why) => {

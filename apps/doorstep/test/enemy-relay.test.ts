@@ -20,6 +20,8 @@ import {
   startOf,
   type Frame,
   type ParticipantKeys,
+  realClock,
+  realRandomness,
 } from '@porch/wire';
 import { afterEach, describe, expect, it } from 'vitest';
 
@@ -37,6 +39,8 @@ class End implements Seat {
   readonly status = 'live';
   readonly sessionId = SESSION;
   readonly hasRoom = true;
+  readonly clock = realClock;
+  readonly random = realRandomness;
   readonly messageBytes = 64 * 1024;
   readonly bytesPerSecond = 1e6;
   state: SessionState = newSession;

@@ -5,7 +5,7 @@ import fastifyStatic, { type FastifyStaticOptions } from '@fastify/static';
 import swagger from '@fastify/swagger';
 import { defaultPolicy, type Policy } from '@porch/core';
 import proxyAddr from '@fastify/proxy-addr';
-import { AppError } from '@porch/wire';
+import { AppError, realClock, realRandomness } from '@porch/wire';
 import Fastify, { LogController, type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { randomUUID } from 'node:crypto';
@@ -171,8 +171,10 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     technicians,
     invitations: { secrets, gateway, ticketSystem, templates: config.templates, onChanged: feed.changed, publicUrl },
   });
-  const connectionPasses = new ConnectionPasses();
+  const connectionPasses = new ConnectionPasses(realClock);
   const live: LiveGateway = new LiveGateway({
+    clock: realClock,
+    random: realRandomness,
     book: desk.book,
     connectionPasses,
     log: app.log,

@@ -1,7 +1,7 @@
 import type { CursorShape, Inflate, PhotoPixels, Rect } from '@porch/screen';
 import type { PictureAim } from './abilities/input.ts';
 import { Listeners } from './listeners.ts';
-import type { LiveConnection } from './live-connection.ts';
+import type { LiveConnection } from './live/live-connection.ts';
 import { PictureViewer, type PictureStanding } from './picture-viewer.ts';
 import type { PicturePort } from './abilities/picture.ts';
 
@@ -32,6 +32,8 @@ export class LocalPicture implements PicturePort {
     this.viewer = new PictureViewer({
       display,
       ...codecs,
+      now: () => connection.clock.nowMs(),
+      random: connection.random,
       onPainted: (rects, isNewSize) => this.listeners.emit('painted', { rects, isNewSize }),
       onCursorShape: (shape) => this.listeners.emit('cursorShape', shape),
       onCursorAt: (x, y) => this.listeners.emit('cursorAt', { x, y }),

@@ -23,7 +23,9 @@ import {
   splitContent,
   THUMBNAIL_FROM,
   type ContentParts,
+  type Randomness,
 } from '@porch/wire';
+import { bytesToHex } from '@noble/hashes/utils.js';
 
 /** A picture that nobody has vouched for during this time is old: it is said, and nothing is worked with it. */
 export const OLD_MS = 3_000;
@@ -51,7 +53,8 @@ export interface PictureViewerOptions {
   /** Something did not arrive that others think did: the relay is to hear what is held. */
   onResync?(): void;
   onTrouble?(trouble: 'no-key' | 'refused'): void;
-  readonly now?: () => number;
+  now(): number;
+  readonly random: Randomness;
 }
 
 /** How the picture stands just now. */
@@ -89,7 +92,7 @@ export class PictureViewer {
 
   constructor(options: PictureViewerOptions) {
     this.#options = options;
-    this.#now = options.now ?? (() => performance.now());
+    this.#now = () => options.now();
     const mostPixels = options.display >= THUMBNAIL_FROM ? MAX_THUMBNAIL_PIXELS : MAX_VIEWED_PIXELS;
     this.picture = new ViewerPicture(options.inflate, options.kernel, mostPixels);
   }
@@ -156,7 +159,7 @@ export class PictureViewer {
 
   /** What to ask the source to answer in its next checkpoint. */
   makeChallenge(): { nonce: string; needsTable: boolean } {
-    const nonce = [...crypto.getRandomValues(new Uint8Array(8))].map((b) => b.toString(16).padStart(2, '0')).join('');
+    const nonce = bytesToHex(this.#options.random.bytes(8));
     this.#challenges.set(nonce, this.#now());
     for (const known of this.#challenges.keys()) {
       if (this.#challenges.size <= 8) break;

@@ -1,11 +1,9 @@
 import { runs } from '@porch/testkit/seeds';
+import { VirtualClock } from '@porch/testkit/virtual-clock';
 import type { Chunk } from '@porch/wire';
 import fc from 'fast-check';
-import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { expect, it } from 'vitest';
 import { PieceReceiver, sendPieces } from './pieces.ts';
-
-beforeEach(() => void vi.useFakeTimers());
-afterEach(() => void vi.useRealTimers());
 
 it('brings everything over whole, whatever the line loses, repeats and holds up', () => {
   fc.assert(
@@ -23,15 +21,17 @@ it('brings everything over whole, whatever the line loses, repeats and holds up'
           if (fate === 'twice') wire.push(chunk);
           return true;
         };
+        const clock = new VirtualClock();
         const receiver = new PieceReceiver(
           size,
           (offset) => sendPieces(bytes, 'id', offset, send),
           (all) => (whole = all),
+          clock,
         );
         for (let i = 0; i < 400 && !whole; i++) {
           const chunk = wire.shift();
           if (chunk) receiver.take(chunk);
-          else vi.advanceTimersByTime(3_000);
+          else clock.advance(3_000);
         }
         receiver.close();
         expect(whole !== undefined && Buffer.from(whole).equals(bytes)).toBe(true);
@@ -48,6 +48,7 @@ it('takes nothing beside the next piece, nor beyond the end', () => {
     4,
     (offset) => wanted.push(offset),
     (all) => (whole = all),
+    new VirtualClock(),
   );
   for (const [offset, length] of [
     [1, 2],

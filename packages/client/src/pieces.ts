@@ -1,4 +1,4 @@
-import type { Chunk } from '@porch/wire';
+import type { Chunk, Clock } from '@porch/wire';
 
 /** One piece; small enough that input and picture never wait long behind it. */
 const PIECE_BYTES = 24 * 1024;
@@ -19,18 +19,20 @@ export class PieceReceiver {
   readonly #bytes: Uint8Array;
   readonly #want: (offset: number) => void;
   readonly #onWhole: (bytes: Uint8Array) => void;
-  readonly #timer: ReturnType<typeof setInterval>;
+  readonly #clock: Clock;
+  readonly #endAsking: () => void;
   #received = 0;
   #wantedTo = 0;
-  #heardAtMs = performance.now();
+  #heardAtMs = 0;
 
-  constructor(sizeBytes: number, want: (offset: number) => void, onWhole: (bytes: Uint8Array) => void) {
+  constructor(sizeBytes: number, want: (offset: number) => void, onWhole: (bytes: Uint8Array) => void, clock: Clock) {
     this.#bytes = new Uint8Array(sizeBytes);
     this.#want = want;
     this.#onWhole = onWhole;
-    this.#timer = setInterval(() => {
-      if (performance.now() - this.#heardAtMs > ASK_AGAIN_MS) this.#ask();
-    }, ASK_AGAIN_MS / 2);
+    this.#clock = clock;
+    this.#endAsking = clock.every(ASK_AGAIN_MS / 2, () => {
+      if (clock.nowMs() - this.#heardAtMs > ASK_AGAIN_MS) this.#ask();
+    });
     this.#ask();
   }
 
@@ -39,7 +41,7 @@ export class PieceReceiver {
     if (offset !== this.#received || offset + bytes.length > this.#bytes.length || !bytes.length) return;
     this.#bytes.set(bytes, offset);
     this.#received += bytes.length;
-    this.#heardAtMs = performance.now();
+    this.#heardAtMs = this.#clock.nowMs();
     if (this.#received === this.#bytes.length) {
       this.close();
       this.#onWhole(this.#bytes);
@@ -47,11 +49,11 @@ export class PieceReceiver {
   }
 
   close(): void {
-    clearInterval(this.#timer);
+    this.#endAsking();
   }
 
   #ask(): void {
-    this.#heardAtMs = performance.now();
+    this.#heardAtMs = this.#clock.nowMs();
     this.#wantedTo = Math.min(this.#bytes.length, this.#received + WINDOW_BYTES);
     this.#want(this.#received);
   }

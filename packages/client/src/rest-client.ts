@@ -16,6 +16,8 @@ import {
   type InviteBody,
   Invited,
   isErrorCode,
+  randomId,
+  realRandomness,
   Joined,
   type KeepDeviceBody,
   type KeepScreenshotBody,
@@ -122,7 +124,7 @@ export class RestClient {
   porch = () => this.#call(PorchView, 'GET', '/porch');
   tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
   start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string; sessionId?: string }) =>
-    this.#call(Started, 'POST', '/sessions', { sessionId: crypto.randomUUID(), ...body });
+    this.#call(Started, 'POST', '/sessions', { sessionId: randomId(realRandomness), ...body });
   sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
   session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
   draft = (id: string) =>

@@ -1,6 +1,6 @@
 import type { Participant } from '@porch/core';
 import { PairwiseChannel, type PairwiseSetup } from '@porch/wire';
-import type { LiveConnection } from './live-connection.ts';
+import type { LiveConnection } from './live/live-connection.ts';
 
 /**
  * The sealed channels of one kind to everybody in a session, one for each start of their program. Those of earlier starts

@@ -7,7 +7,7 @@ import {
   type SealedChannel,
   type SealedName,
 } from '@porch/wire';
-import type { LiveConnection } from './live-connection.ts';
+import type { LiveConnection } from './live/live-connection.ts';
 import { SealedChannels } from './sealed-channels.ts';
 import { unlessUnreadable } from './unless-unreadable.ts';
 

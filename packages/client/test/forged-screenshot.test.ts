@@ -1,6 +1,15 @@
 import { newSession } from '@porch/core';
 import { participantOf } from '@porch/testkit/participant';
-import { decodeFrame, decodeWords, encodeWords, makeKeys, PairwiseChannel, screenshotChannel } from '@porch/wire';
+import {
+  decodeFrame,
+  decodeWords,
+  encodeWords,
+  makeKeys,
+  PairwiseChannel,
+  screenshotChannel,
+  realClock,
+  realRandomness,
+} from '@porch/wire';
 import { expect, it } from 'vitest';
 import {
   Listeners,
@@ -31,6 +40,8 @@ it.each([
     });
     const wants: unknown[] = [];
     const screenshots = new TechnicianScreenshots({
+      clock: realClock,
+      random: realRandomness,
       on: listeners.on.bind(listeners),
       state: { ...newSession, participants: { b: participantOf('b', 2, 'doorstep', { keys: holder }) }, holderId: 'b' },
       keys: pim,

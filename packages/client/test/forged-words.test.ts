@@ -11,6 +11,8 @@ import {
   verificationWords,
   type CheckWordsMessage,
   type ParticipantKeys,
+  realClock,
+  realRandomness,
 } from '@porch/wire';
 import { expect, it } from 'vitest';
 import { Listeners, TechnicianWords, type LiveConnection, type LiveEvents } from '../src/index.ts';
@@ -35,6 +37,8 @@ class LyingService {
       get state() {
         return service.state;
       },
+      clock: realClock,
+      random: realRandomness,
       keys: this.keys,
       participantId: 'technician',
       sessionId: SESSION,

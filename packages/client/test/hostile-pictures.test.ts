@@ -1,5 +1,13 @@
 import { ViewerPicture, jpegSize, PictureError, readPhoto } from '@porch/screen';
-import { contentHead, contentKey, contentNonce, encodeFrameHeader, frameKinds, joinContent } from '@porch/wire';
+import {
+  contentHead,
+  contentKey,
+  contentNonce,
+  encodeFrameHeader,
+  frameKinds,
+  joinContent,
+  realRandomness,
+} from '@porch/wire';
 import fc from 'fast-check';
 import jpeg from 'jpeg-js';
 import { createCipheriv } from 'node:crypto';
@@ -69,6 +77,8 @@ it('reads the size of a JPEG from its header, and of nothing else', () => {
 it('decodes no photo that says another size than its message, and goes on after a broken one', async () => {
   const decoded: number[] = [];
   const viewer = new PictureViewer({
+    now: () => performance.now(),
+    random: realRandomness,
     display: 0,
     inflate: (bytes, size) => inflateRawSync(bytes, { maxOutputLength: Math.max(1, size) }),
     decodePhoto: (bytes) => {

@@ -1,6 +1,18 @@
 import { appendRow, ZERO_HASH, type LedgerRow, type SessionEvent } from '@porch/core';
 import { until } from '@porch/testkit';
-import { encodeLedgerRow, makeKeys, splitEvent, type ClientMessage, type ServerMessage } from '@porch/wire';
+import { VirtualClock } from '@porch/testkit/virtual-clock';
+import {
+  encodeLedgerRow,
+  HEARTBEAT_MS,
+  makeKeys,
+  realClock,
+  SILENCE_MS,
+  splitEvent,
+  type ClientMessage,
+  type Clock,
+  type ConnectionPass,
+  type ServerMessage,
+} from '@porch/wire';
 import { describe, expect, it } from 'vitest';
 import { LiveConnection, type SocketLike } from '../src/index.ts';
 
@@ -60,10 +72,18 @@ const welcome = (ownerEpoch = 1): ServerMessage => ({
 });
 const entries = (rows: readonly LedgerRow[]): ServerMessage => ({ type: 'entries', rows: rows.map(encodeLedgerRow) });
 
-function connect() {
+/** The middle of every jitter, and each id once. */
+let made = 0;
+const random = {
+  bytes: (count: number) => Uint8Array.from({ length: count }, (_, i) => (i === 0 ? 128 : i > 1 ? ++made : 0)),
+};
+
+function connect(clock: Clock = realClock, pass?: () => Promise<ConnectionPass>) {
   const sockets: FakeSocket[] = [];
   const connection = new LiveConnection({
-    pass: () => Promise.resolve({ pass: `p${sockets.length}`, sessionId: SESSION, liveUrl: 'ws://test' }),
+    clock,
+    random,
+    pass: pass ?? (() => Promise.resolve({ pass: `p${sockets.length}`, sessionId: SESSION, liveUrl: 'ws://test' })),
     openSocket: () => {
       const socket = new FakeSocket();
       sockets.push(socket);
@@ -81,7 +101,7 @@ function connect() {
     socket.tell({ type: 'caughtUp' });
     return socket;
   };
-  return { connection, come, nth };
+  return { connection, come, nth, sockets };
 }
 
 describe('a live connection', () => {
@@ -210,5 +230,81 @@ describe('a ledger that a later release wrote into', () => {
     come(0, later('everythingForbidden')).catch(() => undefined); // It is not let in to the end.
     expect(await failed).toBe('PROTOCOL_VERSION');
     await expect(connection.command({ type: 'askToTry' })).rejects.toMatchObject({ code: 'NOT_PRESENT' });
+  });
+});
+
+describe('time', () => {
+  const settled = async () => {
+    for (let i = 0; i < 10; i++) await Promise.resolve(); // A pass is there at once; only time is waited for.
+  };
+  async function inVirtualTime() {
+    const clock = new VirtualClock();
+    const { connection, sockets } = connect(clock);
+    const pass = async (ms: number) => {
+      clock.advance(ms);
+      await settled();
+    };
+    await settled();
+    const welcomed = (socket: FakeSocket | undefined) => {
+      socket?.tell({ type: 'challenge', nonce: 'ab'.repeat(32) });
+      socket?.tell(welcome());
+      socket?.tell({ type: 'caughtUp' });
+    };
+    return { connection, sockets, pass, welcomed };
+  }
+
+  it('passes twice as long before each try, up to two seconds, and is short again after one that came through', async () => {
+    const { connection, sockets, pass, welcomed } = await inVirtualTime();
+    for (const waitMs of [250, 500, 1_000, 2_000, 2_000]) {
+      const { length } = sockets;
+      sockets.at(-1)?.drop();
+      await pass(waitMs - 1);
+      expect(sockets.length, `before ${waitMs} ms`).toBe(length);
+      await pass(1);
+      expect(sockets.length, `after ${waitMs} ms`).toBe(length + 1);
+    }
+    welcomed(sockets.at(-1));
+    expect(connection.status).toBe('live');
+    const { length } = sockets;
+    sockets.at(-1)?.drop();
+    await pass(250);
+    expect(sockets.length).toBe(length + 1);
+    connection.close();
+    await pass(60_000);
+    expect(sockets.length, 'a closed connection tries nothing').toBe(length + 1);
+  });
+
+  it('is said to the service as long as both are there; a silent one is given up, and what it says then is nobody’s', async () => {
+    const { connection, sockets, pass, welcomed } = await inVirtualTime();
+    const [first] = sockets;
+    welcomed(first);
+    for (let heardForMs = 0; heardForMs < 5 * SILENCE_MS; heardForMs += HEARTBEAT_MS) {
+      await pass(HEARTBEAT_MS);
+      first?.tell({ type: 'beat', sentAtMs: 0 });
+    }
+    expect([connection.status, first?.ofType('beat').length]).toEqual(['live', 18]);
+    await pass(SILENCE_MS + HEARTBEAT_MS);
+    expect([connection.status, first?.closedWith]).toEqual(['waiting', 'SILENT']);
+    first?.tell({ type: 'caughtUp' });
+    expect(connection.status).toBe('waiting');
+    connection.close();
+  });
+
+  it('is not spent on a socket that neither opens nor refuses, nor on a pass that never comes', async () => {
+    const { connection, sockets, pass } = await inVirtualTime();
+    await pass(12_000);
+    expect([sockets[0]?.closedWith, sockets.length]).toEqual(['SILENT', 2]);
+    connection.close();
+
+    const clock = new VirtualClock();
+    let asked = 0;
+    const never = connect(clock, () => (asked++, new Promise(() => undefined)));
+    await settled();
+    clock.advance(10_250);
+    await settled();
+    clock.advance(250);
+    await settled();
+    expect([asked, never.connection.status]).toEqual([2, 'waiting']);
+    never.connection.close();
   });
 });

@@ -8,7 +8,7 @@ import { GrantBook } from './consent/grant-book.ts';
 import { Held } from './consent/held.ts';
 import { QuestionQueue } from './consent/question-queue.ts';
 import type { ServicePlace } from './consent/questions.ts';
-import type { Clock } from '@porch/wire';
+import type { Clock, Randomness } from '@porch/wire';
 import type { DeskFacts, HostAbility, HostLog, Kit, Running, Shared } from './kit.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import { hostWords } from './words.ts';
@@ -26,7 +26,7 @@ export interface HostParts {
   readonly personName: string;
   readonly time: Clock;
   readonly log: HostLog;
-  randomBytes(count: number): Uint8Array;
+  readonly random: Randomness;
 }
 
 /** What an ability undoes when it ends gets this long. */
@@ -94,7 +94,7 @@ export class Host {
   }
 
   #makeKit(held: Held, changed: () => void, report: Kit['report']): Kit {
-    const { connection, ports, time, log, desk, place, personName, randomBytes } = this.#parts;
+    const { connection, ports, time, log, desk, place, personName, random } = this.#parts;
     const stop = (why: string) => this.#holder.stop(why);
     const shared: Shared = {
       aim: () => undefined,
@@ -114,7 +114,7 @@ export class Host {
       get words() {
         return hostWords[connection.state.language];
       },
-      randomBytes,
+      random,
       inTurn: (work) => questions.inTurn(work),
       ask: (question, signal) => questions.inTurn((put) => put(question, signal)),
       get isAsking() {

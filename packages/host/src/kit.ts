@@ -2,7 +2,7 @@ import type { LiveConnection } from '@porch/client';
 import type { OpenAsk, Permission, SessionCommand, WhyNot } from '@porch/core';
 import type { Rect } from '@porch/screen';
 import type { Held } from './consent/held.ts';
-import type { Clock } from '@porch/wire';
+import type { Clock, Randomness } from '@porch/wire';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
 import type { HostWords } from './words.ts';
@@ -44,7 +44,7 @@ export interface Kit {
   readonly time: Clock;
   readonly words: HostWords;
   readonly desk: DeskFacts;
-  randomBytes(count: number): Uint8Array;
+  readonly random: Randomness;
   /** Several questions in one turn. */
   inTurn<T>(work: (put: (question: Question) => Promise<Answer | undefined>) => Promise<T>): Promise<T>;
   /** Asks the person, one thing at a time. Undefined when the question was taken away. */

@@ -3,7 +3,15 @@ import { newSession, type Permission, type SessionState } from '@porch/core';
 import { fakeKit } from '@porch/testkit/fake-kit';
 import { participantOf } from '@porch/testkit/participant';
 import { VirtualClock } from '@porch/testkit/virtual-clock';
-import { decodeFrame, encodeWords, makeKeys, PairwiseChannel, sealedChannelOf, type SealedName } from '@porch/wire';
+import {
+  decodeFrame,
+  encodeWords,
+  makeKeys,
+  PairwiseChannel,
+  sealedChannelOf,
+  type SealedName,
+  realRandomness,
+} from '@porch/wire';
 import { GrantBook, type HostAbility, type HostPorts, type Kit, type Running } from '../src/index.ts';
 
 const SESSION = '00000000-0000-4000-8000-000000000001';
@@ -70,6 +78,8 @@ export class ModelWorld {
       get serviceNowMs() {
         return time.nowMs();
       },
+      clock: time,
+      random: realRandomness,
       on: this.#listeners.on.bind(this.#listeners),
       command: () => Promise.resolve(),
       sendFrame: (bytes: Uint8Array) => this.#left(bytes),

@@ -1,8 +1,7 @@
-import { realClock, type Clock } from '@porch/wire';
+import { realClock, realRandomness, type Clock } from '@porch/wire';
 import type { LiveConnection } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
 import { GrantBook, Held, hostWords, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
-import { randomBytes } from 'node:crypto';
 
 /** A kit with nothing behind it: what is asked is answered with yes, what is reported is kept, nothing is paused. */
 export function fakeKit(
@@ -48,7 +47,7 @@ export function fakeKit(
       awayAfterMs: 60_000,
       controlNeedsComparedWords: false,
     },
-    randomBytes: (count) => randomBytes(count),
+    random: realRandomness,
     inTurn: (work) => work(answer),
     ask: answer,
     get isAsking() {

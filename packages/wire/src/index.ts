@@ -1,4 +1,5 @@
 export * from './clock.ts';
+export * from './randomness.ts';
 export * from './errors.ts';
 export * from './frame.ts';
 export * from './live/device-messages.ts';

@@ -1,7 +1,15 @@
 import { Listeners, SealedLine, type LiveConnection, type LiveEvents, type ShownMark } from '@porch/client';
 import { newSession, type Permission, type SessionCommand, type SessionState } from '@porch/core';
 import { participantOf } from '@porch/testkit/participant';
-import { encodeWords, makeKeys, PairwiseChannel, pictureChannel, decodeFrame } from '@porch/wire';
+import {
+  encodeWords,
+  makeKeys,
+  PairwiseChannel,
+  pictureChannel,
+  decodeFrame,
+  realClock,
+  realRandomness,
+} from '@porch/wire';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Host } from '@porch/host';
 import { pageHost } from './page-host.ts';
@@ -46,6 +54,8 @@ class Page {
       status: 'live',
       viewers: [],
       serviceNowMs: 1_000,
+      clock: realClock,
+      random: realRandomness,
       on: this.#listeners.on.bind(this.#listeners),
       sendFrame: () => true,
       sendBulk: () => true,

@@ -1,7 +1,7 @@
 import type { LiveConnection, SealedLine, ShownMark } from '@porch/client';
 import { presentParticipants, type SessionCommand } from '@porch/core';
 import { drawing, Host, isLooker, privateMoments, watchersOf, type HostAbility, type Journal } from '@porch/host';
-import { type PictureMessage, realClock } from '@porch/wire';
+import { type PictureMessage, realClock, realRandomness } from '@porch/wire';
 import type { ToShareWorker } from './share-messages.ts';
 
 /** What the page does with what its host says. */
@@ -88,7 +88,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       warn: (_what, words) => end.trouble(words),
       error: (_what, words) => end.trouble(words),
     },
-    randomBytes: (count) => crypto.getRandomValues(new Uint8Array(count)),
+    random: realRandomness,
   });
   host.begin();
   return host;

@@ -95,7 +95,7 @@ export class DeviceGateway {
 
   #meet(socket: WebSocket, devices: DeviceDesk, leaveStrangers: () => void): void {
     const nonce = randomBytes(32).toString('hex');
-    const bucket = new TokenBucket(MESSAGES_PER_SECOND, MESSAGES_AT_ONCE);
+    const bucket = new TokenBucket(MESSAGES_PER_SECOND, MESSAGES_AT_ONCE, () => performance.now());
     let id: string | undefined;
     let isGreeted = false;
     let heardAtMs = performance.now();

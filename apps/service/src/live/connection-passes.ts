@@ -1,5 +1,5 @@
 import type { Proof } from '@porch/core';
-import { AppError, type ConnectionPass } from '@porch/wire';
+import { AppError, type Clock, type ConnectionPass } from '@porch/wire';
 import { makeToken } from '../auth/tokens.ts';
 
 /** How long a pass waits for its connection, and how many may wait. */
@@ -24,10 +24,15 @@ const keyOf = (bearer: Bearer) => (bearer.kind === 'technician' ? bearer.signInI
 
 /** Short-lived leave to connect once, bound to session, part and person. Kept in memory: a restart asks for new ones. */
 export class ConnectionPasses {
+  readonly #clock: Clock;
   readonly #waiting = new Map<string, { bearer: Bearer; expiresAtMs: number }>();
 
+  constructor(clock: Clock) {
+    this.#clock = clock;
+  }
+
   issue(bearer: Bearer, liveUrl: string): ConnectionPass {
-    const nowMs = performance.now();
+    const nowMs = this.#clock.nowMs();
     for (const [old, { expiresAtMs }] of this.#waiting) {
       if (expiresAtMs > nowMs && this.#waiting.size < MAX_PASSES) break;
       this.#waiting.delete(old);
@@ -43,7 +48,7 @@ export class ConnectionPasses {
   redeem(pass: string): Bearer {
     const found = this.#waiting.get(pass);
     this.#waiting.delete(pass);
-    if (!found || found.expiresAtMs < performance.now()) throw new AppError('PASS_INVALID');
+    if (!found || found.expiresAtMs < this.#clock.nowMs()) throw new AppError('PASS_INVALID');
     return found.bearer;
   }
 

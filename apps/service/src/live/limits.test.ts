@@ -1,4 +1,4 @@
-import { AppError } from '@porch/wire';
+import { AppError, realClock } from '@porch/wire';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -26,7 +26,7 @@ it('a bucket lets a burst through, then its rate, and never more', () => {
 });
 
 it('a pass for a connection is good once', () => {
-  const passes = new ConnectionPasses();
+  const passes = new ConnectionPasses(realClock);
   const bearer = {
     kind: 'technician' as const,
     sessionId: 's',

@@ -1,5 +1,5 @@
 import { EventEmitter } from 'node:events';
-import { COMMAND_WINDOW, decodeFrame, encodeFrame, encodeHandled, frameKinds } from '@porch/wire';
+import { COMMAND_WINDOW, decodeFrame, encodeFrame, encodeHandled, frameKinds, realClock } from '@porch/wire';
 import { codeOf } from '@porch/testkit/failure';
 import type { WebSocket } from 'ws';
 import { describe, expect, it } from 'vitest';
@@ -25,7 +25,7 @@ function newPeer() {
   const socket = new FakeSocket();
   const rooms: Peer[] = [];
   const participant = { id: 'p', seat: 3, side: 'desk', isGone: false } as const;
-  const peer = new Peer(socket as unknown as WebSocket, participant, (p) => void rooms.push(p));
+  const peer = new Peer(socket as unknown as WebSocket, participant, (p) => void rooms.push(p), realClock);
   return { socket, peer, rooms };
 }
 const line = (payload: Uint8Array) =>

@@ -10,6 +10,7 @@ import {
   frameKinds,
   HandledCount,
   PacedLine,
+  type Clock,
   type ErrorCode,
   type Frame,
   type ServerMessage,
@@ -50,8 +51,8 @@ export class Peer {
   readonly participantId: string;
   readonly seat: number;
   readonly side: Side;
-  readonly #text = new TokenBucket(TEXT_PER_SECOND, TEXT_BURST);
-  readonly #binary = new TokenBucket(BINARY_PER_SECOND, BINARY_BURST);
+  readonly #text: TokenBucket;
+  readonly #binary: TokenBucket;
   /** What they have of the ledger; what comes after is theirs to get. */
   sentSeq = 0;
   sentAsideSeq = 0;
@@ -72,14 +73,18 @@ export class Peer {
     socket: WebSocket,
     participant: { id: string; seat: number; side: Side; isGone: boolean },
     onRoom: (peer: Peer) => void,
+    clock: Clock,
     signInId?: string,
   ) {
     this.signInId = signInId;
     this.socket = socket;
-    this.#line = new PacedLine({ send: (bytes) => socket.send(bytes), onRoom: () => onRoom(this) });
+    const now = () => clock.nowMs();
+    this.#text = new TokenBucket(TEXT_PER_SECOND, TEXT_BURST, now);
+    this.#binary = new TokenBucket(BINARY_PER_SECOND, BINARY_BURST, now);
+    this.#line = new PacedLine({ send: (bytes) => socket.send(bytes), onRoom: () => onRoom(this), now });
     this.#handled = new HandledCount((total) => {
       if (socket.readyState === socket.OPEN) socket.send(handledFrame(participant.seat, total));
-    });
+    }, clock);
     socket.once('close', () => this.#handled.close());
     this.participantId = participant.id;
     this.seat = participant.seat;

@@ -1,4 +1,4 @@
-import { decodeFrame, encodeFrame, EVERY_VIEWER, frameKinds, type Frame } from '@porch/wire';
+import { decodeFrame, encodeFrame, EVERY_VIEWER, frameKinds, realClock, type Frame } from '@porch/wire';
 import { codeOf } from '@porch/testkit/failure';
 import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
@@ -62,7 +62,7 @@ describe('the relay', () => {
     );
     fc.assert(
       fc.property(fc.array(step, { maxLength: 30 }), (steps) => {
-        const relay = new PictureRelay();
+        const relay = new PictureRelay(realClock);
         const sources = [new FakePeer(8).asPeer, new FakePeer(9).asPeer];
         const peers = Array.from({ length: 4 }, (_, seat) => new FakePeer(seat));
         let viewers: Watching[] = [];
@@ -88,7 +88,7 @@ describe('the relay', () => {
   });
 
   it('shows a newcomer the cursor as it is, and asks the source for the rest', () => {
-    const relay = new PictureRelay();
+    const relay = new PictureRelay(realClock);
     const [source, pim, rune] = [new FakePeer(9), new FakePeer(1), new FakePeer(2)];
     relay.setViewers([watching(pim, of9)], [source.asPeer]);
     expect(source.got.map(({ kind }) => kind)).toContain(frameKinds.screen.want);
@@ -105,7 +105,7 @@ describe('the relay', () => {
   });
 
   it('asks a source that comes anew, and keeps nothing of a display that nobody looks at', () => {
-    const relay = new PictureRelay();
+    const relay = new PictureRelay(realClock);
     const [first, second, pim] = [new FakePeer(9), new FakePeer(9), new FakePeer(1)];
     const viewers = [watching(pim, of9)];
     relay.setViewers(viewers, [first.asPeer]);
@@ -122,7 +122,7 @@ describe('the relay', () => {
   });
 
   it('refuses what no source and no viewer says, and a display that nobody looks at is no fault', () => {
-    const relay = new PictureRelay();
+    const relay = new PictureRelay(realClock);
     const [source, pim] = [new FakePeer(9), new FakePeer(1)];
     relay.setViewers([watching(pim, of9)], [source.asPeer]);
     expect(codeOf(() => send(relay, { receiverSeat: 1 }))).toBe('MESSAGE_INVALID');

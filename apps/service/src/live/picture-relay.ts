@@ -15,7 +15,6 @@ import {
   frameKinds,
   type Frame,
   type ViewerRow,
-  realClock,
   type Clock,
 } from '@porch/wire';
 import type { Peer } from './peer.ts';
@@ -53,7 +52,7 @@ export class PictureRelay {
   /** Who shows something, by their seat. */
   #sources: ReadonlyMap<number, Peer> = new Map();
 
-  constructor(clock: Clock = realClock) {
+  constructor(clock: Clock) {
     this.#clock = clock;
   }
 

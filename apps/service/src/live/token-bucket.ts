@@ -6,7 +6,7 @@ export class TokenBucket {
   #tokens: number;
   #atMs: number;
 
-  constructor(perSecond: number, burst: number, now: () => number = () => performance.now()) {
+  constructor(perSecond: number, burst: number, now: () => number) {
     this.#perSecond = perSecond;
     this.#burst = burst;
     this.#now = now;

@@ -53,7 +53,7 @@ export class Strangers {
   }
 
   #bucketOf(key: string): TokenBucket {
-    const known = this.#buckets.get(key) ?? new TokenBucket(NEW_PER_SECOND, NEW_AT_ONCE);
+    const known = this.#buckets.get(key) ?? new TokenBucket(NEW_PER_SECOND, NEW_AT_ONCE, () => performance.now());
     this.#buckets.delete(key);
     this.#buckets.set(key, known);
     if (this.#buckets.size > MAX_ADDRESSES) {

@@ -10,7 +10,7 @@ import {
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';
 
 /** The technician's side of the check words: makes them with the holder, and has the customer asked for theirs. */
@@ -88,7 +88,7 @@ export class TechnicianWords {
     if (!this.#exchange) {
       if (this.tries >= MAX_WORD_TRIES) return;
       this.tries++;
-      this.#exchange = { commitment, nonce: bytesToHex(crypto.getRandomValues(new Uint8Array(32))) };
+      this.#exchange = { commitment, nonce: bytesToHex(this.#connection.random.bytes(32)) };
     }
     if (this.#exchange.commitment === commitment) this.#tell({ type: 'nonce', nonce: this.#exchange.nonce });
   }

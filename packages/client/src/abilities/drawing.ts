@@ -1,7 +1,7 @@
 import { drawingChannel, type DrawingMessage, type Mark } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { POINT_MS, withMark, withoutMark, type ShownMark } from '../marks.ts';
 import { SealedLine } from '../sealed-line.ts';
 
@@ -10,7 +10,7 @@ export class TechnicianDrawing {
   readonly listeners = new Listeners<{ marks: readonly ShownMark[] }>();
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<DrawingMessage>;
-  readonly #timers = new Set<ReturnType<typeof setTimeout>>();
+  readonly #fading = new Set<() => void>();
   #marks: readonly ShownMark[] = [];
   #lastMark = 0;
 
@@ -23,11 +23,11 @@ export class TechnicianDrawing {
     const id = ++this.#lastMark;
     this.#show(withMark(this.#marks, { id, seat: this.#connection.seat, mark }));
     if (mark.kind === 'point') {
-      const timer = setTimeout(() => {
-        this.#timers.delete(timer);
+      const endFading = this.#connection.clock.after(POINT_MS, () => {
+        this.#fading.delete(endFading);
         this.#show(this.#marks.filter((m) => m.id !== id));
-      }, POINT_MS);
-      this.#timers.add(timer);
+      });
+      this.#fading.add(endFading);
     }
     this.#tell({ type: 'mark', mark });
   }
@@ -43,7 +43,7 @@ export class TechnicianDrawing {
   }
 
   close(): void {
-    for (const timer of this.#timers) clearTimeout(timer);
+    for (const endFading of this.#fading) endFading();
     this.listeners.clear();
   }
 

@@ -1,11 +1,11 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { isOver, type FileTransfer } from '@porch/core';
-import { decodeFilePart, encodeChunk, filesChannel, type FileMessage } from '@porch/wire';
+import { decodeFilePart, encodeChunk, filesChannel, randomId, type FileMessage } from '@porch/wire';
 import { safeFileName } from '../file-names.ts';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
 
@@ -71,7 +71,6 @@ export class FileTransfers {
   readonly #receiving = new Map<string, Receiving>();
   readonly #discarding = new Set<Promise<void>>();
   readonly #offs: (() => void)[];
-  readonly #timer: ReturnType<typeof setInterval>;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -82,15 +81,15 @@ export class FileTransfers {
       connection.on('caughtUp', () => {
         for (const receiving of this.#receiving.values()) this.#want(receiving);
       }),
+      connection.clock.every(ASK_AGAIN_MS / 2, () => {
+        for (const receiving of this.#receiving.values())
+          if (this.#nowMs() - receiving.heardAtMs > ASK_AGAIN_MS) this.#want(receiving);
+      }),
     ];
-    this.#timer = setInterval(() => {
-      for (const receiving of this.#receiving.values())
-        if (Date.now() - receiving.heardAtMs > ASK_AGAIN_MS) this.#want(receiving);
-    }, ASK_AGAIN_MS / 2);
   }
 
   /** Hashes the file and offers it. Resolves with its id once the offer is in the ledger. */
-  async offer(source: FileToSend, toId: string, fileId: string = crypto.randomUUID()): Promise<string> {
+  async offer(source: FileToSend, toId: string, fileId: string = randomId(this.#connection.random)): Promise<string> {
     const receiver = this.#connection.state.participants[toId];
     if (!receiver) throw new Error('nobody of that name is in the session');
     const hash = sha256.create();
@@ -130,7 +129,7 @@ export class FileTransfers {
       sink,
       hash: sha256.create(),
       receivedBytes: 0,
-      heardAtMs: Date.now(),
+      heardAtMs: this.#nowMs(),
       work: Promise.resolve(),
     };
     this.#receiving.set(fileId, receiving);
@@ -180,11 +179,14 @@ export class FileTransfers {
 
   /** Resolves when nothing of what was not finished is left. */
   async close(): Promise<void> {
-    clearInterval(this.#timer);
     this.#offs.forEach((off) => off());
     for (const { fileId } of this.moving) this.stop(fileId);
     this.listeners.clear();
     await Promise.all(this.#discarding);
+  }
+
+  #nowMs(): number {
+    return this.#connection.clock.nowMs();
   }
 
   #discard(receiving: Receiving): void {
@@ -228,7 +230,7 @@ export class FileTransfers {
     if (!sending || sending.toSeat !== seat || offset > sending.source.sizeBytes) return;
     sending.nextOffset = offset;
     sending.ackedOffset = offset;
-    sending.measuredFrom = { offset, atMs: performance.now() };
+    sending.measuredFrom = { offset, atMs: this.#nowMs() };
     inBackground('sending a file', this.#pump(fileId, sending));
   }
 
@@ -236,7 +238,7 @@ export class FileTransfers {
     const sending = this.#sending.get(fileId);
     if (!sending) return;
     sending.ackedOffset = Math.max(sending.ackedOffset, offset);
-    measure(sending);
+    measure(sending, this.#nowMs());
     this.listeners.emit('progress', { fileId, movedBytes: sending.ackedOffset, sizeBytes: sending.source.sizeBytes });
     inBackground('sending a file', this.#pump(fileId, sending));
   }
@@ -272,7 +274,7 @@ export class FileTransfers {
     if (offset + bytes.length > receiving.file.sizeBytes) return;
     const copy = bytes.slice();
     receiving.receivedBytes += copy.length;
-    receiving.heardAtMs = Date.now();
+    receiving.heardAtMs = this.#nowMs();
     receiving.hash.update(copy);
     receiving.work = receiving.work
       .then(() => receiving.sink.write(copy))
@@ -301,8 +303,7 @@ export class FileTransfers {
   }
 }
 
-function measure(sending: Sending): void {
-  const nowMs = performance.now();
+function measure(sending: Sending, nowMs: number): void {
   const { offset, atMs } = sending.measuredFrom;
   if (nowMs - atMs < MEASURE_MS) return;
   const bytesPerMs = (sending.ackedOffset - offset) / (nowMs - atMs);

@@ -1,7 +1,7 @@
 import { inputChannel, type InputAct, type InputMessage } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';
 
 export type LeaseState =
@@ -30,10 +30,9 @@ export class InputLease {
   readonly #connection: LiveConnection;
   readonly #aim: () => PictureAim;
   readonly #offs: (() => void)[] = [];
-  readonly #renewal: ReturnType<typeof setInterval>;
   readonly #line: SealedLine<InputMessage>;
   #state: LeaseState = { name: 'closed', why: 'not opened yet' };
-  #pauseTimer: ReturnType<typeof setTimeout> | undefined;
+  #endPause: () => void = () => undefined;
 
   constructor(connection: LiveConnection, aim: () => PictureAim) {
     this.#connection = connection;
@@ -47,11 +46,11 @@ export class InputLease {
       connection.on('status', (status) => {
         if (status !== 'live') this.#move({ name: 'closed', why: 'the line is gone' });
       }),
+      connection.clock.every(RENEW_MS, () => {
+        if (this.#state.name === 'open' || this.#state.name === 'paused')
+          this.#send({ type: 'keepLease', lease: this.#state.lease });
+      }),
     );
-    this.#renewal = setInterval(() => {
-      if (this.#state.name === 'open' || this.#state.name === 'paused')
-        this.#send({ type: 'keepLease', lease: this.#state.lease });
-    }, RENEW_MS);
   }
 
   get state(): LeaseState {
@@ -82,8 +81,7 @@ export class InputLease {
 
   close(): void {
     this.release();
-    clearInterval(this.#renewal);
-    clearTimeout(this.#pauseTimer);
+    this.#endPause();
     this.#offs.forEach((off) => off());
     this.listeners.clear();
   }
@@ -106,11 +104,11 @@ export class InputLease {
     else if (message.type === 'inputDropped') this.listeners.emit('dropped', message.why);
     else if (message.type === 'inputPaused' && (state.name === 'open' || state.name === 'paused')) {
       this.#move({ name: 'paused', lease: state.lease, nextNumber: state.nextNumber, why: message.why });
-      clearTimeout(this.#pauseTimer);
-      this.#pauseTimer = setTimeout(() => {
+      this.#endPause();
+      this.#endPause = this.#connection.clock.after(message.forMs, () => {
         if (this.#state.name === 'paused')
           this.#move({ name: 'open', lease: this.#state.lease, nextNumber: this.#state.nextNumber });
-      }, message.forMs);
+      });
     }
   }
 }

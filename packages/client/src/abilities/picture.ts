@@ -4,7 +4,7 @@ import type { DisplayRow, PictureBounds, PictureMessage } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';
 
 /** How often a viewer asks the source to show that it is there. */
@@ -55,7 +55,6 @@ export class TechnicianPicture {
   readonly #ports = new Map<string, PicturePort>();
   readonly #sources = new Map<number, Source>();
   readonly #offs: (() => void)[];
-  readonly #timer: ReturnType<typeof setInterval>;
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
 
@@ -68,6 +67,7 @@ export class TechnicianPicture {
         (from) => this.#isSource(from),
       ),
       connection.on('caughtUp', () => this.#resume()),
+      connection.clock.every(CHALLENGE_MS, () => inBackground('asking how fresh the picture is', this.#challenge())),
     ];
     connection.setPictureTaker((bytes) => {
       const { seat, display } = streamOf(bytes);
@@ -78,7 +78,6 @@ export class TechnicianPicture {
       if (port) port.take(bytes);
       else connection.handled(bytes.byteLength);
     });
-    this.#timer = setInterval(() => inBackground('asking how fresh the picture is', this.#challenge()), CHALLENGE_MS);
   }
 
   /** Shows one display through this port until the returned function is called. */
@@ -118,7 +117,6 @@ export class TechnicianPicture {
   }
 
   close(): void {
-    clearInterval(this.#timer);
     this.#offs.forEach((off) => off());
     this.#connection.setPictureTaker(undefined);
     for (const port of this.#ports.values()) port.forget();

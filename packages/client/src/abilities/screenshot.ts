@@ -7,12 +7,13 @@ import {
   encodeChunk,
   MAX_SCREENSHOT_BYTES,
   MAX_SCREENSHOT_PIXELS,
+  randomId,
   screenshotChannel,
   WORDS_TAG,
   type ScreenshotMessage,
 } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { PieceReceiver, sendPieces } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
@@ -44,7 +45,7 @@ const ANSWER_MS = 60_000;
 interface Open {
   resolve(value: never): void;
   reject(error: Error): void;
-  readonly timer: ReturnType<typeof setTimeout>;
+  endWaiting(): void;
 }
 
 /** The technician's side of screenshots: has one taken, and gives what was made of it to the customer. */
@@ -67,7 +68,7 @@ export class TechnicianScreenshots {
 
   /** Rejects with ScreenshotRefused when the customer's side says no, with an AppError when nobody answers. */
   take(display: number): Promise<TakenScreenshot> {
-    const screenshotId = crypto.randomUUID();
+    const screenshotId = randomId(this.#connection.random);
     return this.#ask(screenshotId, { type: 'take', screenshotId, display });
   }
 
@@ -97,11 +98,10 @@ export class TechnicianScreenshots {
 
   #ask<T>(id: string, message: ScreenshotMessage): Promise<T> {
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(
-        () => this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER'))),
-        ANSWER_MS,
+      const endWaiting = this.#connection.clock.after(ANSWER_MS, () =>
+        this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER'))),
       );
-      this.#open.set(id, { resolve: resolve as (value: never) => void, reject, timer });
+      this.#open.set(id, { resolve: resolve as (value: never) => void, reject, endWaiting });
       if (!this.#tell(message)) this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER')));
     });
   }
@@ -112,7 +112,7 @@ export class TechnicianScreenshots {
     this.#coming.delete(id);
     if (!open) return;
     this.#open.delete(id);
-    clearTimeout(open.timer);
+    open.endWaiting();
     how(open);
   }
 
@@ -154,6 +154,7 @@ export class TechnicianScreenshots {
         const taken: TakenScreenshot = { id, width, height, packed };
         this.#settle(id, (open) => open.resolve(taken as never));
       },
+      this.#connection.clock,
     );
     this.#coming.set(id, receiver);
   }

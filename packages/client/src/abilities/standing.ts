@@ -11,7 +11,7 @@ import {
 } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
-import type { LiveConnection } from '../live-connection.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';
 
 /** Where a visit stands for the technician who came. */
@@ -41,7 +41,6 @@ export class TechnicianDoor {
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<DoorMessage>;
   readonly #offs: (() => void)[];
-  readonly #timer: ReturnType<typeof setInterval>;
   #state: SecretState = { name: 'notNeeded' };
   #salt: string | undefined;
   #triesLeft = 0;
@@ -62,10 +61,10 @@ export class TechnicianDoor {
       connection.on('entry', ({ event }) => {
         if (event.type === 'participantJoined' && event.role === 'doorstep') this.knock();
       }),
+      connection.clock.every(KNOCK_AGAIN_MS, () => {
+        if (this.#state.name === 'unknown') this.knock();
+      }),
     ];
-    this.#timer = setInterval(() => {
-      if (this.#state.name === 'unknown') this.knock();
-    }, KNOCK_AGAIN_MS);
   }
 
   get state(): SecretState {
@@ -85,7 +84,7 @@ export class TechnicianDoor {
     if (this.#salt === undefined) return;
     this.#set({ name: 'checking' });
     const w = BigInt(`0x${await scalarOfSecret(words, this.#salt)}`);
-    const x = freshScalar(crypto.getRandomValues(new Uint8Array(40)));
+    const x = freshScalar(this.#connection.random.bytes(40));
     this.#exchange = { w, x, share: shareOfA(w, x) };
     this.#tell({ type: 'secretBegin', share: this.#exchange.share });
   }
@@ -97,7 +96,6 @@ export class TechnicianDoor {
   }
 
   close(): void {
-    clearInterval(this.#timer);
     this.#offs.forEach((off) => off());
     this.listeners.clear();
   }

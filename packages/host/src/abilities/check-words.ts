@@ -76,7 +76,7 @@ export class WordsDesk {
   follow(watchers: readonly { seat: number; start: string }[]): void {
     for (const { seat, start } of watchers) {
       if (this.#exchanges.has(start) || this.#exchanges.size >= MAX_WORD_TRIES) continue;
-      const nonce = bytesToHex(this.#kit.randomBytes(32));
+      const nonce = bytesToHex(this.#kit.random.bytes(32));
       this.#exchanges.set(start, { nonce, technicianNonce: undefined, isAsked: false });
       const isSent = this.#line.send(seat, { type: 'commit', commitment: commitmentOf(this.#me, nonce) });
       if (!isSent) this.#exchanges.delete(start);

@@ -1,6 +1,6 @@
 import { FileTransfers, inBackground, type LiveConnection } from '@porch/client';
 import { formatBytes, type Language, type Participant } from '@porch/core';
-import { AppError } from '@porch/wire';
+import { AppError, randomId } from '@porch/wire';
 import { hints } from '../consent/questions.ts';
 import type { Lease } from '../consent/held.ts';
 import type { HostAbility, Kit } from '../kit.ts';
@@ -141,7 +141,7 @@ class FileDesk {
       // The question may have stood for long: what was true before it must still be.
       if (!lease.isRunning) return refuse('the customer has not allowed it');
       const source = await this.#port.open(found.path);
-      fileId = crypto.randomUUID();
+      fileId = randomId(this.#kit.random);
       this.#open.set(fileId, source);
       this.#leases.set(fileId, lease);
       // Told first, so that the technician can take the offer when it comes.

@@ -11,6 +11,8 @@ import {
   PairwiseChannel,
   type InputAct,
   type InputMessage,
+  realClock,
+  realRandomness,
 } from '@porch/wire';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { GrantBook } from '../consent/grant-book.ts';
@@ -42,6 +44,8 @@ function setUp() {
     },
   };
   const connection = {
+    clock: realClock,
+    random: realRandomness,
     on: listeners.on.bind(listeners),
     state,
     keys: doorstepKeys,

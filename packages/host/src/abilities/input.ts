@@ -147,7 +147,7 @@ export class LeaseKeeper {
     this.end('another lease was opened');
     const right = this.#kit.held.during('control-input', technician.signKey);
     const lease: InputLease = {
-      id: bytesToHex(this.#kit.randomBytes(16)),
+      id: bytesToHex(this.#kit.random.bytes(16)),
       right,
       technicianId: technician.id,
       seat: technician.seat,

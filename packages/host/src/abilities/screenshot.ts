@@ -167,6 +167,7 @@ class ScreenshotDesk {
           this.#refuse(from.seat, screenshotId, 'it could not be written down there');
         });
       },
+      this.#kit.time,
     );
     this.#underWay.set(screenshotId, { lease, seat: from.seat, heardAtMs: this.#kit.time.nowMs(), coming });
   }

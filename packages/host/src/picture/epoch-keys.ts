@@ -1,4 +1,4 @@
-import { realClock, type Clock, type PictureMessage } from '@porch/wire';
+import { realClock, realRandomness, type Clock, type PictureMessage, type Randomness } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 
 /** Those who stay get this long to say that they have the new key; who has not, starts over. */
@@ -23,15 +23,18 @@ export class EpochKeys {
   #next: { epoch: number; secret: string; waitingFor: Set<number>; endWaiting: () => void } | undefined;
 
   readonly #clock: Clock;
+  readonly #random: Randomness;
 
   constructor(
     tellViewer: (seat: number, message: PictureMessage) => unknown,
     onEpoch: () => void,
     clock: Clock = realClock,
+    random: Randomness = realRandomness,
   ) {
     this.#tellViewer = tellViewer;
     this.#onEpoch = onEpoch;
     this.#clock = clock;
+    this.#random = random;
   }
 
   /** 0 while nobody may look. */
@@ -58,7 +61,7 @@ export class EpochKeys {
   begin(how: 'at once' | 'when taken'): void {
     this.#next?.endWaiting();
     const epoch = Math.max(this.#epoch, this.#next?.epoch ?? 0) + 1;
-    const secret = bytesToHex(crypto.getRandomValues(new Uint8Array(32)));
+    const secret = bytesToHex(this.#random.bytes(32));
     const next = {
       epoch,
       secret,

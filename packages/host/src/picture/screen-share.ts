@@ -1,7 +1,9 @@
 import { PictureError, decodeVersionTable, decodeWanted, type CursorShape, type Rect } from '@porch/screen';
 import {
   realClock,
+  realRandomness,
   type Clock,
+  type Randomness,
   ALL_MONITORS,
   defaultBounds,
   frameKinds,
@@ -64,6 +66,7 @@ export class ScreenShare {
     codecs: SourceCodecs,
     onTrouble: (error: unknown, what: string) => void,
     clock: Clock = realClock,
+    random: Randomness = realRandomness,
   ) {
     this.#port = port;
     this.#screen = screen;
@@ -74,6 +77,7 @@ export class ScreenShare {
       (seat, message) => port.tell(seat, message),
       () => this.#handleEpoch(),
       clock,
+      random,
     );
   }
 

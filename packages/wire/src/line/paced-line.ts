@@ -1,3 +1,5 @@
+import { realClock, type Clock } from '../clock.ts';
+
 /** What may be on the way before anything is known of a line. */
 const FIRST_WINDOW_BYTES = 16 * 1024;
 const LEAST_WINDOW_BYTES = 3 * 1024;
@@ -162,25 +164,27 @@ export class HandledCount {
   readonly #tell: (total: number) => void;
   #total = 0;
   #told = 0;
-  #timer: ReturnType<typeof setTimeout> | undefined;
+  readonly #clock: Clock;
+  #endWaiting: (() => void) | undefined;
 
-  constructor(tell: (total: number) => void) {
+  constructor(tell: (total: number) => void, clock: Clock = realClock) {
     this.#tell = tell;
+    this.#clock = clock;
   }
 
   add(bytes: number): void {
     this.#total += bytes;
     if (this.#total - this.#told >= TELL_BYTES) this.#tellNow();
-    else this.#timer ??= setTimeout(() => this.#tellNow(), TELL_MS);
+    else this.#endWaiting ??= this.#clock.after(TELL_MS, () => this.#tellNow());
   }
 
   close(): void {
-    clearTimeout(this.#timer);
+    this.#endWaiting?.();
   }
 
   #tellNow(): void {
-    clearTimeout(this.#timer);
-    this.#timer = undefined;
+    this.#endWaiting?.();
+    this.#endWaiting = undefined;
     this.#told = this.#total;
     this.#tell(this.#total);
   }

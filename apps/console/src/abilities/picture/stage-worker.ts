@@ -1,5 +1,6 @@
 import { PictureViewer } from '@porch/client';
 import { inflateInPlainCode } from '@porch/screen';
+import { realRandomness } from '@porch/wire';
 import type { FromStageWorker, ToStageWorker } from './stage-messages.ts';
 
 /*
@@ -24,6 +25,8 @@ function begin(display: number, on: OffscreenCanvas): void {
   canvas = on;
   context = on.getContext('2d', { alpha: false }) ?? undefined;
   const made = new PictureViewer({
+    now: () => performance.now(),
+    random: realRandomness,
     display,
     inflate: inflateInPlainCode,
     decodePhoto,

@@ -29,7 +29,7 @@ export async function planToKeep(
   if (howLong?.what !== 'yes') return howLong && 'no';
   const days = dayChoices(most)[howLong.choices.indexOf(true)];
   if (days === undefined) return 'no';
-  const freshWords = () => randomWords(kit.randomBytes(PASSPHRASE_WORDS), state.language);
+  const freshWords = () => randomWords(kit.random.bytes(PASSPHRASE_WORDS), state.language);
   let words = freshWords();
   let known = await put(secretQuestion(words, state.language));
   while (known?.what === 'more') {

@@ -16,6 +16,8 @@ import {
   standingChannel,
   type DoorMessage,
   type ParticipantKeys,
+  realClock,
+  realRandomness,
 } from '@porch/wire';
 import { randomUUID } from 'node:crypto';
 import { afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
@@ -90,6 +92,8 @@ function door({ asksEachVisit = false, answer = 'yes' as 'yes' | 'no' | 'nobody'
     keys,
     seat: 2,
     state: { ...newSession, deviceId: DEVICE, participants: { pim } },
+    clock: realClock,
+    random: realRandomness,
     on: listeners.on.bind(listeners),
     command: async (c: { type: string }) => void commands.push(c),
     sendFrame: (bytes: Uint8Array) => said.push(decodeWords(standingChannel, technician.open(bytes).plain)) > 0,

@@ -121,7 +121,7 @@ export class VisitDesk {
       return;
     }
     const w = BigInt(`0x${standing.scalar}`);
-    const y = freshScalar(this.#kit.randomBytes(40));
+    const y = freshScalar(this.#kit.random.bytes(40));
     const shareB = shareOfB(w, y);
     const result = finishAsB(
       {

@@ -10,46 +10,32 @@ import {
   AppError,
   decodeFrame,
   decodeHandled,
-  encodeFrame,
-  encodeHandled,
-  COMMAND_WINDOW,
-  frameKinds,
-  HandledCount,
-  HEARTBEAT_MS,
   helloOf,
   isErrorCode,
   isLaterServerMessage,
-  MAX_TEXT_BYTES,
-  PacedLine,
   PROTOCOL_VERSION,
+  randomId,
+  randomShare,
+  realClock,
+  realRandomness,
   ServerMessage,
-  SILENCE_MS,
-  errorCatalogue,
   type AsideMessage,
   type ClientMessage,
+  type Clock,
   type ConnectionPass,
   type CustomerStep,
   type ErrorCode,
   type Frame,
   type ParticipantKeys,
+  type Randomness,
 } from '@porch/wire';
 import type { z } from 'zod';
 import type { PresenceRow, ViewerRow } from '@porch/wire';
-import { inBackground } from './in-background.ts';
+import { inBackground } from '../in-background.ts';
+import { Listeners } from '../listeners.ts';
 import { LedgerFollower, LedgerForked, ProgramTooOld } from './ledger-follower.ts';
-import { Listeners } from './listeners.ts';
-
-/** What a browser's WebSocket and the `ws` package have in common. */
-export interface SocketLike {
-  binaryType: string;
-  readonly bufferedAmount: number;
-  send(data: string | Uint8Array): void;
-  close(code?: number, reason?: string): void;
-  onopen: ((event: never) => void) | null;
-  onmessage: ((event: never) => void) | null;
-  onclose: ((event: never) => void) | null;
-  onerror: ((event: never) => void) | null;
-}
+import { CONNECT_MS, LiveSocket, type SocketLike } from './live-socket.ts';
+import { PendingCommands } from './pending-commands.ts';
 
 export interface LiveOptions {
   /** Fetches a fresh pass: each is good for one connection. */
@@ -62,6 +48,8 @@ export interface LiveOptions {
   readonly cannot?: Partial<Record<Permission, WhyNot>>;
   /** What it can do, as the consent holder. */
   readonly can?: readonly Permission[];
+  readonly clock?: Clock;
+  readonly random?: Randomness;
 }
 
 export type LiveStatus = 'connecting' | 'live' | 'waiting' | 'closed';
@@ -84,10 +72,6 @@ export interface LiveEvents {
 /** First wait before connecting again; it doubles up to the last, with a quarter of jitter either way. */
 const RETRY_FIRST_MS = 250;
 const RETRY_LAST_MS = 2_000;
-/** How long a connection may take to be asked for and opened: a router that forgot it says nothing, ever. */
-const CONNECT_MS = 10_000;
-/** Commands that wait for an answer; more is a caller that never waits. */
-const MAX_PENDING_COMMANDS = 500;
 
 /** Closing for one of these is final; everything else is tried again with a new pass. */
 const finalCodes: readonly ErrorCode[] = [
@@ -102,38 +86,27 @@ const finalCodes: readonly ErrorCode[] = [
   'PASS_NOT_FOR_THIS',
 ];
 
-interface Pending {
-  readonly message: Extract<ClientMessage, { type: 'command' | 'aside' }>;
-  resolve(): void;
-  reject(error: AppError): void;
-}
-
 /**
  * One participant's connection to a session. It connects again by itself, goes on after the last entry it has, checks
  * that the ledger it is told continues the one it knows, and sends a command until it has an answer.
  */
 export class LiveConnection {
   readonly listeners = new Listeners<LiveEvents>();
+  /** Whatever hangs on this connection goes by these. */
+  readonly clock: Clock;
+  readonly random: Randomness;
   readonly #options: LiveOptions;
-  /** In the order in which they were given; those on their way are the first of them. */
   readonly #ledger = new LedgerFollower();
-  readonly #pending = new Map<string, Pending>();
-  readonly #onTheirWay = new Set<string>();
-  #commandWindow = COMMAND_WINDOW;
+  readonly #pending: PendingCommands;
   #keys: ParticipantKeys | undefined;
-  #socket: SocketLike | undefined;
+  #socket: LiveSocket | undefined;
   #status: LiveStatus = 'connecting';
   #retryMs = RETRY_FIRST_MS;
-  #timer: ReturnType<typeof setTimeout> | undefined;
-  #heartbeat: ReturnType<typeof setInterval> | undefined;
-  #heardAtMs = 0;
+  #endRetry: () => void = () => undefined;
   /** Answers the service's first word on the socket that is being opened, once. */
   #sayHello: ((nonce: string) => void) | undefined;
-  #opening: ReturnType<typeof setTimeout> | undefined;
   #ownerEpoch = 0;
   #clockOffsetMs = 0;
-  #line: PacedLine | undefined;
-  #handledCount: HandledCount | undefined;
   #pictureTaker: ((bytes: Uint8Array) => void) | undefined;
   asides: AsideMessage[] = [];
   presence: readonly z.infer<typeof PresenceRow>[] = [];
@@ -145,6 +118,9 @@ export class LiveConnection {
 
   constructor(options: LiveOptions) {
     this.#options = options;
+    this.clock = options.clock ?? realClock;
+    this.random = options.random ?? realRandomness;
+    this.#pending = new PendingCommands((message) => this.#tell(message));
     if (!(options.keys instanceof Promise)) this.#keys = options.keys;
     inBackground('connecting', this.#connect());
   }
@@ -168,7 +144,7 @@ export class LiveConnection {
   }
   /** The service's clock, as near as one message can tell. It goes on evenly, whatever somebody does to ours. */
   get serviceNowMs(): number {
-    return performance.now() + this.#clockOffsetMs;
+    return this.clock.nowMs() + this.#clockOffsetMs;
   }
 
   on<K extends keyof LiveEvents>(name: K, listener: (value: LiveEvents[K]) => void): () => void {
@@ -193,48 +169,49 @@ export class LiveConnection {
   }
 
   /** Resolves when the service has it in its records, rejects with an AppError when it refuses. Survives reconnects. */
-  command(command: SessionCommand, id: string = crypto.randomUUID()): Promise<void> {
-    return this.#request({ type: 'command', id, command });
+  command(command: SessionCommand, id: string = randomId(this.random)): Promise<void> {
+    return this.#ask({ type: 'command', id, command });
   }
 
   aside(text: string): Promise<void> {
-    return this.#request({ type: 'aside', id: crypto.randomUUID(), text });
+    return this.#ask({ type: 'aside', id: randomId(this.random), text });
   }
 
   tellStep(step: CustomerStep): void {
-    this.#send({ type: 'step', step });
+    this.#tell({ type: 'step', step });
   }
 
   /** A display of whoever sits at `from`; without it, of whoever holds the consent, also when that changes. */
   watch(display: number, isOn: boolean, from?: number): void {
-    this.#send({ type: 'watch', ...(from === undefined ? {} : { from }), display, isOn });
+    this.#tell({ type: 'watch', ...(from === undefined ? {} : { from }), display, isOn });
   }
 
   /** Binary messages are fresh or worthless: without a line they are dropped. */
   sendFrame(bytes: Uint8Array): boolean {
-    if (this.#status !== 'live' || !this.#line) return false;
-    this.#line.send(bytes);
-    return true;
+    const line = this.#line;
+    line?.send(bytes);
+    return line !== undefined;
   }
 
   /** Files go after everything else, and wait here for their turn. */
   sendBulk(bytes: Uint8Array): boolean {
-    return this.#status === 'live' && this.#line !== undefined && this.#line.offerBulk(bytes);
+    return this.#line?.offerBulk(bytes) ?? false;
   }
 
   /** Whether the line can take more picture now; `room` says when it can again. */
   get hasRoom(): boolean {
-    if (this.#status !== 'live' || !this.#line) return false;
-    if (this.#line.hasRoom) return true;
-    this.#line.noteStarved();
+    const line = this.#line;
+    if (!line) return false;
+    if (line.hasRoom) return true;
+    line.noteStarved();
     return false;
   }
   /** How large the next message may be, so that nothing waits long behind it. */
   get messageBytes(): number {
-    return this.#line?.messageBytes ?? 0;
+    return this.#socket?.line.messageBytes ?? 0;
   }
   get bytesPerSecond(): number {
-    return this.#line?.bytesPerSecond ?? 0;
+    return this.#socket?.line.bytesPerSecond ?? 0;
   }
 
   /**
@@ -246,57 +223,38 @@ export class LiveConnection {
   }
 
   handled(bytes: number): void {
-    this.#handledCount?.add(bytes);
+    this.#socket?.handled(bytes);
   }
 
   close(): void {
     if (this.#status === 'closed') return;
     this.#stop();
-    this.#socket?.close(1000, 'done');
-    for (const pending of this.#pending.values()) pending.reject(new AppError('NOT_PRESENT'));
-    this.#pending.clear();
+    this.#pending.end(new AppError('NOT_PRESENT'));
     this.listeners.clear();
   }
 
+  get #line() {
+    return this.#status === 'live' ? this.#socket?.line : undefined;
+  }
+
+  /** What still comes on a line that was given up for good is nobody's: it must not come to life again. */
   #stop(): void {
-    clearTimeout(this.#timer);
-    clearTimeout(this.#opening);
-    clearInterval(this.#heartbeat);
+    this.#endRetry();
     this.#setStatus('closed');
+    const socket = this.#socket;
+    this.#socket = undefined;
+    socket?.close(1000, 'done');
   }
 
-  #request(message: Pending['message']): Promise<void> {
-    if (this.#status === 'closed') return Promise.reject(new AppError('NOT_PRESENT'));
-    if (this.#pending.size >= MAX_PENDING_COMMANDS) return Promise.reject(new AppError('TOO_MANY_MESSAGES'));
-    if (utf8Length(JSON.stringify(message)) > MAX_TEXT_BYTES) return Promise.reject(new AppError('MESSAGE_TOO_LARGE'));
-    return new Promise((resolve, reject) => {
-      this.#pending.set(message.id, { message, resolve, reject });
-      this.#sendPending();
-    });
+  #ask(message: Extract<ClientMessage, { type: 'command' | 'aside' }>): Promise<void> {
+    return this.#status === 'closed' ? Promise.reject(new AppError('NOT_PRESENT')) : this.#pending.ask(message);
   }
 
-  /** At the pace that the service states, and in order: what it has not answered counts. */
-  #sendPending(): void {
-    if (this.#status !== 'live') return;
-    for (const [id, { message }] of this.#pending) {
-      if (this.#onTheirWay.size >= this.#commandWindow) return;
-      if (this.#onTheirWay.has(id)) continue;
-      this.#onTheirWay.add(id);
-      this.#send(message);
-    }
-  }
-
-  #answered(id: string): Pending | undefined {
-    const pending = this.#pending.get(id);
-    this.#pending.delete(id);
-    this.#onTheirWay.delete(id);
-    this.#sendPending();
-    return pending;
-  }
-
-  #send(message: ClientMessage): void {
-    if (this.#socket && (this.#status === 'live' || message.type === 'hello'))
-      this.#socket.send(JSON.stringify(message));
+  /** False while there is no line to say it on. */
+  #tell(message: ClientMessage): boolean {
+    if (this.#status !== 'live' || !this.#socket) return false;
+    this.#socket.send(message);
+    return true;
   }
 
   #setStatus(status: LiveStatus): void {
@@ -309,7 +267,7 @@ export class LiveConnection {
     let pass: ConnectionPass;
     try {
       this.#keys ??= await this.#options.keys;
-      pass = await inTime(this.#options.pass());
+      pass = await this.#inTime(this.#options.pass());
     } catch (error) {
       if (this.#status === 'closed') return;
       if (error instanceof AppError && (finalCodes.includes(error.code) || error.spec.status === 404))
@@ -318,66 +276,31 @@ export class LiveConnection {
       return;
     }
     if (this.#status === 'closed') return;
-    let socket: SocketLike;
+    let opened: SocketLike;
     try {
-      socket = this.#options.openSocket(pass.liveUrl);
+      opened = this.#options.openSocket(pass.liveUrl);
     } catch {
       // A browser or a firewall may refuse at once; that is a line that is down, and tried again like one.
       this.#retryLater();
       return;
     }
-    socket.binaryType = 'arraybuffer';
-    this.#socket = socket;
-    this.#handledCount?.close();
-    this.#handledCount = new HandledCount((total) => {
-      if (socket !== this.#socket || this.#status !== 'live') return;
-      socket.send(
-        encodeFrame({
-          channel: 'line',
-          kind: frameKinds.line.handled,
-          display: 0,
-          senderSeat: this.seat,
-          receiverSeat: 0,
-          epoch: 0,
-          displayGeneration: 0,
-          counter: 0n,
-          payload: encodeHandled(total),
-        }),
-      );
-    });
-    this.#line = new PacedLine({
-      send: (bytes) => socket.send(bytes),
+    this.#socket = new LiveSocket(opened, {
+      clock: this.clock,
+      seat: () => this.seat,
+      onData: (data) => this.#handleData(data),
       onRoom: () => this.listeners.emit('room', undefined),
+      onOver: (reason) => {
+        this.#socket = undefined;
+        if (isErrorCode(reason) && finalCodes.includes(reason)) this.#fail(new AppError(reason));
+        else this.#retryLater();
+      },
     });
-    this.#heardAtMs = performance.now();
     this.#sayHello = (nonce) => this.#hello(nonce, pass);
-    // Whoever neither opens nor refuses is given up like a line that was silent.
-    clearTimeout(this.#opening);
-    this.#opening = setTimeout(() => {
-      if (socket === this.#socket) this.#giveUp(socket);
-    }, CONNECT_MS);
-    socket.onopen = () => undefined; // The service speaks first.
-    socket.onmessage = (event: { data: unknown }) => {
-      if (socket === this.#socket) this.#handleData(event.data);
-    };
-    socket.onerror = () => undefined; // Always followed by `onclose`, which does the work.
-    socket.onclose = (event: { code: number; reason: string }) => {
-      if (socket !== this.#socket) return;
-      this.#socket = undefined;
-      clearInterval(this.#heartbeat);
-      clearTimeout(this.#opening);
-      if (this.#status === 'closed') return;
-      const code = event.reason;
-      if (isErrorCode(code) && finalCodes.includes(code)) this.#fail(new AppError(code));
-      else this.#retryLater();
-    };
-    clearInterval(this.#heartbeat);
-    this.#heartbeat = setInterval(() => this.#beat(), HEARTBEAT_MS);
   }
 
   #hello(nonce: string, pass: ConnectionPass): void {
     const { computer, cannot, can } = this.#options;
-    this.#send({
+    this.#socket?.send({
       type: 'hello',
       version: PROTOCOL_VERSION,
       ...helloOf(this.keys, nonce, pass),
@@ -390,49 +313,28 @@ export class LiveConnection {
     });
   }
 
-  #beat(): void {
-    const socket = this.#socket;
-    if (performance.now() - this.#heardAtMs <= SILENCE_MS)
-      this.#send({ type: 'beat', sentAtMs: Math.round(performance.now()) });
-    else if (socket) this.#giveUp(socket);
-  }
-
-  /** A line that died without a word: closing may itself take long, so go on without waiting for it. */
-  #giveUp(socket: SocketLike): void {
-    this.#socket = undefined;
-    socket.close(errorCatalogue.SILENT.closeCode, 'SILENT');
-    clearInterval(this.#heartbeat);
-    this.#retryLater();
-  }
-
   #fail(error: AppError): void {
     this.#stop();
-    // What still comes on it is nobody's: a line that was given up for good must not come to life again.
-    const socket = this.#socket;
-    this.#socket = undefined;
-    socket?.close(1000, 'done');
     // Told that we left, and let go before the answer came: the leaving itself was taken.
     const hasLeft = this.state.participants[this.participantId]?.isGone === true;
-    for (const { message, resolve, reject } of this.#pending.values())
-      if (hasLeft && message.type === 'command' && message.command.type === 'leaveSession') resolve();
-      else reject(error);
-    this.#pending.clear();
+    this.#pending.end(
+      error,
+      (message) => hasLeft && message.type === 'command' && message.command.type === 'leaveSession',
+    );
     this.listeners.emit('failed', error);
     this.listeners.clear();
   }
 
   #retryLater(): void {
     this.#setStatus('waiting');
-    clearTimeout(this.#timer);
-    this.#timer = setTimeout(
-      () => inBackground('connecting', this.#connect()),
-      this.#retryMs * (0.75 + Math.random() / 2),
+    this.#endRetry();
+    this.#endRetry = this.clock.after(this.#retryMs * (0.75 + randomShare(this.random) / 2), () =>
+      inBackground('connecting', this.#connect()),
     );
     this.#retryMs = Math.min(RETRY_LAST_MS, this.#retryMs * 2);
   }
 
   #handleData(data: unknown): void {
-    this.#heardAtMs = performance.now();
     try {
       if (typeof data === 'string') {
         const said: unknown = JSON.parse(data);
@@ -444,7 +346,7 @@ export class LiveConnection {
       if (error instanceof LedgerForked) this.#fail(new AppError('OUT_OF_ORDER', { why: error.message }));
       // Written by a later release, and not to be passed over: whoever cannot read it must not act.
       else if (error instanceof ProgramTooOld) this.#fail(new AppError('PROTOCOL_VERSION'));
-      else this.#socket?.close(errorCatalogue.MESSAGE_INVALID.closeCode, 'MESSAGE_INVALID');
+      else this.#socket?.refuse('MESSAGE_INVALID');
     }
   }
 
@@ -452,7 +354,7 @@ export class LiveConnection {
     const frame = decodeFrame(bytes);
     if (frame.channel === 'line') {
       const total = decodeHandled(frame.payload);
-      if (total !== undefined) this.#line?.handled(total);
+      if (total !== undefined) this.#socket?.line.handled(total);
       return;
     }
     const isPicture = (frame.channel === 'screen' || frame.channel === 'cursor') && frame.senderSeat !== 0;
@@ -472,10 +374,10 @@ export class LiveConnection {
         break;
       case 'welcome':
         if (message.ownerEpoch < this.#ownerEpoch) throw new AppError('OUT_OF_ORDER');
-        clearTimeout(this.#opening);
+        this.#socket?.welcomed();
         this.#ownerEpoch = message.ownerEpoch;
-        this.#clockOffsetMs = message.nowMs - performance.now();
-        this.#commandWindow = message.commandWindow;
+        this.#clockOffsetMs = message.nowMs - this.clock.nowMs();
+        this.#pending.window = message.commandWindow;
         this.participantId = message.participantId;
         this.sessionId = message.sessionId;
         this.seat = message.seat;
@@ -493,16 +395,16 @@ export class LiveConnection {
         break;
       case 'caughtUp':
         this.#retryMs = RETRY_FIRST_MS;
+        this.#socket?.caughtUp();
         this.#setStatus('live');
-        this.#onTheirWay.clear();
-        this.#sendPending();
+        this.#pending.sendAgain();
         this.listeners.emit('caughtUp', undefined);
         break;
       case 'accepted':
-        this.#answered(message.id)?.resolve();
+        this.#pending.accepted(message.id);
         break;
       case 'refused':
-        this.#answered(message.id)?.reject(new AppError(message.code));
+        this.#pending.refused(message.id, new AppError(message.code));
         break;
       case 'presence':
         this.presence = message.participants;
@@ -513,23 +415,21 @@ export class LiveConnection {
         this.listeners.emit('viewers', this.viewers);
         break;
       case 'beat':
-        this.roundTripMs = performance.now() - message.sentAtMs;
+        this.roundTripMs = this.clock.nowMs() - message.sentAtMs;
         break;
     }
   }
-}
 
-const utf8Length = (text: string): number => new TextEncoder().encode(text).length;
-
-/** Rejects when nothing came of it in time; what comes later is nobody's. */
-async function inTime<T>(work: Promise<T>): Promise<T> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const tooLate = new Promise<never>((_resolve, reject) => {
-    timer = setTimeout(() => reject(new Error('no answer came in time')), CONNECT_MS);
-  });
-  try {
-    return await Promise.race([work, tooLate]);
-  } finally {
-    clearTimeout(timer);
+  /** Rejects when nothing came of it in time; what comes later is nobody's. */
+  async #inTime<T>(work: Promise<T>): Promise<T> {
+    let endWaiting: () => void = () => undefined;
+    const tooLate = new Promise<never>((_resolve, reject) => {
+      endWaiting = this.clock.after(CONNECT_MS, () => reject(new Error('no answer came in time')));
+    });
+    try {
+      return await Promise.race([work, tooLate]);
+    } finally {
+      endWaiting();
+    }
   }
 }
