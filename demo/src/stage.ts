@@ -1,8 +1,10 @@
+import { execFile } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import pg from 'pg';
 import { deskSettings, loadTechnicians } from './marrowick.ts';
 import { createDatabase, freePort, startPostgres, type RunningPostgres } from './postgres.ts';
@@ -110,6 +112,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       PORCH_LOG_LEVEL: 'warn',
     };
     await ensureLoaded(databaseUrl, processes, env);
+    await finishUpgrade(databaseUrl, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     tell("Two customers' desktops");
     const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
@@ -167,6 +170,17 @@ async function ensureLoaded(databaseUrl: string, processes: Processes, env: Node
     await ended;
   }
   await loadTechnicians(databaseUrl);
+}
+
+/** One process serves the demo, and nobody goes back: whatever its records come from, all that is new is written. */
+function finishUpgrade(databaseUrl: string, env: NodeJS.ProcessEnv): Promise<void> {
+  const admin = (...args: string[]) =>
+    promisify(execFile)(process.execPath, [fileOf('porch-admin.mjs'), ...args], {
+      env: { ...process.env, ...env, PORCH_DATABASE_URL: databaseUrl },
+    });
+  return admin('migrate')
+    .then(() => admin('upgrade', 'finish'))
+    .then(() => undefined);
 }
 
 /** The key of the stand-in ticket system, for those who play its people. */

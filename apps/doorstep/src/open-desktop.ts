@@ -24,7 +24,8 @@ export async function withDesktop<T>(
     );
     watchdog.onTrouble = (what) => {
       log.warn({ what }, 'the watchdog went; everything is let go');
-      desktop.releaseAll();
+      if (what === 'gone') desktop.releaseAll();
+      else desktop.giveUpHands();
     };
     try {
       tellWhatIsLacking(desktop);

@@ -124,6 +124,22 @@ describe('the watchdog', () => {
     w.counter.close();
   });
 
+  it('that cannot be kept is the end of working here: nothing is pressed any longer, and the technician reads why', async () => {
+    const w = await working();
+    const whyNot = () => w.technician.state.participants[w.technician.state.holderId ?? '']?.cannot['control-input'];
+    expect(whyNot()).toBeUndefined();
+    let killed: number | undefined;
+    await until('it to be given up', () => {
+      const pid = watchdogOf(w.doorstep.pid);
+      if (pid !== undefined && pid !== killed) process.kill((killed = pid), 'SIGKILL');
+      return whyNot() === 'computer-cannot';
+    });
+    w.act(shiftDown);
+    await w.technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after the press' });
+    expect(await w.person.keysDown()).toEqual([]);
+    w.counter.close();
+  });
+
   it('does its work though Doorstep was killed before it heard that it is watched', async () => {
     const desktop = await startDesktop(house.processes, {
       name: 'a test',

@@ -87,6 +87,10 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   expect(statSync(file).mode & 0o077).toBe(0);
   for (const word of words.split('-')) expect(readFileSync(file, 'utf8')).not.toContain(word);
   expect(existsSync(join(desktop.home, '.config', 'autostart', 'zesty-porch-waiting.desktop'))).toBe(true);
+  // There is room for one: from now on the technician reads why there can be no other.
+  const whyNoOther = () =>
+    technician.state.participants[technician.state.holderId ?? '']?.cannot['keep-device'] === 'no-standing-consent-here';
+  await until('what is possible to be told anew', whyNoOther);
   await rest.session(id);
   await technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
 });

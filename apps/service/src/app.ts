@@ -23,6 +23,7 @@ import { CodeDesk } from './codes/code-desk.ts';
 import type { Config } from './config.ts';
 import { connectRecords, makeDataSource } from './db/data-source.ts';
 import { readFigures } from './db/figures.ts';
+import { WrittenLevel } from './db/records-level.ts';
 import { migrateRecords } from './db/migrate.ts';
 import { OwnerLock } from './db/owner-lock.ts';
 import { DeviceDesk } from './devices/device-desk.ts';
@@ -71,6 +72,7 @@ const REMINDING_PAUSE_MS = 5_000;
 const DEVICE_ENDS_PAUSE_MS = 5_000;
 const SIGN_INS_PAUSE_MS = 5_000;
 const PEOPLE_PAUSE_MS = 2_000;
+const LEVEL_PAUSE_MS = 2_000;
 const ABANDONED_PAUSE_MS = 2_000;
 const OLD_TRIES_PAUSE_MS = 10 * 60_000;
 const HASHED_FILE = 'public, max-age=31536000, immutable';
@@ -103,6 +105,8 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   const [owner] = await records.query<[{ epoch: number }[], number]>(
     `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
   );
+  const level = new WrittenLevel(records);
+  await level.read();
   const people = new People(records);
   await people.read();
   const technicians = people.byId;
@@ -166,6 +170,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     tickets: ticketLists,
     outbox,
     policy,
+    level,
     queue,
     states,
     technicians,
@@ -202,6 +207,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   repeat('reading who works here', PEOPLE_PAUSE_MS, async () => {
     if (await people.read()) feed.changed();
   });
+  repeat('reading how far an upgrade is', LEVEL_PAUSE_MS, () => level.read());
   repeat('forgetting old tries', OLD_TRIES_PAUSE_MS, () => attempts.forgetOld());
   const startedAtMs = performance.now();
   repeat('ending sessions that nobody is in', ABANDONED_PAUSE_MS, async () => {

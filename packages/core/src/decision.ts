@@ -39,6 +39,7 @@ export type RefusalCode =
   | 'SESSION_NOT_ENDED'
   | 'SESSION_FULL'
   | 'SESSION_TOO_LONG'
+  | 'UPGRADE_UNFINISHED'
   | 'WORDS_NOT_COMPARED'
   | 'WRONG_ROLE';
 

@@ -3,6 +3,7 @@ export {
   abilityVersions,
   customerPermissionWords,
   initialSlices,
+  permissionLevel,
   type AbilityEvent,
   type Slices,
 } from './abilities/index.ts';
@@ -55,6 +56,7 @@ export * from './queue/waiting-estimate.ts';
 export * from './session/decide.ts';
 export * from './session/purpose.ts';
 export * from './session/evolve.ts';
+export * from './session/levels.ts';
 export * from './session/session-commands.ts';
 export * from './session/session-events.ts';
 export * from './session/session-state.ts';

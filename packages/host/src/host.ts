@@ -6,6 +6,7 @@ import { ConsentHolder } from './consent/consent-holder.ts';
 import { FactTeller, type Journal } from './consent/fact-teller.ts';
 import { GrantBook } from './consent/grant-book.ts';
 import { Held } from './consent/held.ts';
+import { PossibleTeller } from './possible-teller.ts';
 import { QuestionQueue } from './consent/question-queue.ts';
 import type { ServicePlace } from './consent/questions.ts';
 import type { Clock, Randomness } from '@porch/wire';
@@ -43,6 +44,7 @@ export class Host {
   readonly #offs: (() => void)[];
   #running: readonly Running[] = [];
   #shownBanner = '';
+  readonly #possible: PossibleTeller;
   #isClosing = false;
   #tellStopped: () => void = () => undefined;
   /** Resolves when the person here stopped everything. */
@@ -70,7 +72,7 @@ export class Host {
       questions: this.#questions,
       deskName: desk.deskName,
       place,
-      cannot: cannotWith(parts.abilities, ports),
+      cannot: () => cannotWith(parts.abilities, ports),
       time,
       log,
       abilities: () => this.#running,
@@ -80,8 +82,10 @@ export class Host {
       onChanged: changed,
     });
     this.#kit = this.#makeKit(held, changed, report);
+    this.#possible = new PossibleTeller(connection, () => cannotWith(parts.abilities, ports), log);
     const stop = (why: string) => this.#holder.stop(why);
     this.#offs = [
+      ports.onMissingChanged?.(changed) ?? (() => undefined),
       ports.banner.onStop(() => stop('pressed Stop at the desktop')),
       ports.banner.onTakeBackWanted(() => this.#holder.takeHandsBack('taken back by a key at the desktop')),
       connection.on('viewers', changed),
@@ -212,6 +216,7 @@ export class Host {
     if (this.#isClosing) return;
     this.#kit.held.follow();
     for (const one of this.#running) one.changed?.();
+    this.#possible.follow();
     const words = bannerOf(this.#kit, this.#running);
     const key = JSON.stringify(words);
     if (key === this.#shownBanner) return;

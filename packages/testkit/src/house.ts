@@ -236,10 +236,11 @@ export class House {
   async bareDoorstep(
     invitation: { code: string } | { link: string },
     line?: (url: string) => string,
+    can?: readonly Permission[],
   ): Promise<LiveConnection> {
     const rest = new RestClient(fetchExchange(this.url));
     rest.token = (await rest.join({ ...invitation, as: 'doorstep' })).token;
-    return this.#live(() => rest.doorLive(), line);
+    return this.#live(() => rest.doorLive(), line, can);
   }
 
   /** A session under way: technician and customer's page are in, the customer has accepted. */
@@ -340,7 +341,11 @@ export class House {
     this.#sockets.get(connection)?.terminate();
   }
 
-  async #live(pass: () => ReturnType<RestClient['livePass']>, line?: (url: string) => string): Promise<LiveConnection> {
+  async #live(
+    pass: () => ReturnType<RestClient['livePass']>,
+    line?: (url: string) => string,
+    can?: readonly Permission[],
+  ): Promise<LiveConnection> {
     const connection: LiveConnection = new LiveConnection({
       pass,
       openSocket: (url) => {
@@ -349,6 +354,7 @@ export class House {
         return socket as unknown as SocketLike;
       },
       keys: makeKeys(),
+      ...(can ? { can } : {}),
     });
     this.#connections.push(connection);
     return connection.ready();

@@ -21,6 +21,10 @@ export const errorCatalogue = {
   // What core refuses.
   ACCEPTANCE_MISSING: spec(409, 'The customer has not accepted the session yet; wait until they have'),
   ALREADY_ALLOWED: spec(409, 'The customer has allowed this already'),
+  UPGRADE_UNFINISHED: spec(
+    409,
+    'The service was brought up to a newer release and is not done with it; whoever runs it runs: porch-admin upgrade finish',
+  ),
   ALREADY_HERE: spec(409, 'They are in the session already; send them away first'),
   ASK_NOT_OPEN: spec(409, 'This ask is closed; ask again'),
   ASKED_ALONE: spec(409, 'One of these is always asked alone, so that it is not overlooked: ask for it by itself'),

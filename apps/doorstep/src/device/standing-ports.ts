@@ -31,6 +31,9 @@ export function keepPort(parts: {
   return {
     mostDays,
     computer: hostname(),
+    get isTaken() {
+      return store.exists;
+    },
     onDropped: () => parts.onDropped(),
     async keep(consent, words) {
       const { signSecret, signKey } = makeKeys();

@@ -1,4 +1,5 @@
 import { Listeners } from '@porch/client';
+import type { WhyNot } from '@porch/core';
 import type { Desktop, DesktopPorts } from '../desktop/desktop.ts';
 import { X11Banner } from './banner/x11-banner.ts';
 import type { PressGuard } from './hands/injector.ts';
@@ -18,17 +19,21 @@ export class X11Desktop implements Desktop {
   readonly lacking: readonly string[];
   readonly #x: XConnection;
   readonly #hands: X11Hands | undefined;
+  readonly #missing: { hands?: WhyNot };
+  readonly #listeners = new Listeners<{ missing: undefined }>();
 
   private constructor(
     name: string,
     x: XConnection,
     ports: DesktopPorts,
+    missing: { hands?: WhyNot },
     hands: X11Hands | undefined,
     lacking: readonly string[],
   ) {
     this.name = name;
     this.#x = x;
-    this.ports = ports;
+    this.#missing = missing;
+    this.ports = { ...ports, missing, onMissingChanged: (listener) => this.#listeners.on('missing', listener) };
     this.#hands = hands;
     this.lacking = lacking;
   }
@@ -44,6 +49,10 @@ export class X11Desktop implements Desktop {
       hidden ? hidden.whileOwnIsHidden(put) : put(),
     );
     const hands = xtest && (await X11Hands.open(x, xtest, guard));
+    const missing: NonNullable<DesktopPorts['missing']> = {
+      ...(pixels ? {} : { screen: 'computer-cannot', hiding: 'computer-cannot' }),
+      ...(hands ? {} : { hands: 'computer-cannot' }),
+    };
     const ports: DesktopPorts = {
       person,
       banner: new X11Banner(x, basic.shape, wishes),
@@ -51,12 +60,8 @@ export class X11Desktop implements Desktop {
         ? { screen: await X11Screen.open(x, { ...pixels, ...basic }, hidden), hiding: x11Hiding(hidden) }
         : {}),
       ...(hands ? { hands } : {}),
-      missing: {
-        ...(pixels ? {} : { screen: 'computer-cannot', hiding: 'computer-cannot' }),
-        ...(hands ? {} : { hands: 'computer-cannot' }),
-      },
     };
-    return new X11Desktop(display, x, ports, hands, lacking);
+    return new X11Desktop(display, x, ports, missing, hands, lacking);
   }
 
   onGone(listener: (why: Error) => void): void {
@@ -64,6 +69,12 @@ export class X11Desktop implements Desktop {
   }
   releaseAll(): void {
     this.#hands?.releaseAll();
+  }
+  /** Nobody would let go for us if we died: from now on nothing can be pressed here. */
+  giveUpHands(): void {
+    this.releaseAll();
+    this.#missing.hands = 'computer-cannot';
+    this.#listeners.emit('missing', undefined);
   }
 
   async close(): Promise<void> {

@@ -1,9 +1,11 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { RECORDS_LEVEL } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import type { Config } from '../config.ts';
 import { databaseNowMs, makeDataSource } from '../db/data-source.ts';
 import { TechnicianEntity } from '../db/entities.ts';
+import { readLevel } from '../db/records-level.ts';
 
 export interface Finding {
   readonly what: string;
@@ -68,6 +70,12 @@ async function checkRecords(
     isTogether ? 'the same as the database' : `${apartMs} ms from the database; keep both by NTP`,
   );
   if (isDue) return;
+  const isFinished = (await readLevel(records)) >= RECORDS_LEVEL;
+  say(
+    'upgrade',
+    isFinished,
+    isFinished ? 'finished' : 'not finished; once no older program is needed, run: porch-admin upgrade finish',
+  );
   const people = await records.getRepository(TechnicianEntity).countBy({});
   say('technicians', people > 0, people ? `${people}` : 'there are none; run: porch-admin technician add');
 }

@@ -1,4 +1,5 @@
 import { readHidden } from '@porch/client/terminal';
+import { RECORDS_LEVEL, waitingAt } from '@porch/core';
 import { Command, Option } from 'commander';
 import type { DataSource } from 'typeorm';
 import { ConfigError, readConfig } from '../config.ts';
@@ -6,6 +7,7 @@ import { makeDataSource } from '../db/data-source.ts';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
 import type { TechnicianRow } from '../db/entities.ts';
 import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
+import { finishUpgrade, readLevel, UpgradeNotReady } from '../db/records-level.ts';
 import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
 import { rotateSecret } from './secret.ts';
@@ -88,6 +90,44 @@ program
     }),
   );
 
+const upgrade = program
+  .command('upgrade')
+  .description('how far these records follow this release, and the step after which no older one can go on with them')
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch-admin upgrade show\n  porch-admin upgrade finish     once every service and every program that is needed is of this release\n',
+  );
+upgrade
+  .command('show', { isDefault: true })
+  .description('what this release does not write yet')
+  .addOption(json)
+  .action((options: Common) =>
+    withRecords(async (records) => {
+      const level = await readLevel(records);
+      const waiting = waitingAt(level);
+      show({ level, known: RECORDS_LEVEL, waiting }, options, () => {
+        printLine(`The records are at level ${level}; this release knows ${RECORDS_LEVEL}.`);
+        printLine(
+          waiting.length
+            ? `Not written yet, so that an older release can still go on: ${waiting.join(', ')}. Then: porch-admin upgrade finish`
+            : 'Nothing waits.',
+        );
+      });
+    }),
+  );
+upgrade
+  .command('finish')
+  .description('write everything that this release knows; going back needs what was kept before')
+  .addOption(json)
+  .action((options: Common) =>
+    withRecords(async (records) => {
+      const { from, to } = await finishUpgrade(records);
+      show({ from, to }, options, () =>
+        printLine(from === to ? 'It was finished already.' : `Finished: the records went from level ${from} to ${to}.`),
+      );
+    }),
+  );
+
 program
   .command('secret')
   .description('the secret that codes and links are kept with')
@@ -157,7 +197,11 @@ technician
   });
 
 program.parseAsync().catch((error: unknown) => {
-  const isKnown = error instanceof AdminError || error instanceof ConfigError || error instanceof TablesTooNew;
+  const isKnown =
+    error instanceof AdminError ||
+    error instanceof ConfigError ||
+    error instanceof TablesTooNew ||
+    error instanceof UpgradeNotReady;
   const isAway = isConnectionTrouble(error);
   const message = isKnown
     ? error.message

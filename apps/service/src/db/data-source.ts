@@ -9,6 +9,7 @@ import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
 import { WhatWasPromised1764250000000 } from './migrations/1764250000000-what-was-promised.ts';
 import { KnownFaults1764262000000 } from './migrations/1764262000000-known-faults.ts';
 import { Screenshots1764290000000 } from './migrations/1764290000000-screenshots.ts';
+import { RecordsLevel1764300000000 } from './migrations/1764300000000-records-level.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
@@ -35,6 +36,7 @@ export function makeDataSource(url: string, onPoolError: (error: Error) => void)
       WhatWasPromised1764250000000,
       KnownFaults1764262000000,
       Screenshots1764290000000,
+      RecordsLevel1764300000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

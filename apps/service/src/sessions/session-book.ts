@@ -5,6 +5,7 @@ import {
   evolveSession,
   isOver,
   isRefusal,
+  levelOf,
   minutesSpent,
   newSession,
   presentParticipants,
@@ -78,24 +79,28 @@ export class SessionBook {
   readonly #contextFor: ContextFor;
   readonly #alongside: Alongside;
   readonly #maxEntries: number;
+  readonly #level: () => number;
   readonly #sessions = new Map<string, OpenSession>();
   readonly #turns = new Map<string, Promise<unknown>>();
   readonly #watchers = new Set<(appended: Appended) => void>();
   readonly #asideWatchers = new Set<(session: OpenSession) => void>();
 
-  /** `maxEntries`: a session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a fact. */
+  /** `maxEntries`: a session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a
+   * fact. `level`: events that the records are not at yet are not written. */
   constructor(
     records: DataSource,
     background: Background,
     contextFor: ContextFor,
     alongside: Alongside,
     maxEntries: number,
+    level: () => number,
   ) {
     this.#records = records;
     this.#background = background;
     this.#contextFor = contextFor;
     this.#alongside = alongside;
     this.#maxEntries = maxEntries;
+    this.#level = level;
   }
 
   onAppended(watcher: (appended: Appended) => void): () => void {
@@ -234,7 +239,7 @@ export class SessionBook {
         if (given?.refused) return { refused: given.refused as Refusal['refused'] };
         if (given) return { session, rows: [], events: [] };
         const nowMs = await databaseNowMs(tx);
-        const decision = await decide(session, nowMs, tx);
+        const decision = this.#unlessTooNew(await decide(session, nowMs, tx));
         if (answer && (writesSomething(decision) || (await this.#hasRoomForEmptyAnswer(tx, session))))
           await tx.getRepository(CommandAnswerEntity).insert({
             sessionId: id,
@@ -247,6 +252,12 @@ export class SessionBook {
       if (isRefusalOrAppended(outcome)) throw new AppError(outcome.refused);
       return this.#publish(outcome);
     });
+  }
+
+  /** A release that is still expected to read these records does not know them. */
+  #unlessTooNew(decision: Decision<SessionEvent>): Decision<SessionEvent> {
+    const isTooNew = !isRefusal(decision) && decision.some(({ type }) => levelOf(type) > this.#level());
+    return isTooNew ? refuse('UPGRADE_UNFINISHED') : decision;
   }
 
   /** By the sender's id alone: a program that started again is another participant, and sends the same again. */

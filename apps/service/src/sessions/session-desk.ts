@@ -9,6 +9,7 @@ import {
   isOver,
   mayAsk,
   mayDo,
+  permissionLevel,
   refuse,
   replay,
   type DecideContext,
@@ -23,6 +24,7 @@ import { permit } from '../auth/permit.ts';
 import type { Background } from '../background.ts';
 import type { CodeDesk } from '../codes/code-desk.ts';
 import { databaseNowMs } from '../db/data-source.ts';
+import type { WrittenLevel } from '../db/records-level.ts';
 import type { DoorPasses } from '../door/door-passes.ts';
 import {
   CodeEntity,
@@ -63,6 +65,7 @@ export interface SessionDeskParts {
   readonly tickets: TicketLists;
   readonly outbox: Outbox;
   readonly policy: Policy;
+  readonly level: Pick<WrittenLevel, 'current'>;
   readonly queue: QueueDesk;
   readonly states: TechnicianStates;
   /** What else this process knows of an erased session goes, too. */
@@ -88,6 +91,7 @@ export class SessionDesk {
       this.#contextFor,
       this.#alongside,
       parts.policy.maxEntries,
+      () => parts.level.current,
     );
     const { records, outbox, policy, passes } = parts;
     this.invitations = new InvitationDesk({ ...parts.invitations, records, outbox, policy, passes, book: this.book });
@@ -478,6 +482,7 @@ export class SessionDesk {
       return technician !== undefined && mayAsk(this.#parts.policy.askLimits, technician, permission);
     },
     readGrant,
+    isWritten: (permission) => permissionLevel(permission) <= this.#parts.level.current,
     nameOf: (technicianId) => this.#parts.technicians.get(technicianId)?.name,
     brief: (remark) => draftBrief(session.entries, remark, this.#parts.policy.timeZone),
   });

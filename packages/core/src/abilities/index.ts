@@ -50,6 +50,13 @@ export const permissionCatalogue = byType(
 export const abilityVersions: Readonly<Record<string, number>> = Object.fromEntries(
   plain.map(({ name, version }) => [name, version]),
 );
+/** From which level of the records on each event of an ability is written, where it is not the first. */
+export const abilityLevels: readonly (readonly [type: string, level: number])[] = plain.flatMap(({ events, since }) =>
+  since === undefined ? [] : Object.keys(events).map((type) => [type, since] as const),
+);
+/** The same for what an ability's permissions lead to. */
+export const permissionLevel = (permission: string): number =>
+  plain.find(({ permissions }) => Object.hasOwn(permissions, permission))?.since ?? 1;
 /** Which ability a permission belongs to. */
 export const abilityOf: ReadonlyMap<string, string> = new Map(
   plain.flatMap(({ name, permissions }) => Object.keys(permissions).map((permission) => [permission, name] as const)),

@@ -44,6 +44,8 @@ export interface AbilityShape<
   /** Raised when it can something more; what it shipped before keeps its meaning. */
   readonly version: number;
   readonly permissions: P;
+  /** From which level of the records on its events are written; the first where it says nothing. */
+  readonly since?: number;
   /** Without `type` and `by`, which every event has. New types are called `ability/pastTense`. */
   readonly events: E;
   readonly initial: Slice;

@@ -8,11 +8,13 @@ import type { KernelEvent } from './events.ts';
 import { handoverDeciders } from './handover/decide.ts';
 import { joiningDeciders } from './joining/decide.ts';
 import { besideDeciders } from './beside/decide.ts';
+import { possibleDeciders } from './possible/decide.ts';
 import type { KernelState, Participant } from './state.ts';
 
 const deciders = {
   ...joiningDeciders,
   ...besideDeciders,
+  ...possibleDeciders,
   ...consentDeciders,
   ...chatDeciders,
   ...handoverDeciders,

@@ -26,6 +26,8 @@ export interface DecideContext {
   readGrant(statement: string, signature: string, holderSignKey: string): GrantStatement | undefined;
   /** Why an ability has this permission, of whatever ability, not asked just now. */
   heldBack(permission: Permission, participantId: string): RefusalCode | undefined;
+  /** Whether what follows from it may be written into these records yet. */
+  isWritten(permission: Permission): boolean;
   /** What a technician is called; undefined when nobody of the desk has this id. */
   nameOf(technicianId: string): string | undefined;
   /** What a colleague reads before they take over, made from the ledger so far. */

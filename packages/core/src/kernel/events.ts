@@ -6,6 +6,7 @@ import { handoverEvents } from './handover/events.ts';
 import { invitingEvents } from './inviting/events.ts';
 import { joiningEvents } from './joining/events.ts';
 import { besideEvents } from './beside/events.ts';
+import { possibleEvents } from './possible/events.ts';
 
 /*
  * What changes a session whatever it can do. What stands in `personal` is what a person may have erased: it is stored and
@@ -15,6 +16,7 @@ export const kernelEvents = [
   ...invitingEvents,
   ...joiningEvents,
   ...besideEvents,
+  ...possibleEvents,
   ...consentEvents,
   ...chatEvents,
   ...handoverEvents,

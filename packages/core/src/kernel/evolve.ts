@@ -6,12 +6,14 @@ import { handoverEvolvers } from './handover/evolve.ts';
 import { invitingEvolvers } from './inviting/evolve.ts';
 import { joiningEvolvers } from './joining/evolve.ts';
 import { besideEvolvers } from './beside/evolve.ts';
+import { possibleEvolvers } from './possible/evolve.ts';
 import type { KernelState } from './state.ts';
 
 const evolvers = {
   ...invitingEvolvers,
   ...joiningEvolvers,
   ...besideEvolvers,
+  ...possibleEvolvers,
   ...consentEvolvers,
   ...chatEvolvers,
   ...handoverEvolvers,

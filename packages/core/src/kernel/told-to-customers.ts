@@ -49,6 +49,8 @@ export function tellKernelToCustomer(
     case 'participantJoined':
       if (e.role === 'technician') return ['came', { who: e.personal?.name ?? '…' }];
       return [e.role === 'doorstep' ? 'youCameDoorstep' : 'youCamePage'];
+    case 'possible/changed':
+      return ['possibleChanged'];
     case 'beside/letIn':
       return ['letIn', { who: technician(e.by), name: e.personal?.name ?? '…' }];
     case 'beside/sentAway':

@@ -91,6 +91,16 @@ const tellers: Teller = {
       e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
     return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
   },
+  'possible/changed': (e, s) => {
+    const before = s.participants[e.by]?.can ?? [];
+    const names = (these: readonly string[]) => permissionList(these as Permission[]);
+    const [gained, lost] = [e.can.filter((p) => !before.includes(p)), before.filter((p) => !e.can.includes(p))];
+    const said = [
+      ...(lost.length ? [`no longer: ${names(lost)}`] : []),
+      ...(gained.length ? [`now: ${names(gained)}`] : []),
+    ];
+    return `What can be done at ${personName(s, e.by)}’s computer changed${said.length ? `; ${said.join('; ')}` : ''}`;
+  },
   'beside/letIn': (e, s) => `${personName(s, e.by)} let ${e.personal?.name ?? 'a colleague'} come in as ${e.part}`,
   'beside/sentAway': (e, s) => `${personName(s, e.by)} sent a colleague away`,
   participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,

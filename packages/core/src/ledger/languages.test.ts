@@ -97,6 +97,7 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
     part: fc.constant('colleague'),
     personal: fc.constant({ name: NAMES.rune }),
   }),
+  event('possible/changed', { can: fc.constant([]), cannot: fc.constant({}) }),
   event('beside/sentAway', { technicianId: fc.constant('rune') }),
   event('handedOver', { toParticipantId: fc.constant(RUNE), fromParticipantId: fc.constant(PIM) }),
   event('tryItAsked'),

@@ -23,8 +23,8 @@ export const SessionEvent = z.looseObject({ type: z.string() }).transform((value
 
 export const isKnownEvent = (type: string): boolean => schemas.has(type);
 /**
- * Abilities' newer events are called `ability/pastTense`. Whoever does not know one goes on without that ability; whoever
- * does not know one of the kernel's stops acting.
+ * Newer events of an ability, and of an idea of the kernel that one can go on without, are called `name/pastTense`. Whoever
+ * does not know one goes on without that; whoever does not know another one stops acting.
  */
 export const isAbilitysEvent = (type: string): boolean => type.includes('/');
 

@@ -50,6 +50,7 @@ const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext 
   mayAsk: (technicianId, permission) => technicianId === 'pim' || permission !== 'fetch-files',
   readGrant: (statement, signature, key) =>
     signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined,
+  isWritten: () => true,
   nameOf: (id) => ({ rune: 'Rune Takahashi', noor: 'Noor Castellane' })[id],
   brief: (remark) => draftBrief(entries, remark),
 });
@@ -645,6 +646,22 @@ it('somebody of a part that only a later release knows is there, and may do noth
   ]);
   expect(p.state.participants[people.rune.id]).toMatchObject({ side: 'desk', part: UNKNOWN_PART });
   expect(p.send('rune', { type: 'askPermissions', askId: uuid(100), permissions: ['view-screen'] })).toBe('WRONG_ROLE');
+});
+
+it('what the consent holder’s program can do may change while it runs; nobody else says so', () => {
+  const p = underWay();
+  const tell = (who: Who, can: string[]) =>
+    p.send(who, { type: 'possible/tell', can, cannot: { 'control-input': 'computer-cannot' } });
+  expect([tell('pim', []), tell('page', [])]).toEqual(['NOT_THE_CONSENT_HOLDER', 'NOT_THE_CONSENT_HOLDER']);
+  expect(tell('doorstep', ['view-screen'])).toBe('ok');
+  const ask = (permissions: Permission[]) => p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions });
+  expect([ask(['view-screen', 'control-input']), ask(['give-files'])]).toEqual([
+    'NOT_POSSIBLE_HERE',
+    'NOT_POSSIBLE_HERE',
+  ]);
+  expect(tellToTechnicians(p.entries).at(-1)?.sentence).toMatch(/changed; now: see the screen/i);
+  expect(tell('doorstep', ['view-screen', 'give-files'])).toBe('ok');
+  expect(ask(['give-files'])).toBe('ok');
 });
 
 describe('handing over', () => {

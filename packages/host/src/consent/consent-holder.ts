@@ -24,7 +24,7 @@ export interface HolderParts {
   /** Of the service that this program is connected to. */
   readonly place: ServicePlace;
   /** What this program cannot do; it is not even asked for. */
-  readonly cannot: Readonly<Partial<Record<Permission, WhyNot>>>;
+  cannot(): Readonly<Partial<Record<Permission, WhyNot>>>;
   readonly time: Clock;
   readonly log: HostLog;
   /** What the abilities have to say to an ask. */
@@ -181,6 +181,8 @@ export class ConsentHolder {
       if (this.#parts.connection.state.participants[ask.participantId])
         for (const permission of ask.permissions)
           this.withdraw(ask.participantId, permission, 'it could not be written down');
+    } finally {
+      this.#parts.onChanged();
     }
   }
 
@@ -189,7 +191,7 @@ export class ConsentHolder {
     const isHandover = this.#parts.connection.state.handover !== undefined;
     return permissions.every(
       (permission) =>
-        this.#parts.cannot[permission] === undefined &&
+        this.#parts.cannot()[permission] === undefined &&
         (!rulesOf(permission).isSensitive || permissions.length === 1 || isHandover),
     );
   }

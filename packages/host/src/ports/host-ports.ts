@@ -11,6 +11,8 @@ export type OptionalPort = 'screen' | 'codecs' | 'hiding' | 'hands' | 'copy' | '
 export interface HostPorts {
   /** Why one is missing, where there is more to say than that this program does not have it. */
   readonly missing?: Readonly<Partial<Record<OptionalPort, WhyNot>>>;
+  /** Hears when one that was there is missing now, or the other way round. */
+  onMissingChanged?(listener: () => void): () => void;
   readonly person: PersonPort;
   readonly banner: BannerPort;
   readonly screen?: ScreenSource;
@@ -25,6 +27,6 @@ export interface HostPorts {
 
 /** Why what these ports do cannot be done here; undefined when all of them are there. */
 export function whyWithout(ports: HostPorts, ...needed: readonly OptionalPort[]): WhyNot | undefined {
-  const missing = needed.find((port) => ports[port] === undefined);
+  const missing = needed.find((port) => ports[port] === undefined || ports.missing?.[port] !== undefined);
   return missing && (ports.missing?.[missing] ?? 'not-in-this-release');
 }

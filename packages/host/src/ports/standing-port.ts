@@ -37,6 +37,8 @@ export interface KeepPort {
   readonly mostDays: number;
   /** What this computer is called when no ticket names it. */
   readonly computer: string;
+  /** One was made: there is no room for another. */
+  readonly isTaken: boolean;
   /** Tells the desk, and writes down what is needed to let visits in: never the words themselves. */
   keep(consent: StandingConsent, words: readonly string[]): Promise<void>;
   /** It was taken back in the session in which it was made: all that belongs to it goes. */

@@ -26,6 +26,7 @@ const placeKeys = { technician: 'keptThemselves', session: 'keptHere', customer:
 export const screenshot = defineShape({
   name: 'screenshot',
   version: 1,
+  since: 2,
   permissions: {
     'take-screenshot': {
       label: 'Take screenshots',

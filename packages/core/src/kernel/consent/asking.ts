@@ -30,6 +30,7 @@ export function askEvents(
   for (const permission of wanted) {
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
+    if (!x.isWritten(permission)) return refuse('UPGRADE_UNFINISHED');
     // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
     if (rules.isSensitive && wanted.length > 1 && !isTakingOver(s, me.technicianId)) return refuse('ASKED_ALONE');
     if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))

@@ -14,6 +14,7 @@ export const german: SameKeys<typeof english> = {
   came: '{who} kam herein',
   letIn: '{who} lässt auch {name} dazukommen',
   sentAway: 'Jemand, mit dem {who} arbeitet, geht wieder',
+  possibleChanged: 'Was dieser Computer in einer Sitzung kann, hat sich geändert',
   youCamePage: 'Sie haben diese Seite geöffnet',
   youCameDoorstep: 'Sie haben Doorstep geöffnet',
   left: '{who} ist gegangen',

@@ -11,6 +11,7 @@ export const english = {
   came: '{who} came in',
   letIn: '{who} lets {name} come in, too',
   sentAway: 'A colleague of {who} goes again',
+  possibleChanged: 'What this computer can do for a session has changed',
   youCamePage: 'You opened this page',
   youCameDoorstep: 'You opened Doorstep',
   left: '{who} left',

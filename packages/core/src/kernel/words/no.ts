@@ -14,6 +14,7 @@ export const norwegian: SameKeys<typeof english> = {
   came: '{who} kom inn',
   letIn: '{who} lar også {name} komme inn',
   sentAway: 'En kollega av {who} går igjen',
+  possibleChanged: 'Det denne maskinen kan gjøre i en økt, er endret',
   youCamePage: 'Du åpnet denne siden',
   youCameDoorstep: 'Du åpnet Doorstep',
   left: '{who} gikk',

@@ -7,7 +7,7 @@ import { VisitDesk } from './visit-desk.ts';
 /** Makes standing consents, and lets visits in under one. */
 export const standing: HostAbility = {
   name: 'standing',
-  whyNot: (_permission, { keep }) => (keep ? undefined : 'no-standing-consent-here'),
+  whyNot: (_permission, { keep }) => (keep && !keep.isTaken ? undefined : 'no-standing-consent-here'),
   begin(kit) {
     const { connection } = kit;
     const { keep, visit } = kit.ports;
