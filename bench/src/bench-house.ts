@@ -12,6 +12,7 @@ import {
   type RunningPostgres,
   type XDesktop,
 } from '@porch/demo';
+import { allPermissions, rulesOf, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import { randomBytes } from 'node:crypto';
 import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
@@ -22,6 +23,12 @@ import { WebSocket } from 'ws';
 const CLOCK_TICKS = 100;
 const PAGE_BYTES = 4096;
 export const dist = dirname(fileURLToPath(import.meta.url));
+/** What shows a picture alone, and what a technician works with. */
+const look = allPermissions.filter((one) => rulesOf(one).showsPicture);
+export const lookAndWork: Permission[] = [
+  ...look,
+  ...allPermissions.filter((one) => rulesOf(one).isHandsOn && rulesOf(one).isUsual),
+];
 export const sleep = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 
 /** Waits for what a bench needs before it can measure. */

@@ -2,7 +2,7 @@ import { InputLease, LocalPicture, TechnicianPicture } from '@porch/client';
 import { loadExtensions, XConnection } from '@porch/doorstep';
 import { availableParallelism, cpus } from 'node:os';
 import { deflateRawSync } from 'node:zlib';
-import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
+import { BenchHouse, lookAndWork, processorMs, sleep, until } from './bench-house.ts';
 import { codecs } from './codecs.ts';
 import { quantile } from './numbers.ts';
 
@@ -51,7 +51,7 @@ export async function liveBench(options: { seconds: string; json?: boolean }): P
     await technician.command({
       type: 'askPermissions',
       askId: crypto.randomUUID(),
-      permissions: ['view-screen', 'control-input'],
+      permissions: lookAndWork,
     });
     await person.answer(true, 1_200);
 

@@ -1,3 +1,4 @@
+import { allPermissions, showingPermissions } from '@porch/core';
 import {
   inBackground,
   SealedLine,
@@ -140,13 +141,15 @@ async function openSession(
   };
 }
 
+const [look = allPermissions[0]] = showingPermissions;
+
 async function allow(technician: LiveConnection, doorstep: LiveConnection): Promise<void> {
   const askId = crypto.randomUUID();
-  await technician.command({ type: 'askPermissions', askId, permissions: ['view-screen'] });
+  await technician.command({ type: 'askPermissions', askId, permissions: [look] });
   await until('the ask', () => doorstep.state.asks[askId]);
   const grant = signGrant(doorstep.keys, {
     sessionId: doorstep.sessionId,
-    permission: 'view-screen',
+    permission: look,
     technicianSignKey: technician.keys.signKey,
     technicianAgreeKey: technician.keys.agreeKey,
     number: doorstep.state.lastGrantNumber + 1,

@@ -1,7 +1,7 @@
 import { loadExtensions, XConnection } from '@porch/doorstep';
 import { emailOf, PASSWORD } from '@porch/demo';
 import type { Page } from 'playwright-core';
-import { BenchHouse, sleep } from './bench-house.ts';
+import { BenchHouse, lookAndWork, sleep } from './bench-house.ts';
 import { openChromium } from './chromium.ts';
 import { quantile } from './numbers.ts';
 
@@ -31,7 +31,7 @@ export async function stageBench(options: { json?: boolean }): Promise<void> {
     await page.getByRole('button', { name: 'Sign in' }).click();
     await page.getByRole('heading', { name: 'Waiting now' }).waitFor();
     await page.goto(`${house.url}/console/session/${started.session.id}`);
-    for (const permission of ['view-screen', 'control-input']) {
+    for (const permission of lookAndWork) {
       await page.locator(`[data-test=chip-${permission}] button:not([disabled])`).click();
       await person.answer(true, 1_200);
       await page.locator(`[data-test=chip-${permission}][data-standing=allowed]`).waitFor();

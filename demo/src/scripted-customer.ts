@@ -1,5 +1,12 @@
 import { inBackground, LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
-import { isOver, needsCallAnswer, type LedgerEntry, type Permission } from '@porch/core';
+import {
+  comingBackPermissions,
+  isOver,
+  needsCallAnswer,
+  rulesOf,
+  type LedgerEntry,
+  type Permission,
+} from '@porch/core';
 import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
 import type { Account } from './account.ts';
@@ -213,7 +220,7 @@ export class ScriptedCustomer {
       const key = event.permissions.join();
       const time = (this.#asked.get(key) ?? 0) + 1;
       this.#asked.set(key, time);
-      if (event.permissions.includes('keep-device')) {
+      if (event.permissions.some((one) => comingBackPermissions.includes(one))) {
         await this.#keepDevice();
         return;
       }
@@ -254,7 +261,7 @@ export const bettina: Character = {
   name: 'Bettina Crole',
   address: 'bettina.crole@marrowick.example',
   // She looks twice at anything that takes files away.
-  agrees: (permissions, time) => !permissions.includes('fetch-files') || time > 1,
+  agrees: (permissions, time) => time > 1 || !permissions.some((one) => rulesOf(one).takesAway),
   reply: (text) =>
     /\?/.test(text)
       ? 'Yes, every pass since Monday. The lower half is missing.'
@@ -267,6 +274,6 @@ export const samir: Character = {
   name: 'Samir Oduya',
   address: 'samir.oduya@marrowick.example',
   // On a bridge nobody hands over the wheel at the first word.
-  agrees: (permissions, time) => !permissions.includes('control-input') || time > 1,
+  agrees: (permissions, time) => time > 1 || !permissions.some((one) => rulesOf(one).isHandsOn),
   reply: (text) => (/\?/.test(text) ? 'Aye, the export with commas is the one on the left.' : undefined),
 };

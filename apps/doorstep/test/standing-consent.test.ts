@@ -89,7 +89,8 @@ it('is made by the person at the desktop: what, how long, and words that the tec
   expect(existsSync(join(desktop.home, '.config', 'autostart', 'zesty-porch-waiting.desktop'))).toBe(true);
   // There is room for one: from now on the technician reads why there can be no other.
   const whyNoOther = () =>
-    technician.state.participants[technician.state.holderId ?? '']?.cannot['keep-device'] === 'no-standing-consent-here';
+    technician.state.participants[technician.state.holderId ?? '']?.cannot['keep-device'] ===
+    'no-standing-consent-here';
   await until('what is possible to be told anew', whyNoOther);
   await rest.session(id);
   await technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { customerPermissionWords, listOf, type OpenAsk } from '@porch/core';
+import { customerPermissionWords, listOf, showingPermissions, type OpenAsk } from '@porch/core';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
@@ -30,7 +30,9 @@ const wanted = computed(() =>
 );
 const { showing } = props.session.share;
 /** Whether something has to be chosen: pointing needs no picture of its own. */
-const needsPicture = computed(() => props.ask.permissions.includes('view-screen'));
+const needsPicture = computed(() =>
+  props.ask.permissions.some((permission) => showingPermissions.includes(permission)),
+);
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   emit('trouble', '');

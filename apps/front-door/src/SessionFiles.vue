@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { formatBytes, isEffective, presentOf, standingOf } from '@porch/core';
+import { formatBytes, isEffective, presentOf, standingOf, takingPermissions } from '@porch/core';
 import { computed, ref } from 'vue';
 import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
@@ -12,7 +12,9 @@ const picker = ref<HTMLInputElement>();
 const state = computed(() => props.session.state.value);
 const taker = computed(() =>
   presentOf(state.value, 'desk').find((t) =>
-    isEffective(standingOf(state.value, t.id, 'fetch-files'), props.session.connection.serviceNowMs),
+    takingPermissions.some((permission) =>
+      isEffective(standingOf(state.value, t.id, permission), props.session.connection.serviceNowMs),
+    ),
   ),
 );
 const files = computed(() => Object.values(state.value.slices.files).reverse());

@@ -5,6 +5,7 @@ import {
   areWordsSame,
   customerPermissionWords,
   presentOf,
+  showingPermissions,
   standingOf,
   type Permission,
   listOf,
@@ -46,7 +47,9 @@ const notCompared = computed(() =>
   props.session.isDoorstepThere.value
     ? technicians.value
         .filter(
-          (t) => standingOf(state.value, t.id, 'view-screen').name === 'allowed' && !areWordsSame(state.value, t.id),
+          (t) =>
+            showingPermissions.some((one) => standingOf(state.value, t.id, one).name === 'allowed') &&
+            !areWordsSame(state.value, t.id),
         )
         .map((t) => first(t.name))
     : [],

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { DAY_MS, isEffective, type Policy } from '@porch/core';
+import { comingBackPermissions, DAY_MS, isEffective, type Policy } from '@porch/core';
 import { AppError, type DeviceView, type DeviceVisitView, type KeepDeviceBody } from '@porch/wire';
 import { IsNull, LessThan, type DataSource } from 'typeorm';
 import { DeviceEntity, SessionEntity, type DeviceRow } from '../db/entities.ts';
@@ -34,7 +34,9 @@ export class DeviceDesk {
     const { records, book, policy } = this.#parts;
     const { state } = await book.open(sessionId);
     const nowMs = Date.now();
-    const isAllowed = Object.values(state.standings).some((s) => isEffective(s['keep-device'], nowMs));
+    const isAllowed = Object.values(state.standings).some((s) =>
+      comingBackPermissions.some((permission) => isEffective(s[permission], nowMs)),
+    );
     const isInBounds =
       consent.untilMs - consent.madeAtMs <= policy.standingConsentDays * DAY_MS &&
       Math.abs(consent.madeAtMs - nowMs) < CLOCK_SLACK_MS;

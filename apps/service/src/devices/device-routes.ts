@@ -1,4 +1,4 @@
-import { mayAsk } from '@porch/core';
+import { mayComeBack } from '@porch/core';
 import { AppError, DeviceView, DeviceVisitView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -36,7 +36,7 @@ export const deviceRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts) => 
     { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } },
     async (request) => {
       const technician = personOf(request);
-      if (!mayAsk(policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+      if (!mayComeBack(policy.askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
       const { id } = await devices.reachable(request.params.id);
       await devices.end(id, 'by-the-desk');
       // Otherwise it hears of it when it is on again.

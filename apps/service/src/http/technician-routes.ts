@@ -1,4 +1,4 @@
-import { allPermissions, draftNote, mayAsk, minutesSpent } from '@porch/core';
+import { allPermissions, draftNote, mayAsk, mayComeBack, minutesSpent } from '@porch/core';
 import {
   AppError,
   CodeView,
@@ -180,7 +180,7 @@ export const technicianRoutes: FastifyPluginAsyncZod<Parts> = async (app, parts)
       const technician = personOf(request);
       const { deviceId, ...from } = request.body;
       if (!deviceId) return desk.start(technician, from);
-      if (!mayAsk(parts.policy.askLimits, technician, 'keep-device')) throw new AppError('NOT_ALLOWED_BY_DESK');
+      if (!mayComeBack(parts.policy.askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
       permit(technician, 'visit a device');
       const device = await parts.devices.reachable(deviceId);
       if (!parts.deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');

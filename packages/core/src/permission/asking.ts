@@ -1,4 +1,4 @@
-import { permissionsThat, Permission, rulesOf } from './permission.ts';
+import { comingBackPermissions, permissionsThat, Permission, rulesOf } from './permission.ts';
 
 /** How long an ask stays open, and how soon after a no the same may be asked again. */
 export interface AskTimes {
@@ -66,3 +66,9 @@ export function readPermission(word: string): Permission {
   if (!permission.success) throw new Error(`there is no permission “${word.trim()}”`);
   return permission.data;
 }
+
+/** Whether this technician may visit a device at all: that is a session that nobody at it began. */
+export const mayComeBack = (
+  limits: readonly AskLimit[],
+  technician: { readonly team: string; readonly role: string },
+): boolean => comingBackPermissions.every((permission) => mayAsk(limits, technician, permission));

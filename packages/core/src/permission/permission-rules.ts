@@ -21,6 +21,10 @@ export interface PermissionRules {
   readonly isLookingOnly?: true;
   /** Whoever has it sees what the customer's display shows: it has to be chosen in the browser, or hidden beforehand. */
   readonly showsPicture?: true;
+  /** Whoever has it takes things of the customer's away: they can hand them over, too. */
+  readonly takesAway?: true;
+  /** Lets the desk come back without a session before it. */
+  readonly isForComingBack?: true;
   /** What a program that says nothing of itself can do. */
   readonly wasInFirstRelease?: true;
   /** One yes lasts no longer than this. */

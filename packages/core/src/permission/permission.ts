@@ -39,6 +39,11 @@ export const permissionsThat = (isSo: (rules: PermissionRules) => boolean | unde
 /** Whoever has one of these sees something of the customer's. */
 export const showingPermissions = permissionsThat((rules) => rules.showsPicture);
 
+/** Whoever has one of these may be handed something of the customer's. */
+export const takingPermissions = permissionsThat((rules) => rules.takesAway);
+/** Whoever may not ask one of these may not visit a device, either. */
+export const comingBackPermissions = permissionsThat((rules) => rules.isForComingBack);
+
 /** Whether what a permission needs is there; it is nothing without. */
 export function hasWhatItNeeds(permission: Permission, has: (needed: Permission) => boolean): boolean {
   const { needs } = rulesOf(permission);

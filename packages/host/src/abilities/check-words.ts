@@ -13,7 +13,7 @@ import { bytesToHex } from '@noble/hashes/utils.js';
 import { firstName, hints } from '../consent/questions.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { Question } from '../ports/question.ts';
-import { watchersOf } from '../watchers.ts';
+import { isLooker, watchersOf } from '../watchers.ts';
 import { hostWords } from '../words.ts';
 
 /** Makes check words with whoever looks, and has the person here compare them. */
@@ -59,7 +59,7 @@ export class WordsDesk {
     this.#line = new SealedLine(kit.connection, checkWordsChannel);
     this.#off = this.#line.listen(
       ({ from, message }) => this.#take(from, message),
-      (from) => kit.held.holds('view-screen', from.signKey),
+      (from) => isLooker(kit, from.signKey),
     );
   }
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { daysLeft, rulesOf } from '@porch/core';
+import { comingBackPermissions, daysLeft, rulesOf } from '@porch/core';
 import type { DeviceView, DeviceVisitView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
@@ -22,7 +22,9 @@ const visits = ref<{ id: string; rows: DeviceVisitView[] }>();
 const forgetting = ref<string>();
 const trouble = ref('');
 const devices = computed(() => (words.value.trim() ? found.value : porch.value?.devices));
-const canVisit = computed(() => !(porch.value?.mayNotAsk.includes('keep-device') ?? true));
+const canVisit = computed(
+  () => porch.value !== undefined && !comingBackPermissions.some((one) => porch.value?.mayNotAsk.includes(one)),
+);
 
 async function attempt(work: () => Promise<void>): Promise<void> {
   trouble.value = '';

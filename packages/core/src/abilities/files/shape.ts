@@ -52,6 +52,7 @@ export const files = defineShape({
       shortName: 'fetch',
       // A fetched file leaves the computer for good.
       isSensitive: true,
+      takesAway: true,
       isUsual: true,
       wasInFirstRelease: true,
       undone: 'files on their way stop',

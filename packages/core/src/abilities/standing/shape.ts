@@ -12,6 +12,7 @@ export const standing = defineShape({
       label: 'Connect to this computer later',
       shortName: 'keep',
       isSensitive: true,
+      isForComingBack: true,
       undone: 'the standing consent and all that belongs to it are gone from the computer',
     },
   },
