@@ -274,7 +274,13 @@ export class House {
   /** A real desktop with a real Doorstep in the session, and its person. */
   async withDoorstep(
     link: string,
-    options: { width?: number; height?: number; programs?: 'all' | 'none' | 'editor'; desktop?: XDesktop } = {},
+    options: {
+      width?: number;
+      height?: number;
+      programs?: 'all' | 'none' | 'editor';
+      desktop?: XDesktop;
+      over?: string;
+    } = {},
   ) {
     const desktop =
       options.desktop ??
@@ -287,7 +293,7 @@ export class House {
       }));
     const person = await PersonAtDesk.at(desktop.display);
     this.#closers.push(() => person.close());
-    const doorstep = this.startDoorstep(desktop, `${this.url}/join/${link}`);
+    const doorstep = this.startDoorstep(desktop, `${options.over ?? this.url}/join/${link}`);
     return { desktop, person, doorstep };
   }
 

@@ -12,4 +12,5 @@ export * from './press-counter.ts';
 export * from './disturbed-session.ts';
 export * from './failure.ts';
 export * from './fake-kit.ts';
+export * from './frame-tap.ts';
 export * from './choices.ts';
