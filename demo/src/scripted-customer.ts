@@ -14,7 +14,8 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { endProcess, type Processes } from './processes.ts';
-import { PersonAtDesk, type XDesktop } from './x-desktop.ts';
+import { PersonAtDesk } from './person-at-desk.ts';
+import type { XDesktop } from './x-desktop.ts';
 
 export interface Character {
   readonly name: string;

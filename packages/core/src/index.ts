@@ -1,4 +1,5 @@
 export {
+  abilitiesHanded,
   abilityOf,
   abilityVersions,
   customerPermissionWords,

@@ -16,6 +16,7 @@ export { hostWords } from './words.ts';
 export { COVER_COLOUR } from './picture/display-sender.ts';
 export * from './picture/live-share-port.ts';
 export * from './picture/screen-share.ts';
+export * from './picture/watcher.ts';
 export * from './picture/screen-source.ts';
 export * from './picture/share-port.ts';
 export * from './ports/desktop-ports.ts';

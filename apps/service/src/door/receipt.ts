@@ -1,4 +1,5 @@
 import {
+  abilitiesHanded,
   isEffective,
   newSession,
   evolveSession,
@@ -47,7 +48,7 @@ export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, l
     ...(accepted ? { startedAtMs: accepted.atMs } : {}),
     minutes: Math.ceil(liveMs / 60_000),
     allowed: allowedPeriods(entries),
-    files: Object.values(state.slices.files).map((f) => ({
+    files: abilitiesHanded(state.slices).map((f) => ({
       name: f.name ?? '…',
       sizeBytes: f.sizeBytes,
       isToCustomer: state.participants[f.fromId]?.side === 'desk',

@@ -2,7 +2,6 @@ import {
   decideTimePassed,
   isOver,
   mayReadPersonal,
-  mayWatch,
   nextLapseMs,
   partMay,
   presentParticipants,
@@ -29,16 +28,15 @@ import type { FastifyBaseLogger } from 'fastify';
 import type { Background } from '../background.ts';
 import { refusalOf } from '../refusal-of.ts';
 import type { OpenSession, SessionBook } from '../sessions/session-book.ts';
+import { DueWork } from './due-work.ts';
+import { Graces } from './graces.ts';
 import { mayPass } from './may-pass.ts';
 import type { Peer } from './peer.ts';
-import { MAX_WATCHED, PictureRelay, rowsFor, streamKey, type StreamName, type Watching } from './picture-relay.ts';
+import { MAX_WATCHED, PictureRelay, rowsFor } from './picture-relay.ts';
+import { streamOf, whoWatches } from './who-watches.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
-
-/** What was due and could not be written is tried again, first after this, then seldomer. */
-const DUE_AGAIN_FIRST_MS = 500;
-const DUE_AGAIN_LAST_MS = 10_000;
 
 export interface RoomParts {
   readonly book: SessionBook;
@@ -58,22 +56,30 @@ export class Room {
   readonly #parts: RoomParts;
   readonly #peers = new Map<string, Peer>();
   readonly #steps = new Map<string, CustomerStep>();
-  /** What takes each off again. */
-  readonly #graces = new Map<string, () => void>();
+  readonly #graces: Graces;
+  readonly #due: DueWork;
   readonly #relay: PictureRelay;
   #session: OpenSession;
   #endLapse: (() => void) | undefined;
   /** What each source was told last of who looks. */
   #toldSources = new Map<Peer, string>();
   #isClosed = false;
-  #dueTries = 0;
-  #endTryingAgain: (() => void) | undefined;
 
   constructor(session: OpenSession, parts: RoomParts) {
     this.id = session.id;
     this.#session = session;
     this.#parts = parts;
     this.#relay = new PictureRelay(parts.clock);
+    this.#graces = new Graces(parts.clock, parts.graceMs, (id) => this.#giveUp(id));
+    this.#due = new DueWork({
+      ...parts,
+      sessionId: this.id,
+      onDone: () => {
+        this.#followGraces();
+        this.#armLapse();
+        this.#tellIfEmpty();
+      },
+    });
     this.#followGraces();
     this.#armLapse();
   }
@@ -85,8 +91,7 @@ export class Room {
   enter(peer: Peer, lastSeq: number): void {
     this.#peers.get(peer.participantId)?.close('REPLACED');
     this.#peers.set(peer.participantId, peer);
-    this.#graces.get(peer.participantId)?.();
-    this.#graces.delete(peer.participantId);
+    this.#graces.takeOff(peer.participantId);
     peer.sentSeq = lastSeq;
     this.#catchUp(peer);
     peer.send({ type: 'caughtUp' });
@@ -173,7 +178,7 @@ export class Room {
     if (frame.senderSeat !== peer.seat) throw new AppError('MESSAGE_INVALID');
     if (peer.takeLine(frame, bytes.byteLength)) return;
     if (frame.channel === 'screen' && frame.kind === frameKinds.screen.holds) {
-      const name = this.#streamOf(frame.receiverSeat || undefined, frame.display);
+      const name = streamOf(this.#session.state, frame.receiverSeat || undefined, frame.display);
       if (name) this.#relay.takeHolds(frame, name, peer);
     } else if (frame.channel === 'screen' || frame.channel === 'cursor') {
       if (!this.#may(peer, 'show a picture')) throw new AppError('MESSAGE_INVALID');
@@ -191,8 +196,8 @@ export class Room {
     if (this.#isClosed) return;
     this.#isClosed = true;
     this.#endLapse?.();
-    this.#endTryingAgain?.();
-    for (const takeOff of this.#graces.values()) takeOff();
+    this.#due.close();
+    this.#graces.close();
     for (const peer of this.#peers.values()) peer.close(why);
   }
 
@@ -262,16 +267,7 @@ export class Room {
     const { state } = this.#session;
     const nowMs = this.#parts.clock.wallMs();
     const sources = [...this.#peers.values()].filter((p) => p.participantId === state.holderId);
-    const viewers: Watching[] = [...this.#peers.values()]
-      .filter((p) => p.watched.size > 0)
-      .map((peer) => ({
-        peer,
-        streams: this.#streamsOf(peer).filter(({ seat }) => {
-          const sender = Object.values(state.participants).find((p) => p.seat === seat);
-          return sender !== undefined && mayWatch(state, peer.participantId, sender.id, nowMs);
-        }),
-      }))
-      .filter(({ streams }) => streams.length > 0);
+    const viewers = whoWatches(this.#peers.values(), state, nowMs);
     for (const source of sources) {
       const rows = rowsFor(source, viewers);
       const key = JSON.stringify(rows);
@@ -290,20 +286,6 @@ export class Room {
     if (isOn) peer.watched.set(key, { from, display });
     else peer.watched.delete(key);
     this.#updateViewers();
-  }
-
-  /** A display of this seat, or of whoever holds the consent just now where nobody is named. */
-  #streamOf(from: number | undefined, display: number): StreamName | undefined {
-    const { holderId, participants } = this.#session.state;
-    const seat = from ?? participants[holderId ?? '']?.seat;
-    return seat === undefined ? undefined : { seat, display };
-  }
-
-  /** Each stream once, though it is wanted by its sender's seat and as the holder's, too. */
-  #streamsOf(peer: Peer): StreamName[] {
-    const named = [...peer.watched.values()].flatMap(({ from, display }) => this.#streamOf(from, display) ?? []);
-    const once = new Map(named.map((name) => [streamKey(name), name]));
-    return [...once.values()].sort((a, b) => a.seat - b.seat || a.display - b.display);
   }
 
   #partOf(peer: Peer): AnyPart {
@@ -326,25 +308,15 @@ export class Room {
             .map((p) => p.id)
             .filter((id) => !this.#peers.has(id)),
     );
-    for (const [id, takeOff] of this.#graces)
-      if (!expected.has(id)) {
-        takeOff();
-        this.#graces.delete(id);
-      }
-    for (const id of expected) if (!this.#graces.has(id)) this.#startGrace(id);
+    this.#graces.expect(expected);
   }
 
-  #startGrace(participantId: string): void {
-    this.#graces.set(
-      participantId,
-      this.#parts.clock.after(this.#parts.graceMs, () =>
-        this.#actWhenDue((session) => {
-          const participant = session.state.participants[participantId];
-          if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
-          return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
-        }),
-      ),
-    );
+  #giveUp(participantId: string): void {
+    this.#due.act((session) => {
+      const participant = session.state.participants[participantId];
+      if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
+      return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
+    });
   }
 
   #armLapse(): void {
@@ -354,32 +326,12 @@ export class Room {
     this.#endLapse = this.#parts.clock.after(Math.max(0, atMs - this.#parts.clock.wallMs()) + 20, () => {
       // A grant that has ended ends what was looked at by it, though nothing else happens.
       this.#updateViewers();
-      this.#actWhenDue((session, nowMs) => decideTimePassed(session.state, nowMs));
-    });
-  }
-
-  /** What is due is done, however long the records are away: it is tried until it is written. */
-  #actWhenDue(decide: Parameters<SessionBook['act']>[1]): void {
-    if (this.#isClosed) return;
-    const { book, log, background } = this.#parts;
-    background.run('what was due in a session', async () => {
-      try {
-        await book.act(this.id, decide);
-        this.#dueTries = 0;
-        this.#followGraces();
-        this.#armLapse();
-        this.#tellIfEmpty();
-      } catch (error) {
-        if (error instanceof AppError && error.code === 'SESSION_NOT_FOUND') return;
-        if (this.#dueTries === 0) log.warn({ err: error, sessionId: this.id }, 'what was due could not be written yet');
-        const waitMs = Math.min(DUE_AGAIN_LAST_MS, DUE_AGAIN_FIRST_MS * 2 ** Math.min(6, this.#dueTries++));
-        this.#endTryingAgain = this.#parts.clock.after(waitMs, () => this.#actWhenDue(decide));
-      }
+      this.#due.act((session, nowMs) => decideTimePassed(session.state, nowMs));
     });
   }
 
   #tellIfEmpty(): void {
-    const isExpected = this.#graces.size > 0 && !isOver(this.#session.state);
+    const isExpected = this.#graces.areAny && !isOver(this.#session.state);
     if (this.#peers.size === 0 && !isExpected && !this.#isClosed) this.#parts.onEmpty();
   }
 }

@@ -20,8 +20,9 @@ import type { Room } from './room.ts';
 
 /** A socket that was told to go gets this long to close politely. */
 export const CLOSE_MS = 1_000;
-/** Closing for one of these: what else the socket sends is not even read. */
-const hostileCodes: readonly ErrorCode[] = [
+/** Closing for one of these: what else the socket sends is not even read. A program of another age has nothing more to say. */
+const deafCodes: readonly ErrorCode[] = [
+  'PROTOCOL_VERSION',
   'TOO_MANY_MESSAGES',
   'MESSAGE_INVALID',
   'MESSAGE_TOO_LARGE',
@@ -160,7 +161,7 @@ export class Visit {
     const { code } = refusalOf(error);
     if (code === 'INTERNAL') this.#parts.log.error({ err: error }, 'a live connection failed');
     this.#socket.close(errorCatalogue[code].closeCode, code);
-    if (hostileCodes.includes(code)) this.#socket.pause();
+    if (deafCodes.includes(code)) this.#socket.pause();
     this.#socket.once(
       'close',
       this.#parts.clock.after(CLOSE_MS, () => this.#socket.terminate()),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { AbilityShape, AnyOf, Table, Telling, Told } from '../ability/ability-shape.ts';
+import type { AbilityShape, AnyOf, Handed, Table, Telling, Told } from '../ability/ability-shape.ts';
 import { who } from '../ability/fields.ts';
 import type { SessionView } from '../ability/session-view.ts';
 import { byType } from '../by-type.ts';
@@ -87,6 +87,10 @@ export const abilitiesLeft = (slices: Slices, participantId: string, wasHolder: 
   withEach(slices, ({ left }, slice) => (left ? left(slice, participantId, wasHolder) : slice));
 export const abilitiesEnded = (slices: Slices): Slices =>
   withEach(slices, ({ ended }, slice) => (ended ? ended(slice) : slice));
+
+/** Everything that went from one side to the other, as the customer's copy lists it. */
+export const abilitiesHanded = (slices: Slices): Handed[] =>
+  plain.flatMap(({ name, handed }) => [...(handed?.(slices[name as keyof Slices]) ?? [])]);
 
 export function tellAbilityToTechnicians(event: AbilityEvent, telling: Telling, slices: Slices): string {
   const owner = owners.get(event.type);

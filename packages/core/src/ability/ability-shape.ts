@@ -27,6 +27,15 @@ export interface Telling {
 /** Which sentence an event is for the customer, and what goes into it. */
 export type Told<Key extends string> = readonly [key: Key, fields?: Readonly<Record<string, string | number>>];
 
+/** Something that went from one side to the other, or was to: a row of the customer's copy. */
+export interface Handed {
+  /** Missing once erased. */
+  readonly name: string | undefined;
+  readonly sizeBytes: number;
+  readonly fromId: string;
+  readonly stage: 'offered' | 'moving' | 'arrived' | 'refused' | 'cancelled' | 'failed';
+}
+
 export interface AbilityWords<P extends string, Key extends string> {
   /** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */
   readonly permissions: Readonly<Record<P, string>>;
@@ -63,6 +72,8 @@ export interface AbilityShape<
       readonly customer: (event: RowOf<E, T>, telling: Telling, slice: Slice) => Told<Key>;
     };
   };
+  /** What went from one side to the other. */
+  readonly handed?: (slice: Slice) => readonly Handed[];
   readonly words: Readonly<Record<Language, AbilityWords<keyof P & string, Key>>>;
   /** Those events that belong into the story of what was done: note and brief. */
   readonly inStory: readonly (keyof E & string)[];

@@ -654,6 +654,11 @@ it('what the consent holder’s program can do may change while it runs; nobody 
     p.send(who, { type: 'possible/tell', can, cannot: { 'control-input': 'computer-cannot' } });
   expect([tell('pim', []), tell('page', [])]).toEqual(['NOT_THE_CONSENT_HOLDER', 'NOT_THE_CONSENT_HOLDER']);
   expect(tell('doorstep', ['view-screen'])).toBe('ok');
+  const { length } = p.entries;
+  expect([tell('doorstep', ['view-screen']), p.entries.length], 'the same twice is not written').toEqual([
+    'ok',
+    length,
+  ]);
   const ask = (permissions: Permission[]) => p.send('pim', { type: 'askPermissions', askId: uuid(100), permissions });
   expect([ask(['view-screen', 'control-input']), ask(['give-files'])]).toEqual([
     'NOT_POSSIBLE_HERE',

@@ -12,14 +12,16 @@ import {
   type Frame,
   type PictureMessage,
   type PictureBounds,
-  type SourceLimit,
 } from '@porch/wire';
 import { inBackground } from '@porch/client';
 import { DisplaySender } from './display-sender.ts';
-import { EpochKeys, type EpochViewer } from './epoch-keys.ts';
+import { EpochKeys } from './epoch-keys.ts';
 import type { CapturedPiece, Monitor, ScreenSource } from './screen-source.ts';
 import type { SharePort, SourceCodecs } from './share-port.ts';
+import { SourceReport } from './source-report.ts';
 import { Thumbnail } from './thumbnail.ts';
+import { Vouching } from './vouching.ts';
+import type { Watcher } from './watcher.ts';
 
 const CHECKPOINT_MS = 1_000;
 /** Below this the customer's line is what limits the picture. */
@@ -27,12 +29,7 @@ const SLOW_BYTES_PER_SECOND = 64 * 1024;
 const PHOTO_QUALITY = 75;
 const SLOW_PHOTO_QUALITY = 45;
 
-/** Somebody whom a grant of ours lets look, and the displays they look at. */
-export interface Watcher extends EpochViewer {
-  readonly displays: readonly number[];
-}
-
-/** Shares the screen with those who may look and do: captures, displays, keys, checkpoints. */
+/** Shares the screen with those who may look: captures, and each display on its way out. */
 export class ScreenShare {
   readonly #port: SharePort;
   readonly #screen: ScreenSource;
@@ -41,9 +38,8 @@ export class ScreenShare {
   readonly #keys: EpochKeys;
   readonly #displays = new Map<number, DisplaySender>();
   readonly #thumbnails = new Map<number, Thumbnail>();
-  readonly #challenges = new Map<number, { nonce: string; needsTable: boolean; display: number }[]>();
-  /** Whose first question about a display was answered, as `seat|display`. */
-  readonly #answered = new Set<string>();
+  readonly #vouching: Vouching;
+  readonly #report = new SourceReport();
   #watchers: readonly Watcher[] = [];
   #monitors: readonly Monitor[] = [];
   #stopWatching: (() => void) | undefined;
@@ -53,12 +49,8 @@ export class ScreenShare {
   #cursorShape: CursorShape | undefined;
   #endRounds: (() => void) | undefined;
   readonly #clock: Clock;
-  #captures = 0;
-  #isWaitingForScreen = false;
   /** The person here hears of it first. */
   tellWallpaper: (isHidden: boolean) => Promise<void> = () => Promise.resolve();
-  #workMs = 0;
-  #starved = 0;
 
   constructor(
     port: SharePort,
@@ -79,6 +71,13 @@ export class ScreenShare {
       clock,
       random,
     );
+    this.#vouching = new Vouching({
+      answers: () => screen.answers(),
+      displays: this.#displays,
+      watchers: () => this.#watchers,
+      isWatching: () => this.#stopWatching !== undefined,
+      onTrouble,
+    });
   }
 
   /** The picture a technician's input was aimed at: its generation, and when it was replaced by a newer one. */
@@ -101,8 +100,7 @@ export class ScreenShare {
   async setWatchers(watchers: readonly Watcher[]): Promise<void> {
     const newcomers = watchers.filter((w) => !this.#watchers.some((old) => old.start === w.start));
     this.#watchers = watchers;
-    for (const name of this.#answered)
-      if (newcomers.some(({ seat }) => name.startsWith(`${seat}|`))) this.#answered.delete(name);
+    this.#vouching.welcome(newcomers);
     this.#keys.setViewers(watchers.map(({ seat, start }) => ({ seat, start })));
     this.#dropUnwatched();
     for (const { seat } of newcomers) this.#tellDisplays(seat);
@@ -131,7 +129,7 @@ export class ScreenShare {
         () => 1000 / this.#bounds.mostFramesPerSecond,
       );
       this.#endRounds = this.#clock.every(CHECKPOINT_MS, () => {
-        this.#checkpointWhenAnswered();
+        this.#vouching.answerAll();
         this.#tellHow();
       });
     } finally {
@@ -148,9 +146,7 @@ export class ScreenShare {
     else if (message.type === 'needKey') this.#keys.tellAgain(seat);
     else if (message.type === 'challenge') {
       const { nonce, needsTable, display } = message;
-      const others = (this.#challenges.get(seat) ?? []).filter((c) => c.display !== display);
-      this.#challenges.set(seat, [...others.slice(-8), { nonce, needsTable, display }]);
-      this.#answerNewcomers();
+      this.#vouching.ask(seat, { nonce, needsTable, display });
     } else if (message.type === 'bounds') inBackground('setting bounds', this.#setBounds(message.bounds));
   }
 
@@ -189,7 +185,7 @@ export class ScreenShare {
 
   #mayGrab(): boolean {
     const hasRoom = this.#port.hasRoom;
-    if (!hasRoom) this.#starved++;
+    if (!hasRoom) this.#report.noteStarved();
     return hasRoom && this.#keys.epoch > 0;
   }
 
@@ -269,7 +265,7 @@ export class ScreenShare {
 
   #takePixels(pieces: readonly CapturedPiece[]): void {
     const startedAt = this.#clock.nowMs();
-    this.#captures++;
+    this.#report.noteCapture();
     for (const [display, sender] of this.#displays) {
       if (display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
       const monitor = this.#rectOf(display);
@@ -283,21 +279,7 @@ export class ScreenShare {
     for (const thumbnail of this.#thumbnails.values())
       for (const { rect, pixels, covered } of pieces) thumbnail.put(rect, pixels, covered);
     this.pump();
-    this.#workMs += this.#clock.nowMs() - startedAt;
-  }
-
-  /** Nobody may work before their picture is vouched for: the first question of each is not left for the next round. */
-  #answerNewcomers(): void {
-    if (!this.#stopWatching) return;
-    const isWaiting = this.#watchers.some(({ seat, displays }) =>
-      displays.some(
-        (display) =>
-          !this.#answered.has(`${seat}|${display}`) &&
-          this.#challenges.get(seat)?.some((c) => c.display === display) &&
-          this.#displays.get(display)?.isWhole,
-      ),
-    );
-    if (isWaiting) this.#checkpointWhenAnswered();
+    this.#report.noteWork(this.#clock.nowMs() - startedAt);
   }
 
   #takeCursor(x: number, y: number): void {
@@ -321,7 +303,7 @@ export class ScreenShare {
           : undefined;
       sender.pump(focus);
     }
-    this.#answerNewcomers();
+    this.#vouching.answerNewcomers();
   }
 
   #handleEpoch(): void {
@@ -352,70 +334,9 @@ export class ScreenShare {
     if (displays.length) this.#port.tell(seat, { type: 'displays', displays });
   }
 
-  /**
-   * What a checkpoint vouches for is the desktop, and not this program's idea of it: the desktop has to have answered after
-   * the challenges came. One that stands still is vouched for by nobody, and grows old at the viewers.
-   */
-  #checkpointWhenAnswered(): void {
-    if (this.#isWaitingForScreen) return;
-    this.#isWaitingForScreen = true;
-    const asked = new Map(this.#challenges);
-    this.#screen
-      .answers()
-      .finally(() => (this.#isWaitingForScreen = false))
-      .then(
-        () => {
-          if (this.#stopWatching) this.#checkpoint(asked);
-          // Whoever asked meanwhile.
-          this.#answerNewcomers();
-        },
-        (error: unknown) => this.#onTrouble(error, 'the screen does not answer'),
-      );
-  }
-
-  #checkpoint(asked: ReadonlyMap<number, readonly { nonce: string; needsTable: boolean; display: number }[]>): void {
-    for (const [display, sender] of this.#displays) {
-      if (!this.#isWatched(display)) continue;
-      const echoes: { seat: number; nonce: string }[] = [];
-      let isTableNeeded = false;
-      for (const { seat } of this.#watchers) {
-        const challenge = asked.get(seat)?.find((c) => c.display === display);
-        if (!challenge) continue;
-        echoes.push({ seat, nonce: challenge.nonce });
-        this.#answered.add(`${seat}|${display}`);
-        isTableNeeded ||= challenge.needsTable;
-      }
-      sender.checkpoint(echoes, isTableNeeded);
-      // What stands still is refined, though nothing moves.
-      sender.pump(undefined);
-    }
-  }
-
-  #told = '';
   #tellHow(): void {
-    const limit: SourceLimit =
-      this.#starved > 4
-        ? 'their-line'
-        : this.#workMs > 600
-          ? 'their-computer'
-          : this.#captures >= this.#bounds.mostFramesPerSecond && this.#bounds.mostFramesPerSecond < 60
-            ? 'chosen'
-            : 'nothing';
-    const now = {
-      type: 'sourceNow',
-      limit,
-      lineBytesPerSecond: Math.round(this.#port.bytesPerSecond),
-      capturesPerSecond: this.#captures,
-      hasWallpaperHidden: this.#screen.isWallpaperHidden,
-    } as const;
-    this.#captures = 0;
-    this.#workMs = 0;
-    this.#starved = 0;
-    // An idle session costs next to nothing: the same twice is not said.
-    const key = JSON.stringify({ ...now, lineBytesPerSecond: 0 });
-    if (key === this.#told) return;
-    this.#told = key;
-    for (const { seat } of this.#watchers) this.#port.tell(seat, now);
+    const now = this.#report.next(this.#bounds, this.#port, this.#screen.isWallpaperHidden);
+    if (now) for (const { seat } of this.#watchers) this.#port.tell(seat, now);
   }
 }
 

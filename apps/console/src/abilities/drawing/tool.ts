@@ -25,3 +25,4 @@ export const drawingTool = defineTool({
     };
   },
 });
+export type DrawingTool = ReturnType<typeof drawingTool.begin>;

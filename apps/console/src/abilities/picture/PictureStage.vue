@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { markColour, markPath } from '@porch/client';
-import { MAX_MARK_POINTS, type InputAct, type Mark } from '@porch/wire';
+import type { InputAct } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
+import { useStagePen } from '../drawing/stage-pen.ts';
 import { drawingTool } from '../drawing/tool.ts';
+import { useStageKeys } from '../input/stage-keys.ts';
 import { inputTool } from '../input/tool.ts';
 import { inWords } from '../../in-words.ts';
 import { oldWords } from './picture-words.ts';
@@ -15,11 +17,7 @@ const props = defineProps<{ session: ConsoleSession; display: number; scale: Sta
 const picture = props.session.tool(pictureTool);
 const input = props.session.tool(inputTool);
 const pen = props.session.tool(drawingTool);
-/** What is drawn with; undefined while nothing is, or nothing may be. */
-const tool = computed(() => (pen.mayDraw.value ? pen.kind.value : undefined));
 
-/** Shorter steps of a hand are not worth a point. */
-const LEAST_STROKE = 0.004;
 const canvas = ref<HTMLCanvasElement>();
 const room = ref<HTMLDivElement>();
 const keys = ref<HTMLTextAreaElement>();
@@ -82,36 +80,20 @@ function askToWork(): void {
 }
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
 
-/** What is being drawn, as shares of the picture. */
-const drawing = shallowRef<Mark>();
+const stroke = useStagePen(pen, (event) => {
+  const at = pointOf(event);
+  return at && { x: at.x / size.value.width, y: at.y / size.value.height };
+});
+const { drawing } = stroke;
+const isDrawing = () => stroke.kind.value !== undefined || drawing.value !== undefined;
 const proportion = computed(() => (size.value.height ? size.value.width / size.value.height : 1));
 const { marks: drawn } = pen;
-function handleDraw(kind: Mark['kind'], event: PointerEvent, what: 'down' | 'move' | 'up'): void {
-  const at = pointOf(event);
-  if (what === 'move' && !drawing.value) return;
-  const here = at && { x: at.x / size.value.width, y: at.y / size.value.height };
-  if (what === 'down' && here) {
-    canvas.value?.setPointerCapture(event.pointerId);
-    drawing.value = { kind, points: [here] };
-    if (kind === 'point') pen.mark(drawing.value);
-  } else if (drawing.value && here) {
-    const { points } = drawing.value;
-    const last = points.at(-1);
-    const isFar = !last || Math.hypot(here.x - last.x, here.y - last.y) > LEAST_STROKE;
-    if (kind === 'pen' && isFar && points.length < MAX_MARK_POINTS) drawing.value = { kind, points: [...points, here] };
-    else if (kind !== 'pen')
-      drawing.value = { kind, points: kind === 'point' ? [here] : [...points.slice(0, 1), here] };
-    if (kind === 'point' && isFar) pen.mark(drawing.value);
-  }
-  if (what === 'up') {
-    if (drawing.value && kind !== 'point' && drawing.value.points.length > 1) pen.mark(drawing.value);
-    drawing.value = undefined;
-  }
-}
 
 function handleButton(event: PointerEvent, isDown: boolean): void {
-  if (tool.value) {
-    if (event.button === 0) handleDraw(tool.value, event, isDown ? 'down' : 'up');
+  if (isDrawing()) {
+    if (event.button !== 0) return;
+    if (isDown) canvas.value?.setPointerCapture(event.pointerId);
+    (isDown ? stroke.begin : stroke.end)(event);
     return;
   }
   const at = pointOf(event);
@@ -128,8 +110,8 @@ function handleButton(event: PointerEvent, isDown: boolean): void {
   act({ act: 'button', ...at, button, isDown });
 }
 function handleMove(event: PointerEvent): void {
-  if (tool.value) {
-    handleDraw(tool.value, event, 'move');
+  if (isDrawing()) {
+    stroke.goOn(event);
     return;
   }
   isPointerHere.value = true;
@@ -150,46 +132,12 @@ function handleWheel(event: WheelEvent): void {
   const steps = wheelSteps(event.deltaX, event.deltaY, event.deltaMode);
   if (steps.stepsX || steps.stepsY) act({ act: 'wheel', ...at, ...steps });
 }
-/** What is down over there, by the key of this keyboard. */
-const keysDown = new Map<string, string>();
-function handleKey(event: KeyboardEvent, isDown: boolean): void {
-  // A dead key or a character being composed comes as text once it is whole.
-  if (lease.value.name !== 'open' || event.isComposing || event.key === 'Dead' || event.key === 'Process') return;
-  // The way out for people who have only a keyboard.
-  if (event.key === 'Escape' && event.shiftKey) {
-    if (isDown) {
-      input.release();
-      keys.value?.blur();
-    }
-    return;
-  }
-  event.preventDefault();
-  // The same key goes up by another name when Shift changed meanwhile: over there it went down by this one.
-  const key = isDown ? event.key : (keysDown.get(event.code) ?? event.key);
-  if (isDown) keysDown.set(event.code, key);
-  else keysDown.delete(event.code);
-  act({ act: 'key', key, isDown });
-}
-function handleComposed(event: CompositionEvent): void {
-  if (event.data) act({ act: 'text', text: event.data });
-  if (keys.value) keys.value.value = '';
-}
-/** What a dead key made arrives in the field without a key of its own. */
-function handleTyped(event: Event): void {
-  const { inputType, data, isComposing } = event as InputEvent;
-  if (!isComposing && inputType === 'insertText' && data) act({ act: 'text', text: data });
-  if (!isComposing && keys.value) keys.value.value = '';
-}
-function handlePaste(event: ClipboardEvent): void {
-  event.preventDefault();
-}
-/** Whatever was down when the window lost its keyboard must not stay down, or repeat, over there. */
-function handleBlur(): void {
-  if (lease.value.name === 'open')
-    for (const key of new Set([...keysDown.values(), 'Control', 'Shift', 'Alt', 'Meta']))
-      act({ act: 'key', key, isDown: false });
-  keysDown.clear();
-}
+const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
+  field: keys,
+  isOpen: () => lease.value.name === 'open',
+  act,
+  release: () => input.release(),
+});
 </script>
 
 <template>
@@ -244,7 +192,7 @@ function handleBlur(): void {
       @keyup="handleKey($event, false)"
       @compositionend="handleComposed"
       @input="handleTyped"
-      @paste="handlePaste"
+      @paste.prevent
       @blur="handleBlur"
     />
     <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>

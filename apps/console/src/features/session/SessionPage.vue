@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { isOver, isTakingOver, leadOf, permissionsThat, rulesOf, type Permission } from '@porch/core';
-import { AppError } from '@porch/wire';
+import { isOver, type Permission } from '@porch/core';
 import { NAlert, NButton, NSpin } from 'naive-ui';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { consoleAbilities } from '../../abilities/index.ts';
 import PictureNow from '../../abilities/picture/PictureNow.vue';
@@ -18,6 +17,7 @@ import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
+import { useTakingOver } from './take-over.ts';
 
 const props = defineProps<{ id: string }>();
 const { sessions } = useDesk();
@@ -48,42 +48,13 @@ const lineWords = {
   closed: '',
 };
 
-const looking = permissionsThat((rules) => rules.isLookingOnly);
-/** A colleague who comes in by a handover asks for what the first technician had, in one prompt. */
-let hasAskedToTakeOver = false;
-watch(
-  () => [session.status.value, state.value.handover?.stage] as const,
-  ([status, stage]) => {
-    const { handover, standings, participants } = state.value;
-    const me = participants[session.connection.participantId];
-    const isMine = me !== undefined && isTakingOver(state.value, me.technicianId);
-    if (status !== 'live' || stage !== 'accepted' || !handover || !isMine || hasAskedToTakeOver) return;
-    if (leadOf(state.value)?.id === me.id) return;
-    hasAskedToTakeOver = true;
-    const held = Object.entries(standings[handover.fromParticipantId] ?? {})
-      .filter(([, s]) => s.name === 'allowed')
-      .map(([p]) => p as Permission);
-    inBackground('asking as the colleague', takeOver(held.length ? held : looking));
-  },
-  { immediate: true },
-);
-
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   trouble.value = '';
   await work().catch((error: unknown) => (trouble.value = inWords(error)));
 }
+useTakingOver(session, attempt);
 const ask = (...permissions: Permission[]) =>
   attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
-/** Where words must be compared before mouse and keyboard, a colleague asks for those later. */
-const takeOver = (held: readonly Permission[]) =>
-  attempt(async () => {
-    const askFor = (permissions: Permission[]) =>
-      session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
-    await askFor([...held]).catch((error: unknown) => {
-      if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
-      return askFor(held.filter((permission) => !rulesOf(permission).isHandsOn));
-    });
-  });
 const giveBack = (permission: Permission) =>
   attempt(() =>
     session.connection.command({

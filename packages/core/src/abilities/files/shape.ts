@@ -116,6 +116,7 @@ export const files = defineShape({
       customer: (e, _telling, s) => ['fileArrived', { name: nameFor(s, e.fileId) }],
     },
   },
+  handed: (s) => Object.values(s),
   words: { en: english, no: norwegian, de: german },
   inStory: ['fileArrived'],
 });

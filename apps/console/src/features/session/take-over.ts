@@ -1,0 +1,41 @@
+import { isTakingOver, leadOf, permissionsThat, rulesOf, type Permission } from '@porch/core';
+import { AppError } from '@porch/wire';
+import { watch } from 'vue';
+import type { TechnicianSession } from './technician-session.ts';
+
+const looking = permissionsThat((rules) => rules.isLookingOnly);
+
+/** A colleague who comes in by a handover asks for what the first technician had, in one prompt; once. */
+export function useTakingOver(
+  session: TechnicianSession,
+  attempt: (work: () => Promise<unknown>) => Promise<void>,
+): void {
+  let hasAsked = false;
+  watch(
+    () => [session.status.value, session.state.value.handover?.stage] as const,
+    ([status, stage]) => {
+      const { state } = session;
+      const { handover, standings, participants } = state.value;
+      const me = participants[session.connection.participantId];
+      const isMine = me !== undefined && isTakingOver(state.value, me.technicianId);
+      if (status !== 'live' || stage !== 'accepted' || !handover || !isMine || hasAsked) return undefined;
+      if (leadOf(state.value)?.id === me.id) return undefined;
+      hasAsked = true;
+      const held = Object.entries(standings[handover.fromParticipantId] ?? {})
+        .filter(([, s]) => s.name === 'allowed')
+        .map(([p]) => p as Permission);
+      return attempt(() => askForAll(session, held.length ? held : looking));
+    },
+    { immediate: true },
+  );
+}
+
+/** Where words must be compared before mouse and keyboard, a colleague asks for those later. */
+async function askForAll({ connection }: TechnicianSession, held: readonly Permission[]): Promise<void> {
+  const askFor = (permissions: Permission[]) =>
+    connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+  await askFor([...held]).catch((error: unknown) => {
+    if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
+    return askFor(held.filter((permission) => !rulesOf(permission).isHandsOn));
+  });
+}
