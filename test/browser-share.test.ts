@@ -122,6 +122,8 @@ it('is pointed at and drawn on from the console, over a copy in their page; take
   await page.context().grantPermissions(['camera']);
   await page.locator('[data-test=allow-camera]').click();
   await page.getByText('You are showing what your camera sees').first().waitFor();
+  // Shown is not yet allowed: what needs it could not be asked, and the first question would be answered again.
+  await pim.page.locator('[data-test=chip-view-screen][data-standing=allowed]').waitFor();
   await pim.page.locator('[data-test=more]').click();
   await pim.page.locator('[data-test=chip-draw-on-screen] button:not([disabled])').click();
   await page.locator('[data-test=allow]').click();

@@ -7,6 +7,7 @@ import {
   closeHandover,
   draftBrief,
   isOver,
+  letInAs,
   mayAsk,
   mayDo,
   permissionLevel,
@@ -229,7 +230,7 @@ export class SessionDesk {
       wasIn: Object.values(state.participants).some((p) => p.technicianId === me.id),
       offeredTo: state.handover?.toTechnicianId,
       isAccepted: state.handover?.stage === 'accepted',
-      isLetIn: Object.hasOwn(state.letIn, me.id),
+      isLetIn: letInAs(state, me.id) !== undefined,
     };
   }
 

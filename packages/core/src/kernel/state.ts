@@ -1,5 +1,5 @@
 import type { Language } from '../language.ts';
-import { type AnyPart, type BesidePart, type Part, type Side } from '../people/part.ts';
+import type { AnyPart, BesidePart, Part, Side } from '../people/part.ts';
 import { rulesOf, type Permission, type WhyNot } from '../permission/permission.ts';
 import type { PermissionStanding } from '../permission/permission-rules.ts';
 import type { KernelEventOf } from './events.ts';
@@ -158,12 +158,16 @@ export const leadOf = (state: Pick<KernelState, 'participants'>): Participant | 
 export const isTakingOver = ({ handover }: Pick<KernelState, 'handover'>, technicianId: string | undefined): boolean =>
   handover?.stage === 'accepted' && handover.toTechnicianId === technicianId;
 
+/** As what the lead lets this technician come in beside them. */
+export const letInAs = ({ letIn }: Pick<KernelState, 'letIn'>, technicianId: string): BesidePart | undefined =>
+  Object.hasOwn(letIn, technicianId) ? letIn[technicianId] : undefined;
+
 /** As what somebody of the desk may come in; undefined when they may not. */
 export function partOfTechnician(state: KernelState, technicianId: string): Part | undefined {
   const lead = leadOf(state);
   if (state.technicianId === technicianId) return !lead || lead.technicianId === technicianId ? 'lead' : 'colleague';
   if (isTakingOver(state, technicianId)) return 'colleague';
-  return state.letIn[technicianId];
+  return letInAs(state, technicianId);
 }
 
 export function standingOf(state: KernelState, participantId: string, permission: Permission): PermissionStanding {

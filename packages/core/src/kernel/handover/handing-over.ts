@@ -1,5 +1,5 @@
 import type { KernelEvent } from '../events.ts';
-import { isTakingOver, presentOf, type KernelState, type Participant } from '../state.ts';
+import { isTakingOver, letInAs, presentOf, type KernelState, type Participant } from '../state.ts';
 
 /** The customer's yes to the colleague completes an accepted handover: the first technician is out in the same breath. */
 export function completedHandover(s: KernelState, technician: Participant, by: string): KernelEvent[] {
@@ -18,7 +18,9 @@ export function completedHandover(s: KernelState, technician: Participant, by: s
 
 /** Who came in only to take over goes; who had been let in beside the lead stays as that. */
 const goneAgain = (s: KernelState, colleague: Participant, by: string, reason: string): KernelEvent[] =>
-  s.letIn[colleague.technicianId ?? ''] ? [] : [{ type: 'participantLeft', by, participantId: colleague.id, reason }];
+  letInAs(s, colleague.technicianId ?? '')
+    ? []
+    : [{ type: 'participantLeft', by, participantId: colleague.id, reason }];
 
 /** What falls with the answer to the colleague's ask: the handover goes back to who asked for it. */
 export function failedHandover(s: KernelState, participantId: string, by: string): KernelEvent[] {

@@ -10,11 +10,9 @@ const key = z.string().min(40).max(64);
 /** A catalogue of permissions is a page, not a book. */
 export const MOST_NAMES = 200;
 /** What a program cannot do, and why: names of later releases are kept. */
-export const Cannot = z
-  .record(openName, openName)
-  .refine((cannot) => Object.keys(cannot).length <= MOST_NAMES, {
-    message: `at most ${MOST_NAMES} names`,
-  }) as unknown as z.ZodType<Partial<Record<Permission, WhyNot>>>;
+export const Cannot = z.record(openName, openName).refine((cannot) => Object.keys(cannot).length <= MOST_NAMES, {
+  message: `at most ${MOST_NAMES} names`,
+}) as unknown as z.ZodType<Partial<Record<Permission, WhyNot>>>;
 
 /** Who comes in, who they are, and who goes. */
 export const joiningEvents = [
