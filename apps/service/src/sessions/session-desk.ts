@@ -7,7 +7,6 @@ import {
   closeHandover,
   draftBrief,
   isOver,
-  letInAs,
   mayAsk,
   mayDo,
   permissionLevel,
@@ -230,7 +229,7 @@ export class SessionDesk {
       wasIn: Object.values(state.participants).some((p) => p.technicianId === me.id),
       offeredTo: state.handover?.toTechnicianId,
       isAccepted: state.handover?.stage === 'accepted',
-      isLetIn: letInAs(state, me.id) !== undefined,
+      isLetIn: Object.hasOwn(state.letIn, me.id),
     };
   }
 
