@@ -1,6 +1,6 @@
 import { freePort } from '@porch/demo';
 import { TileSource } from '@porch/screen';
-import { encodeFrameHeader, encodeHandled, frameKinds, HandledCount, PacedLine } from '@porch/wire';
+import { encodeHandled, encodeRelayFrame, frameKinds, HandledCount, PacedLine } from '@porch/wire';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
@@ -175,20 +175,13 @@ async function throughNginx(messages: readonly Uint8Array[], viewers: number): P
 }
 
 const SCREEN = 1;
-const lineFrame = (seat: number, total: number): Buffer =>
-  Buffer.concat([
-    encodeFrameHeader({
-      channel: 'line',
-      kind: frameKinds.line.handled,
-      display: 0,
-      senderSeat: seat,
-      receiverSeat: 0,
-      epoch: 0,
-      displayGeneration: 0,
-      counter: 0n,
-    }),
-    encodeHandled(total),
-  ]);
+const lineFrame = (seat: number, total: number): Uint8Array =>
+  encodeRelayFrame({
+    channel: 'line',
+    kind: frameKinds.line.handled,
+    senderSeat: seat,
+    payload: encodeHandled(total),
+  });
 
 function opened(url: string): Promise<WebSocket> {
   return new Promise((resolve, reject) => {

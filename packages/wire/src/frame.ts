@@ -83,6 +83,18 @@ export function encodeFrame(frame: Frame): Uint8Array {
   return bytes;
 }
 
+/** What passes between a program and the relay itself: nothing in it is sealed, so it has no epoch and no nonce. */
+export const encodeRelayFrame = (frame: Pick<Frame, 'channel' | 'kind' | 'payload'> & Partial<Frame>): Uint8Array =>
+  encodeFrame({
+    display: 0,
+    senderSeat: 0,
+    receiverSeat: 0,
+    epoch: 0,
+    displayGeneration: 0,
+    counter: 0n,
+    ...frame,
+  });
+
 const knownKinds = new Map<Channel, ReadonlySet<number>>([
   ...Object.entries(frameKinds).map(
     ([name, kinds]) => [name as Channel, new Set<number>(Object.values(kinds))] as const,

@@ -4,8 +4,8 @@ import {
   AppError,
   COMMAND_WINDOW,
   decodeHandled,
-  encodeFrame,
   encodeHandled,
+  encodeRelayFrame,
   errorCatalogue,
   frameKinds,
   HandledCount,
@@ -32,15 +32,10 @@ const MAX_UNSENT_BYTES = 4 * 1024 * 1024;
 const MAX_UNSENT_CONTROL_BYTES = 16 * 1024 * 1024;
 
 function handledFrame(seat: number, total: number): Uint8Array {
-  return encodeFrame({
+  return encodeRelayFrame({
     channel: 'line',
     kind: frameKinds.line.handled,
-    display: 0,
-    senderSeat: 0,
     receiverSeat: seat,
-    epoch: 0,
-    displayGeneration: 0,
-    counter: 0n,
     payload: encodeHandled(total),
   });
 }

@@ -9,7 +9,7 @@ import {
 import type { UnitClear, VersionTable, ViewerFeed } from '@porch/screen';
 import {
   AppError,
-  encodeFrame,
+  encodeRelayFrame,
   clearOf,
   EVERY_VIEWER,
   frameKinds,
@@ -216,17 +216,7 @@ export const rowsFor = (source: Peer, viewers: readonly Watching[]): ViewerRow[]
 
 /** A message of the relay itself: seat 0 as its sender. */
 function frameTo(peer: Peer, kind: number, display: number, payload: Uint8Array): Uint8Array {
-  return encodeFrame({
-    channel: 'screen',
-    kind,
-    display,
-    senderSeat: 0,
-    receiverSeat: peer.seat,
-    epoch: 0,
-    displayGeneration: 0,
-    counter: 0n,
-    payload,
-  });
+  return encodeRelayFrame({ channel: 'screen', kind, display, receiverSeat: peer.seat, payload });
 }
 
 const readClear = (kind: UnitClear['kind'], frame: Frame, number: number): UnitClear =>

@@ -1,5 +1,5 @@
 import type { Participant } from '@porch/core';
-import { encodeFrame, frameKinds, pictureChannel, startOf } from '@porch/wire';
+import { encodeRelayFrame, frameKinds, pictureChannel, startOf } from '@porch/wire';
 import type { DisplayRow, PictureBounds, PictureMessage } from '@porch/wire';
 import { consentHolderOf } from '../consent-holder-of.ts';
 import { inBackground } from '../in-background.ts';
@@ -154,16 +154,13 @@ export class TechnicianPicture {
 
   #sendHolds({ display, from }: PicturePort, table: Uint8Array): void {
     this.#connection.sendFrame(
-      encodeFrame({
+      encodeRelayFrame({
         channel: 'screen',
         kind: frameKinds.screen.holds,
         display,
         senderSeat: this.#connection.seat,
         // Whose picture it is; 0: the holder's.
         receiverSeat: from ?? 0,
-        epoch: 0,
-        displayGeneration: 0,
-        counter: 0n,
         payload: table,
       }),
     );

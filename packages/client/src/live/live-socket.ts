@@ -1,6 +1,6 @@
 import {
-  encodeFrame,
   encodeHandled,
+  encodeRelayFrame,
   errorCatalogue,
   frameKinds,
   HandledCount,
@@ -129,14 +129,9 @@ export class LiveSocket {
 }
 
 const handledFrame = (seat: number, total: number): Uint8Array =>
-  encodeFrame({
+  encodeRelayFrame({
     channel: 'line',
     kind: frameKinds.line.handled,
-    display: 0,
     senderSeat: seat,
-    receiverSeat: 0,
-    epoch: 0,
-    displayGeneration: 0,
-    counter: 0n,
     payload: encodeHandled(total),
   });
