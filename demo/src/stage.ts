@@ -112,8 +112,8 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
       PORCH_LOG_LEVEL: 'warn',
     };
     await ensureLoaded(databaseUrl, processes, env);
-    await finishUpgrade(databaseUrl, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
+    await finishUpgrade(env);
     tell("Two customers' desktops");
     const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
     mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
@@ -173,15 +173,10 @@ async function ensureLoaded(databaseUrl: string, processes: Processes, env: Node
 }
 
 /** One process serves the demo, and nobody goes back: whatever its records come from, all that is new is written. */
-function finishUpgrade(databaseUrl: string, env: NodeJS.ProcessEnv): Promise<void> {
-  const admin = (...args: string[]) =>
-    promisify(execFile)(process.execPath, [fileOf('porch-admin.mjs'), ...args], {
-      env: { ...process.env, ...env, PORCH_DATABASE_URL: databaseUrl },
-    });
-  return admin('migrate')
-    .then(() => admin('upgrade', 'finish'))
-    .then(() => undefined);
-}
+const finishUpgrade = (env: NodeJS.ProcessEnv) =>
+  promisify(execFile)(process.execPath, [fileOf('porch-admin.mjs'), 'upgrade', 'finish'], {
+    env: { ...process.env, ...env },
+  });
 
 /** The key of the stand-in ticket system, for those who play its people. */
 export const readTicketsKey = (folder: string): string => readFileSync(join(folder, 'tickets-key'), 'utf8').trim();
