@@ -51,7 +51,7 @@ const endings: readonly [how: string, end: (world: RealWorld) => Promise<unknown
     'the customer ends the session',
     ({ customer }) => customer.command({ type: 'endSession', reason: 'customer', why: '' }),
   ],
-  ['the service is gone', ({ house: { killService } }) => killService.call(house)],
+  ['the service is gone', () => house.killService()],
 ];
 
 it.each(endings)('nothing leaves and nothing is done before a yes, nor after %s', async (how, end) => {
