@@ -6,7 +6,7 @@ import {
   type RestClient,
   type SocketLike,
 } from '@porch/client';
-import { newSession, tellToCustomer, type SessionState, type ToldEntry } from '@porch/core';
+import { consentHolderOf, newSession, tellToCustomer, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
 import { shallowRef, watch } from 'vue';
 import { i18n, language } from './words/index.ts';
@@ -50,9 +50,8 @@ export class CustomerSession {
       if (status === 'live') this.connection.tellStep(this.#step);
     });
     this.connection.on('presence', (rows) => {
-      const { holderId, participants } = this.connection.state;
-      const isDoorstep = holderId !== undefined && participants[holderId]?.part === 'doorstep';
-      const holder = isDoorstep ? rows.find((row) => row.participantId === holderId) : undefined;
+      const { id, part } = consentHolderOf(this.connection.state) ?? {};
+      const holder = part === 'doorstep' ? rows.find((row) => row.participantId === id) : undefined;
       this.isDoorstepThere.value = holder?.isConnected ?? false;
       this.isPromptOpen.value = holder?.step === 'prompt-open';
     });

@@ -14,7 +14,6 @@ export * from './abilities/drawing.ts';
 export * from './abilities/screenshot.ts';
 export * from './abilities/standing.ts';
 export * from './pieces.ts';
-export * from './consent-holder-of.ts';
 export * from './sealed-line.ts';
 export * from './unless-unreadable.ts';
 export * from './local-picture.ts';

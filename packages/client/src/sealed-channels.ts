@@ -1,4 +1,4 @@
-import type { Participant } from '@porch/core';
+import { participantAt, type Participant } from '@porch/core';
 import { PairwiseChannel, type PairwiseSetup } from '@porch/wire';
 import type { LiveConnection } from './live/live-connection.ts';
 
@@ -39,7 +39,7 @@ export class SealedChannels {
 
   /** Undefined when nobody ever had this seat. */
   toSeat(seat: number): PairwiseChannel | undefined {
-    const other = Object.values(this.#connection.state.participants).find((p) => p.seat === seat);
+    const other = participantAt(this.#connection.state, seat);
     return other && this.to(other);
   }
 }

@@ -1,4 +1,4 @@
-import type { Participant } from '@porch/core';
+import { participantAt, type Participant } from '@porch/core';
 import {
   decodeWords,
   encodeWords,
@@ -64,7 +64,7 @@ export class SealedLine<M> {
   ): () => void {
     return this.#connection.on('frame', ({ frame, bytes }) => {
       if (frame.channel !== this.channel.name) return;
-      const from = Object.values(this.#connection.state.participants).find((p) => p.seat === frame.senderSeat);
+      const from = participantAt(this.#connection.state, frame.senderSeat);
       if (!from || !mayBeHeard(from)) return;
       const opened = unlessUnreadable(() => this.#pairwise(from).open(bytes));
       if (opened) hear(from, opened.plain, opened.frame);

@@ -1,5 +1,6 @@
 import { inBackground, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
 import {
+  consentHolderOf,
   allPermissions,
   isEffective,
   isOver,
@@ -115,7 +116,7 @@ export class Keeper {
 
   #status() {
     const { state, participantId, presence, status, entries } = this.#connection;
-    const holder = state.holderId ? state.participants[state.holderId] : undefined;
+    const holder = consentHolderOf(state);
     const isHolderThere = presence.some((p) => p.participantId === holder?.id && p.isConnected);
     return {
       sessionId: this.#connection.sessionId,

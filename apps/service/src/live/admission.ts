@@ -1,4 +1,5 @@
 import {
+  consentHolderOf,
   isOver,
   partOfTechnician,
   presentParticipants,
@@ -65,7 +66,7 @@ function joining(state: SessionState, bearer: Bearer, hello: Hello, participantI
   const part = bearer.kind === 'technician' ? partOfTechnician(state, bearer.technicianId) : bearer.part;
   if (!part) return notIn('NOT_PRESENT');
   if (isOver(state) && part === 'doorstep') return notIn('SESSION_ENDED');
-  const holder = state.holderId ? state.participants[state.holderId] : undefined;
+  const holder = consentHolderOf(state);
   // Of two Doorsteps the technician says which one it is to be; until then the one that is there stays.
   const isCandidate = part === 'doorstep' && holder?.part === 'doorstep';
   // The same person with a program that started again, or from somewhere else: the newer one counts.

@@ -1,14 +1,10 @@
-import { mayWatch, type SessionState } from '@porch/core';
+import { consentHolderOf, mayWatch, participantAt, type SessionState } from '@porch/core';
 import type { Peer } from './peer.ts';
 import { streamKey, type StreamName, type Watching } from './picture-relay.ts';
 
 /** A display of this seat, or of whoever holds the consent just now where nobody is named. */
-export function streamOf(
-  { holderId, participants }: SessionState,
-  from: number | undefined,
-  display: number,
-): StreamName | undefined {
-  const seat = from ?? participants[holderId ?? '']?.seat;
+export function streamOf(state: SessionState, from: number | undefined, display: number): StreamName | undefined {
+  const seat = from ?? consentHolderOf(state)?.seat;
   return seat === undefined ? undefined : { seat, display };
 }
 
@@ -21,13 +17,12 @@ function wantedBy(peer: Peer, state: SessionState): StreamName[] {
 
 /** Who may look in this moment, and at what of what they want to see. */
 export function whoWatches(peers: Iterable<Peer>, state: SessionState, nowMs: number): Watching[] {
-  const idOfSeat = new Map(Object.values(state.participants).map(({ seat, id }) => [seat, id]));
   return [...peers]
     .filter((peer) => peer.watched.size > 0)
     .map((peer) => ({
       peer,
       streams: wantedBy(peer, state).filter(({ seat }) =>
-        mayWatch(state, peer.participantId, idOfSeat.get(seat) ?? '', nowMs),
+        mayWatch(state, peer.participantId, participantAt(state, seat)?.id ?? '', nowMs),
       ),
     }))
     .filter(({ streams }) => streams.length > 0);

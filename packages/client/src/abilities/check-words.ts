@@ -1,3 +1,4 @@
+import { consentHolderOf } from '@porch/core';
 import {
   checkWordsChannel,
   commitmentOf,
@@ -8,7 +9,6 @@ import {
   type WordExchange,
 } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';

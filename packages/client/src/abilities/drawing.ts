@@ -1,5 +1,5 @@
+import { consentHolderOf } from '@porch/core';
 import { drawingChannel, type DrawingMessage, type Mark } from '@porch/wire';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { POINT_MS, withMark, withoutMark, type ShownMark } from '../marks.ts';

@@ -1,5 +1,5 @@
+import { consentHolderOf } from '@porch/core';
 import { inputChannel, type InputAct, type InputMessage } from '@porch/wire';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';

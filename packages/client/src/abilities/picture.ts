@@ -1,7 +1,6 @@
-import type { Participant } from '@porch/core';
+import { consentHolderOf, type Participant } from '@porch/core';
 import { encodeRelayFrame, frameKinds, pictureChannel, startOf } from '@porch/wire';
 import type { DisplayRow, PictureBounds, PictureMessage } from '@porch/wire';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';

@@ -1,3 +1,4 @@
+import { consentHolderOf } from '@porch/core';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import {
@@ -12,7 +13,6 @@ import {
   WORDS_TAG,
   type ScreenshotMessage,
 } from '@porch/wire';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { PieceReceiver, sendPieces } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';

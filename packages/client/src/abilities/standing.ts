@@ -1,3 +1,4 @@
+import { consentHolderOf } from '@porch/core';
 import {
   finishAsA,
   freshScalar,
@@ -9,7 +10,6 @@ import {
   standingChannel,
   type DoorMessage,
 } from '@porch/wire';
-import { consentHolderOf } from '../consent-holder-of.ts';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { SealedLine } from '../sealed-line.ts';

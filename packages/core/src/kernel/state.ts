@@ -154,6 +154,17 @@ export const presentAs = (state: Pick<KernelState, 'participants'>, part: Part):
 /** Whoever leads the session and is here: one at most. */
 export const leadOf = (state: Pick<KernelState, 'participants'>): Participant | undefined =>
   presentAs(state, 'lead')[0];
+/** Whoever holds the consent just now, and so answers technicians' programs; undefined when nobody does. */
+export const consentHolderOf = ({
+  holderId,
+  participants,
+}: Pick<KernelState, 'holderId' | 'participants'>): Participant | undefined =>
+  holderId === undefined ? undefined : participants[holderId];
+/** Whoever has, or had, this seat. */
+export const participantAt = (
+  { participants }: Pick<KernelState, 'participants'>,
+  seat: number,
+): Participant | undefined => Object.values(participants).find((p) => p.seat === seat);
 /** Whether this technician takes the session over, and has accepted to. */
 export const isTakingOver = ({ handover }: Pick<KernelState, 'handover'>, technicianId: string | undefined): boolean =>
   handover?.stage === 'accepted' && handover.toTechnicianId === technicianId;

@@ -1,5 +1,5 @@
 import { FileTransfers, inBackground, type LiveConnection } from '@porch/client';
-import { formatBytes, type Language, type Participant } from '@porch/core';
+import { participantAt, formatBytes, type Language, type Participant } from '@porch/core';
 import { AppError, randomId } from '@porch/wire';
 import { hints } from '../consent/questions.ts';
 import type { Lease } from '../consent/held.ts';
@@ -128,7 +128,7 @@ class FileDesk {
 
   /** A technician asks for a file by its path: only with leave to fetch, and never what the port keeps back. */
   async #fetch(fromSeat: number, requestId: string, path: string): Promise<void> {
-    const technician = Object.values(this.#connection.state.participants).find((p) => p.seat === fromSeat);
+    const technician = participantAt(this.#connection.state, fromSeat);
     const refuse = (why: string) =>
       this.#transfers.tell(fromSeat, { type: 'fetchRefused', requestId, why: why.slice(0, 120) });
     const lease = technician && this.#kit.held.during('fetch-files', technician.signKey);

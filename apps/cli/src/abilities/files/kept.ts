@@ -1,3 +1,4 @@
+import { consentHolderOf } from '@porch/core';
 import { FileTransfers, inBackground } from '@porch/client';
 import { AppError } from '@porch/wire';
 import { createWriteStream } from 'node:fs';
@@ -53,7 +54,7 @@ class KeptFiles {
 
   async fetch(path: string, folder: string, tell: Tell) {
     const { state } = this.#kit.connection;
-    const holder = state.holderId ? state.participants[state.holderId] : undefined;
+    const holder = consentHolderOf(state);
     if (!holder) throw new AppError('NO_CONSENT_HOLDER');
     if (!this.#kit.may('fetch-files')) throw new AppError('NOT_GRANTED');
     const requestId = crypto.randomUUID();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { inBackground, type FileToSend } from '@porch/client';
-import { formatBytes, type FileTransfer } from '@porch/core';
+import { consentHolderOf, formatBytes, type FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
 import { inWords } from '../../in-words.ts';
@@ -69,8 +69,7 @@ function give(event: Event): void {
   if (picker.value) picker.value.value = '';
 }
 function fetchFile(): void {
-  const { holderId, participants } = props.session.state.value;
-  const holder = holderId ? participants[holderId] : undefined;
+  const holder = consentHolderOf(props.session.state.value);
   if (!holder || !path.value.trim()) return;
   trouble.value = '';
   transfers.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });

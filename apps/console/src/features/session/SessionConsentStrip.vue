@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  consentHolderOf,
   allPermissions,
   rulesOf,
   standingOf,
@@ -40,10 +41,7 @@ function wordFor(standing: PermissionStanding): string {
   }
 }
 
-const holder = computed(() => {
-  const { holderId, participants } = props.session.state.value;
-  return holderId === undefined ? undefined : participants[holderId];
-});
+const holder = computed(() => consentHolderOf(props.session.state.value));
 const isForbidden = (permission: Permission) => porch.value?.mayNotAsk.includes(permission) ?? false;
 
 const chips = computed(() =>

@@ -1,5 +1,6 @@
 import { LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
 import {
+  consentHolderOf,
   isEffective,
   isOver,
   isTakingOver,
@@ -78,8 +79,7 @@ export class TechnicianSession implements ConsoleSession {
   }
 
   get #holderPart() {
-    const { holderId, participants } = this.connection.state;
-    return holderId === undefined ? undefined : participants[holderId]?.part;
+    return consentHolderOf(this.connection.state)?.part;
   }
 
   /** What a participant's computer calls itself, as it said when it came in. */
@@ -102,8 +102,7 @@ export class TechnicianSession implements ConsoleSession {
   }
 
   get isFromBrowser(): boolean {
-    const { holderId, participants } = this.state.value;
-    return holderId !== undefined && participants[holderId]?.part === 'page';
+    return consentHolderOf(this.state.value)?.part === 'page';
   }
 
   may(permission: Permission): boolean {

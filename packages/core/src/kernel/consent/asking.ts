@@ -5,7 +5,7 @@ import { isEffective } from '../../permission/permission-rules.ts';
 import type { KernelCommandOf } from '../commands.ts';
 import type { DecideContext } from '../decider.ts';
 import type { KernelEvent } from '../events.ts';
-import { isTakingOver, standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
+import { consentHolderOf, isTakingOver, standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
 
 /** What becomes of an ask: it stays open for its time, or the reason why it is not even put. */
 export function askEvents(
@@ -15,7 +15,7 @@ export function askEvents(
   x: DecideContext,
 ): Decision<KernelEvent> {
   if (s.phase.name !== 'live') return refuse('ACCEPTANCE_MISSING');
-  const holder = s.holderId ? s.participants[s.holderId] : undefined;
+  const holder = consentHolderOf(s);
   if (!holder) return refuse('NO_CONSENT_HOLDER');
   const wanted = [...new Set(c.permissions)];
   for (const permission of wanted) {

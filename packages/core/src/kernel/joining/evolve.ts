@@ -2,7 +2,7 @@ import { allPermissions, rulesOf, type Permission, type WhyNot } from '../../per
 import type { Evolvers } from '../evolvers.ts';
 import type { KernelEventOf } from '../events.ts';
 import { holderBeginsAnew, isConfirmedBy, leave, withIdentity, withParticipant } from '../people.ts';
-import { leadOf, partOfTechnician, type KernelState, type Participant } from '../state.ts';
+import { consentHolderOf, leadOf, partOfTechnician, type KernelState, type Participant } from '../state.ts';
 import { DeskPart, UNKNOWN_PART, type AnyPart } from '../../people/part.ts';
 import { CHANGED_OVER } from '../vocabulary.ts';
 import type { joiningEvents } from './events.ts';
@@ -46,8 +46,7 @@ export const joiningEvolvers = {
       name: e.personal?.name,
     };
     // A Doorstep takes a page's place, but not another Doorstep's: that is the technician's to say.
-    const isHolder =
-      e.role === 'doorstep' && (s.holderId === undefined || s.participants[s.holderId]?.part !== 'doorstep');
+    const isHolder = e.role === 'doorstep' && consentHolderOf(s)?.part !== 'doorstep';
     const before = isHolder && s.holderId !== undefined ? holderBeginsAnew(s, atMs) : s;
     const joined: KernelState = {
       ...before,
