@@ -13,18 +13,7 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-function admin(args: readonly string[], input = '', more: NodeJS.ProcessEnv = {}) {
-  return new Promise<{ code: number; out: string; err: string }>((resolve) => {
-    const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch-admin.mjs'), ...args], {
-      env: { ...process.env, ...house.settings(), ...more },
-    });
-    let [out, err] = ['', ''];
-    child.stdout.on('data', (part: Buffer) => (out += part.toString()));
-    child.stderr.on('data', (part: Buffer) => (err += part.toString()));
-    child.on('close', (code) => resolve({ code: code ?? -1, out, err }));
-    child.stdin.end(input);
-  });
-}
+const admin: House['admin'] = (...how) => house.admin(...how);
 const password = 'a long enough password';
 const add = (email: string, ...more: string[]) =>
   admin(['technician', 'add', '--name', 'Tove Ulvang', '--email', email, '--password-stdin', ...more], password);

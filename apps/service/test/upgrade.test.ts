@@ -1,6 +1,5 @@
 import { House, failure, until } from '@porch/testkit';
 import { RECORDS_LEVEL } from '@porch/core';
-import { spawn } from 'node:child_process';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
@@ -15,17 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-function admin(...args: string[]) {
-  return new Promise<{ code: number; out: string; err: string }>((resolve) => {
-    const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch-admin.mjs'), ...args], {
-      env: { ...process.env, ...house.settings() },
-    });
-    let [out, err] = ['', ''];
-    child.stdout.on('data', (part: Buffer) => (out += part.toString()));
-    child.stderr.on('data', (part: Buffer) => (err += part.toString()));
-    child.on('close', (code) => resolve({ code: code ?? -1, out, err }));
-  });
-}
+const admin = (...args: string[]) => house.admin(args);
 async function withRecords<T>(work: (records: ReturnType<typeof makeDataSource>) => Promise<T>): Promise<T> {
   const records = makeDataSource(house.settings()['PORCH_DATABASE_URL'] ?? '', () => undefined);
   await records.initialize();

@@ -16,7 +16,7 @@ import {
 import type { Permission } from '@porch/core';
 import type { KeptMail, KeptText, MailMode, TextMode } from '@porch/stand-ins';
 import { makeKeys, type InputAct } from '@porch/wire';
-import { spawn, type ChildProcess } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { appendFileSync, mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -25,6 +25,7 @@ import { inject } from 'vitest';
 import { WebSocket } from 'ws';
 import { lookAt } from './look.ts';
 import { RecordsLine } from './records-line.ts';
+import { runProgram, type ProgramResult } from './run-program.ts';
 import { secretFor } from './secrets.ts';
 import { until } from './until.ts';
 
@@ -322,17 +323,14 @@ export class House {
   }
 
   /** The command line, as its own process, with a home of its own. */
-  porch(home: string, args: readonly string[], input = ''): Promise<{ code: number; out: string; err: string }> {
-    return new Promise((resolve) => {
-      const child = spawn(process.execPath, [join(inject('root'), 'dist', 'porch.mjs'), ...args], {
-        env: { ...process.env, PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) },
-      });
-      let [out, err] = ['', ''];
-      child.stdout.on('data', (part: Buffer) => (out += part.toString()));
-      child.stderr.on('data', (part: Buffer) => (err += part.toString()));
-      child.on('close', (code) => resolve({ code: code ?? -1, out, err }));
-      child.stdin.end(input);
-    });
+  porch(home: string, args: readonly string[], input = ''): Promise<ProgramResult> {
+    const env = { PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) };
+    return runProgram('porch.mjs', args, env, input);
+  }
+
+  /** The operator's program, with this service's settings. */
+  admin(args: readonly string[], input = '', env: NodeJS.ProcessEnv = {}): Promise<ProgramResult> {
+    return runProgram('porch-admin.mjs', args, { ...this.settings(), ...env }, input);
   }
 
   async close(): Promise<void> {
