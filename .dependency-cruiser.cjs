@@ -101,6 +101,25 @@ module.exports = {
       from: { path: '^apps/([^/]+)/src' },
       to: { path: '^apps/([^/]+)/', pathNot: '^apps/$1/' },
     },
+    // A module of the service is a room of its own: what it needs of others it is handed.
+    {
+      name: 'modules-keep-their-tables',
+      severity: 'error',
+      from: { path: '^apps/service/src/modules/([^/]+)/' },
+      to: { path: '^apps/service/src/modules/.*-tables?\\.ts$', pathNot: '^apps/service/src/modules/$1/' },
+    },
+    {
+      name: 'tables-are-the-modules-own',
+      severity: 'error',
+      from: { path: '^apps/service/src/', pathNot: '^apps/service/src/(modules|admin)/' },
+      to: { path: '^apps/service/src/modules/.*-tables?\\.ts$' },
+    },
+    {
+      name: 'the-shape-knows-no-module',
+      severity: 'error',
+      from: { path: '^apps/service/src/(module|db|http|sockets)/' },
+      to: { path: '^apps/service/src/modules/' },
+    },
     {
       name: 'testkit-is-for-tests',
       severity: 'error',

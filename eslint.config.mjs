@@ -47,7 +47,7 @@ export default tseslint.config(
       'packages/core/src/**/*.ts',
       'packages/client/src/**/*.ts',
       'packages/host/src/**/*.ts',
-      'apps/service/src/live/**/*.ts',
+      'apps/service/src/modules/live/**/*.ts',
     ],
     ignores: ['**/*.test.ts'],
     rules: {

@@ -5,6 +5,7 @@ import { join, relative } from 'node:path';
 import ts from 'typescript';
 import { parse } from 'vue/compiler-sfc';
 import { gzipSync } from 'node:zlib';
+import { circlesOf, importsBetween, importsOf } from './circles.mjs';
 import { root, say } from './setup.mjs';
 
 const MOST_FILES_A_PERMISSION = 10;
@@ -130,6 +131,12 @@ for (const { name, lines } of production.flatMap(longFunctions))
   functionLines.set(name, Math.max(lines, functionLines.get(name) ?? 0));
 const testLines = all.filter(({ path }) => isTest(path)).reduce((sum, { text }) => sum + linesOf(text), 0);
 const share = testLines / all.reduce((sum, { text }) => sum + linesOf(text), 0);
+const imports = importsOf(all);
+const circles = [
+  ...circlesOf(imports),
+  // Modules of the service, each as one.
+  ...circlesOf(importsBetween(imports, (path) => /^apps\/service\/src\/modules\/([^/]+)\//.exec(path)?.[1])),
+];
 const firstLoad = new Map(['front-door', 'console'].map((app) => [app, firstLoadKb(app)]));
 
 if (process.argv.includes('--keep')) {
@@ -151,6 +158,7 @@ hold('permissions', permissions, MOST_FILES_A_PERMISSION, 'files know it');
 hold('files', fileLines, MOST_LINES_A_FILE, 'lines');
 hold('functions', functionLines, MOST_LINES_A_FUNCTION, 'lines');
 hold('firstLoad', firstLoad, MOST_FIRST_LOAD_KB, 'kB at first load');
+for (const circle of circles) wrong.push(`a circle of imports: ${circle.join(', ')}`);
 for (const kind of Object.keys(limits))
   for (const [name, { why }] of Object.entries(limits[kind]))
     if (!why) wrong.push(`${name}: no reason is given in shape-limits.json`);
@@ -165,6 +173,7 @@ if (process.argv.includes('--json'))
       longFiles: Object.fromEntries(over(fileLines, MOST_LINES_A_FILE)),
       longFunctions: Object.fromEntries(functionLines),
       firstLoadKb: Object.fromEntries(firstLoad),
+      circles,
       testShare: share,
       wrong,
     }),
@@ -179,6 +188,7 @@ else {
       ...top(over(fileLines, MOST_LINES_A_FILE)),
       `Functions over ${MOST_LINES_A_FUNCTION} lines: ${functionLines.size}`,
       ...top(over(functionLines, 0)),
+      `Circles of imports: ${circles.length}`,
       `First load, compressed: ${[...firstLoad].map(([app, kb]) => `${app} ${kb} kB`).join(', ')}`,
       `Tests: ${(share * 100).toFixed(1)} % of the code`,
     ].join('\n'),

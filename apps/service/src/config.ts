@@ -19,7 +19,7 @@ import {
 import { existsSync, readFileSync, statSync } from 'node:fs';
 import { z } from 'zod';
 import { readTrustedProxies, type TrustedProxies } from './sockets/trusted-proxies.ts';
-import { ReleaseShelf } from './downloads/release-shelf.ts';
+import { ReleaseShelf } from './modules/downloads/release-shelf.ts';
 
 function isTimeZone(name: string): boolean {
   try {

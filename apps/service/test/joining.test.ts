@@ -1,5 +1,5 @@
 import { makeCodeDigits } from '@porch/core';
-import { attemptLimits } from '../src/auth/attempts.ts';
+import { attemptLimits } from '../src/modules/people/attempts.ts';
 import { emailOf, PASSWORD } from '@porch/demo';
 import { House, until, failure } from '@porch/testkit';
 import { doWork, type Work } from '@porch/wire';

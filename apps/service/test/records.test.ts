@@ -1,4 +1,4 @@
-import { makeDataSource } from '../src/db/data-source.ts';
+import { makeRecords } from '../src/modules/records.ts';
 import { House, until } from '@porch/testkit';
 import { createHmac } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
@@ -209,7 +209,7 @@ describe('the ledger', () => {
 });
 
 it('has migrations that make exactly what the entities say', async () => {
-  const records = makeDataSource(house.databaseUrl, () => undefined);
+  const records = makeRecords(house.databaseUrl, () => undefined);
   await records.initialize();
   const drift = await records.driver.createSchemaBuilder().log();
   await records.destroy();

@@ -4,9 +4,9 @@ import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { CodeSecrets } from '../src/auth/tokens.ts';
-import { makeDataSource } from '../src/db/data-source.ts';
+import { makeRecords } from '../src/modules/records.ts';
 import { ScreenshotDesk } from '../src/modules/screenshot/screenshot-desk.ts';
-import type { SessionBook } from '../src/sessions/session-book.ts';
+import type { SessionBook } from '../src/modules/sessions/session-book.ts';
 
 const PNG_HEAD = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 const sha = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
@@ -15,7 +15,7 @@ let house: House;
 let records: DataSource;
 beforeAll(async () => {
   house = await House.open();
-  records = makeDataSource(house.databaseUrl, () => undefined);
+  records = makeRecords(house.databaseUrl, () => undefined);
   await records.initialize();
 });
 afterAll(async () => {

@@ -3,7 +3,7 @@ import { RECORDS_LEVEL } from '@porch/core';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
-import { makeDataSource } from '../src/db/data-source.ts';
+import { makeRecords } from '../src/modules/records.ts';
 import { migrateRecords, TablesTooNew } from '../src/db/migrate.ts';
 import { allowed } from './bare-doorstep.ts';
 
@@ -15,8 +15,8 @@ beforeAll(async () => {
 afterAll(() => house.close());
 
 const admin = (...args: string[]) => house.admin(args);
-async function withRecords<T>(work: (records: ReturnType<typeof makeDataSource>) => Promise<T>): Promise<T> {
-  const records = makeDataSource(house.settings()['PORCH_DATABASE_URL'] ?? '', () => undefined);
+async function withRecords<T>(work: (records: ReturnType<typeof makeRecords>) => Promise<T>): Promise<T> {
+  const records = makeRecords(house.settings()['PORCH_DATABASE_URL'] ?? '', () => undefined);
   await records.initialize();
   try {
     return await work(records);

@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { RECORDS_LEVEL } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import type { Config } from '../config.ts';
-import { databaseNowMs, makeDataSource } from '../db/data-source.ts';
-import { TechnicianEntity } from '../db/entities.ts';
+import { databaseNowMs } from '../db/data-source.ts';
+import { makeRecords } from '../modules/records.ts';
+import { TechnicianEntity } from '../modules/people/people-tables.ts';
 import { readLevel } from '../db/records-level.ts';
 
 export interface Finding {
@@ -21,7 +22,7 @@ const MOST_CLOCK_MS = 2_000;
 export async function check(config: Config): Promise<Finding[]> {
   const findings: Finding[] = [{ what: 'settings', isWell: true, words: 'read, none unknown' }];
   const say = (what: string, isWell: boolean, words: string) => findings.push({ what, isWell, words });
-  const records = makeDataSource(config.databaseUrl, () => undefined);
+  const records = makeRecords(config.databaseUrl, () => undefined);
   try {
     await records.initialize();
     await checkRecords(records, say);

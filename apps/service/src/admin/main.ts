@@ -3,9 +3,9 @@ import { RECORDS_LEVEL, waitingAt } from '@porch/core';
 import { Command, Option } from 'commander';
 import type { DataSource } from 'typeorm';
 import { ConfigError, readConfig } from '../config.ts';
-import { makeDataSource } from '../db/data-source.ts';
+import { makeRecords } from '../modules/records.ts';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
-import type { TechnicianRow } from '../db/entities.ts';
+import type { TechnicianRow } from '../modules/people/people-tables.ts';
 import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
 import { finishUpgrade, readLevel, UpgradeNotReady } from '../db/records-level.ts';
 import { AdminError } from './admin-error.ts';
@@ -34,7 +34,7 @@ const viewOf = ({ id, name, email, team, role, disabledAt }: TechnicianRow) => (
 });
 
 async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promise<T> {
-  const records = makeDataSource(readConfig(process.env).databaseUrl, () => undefined);
+  const records = makeRecords(readConfig(process.env).databaseUrl, () => undefined);
   await records.initialize();
   try {
     return await work(records);

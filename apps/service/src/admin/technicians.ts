@@ -1,7 +1,7 @@
 import { languages as knownLanguages, type Language } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/passwords.ts';
-import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../db/entities.ts';
+import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../modules/people/people-tables.ts';
 import { AdminError } from './admin-error.ts';
 
 /** Shorter ones are guessed; longer ones need no rules about what is in them. */

@@ -1,8 +1,8 @@
 import { couldDo, type Action } from '@porch/core';
 import { AppError } from '@porch/wire';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
-import type { TechnicianRow } from '../db/entities.ts';
-import type { SignedInPerson, SignIns } from './sign-in.ts';
+import type { SignedInPerson, SignIns } from '../modules/people/sign-in.ts';
+import type { Technician } from '../modules/people/technician.ts';
 import { technicianToken } from './technician-of.ts';
 
 declare module 'fastify' {
@@ -27,7 +27,7 @@ const publicPaths: readonly RegExp[] = [
  * Each technician's route says which action of the table it is, or the service does not start; and nobody passes who could
  * not do that to anything. What it is done to, the route itself looks at.
  */
-export function guardRoutes(app: FastifyInstance, signIns: SignIns): void {
+export function guardRoutes(app: FastifyInstance, signIns: Pick<SignIns, 'whoHas'>): void {
   app.addHook('onRoute', ({ url, method, config }) => {
     if (!url.startsWith('/api') || publicPaths.some((path) => path.test(url))) return;
     if (config?.may === undefined) throw new Error(`${String(method)} ${url} says of no action that it is one`);
@@ -41,7 +41,7 @@ export function guardRoutes(app: FastifyInstance, signIns: SignIns): void {
 }
 
 /** Who calls a guarded route. */
-export function personOf(request: FastifyRequest): TechnicianRow {
+export function personOf(request: FastifyRequest): Technician {
   if (!request.signedIn) throw new AppError('SIGN_IN_NEEDED');
   return request.signedIn.technician;
 }

@@ -1,8 +1,7 @@
 import 'reflect-metadata';
-import { DataSource, type EntityManager } from 'typeorm';
+import { DataSource, type EntityManager, type EntitySchema } from 'typeorm';
 import { AppError } from '@porch/wire';
 import { isConnectionTrouble } from './connection-trouble.ts';
-import { entities } from './entities.ts';
 import { FirstTables1763880000000 } from './migrations/1763880000000-first-tables.ts';
 import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
 import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
@@ -24,11 +23,16 @@ export const RECORDS_PATIENCE_MS = 8_000;
 const RETRY_MS = 250;
 const START_RETRY_MS = 1_000;
 
-export function makeDataSource(url: string, onPoolError: (error: Error) => void): DataSource {
+export function makeDataSource(
+  url: string,
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  tables: readonly EntitySchema<any>[],
+  onPoolError: (error: Error) => void,
+): DataSource {
   return new DataSource({
     type: 'postgres',
     url,
-    entities,
+    entities: [...tables],
     migrations: [
       FirstTables1763880000000,
       WaysIn1763890000000,

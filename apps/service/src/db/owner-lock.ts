@@ -1,4 +1,5 @@
 import pg from 'pg';
+import type { DataSource } from 'typeorm';
 import { isConnectionTrouble } from './connection-trouble.ts';
 
 /** A number that nobody else locks. */
@@ -6,6 +7,14 @@ const LOCK = 8_420_002;
 /** A process that was killed holds its lock until the database notices; a start waits so long for it. */
 const WAIT_MS = 15_000;
 const AGAIN_MS = 500;
+
+/** Grows with every process that serves these records: who speaks for an older one is told apart. */
+export async function nextOwnerEpoch(records: DataSource): Promise<number> {
+  const [rows] = await records.query<[{ epoch: number }[], number]>(
+    `UPDATE "session_owner" SET "epoch" = "epoch" + 1 WHERE "id" = 1 RETURNING "epoch"`,
+  );
+  return rows[0]?.epoch ?? 0;
+}
 
 /** Another process serves these records. Sessions live in one process, so a second one would answer for half of them. */
 export class SecondProcess extends Error {

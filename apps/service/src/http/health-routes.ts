@@ -1,9 +1,11 @@
 import { AppError } from '@porch/wire';
 import type { FastifyPluginAsync, FastifyRequest } from 'fastify';
+import type { DataSource } from 'typeorm';
 import type { Metrics } from './metrics.ts';
 
 export interface HealthParts {
   readonly metrics: Metrics;
+  readonly records: DataSource;
   /** Why the service should get no new work now; undefined when it may. */
   notReady(): Promise<string | undefined>;
 }
@@ -15,8 +17,12 @@ const isFromHere = ({ socket, headers }: FastifyRequest): boolean =>
   headers['forwarded'] === undefined;
 
 /** For whoever runs the service: alive, ready for work, and in numbers. No page, no person's data. */
-export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metrics, notReady }) => {
+export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metrics, records, notReady }) => {
   const hidden = { schema: { hide: true } };
+  app.get('/api/health', hidden, async () => {
+    await records.query('SELECT 1');
+    return { isWell: true };
+  });
   app.get('/healthz', hidden, (_request, reply) => reply.header('cache-control', 'no-store').send({ is: 'alive' }));
   app.get('/readyz', hidden, async (_request, reply) => {
     const why = await notReady();

@@ -3,7 +3,7 @@ import { AppError } from '@porch/wire';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import type { DataSource } from 'typeorm';
 import { z } from 'zod';
-import { WebhookEntity } from '../db/entities.ts';
+import { WebhookEntity } from './webhook-table.ts';
 
 /** A webhook older than this is refused, so that old ones need not be remembered for ever. */
 const MAX_AGE_MS = 5 * 60_000;

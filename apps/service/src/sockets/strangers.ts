@@ -1,4 +1,4 @@
-import { TokenBucket } from '../live/token-bucket.ts';
+import { TokenBucket } from './token-bucket.ts';
 import { addressKey } from './addresses.ts';
 
 /** Sockets that have not said who they are, in all: at one more the oldest of them goes. */

@@ -11,7 +11,8 @@ const refusals: Readonly<Record<Refusal, string>> = {
   busy: '503 Service Unavailable',
 };
 
-export type UpgradeHandler = (request: IncomingMessage, socket: Duplex, head: Buffer) => void;
+/** `address`: whose socket it is, as far as the proxies that are trusted say. */
+export type UpgradeHandler = (request: IncomingMessage, socket: Duplex, head: Buffer, address: string) => void;
 
 /**
  * Hands each upgrade to who serves its path. From its first moment on every socket has somebody who hears its errors, on
@@ -20,6 +21,7 @@ export type UpgradeHandler = (request: IncomingMessage, socket: Duplex, head: Bu
 export function serveUpgrades(
   server: Server,
   handlers: Readonly<Record<string, UpgradeHandler>>,
+  addressOf: (request: IncomingMessage) => string,
   onFault: (error: unknown) => void,
 ): void {
   server.on('upgrade', (request: IncomingMessage, socket: Duplex, head: Buffer) => {
@@ -30,7 +32,7 @@ export function serveUpgrades(
     if (socket.destroyed || request.socket.remoteAddress === undefined) return void socket.destroy();
     if (!handler) return refuseUpgrade(socket, 'not found');
     try {
-      handler(request, socket, head);
+      handler(request, socket, head, addressOf(request));
     } catch (error) {
       // Whatever it is, it is this one connection's.
       socket.destroy();

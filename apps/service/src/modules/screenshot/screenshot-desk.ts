@@ -1,9 +1,9 @@
 import { refuse, type SessionState } from '@porch/core';
 import { AppError, isPng, type KeptScreenshot } from '@porch/wire';
 import { createHash } from 'node:crypto';
-import { In, type DataSource } from 'typeorm';
-import type { SessionBook } from '../../sessions/session-book.ts';
-import { ScreenshotEntity } from './screenshot-entity.ts';
+import { In, type DataSource, type EntityManager } from 'typeorm';
+import type { SessionBook } from '../sessions/session-book.ts';
+import { ScreenshotEntity } from './screenshot-table.ts';
 
 /** In the records of one session. */
 const MAX_KEPT = 40;
@@ -62,6 +62,10 @@ export class ScreenshotDesk {
       });
       return [{ type: 'screenshot/kept', by: taker, screenshotId, place: 'session', sha256: hash.toString('hex') }];
     });
+  }
+
+  async erase(tx: EntityManager, sessionId: string): Promise<void> {
+    await tx.getRepository(ScreenshotEntity).delete({ sessionId });
   }
 
   async list(sessionId: string): Promise<KeptScreenshot[]> {

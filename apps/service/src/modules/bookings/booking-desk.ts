@@ -1,0 +1,419 @@
+import { randomUUID } from 'node:crypto';
+import {
+  bookingTemplates,
+  decideCancelBooking,
+  decideMoveBooking,
+  dueReminders,
+  evolveBooking,
+  fillTemplate,
+  isOver,
+  isRefusal,
+  MAX_REMIND_MINUTES,
+  mayDo,
+  momentInWords,
+  momentOf,
+  pastReminders,
+  wallTimeAt,
+  type BookingEvent,
+  type BookingNotice,
+  type BookingState,
+  type MessageTemplate,
+  type Policy,
+} from '@porch/core';
+import { AppError, type BookingBody, type BookingView, type MoveBookingBody } from '@porch/wire';
+import { Between, In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
+import type { z } from 'zod';
+import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { BookingEntity, type BookingRow } from './booking-table.ts';
+import type { Technician, Technicians } from '../people/technician.ts';
+import { permit } from '../../auth/permit.ts';
+import type { InvitationDesk } from '../invitations/invitation-desk.ts';
+import { calendarFile } from '../invitations/invitation-files.ts';
+import { NeverDeliverable } from '../../module/parcels.ts';
+import { isMailAddress, isTelephone, type MessageGateway } from '../messages/message-gateway.ts';
+import type { SessionBook } from '../sessions/session-book.ts';
+import type { TicketLists } from '../tickets/ticket-lists.ts';
+import { bookedEvents } from './booked-events.ts';
+import type { Carrier, Parcels } from '../../module/parcels.ts';
+import type { Outbox } from '../outbox/outbox.ts';
+
+/** A booking that began so long ago is no longer on anybody's porch. */
+const STAYS_MS = 3 * 3_600_000;
+const MAX_LISTED = 100;
+/** The link of a booking works so long after it should have begun: people are late, and come back. */
+const LINK_STAYS_MINUTES = 24 * 60;
+const MINUTE_MS = 60_000;
+
+export interface BookingDeskParts {
+  readonly records: DataSource;
+  readonly book: SessionBook;
+  readonly ticketLists: TicketLists;
+  readonly invitations: InvitationDesk;
+  readonly outbox: Outbox;
+  readonly gateway: MessageGateway;
+  readonly policy: Policy;
+  readonly technicians: Technicians;
+  readonly mailFrom: string;
+  publicUrl(): string;
+}
+
+const stateOf = (row: BookingRow): BookingState =>
+  row.isCancelled
+    ? { name: 'cancelled', sequence: row.sequence }
+    : { name: 'booked', startsAtMs: row.startsAt.getTime(), minutes: row.minutes, sequence: row.sequence };
+
+/** Sessions with a time: made, moved, cancelled, reminded of; each told to the customer with a calendar file. */
+export class BookingDesk {
+  readonly #parts: BookingDeskParts;
+
+  constructor(parts: BookingDeskParts) {
+    this.#parts = parts;
+  }
+
+  /** Throws ADDRESS_INVALID, BOOKING_TIME, BOOKING_TIME_SKIPPED, TIME_ZONE_UNKNOWN, NOT_PRESENT. */
+  async book(me: Technician, body: BookingBody): Promise<BookingView> {
+    const { book, invitations, technicians, policy, ticketLists } = this.#parts;
+    if (!isMailAddress(body.address)) throw new AppError('ADDRESS_INVALID');
+    if (body.telephone && !isTelephone(body.telephone)) throw new AppError('ADDRESS_INVALID');
+    const technician = technicians.get(body.technicianId ?? me.id);
+    if (!technician) throw new AppError('NOT_PRESENT');
+    permit(me, 'book', { ownerId: technician.id, ownerTeam: technician.team });
+    const timeZone = body.timeZone ?? policy.timeZone;
+    const startsAtMs = momentIn(body, timeZone);
+    // The same rule as for moving: a moment to come, within a year.
+    const moment = decideMoveBooking(
+      { name: 'booked', startsAtMs, minutes: body.minutes, sequence: 0 },
+      { startsAtMs, minutes: body.minutes },
+      Date.now(),
+    );
+    if (isRefusal(moment)) throw new AppError(moment.refused);
+    const id = randomUUID();
+    const sessionId = randomUUID();
+    const ticket = body.ticketRef ? await ticketLists.read(body.ticketRef) : undefined;
+    await book.prepare(sessionId, async (tx, nowMs) => {
+      const { row: invitation, event } = await invitations.issue(
+        tx,
+        sessionId,
+        `technician:${me.id}`,
+        {
+          way: 'calendar',
+          address: body.address,
+          language: body.language,
+          minutes: Math.ceil((startsAtMs - nowMs) / MINUTE_MS) + body.minutes + LINK_STAYS_MINUTES,
+        },
+        nowMs,
+        true,
+      );
+      await tx.getRepository(BookingEntity).insert({
+        id,
+        sessionId,
+        invitationId: invitation.id,
+        technicianId: technician.id,
+        customerName: body.customerName,
+        address: body.address,
+        telephone: body.telephone ? body.telephone : null,
+        language: body.language,
+        purpose: body.purpose,
+        remark: body.remark,
+        startsAt: new Date(startsAtMs),
+        minutes: body.minutes,
+        timeZone,
+        sequence: 0,
+        isCancelled: false,
+        remindMinutes: [...body.remindMinutes],
+        reminded: pastReminders(startsAtMs, body.remindMinutes, nowMs),
+      });
+      await this.#tell(tx, { id, sessionId, sequence: 0, telephone: null }, 'made', nowMs);
+      return [...bookedEvents(technician, body, ticket), event];
+    });
+    return this.#one(await this.#find(id));
+  }
+
+  async move(me: Technician, id: string, to: z.infer<typeof MoveBookingBody>): Promise<BookingView> {
+    return this.#change(me, id, 'moved', (row, nowMs) =>
+      decideMoveBooking(
+        stateOf(row),
+        { startsAtMs: momentIn(to, to.timeZone ?? row.timeZone), minutes: to.minutes },
+        nowMs,
+      ),
+    );
+  }
+
+  async cancel(me: Technician, id: string, remark: string): Promise<BookingView> {
+    return this.#change(me, id, 'cancelled', (row) => decideCancelBooking(stateOf(row)), remark);
+  }
+
+  /** Today's and those to come, of one technician. */
+  async of(me: Technician): Promise<BookingView[]> {
+    const rows = await this.#parts.records.getRepository(BookingEntity).find({
+      where: { technicianId: me.id, isCancelled: false, startsAt: MoreThan(new Date(Date.now() - STAYS_MS)) },
+      order: { startsAt: 'ASC' },
+      take: MAX_LISTED,
+    });
+    return this.#views(rows);
+  }
+
+  /** Of these sessions, those whose booking was cancelled: nobody has anything to do about them any longer. */
+  async cancelledOf(sessionIds: readonly string[]): Promise<ReadonlySet<string>> {
+    if (!sessionIds.length) return new Set();
+    const rows = await this.#parts.records
+      .getRepository(BookingEntity)
+      .find({ where: { sessionId: In([...sessionIds]), isCancelled: true }, select: { id: true, sessionId: true } });
+    return new Set(rows.map((row) => row.sessionId));
+  }
+
+  async erase(tx: EntityManager, sessionId: string): Promise<void> {
+    await tx
+      .getRepository(BookingEntity)
+      .update({ sessionId }, { customerName: '', address: '', telephone: null, purpose: '', remark: '' });
+  }
+
+  async calendar(me: Technician, id: string): Promise<string> {
+    const row = await this.#find(id);
+    if (!this.#mayChange(row, me)) throw new AppError('BOOKING_NOT_FOUND');
+    const { invitations } = this.#parts;
+    return this.#calendar(row, invitations.linkOf(await invitations.find(row.sessionId, row.invitationId)));
+  }
+
+  /** Puts what is due into the outbox. True when anything was. */
+  async remind(): Promise<boolean> {
+    const { records } = this.#parts;
+    const due: BookingRow[] = [];
+    // All that anybody can be reminded of by now, page by page, however many there are.
+    const untilMs = Date.now() + MAX_REMIND_MINUTES * MINUTE_MS;
+    for (let page = 0; ; page++) {
+      const rows = await records.getRepository(BookingEntity).find({
+        where: { isCancelled: false, startsAt: Between(new Date(), new Date(untilMs)) },
+        order: { startsAt: 'ASC', id: 'ASC' },
+        skip: page * MAX_LISTED,
+        take: MAX_LISTED,
+      });
+      due.push(...rows.filter((r) => dueReminders({ ...r, startsAtMs: r.startsAt.getTime() }, Date.now()).length));
+      if (rows.length < MAX_LISTED) break;
+    }
+    for (const { id } of due)
+      await inTransaction(records, async (tx) => {
+        const row = await this.#locked(tx, id);
+        const nowMs = await databaseNowMs(tx);
+        if (!row || row.isCancelled) return;
+        const minutes = dueReminders({ ...row, startsAtMs: row.startsAt.getTime() }, nowMs);
+        if (!minutes.length) return;
+        await tx.getRepository(BookingEntity).update({ id }, { reminded: [...row.reminded, ...minutes] });
+        await this.#tell(tx, row, 'reminder', nowMs);
+      });
+    return due.length > 0;
+  }
+
+  get carrier(): Carrier<Parcels['booking']> {
+    const about = (bookingId: string) => this.#parts.records.getRepository(BookingEntity).findOneBy({ id: bookingId });
+    return {
+      carry: ({ bookingId, notice, sequence, by = 'mail' }) => this.#send(bookingId, notice, sequence, by),
+      // What the booking shows is how its mail fares.
+      heldUp: async ({ bookingId, by }, why) => {
+        if (by === 'text') return;
+        const row = await about(bookingId);
+        if (row) await this.#parts.invitations.note(row.invitationId, { type: 'heldUp', why });
+      },
+      givenUp: async ({ bookingId, by }, why) => {
+        if (by === 'text') return;
+        const row = await about(bookingId);
+        if (row) await this.#parts.invitations.fail(row.invitationId, why);
+      },
+    };
+  }
+
+  async #send(id: string, notice: BookingNotice, sequence: number, by: 'mail' | 'text'): Promise<void> {
+    const { records, gateway, invitations } = this.#parts;
+    const row = await records.getRepository(BookingEntity).findOneBy({ id });
+    // A later change has its own message; an older one would only confuse.
+    if (!row || row.sequence > sequence) return;
+    if (by === 'mail' && !gateway.hasMail) throw new NeverDeliverable('the desk has no mail server');
+    const [invitation] = await invitations.byIds([row.invitationId]);
+    if (!invitation) return;
+    const link = invitations.linkOf(invitation);
+    const { subject, text } = this.#message(row, notice, link);
+    if (by === 'text') {
+      if (!row.telephone || !gateway.hasTexts) throw new NeverDeliverable('there is no telephone to write to');
+      await gateway.text({ to: row.telephone, text: subject, reportRef: invitation.reportRef });
+      return;
+    }
+    await gateway.mail({
+      to: row.address,
+      subject,
+      text,
+      reportRef: invitation.reportRef,
+      ...(notice === 'reminder'
+        ? {}
+        : { calendar: { method: row.isCancelled ? 'CANCEL' : 'REQUEST', content: this.#calendar(row, link) } }),
+    });
+    await invitations.note(invitation.id, { type: 'handedOver' });
+  }
+
+  #message(row: BookingRow, notice: BookingNotice, link: string): MessageTemplate {
+    const { policy, technicians } = this.#parts;
+    return fillTemplate(bookingTemplates[notice][row.language], {
+      customer: row.customerName,
+      technician: technicians.get(row.technicianId)?.name ?? '',
+      desk: policy.deskName,
+      phone: policy.deskPhone,
+      purpose: row.purpose,
+      link: row.isCancelled ? '' : link,
+      until: momentInWords(row.startsAt.getTime(), row.language, row.timeZone),
+      remark: row.remark,
+    });
+  }
+
+  #calendar(row: BookingRow, link: string): string {
+    const { policy, publicUrl, mailFrom } = this.#parts;
+    const { subject, text } = this.#message(row, row.isCancelled ? 'cancelled' : 'made', link);
+    return calendarFile({
+      uid: `${row.id}@${new URL(publicUrl()).hostname}`,
+      sequence: row.sequence,
+      startsAtMs: row.startsAt.getTime(),
+      minutes: row.minutes,
+      summary: subject,
+      description: text,
+      link,
+      organizer: { name: policy.deskName, from: mailFrom },
+      attendee: { name: row.customerName, email: row.address },
+      isCancelled: row.isCancelled,
+      remindMinutes: row.remindMinutes,
+    });
+  }
+
+  async #change(
+    me: Technician,
+    id: string,
+    notice: BookingNotice,
+    decide: (row: BookingRow, nowMs: number) => ReturnType<typeof decideMoveBooking>,
+    remark?: string,
+  ): Promise<BookingView> {
+    const { records, invitations, book } = this.#parts;
+    const row = await inTransaction(records, async (tx) => {
+      const nowMs = await databaseNowMs(tx);
+      const before = await this.#locked(tx, id);
+      if (!before || !this.#mayChange(before, me)) throw new AppError('BOOKING_NOT_FOUND');
+      const decision = decide(before, nowMs);
+      if (isRefusal(decision)) throw new AppError(decision.refused);
+      if (!decision.length) return before;
+      const next = decision.reduce<BookingState>((s, e: BookingEvent) => evolveBooking(s, e) ?? s, stateOf(before));
+      const change: Partial<BookingRow> =
+        next.name === 'cancelled'
+          ? { isCancelled: true, sequence: next.sequence, remark: remark ?? '' }
+          : {
+              startsAt: new Date(next.startsAtMs),
+              minutes: next.minutes,
+              sequence: next.sequence,
+              // It is another time: whoever was reminded of the old one is reminded of the new one.
+              reminded: pastReminders(next.startsAtMs, before.remindMinutes, nowMs),
+            };
+      await tx.getRepository(BookingEntity).update({ id }, change);
+      if (next.name === 'booked')
+        await invitations.extend(
+          tx,
+          before.invitationId,
+          new Date(next.startsAtMs + (next.minutes + LINK_STAYS_MINUTES) * MINUTE_MS),
+        );
+      await this.#tell(tx, { ...before, sequence: next.sequence }, notice, nowMs);
+      return { ...before, ...change };
+    });
+    if (row.isCancelled) {
+      const { state } = await book.open(row.sessionId);
+      const owner = this.#parts.technicians.get(state.technicianId ?? '');
+      if (owner && !isOver(state)) await invitations.withdraw(owner, row.sessionId, row.invitationId);
+      // Nobody is to come any longer, so nothing stays prepared; a session that was begun all the same goes on.
+      await book.act(row.sessionId, ({ state: now }) =>
+        now.phase.name === 'prepared'
+          ? [
+              {
+                type: 'sessionEnded',
+                by: `technician:${me.id}`,
+                reason: 'technician',
+                why: 'the booking was cancelled',
+              },
+            ]
+          : [],
+      );
+    }
+    return this.#one(row);
+  }
+
+  async #tell(
+    tx: EntityManager,
+    row: Pick<BookingRow, 'id' | 'sessionId' | 'sequence' | 'telephone'>,
+    notice: BookingNotice,
+    nowMs: number,
+  ): Promise<void> {
+    const { outbox } = this.#parts;
+    // One parcel for each way: when one hangs, the other is not sent again with it.
+    const hasText = notice === 'reminder' && row.telephone && this.#parts.gateway.hasTexts;
+    const ways = hasText ? (['mail', 'text'] as const) : (['mail'] as const);
+    for (const by of ways)
+      await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence, by }, nowMs);
+  }
+
+  #mayChange(row: BookingRow, me: Technician): boolean {
+    const ownerTeam = this.#parts.technicians.get(row.technicianId)?.team;
+    return mayDo(me, 'change a booking', { ownerId: row.technicianId, ownerTeam });
+  }
+
+  async #find(id: string): Promise<BookingRow> {
+    const row = await this.#parts.records.getRepository(BookingEntity).findOneBy({ id });
+    if (!row) throw new AppError('BOOKING_NOT_FOUND');
+    return row;
+  }
+
+  async #one(row: BookingRow): Promise<BookingView> {
+    const [view] = await this.#views([row]);
+    if (!view) throw new AppError('BOOKING_NOT_FOUND');
+    return view;
+  }
+
+  async #views(rows: readonly BookingRow[]): Promise<BookingView[]> {
+    const { technicians } = this.#parts;
+    const invitations = await this.#parts.invitations.byIds(rows.map((r) => r.invitationId));
+    return rows.map((row) => {
+      const invitation = invitations.find((i) => i.id === row.invitationId);
+      return {
+        id: row.id,
+        sessionId: row.sessionId,
+        technicianId: row.technicianId,
+        technicianName: technicians.get(row.technicianId)?.name ?? '',
+        customerName: row.customerName,
+        address: row.address,
+        ...(row.telephone ? { telephone: row.telephone } : {}),
+        language: row.language,
+        purpose: row.purpose,
+        startsAtMs: row.startsAt.getTime(),
+        minutes: row.minutes,
+        timeZone: row.timeZone,
+        wallTime: wallTimeAt(row.startsAt.getTime(), row.timeZone),
+        sequence: row.sequence,
+        isCancelled: row.isCancelled,
+        ...(invitation ? { delivery: invitation.delivery } : {}),
+        ...(invitation?.why ? { why: invitation.why } : {}),
+      };
+    });
+  }
+
+  #locked(tx: EntityManager, id: string): Promise<BookingRow | null> {
+    return tx
+      .getRepository(BookingEntity)
+      .createQueryBuilder('b')
+      .setLock('pessimistic_write')
+      .where('b.id = :id', { id })
+      .getOne();
+  }
+}
+
+function momentIn(when: { date: string; time: string }, timeZone: string): number {
+  let moment;
+  try {
+    moment = momentOf(when, timeZone);
+  } catch (cause) {
+    throw new AppError('TIME_ZONE_UNKNOWN', {}, { cause });
+  }
+  if (!moment) throw new AppError('BOOKING_TIME');
+  if (moment.kind === 'skipped') throw new AppError('BOOKING_TIME_SKIPPED');
+  return moment.atMs;
+}

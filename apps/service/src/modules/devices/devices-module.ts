@@ -1,0 +1,44 @@
+import type { Kit } from '../../module/kit.ts';
+import { defineModule } from '../../module/service-module.ts';
+import type { SessionBook } from '../sessions/session-book.ts';
+import type { SessionLists } from '../sessions/session-lists.ts';
+import { DeviceDesk } from './device-desk.ts';
+import { DeviceGateway } from './device-gateway.ts';
+import { deviceRoutes } from './device-routes.ts';
+import { DeviceEntity } from './device-table.ts';
+
+const DEVICE_ENDS_PAUSE_MS = 5_000;
+
+interface Needs extends Pick<Kit, 'records' | 'policy' | 'log' | 'background' | 'changes'> {
+  readonly book: SessionBook;
+  readonly lists: SessionLists;
+}
+
+/** Devices that customers let the desk reach. */
+export const devicesModule = defineModule({
+  name: 'devices',
+  tables: [DeviceEntity],
+  build: ({ records, policy, log, background, changes: { changed }, book, lists }: Needs) => {
+    const deviceGateway = new DeviceGateway(log, background, changed);
+    const devices = new DeviceDesk({ records, book, lists, policy, presenceOf: deviceGateway.presenceOf });
+    return {
+      gives: { devices, deviceGateway },
+      routes: [{ plugin: deviceRoutes({ devices, deviceGateway, lists, policy, changed }) }],
+      erase: (tx, sessionId) => devices.erase(tx, sessionId),
+      upgrades: {
+        '/devices': (request, socket, head, address) => deviceGateway.handleUpgrade(request, socket, head, address),
+      },
+      repeated: [
+        {
+          what: 'ending old standing consents',
+          pauseMs: DEVICE_ENDS_PAUSE_MS,
+          work: async () => {
+            if (await devices.endOld()) changed();
+          },
+        },
+      ],
+      open: () => deviceGateway.serve(devices),
+      close: () => deviceGateway.close(),
+    };
+  },
+});

@@ -1,0 +1,63 @@
+import { isOver, purposeForCustomer, type Policy } from '@porch/core';
+import type { DoorView } from '@porch/wire';
+import type { z } from 'zod';
+import type { OpenSession } from '../../module/open-session.ts';
+import type { ReleaseShelf } from '../downloads/release-shelf.ts';
+import type { DoorPass, DoorPasses } from '../passes/door-passes.ts';
+
+export interface DoorViewParts {
+  readonly policy: Policy;
+  readonly passes: DoorPasses;
+  /** The release of Doorstep that is handed out; undefined: none. */
+  readonly shelf: ReleaseShelf | undefined;
+  publicUrl(): string;
+}
+
+/** What a customer sees of a session before and while they are in. */
+export async function doorViewOf(
+  session: OpenSession,
+  pass: DoorPass,
+  { policy, passes, shelf, publicUrl }: DoorViewParts,
+): Promise<z.infer<typeof DoorView>> {
+  const mayStartDoorstep = pass.role === 'customer-page' && !isOver(session.state);
+  return {
+    ...seenAtTheDoor(session, policy, pass),
+    ...(shelf
+      ? {
+          download: {
+            version: shelf.manifest.version,
+            publisher: shelf.manifest.publisher,
+            sizeBytes: shelf.manifest.sizeBytes,
+          },
+        }
+      : {}),
+    doorstepLink: mayStartDoorstep ? `${publicUrl()}/join/${await passes.pageLink(pass)}` : '',
+  };
+}
+
+/** Who the customer is, is told to whoever showed that they are that person; a code or a link alone says who asks, and why. */
+function seenAtTheDoor(
+  { id, state }: OpenSession,
+  policy: Policy,
+  { proof }: DoorPass,
+): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
+  const isKnown = proof !== null;
+  return {
+    sessionId: id,
+    technicianName: state.technicianName ?? '',
+    deskName: policy.deskName,
+    deskPhone: policy.deskPhone,
+    ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
+    purpose: purposeForCustomer(state, state.language),
+    behind: state.behind,
+    language: state.language,
+    customerName: isKnown ? (state.customerName ?? '') : '',
+    customerAddress: isKnown ? (state.customerAddress ?? '') : '',
+    phase: state.phase.name,
+    noticeVersion: policy.noticeVersion,
+    notice: { ...policy.notice },
+    controlNeedsComparedWords: policy.controlNeedsComparedWords,
+    standingConsentDays: policy.standingConsentDays,
+    awayAfterMs: policy.awayAfterMs,
+  };
+}

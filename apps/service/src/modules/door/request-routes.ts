@@ -1,0 +1,116 @@
+import type { Policy, Topic } from '@porch/core';
+import { AppError, DeskView, EntryStatus, KnownFaultView, QueueEntryView, RequestBody, SayBody } from '@porch/wire';
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { readCookie } from '../../http/cookies.ts';
+import type { Changes } from '../../module/changes.ts';
+import type { Directory } from '../directory/directory.ts';
+import type { KnownFaultDesk } from '../known-faults/known-fault-desk.ts';
+import type { QueueDesk } from '../queue/queue-desk.ts';
+
+const QUEUE_NOW_MS = 500;
+/** What a page that was never closed may ask at most; each look at the queue is one. */
+const REQUESTS_PER_MINUTE = 20;
+
+export interface RequestRoutesParts {
+  readonly queue: QueueDesk;
+  readonly knownFaults: KnownFaultDesk;
+  readonly directory: Directory | undefined;
+  readonly requestsNeedSignIn: boolean;
+  readonly topics: readonly Topic[];
+  readonly policy: Pick<Policy, 'deskName' | 'deskPhone' | 'timeZone'>;
+  readonly changes: Changes;
+}
+
+/** The request page: what the desk says of itself, asking for help, waiting. */
+export const requestRoutes =
+  (parts: RequestRoutesParts): FastifyPluginAsyncZod =>
+  async (app) => {
+    const { queue, knownFaults, directory, requestsNeedSignIn, topics, policy, changes } = parts;
+    const signInOf = (request: FastifyRequest) => {
+      const known = directory?.whoIs(readCookie(request, 'porch_person'));
+      return {
+        canSignIn: directory !== undefined,
+        needsSignIn: requestsNeedSignIn,
+        ...(known ? { person: { name: known.name, address: known.address } } : {}),
+      };
+    };
+    /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
+    let known:
+      { readonly atMs: number; readonly version: number; readonly now: ReturnType<typeof queue.now> } | undefined;
+    const queueNow = () => {
+      if (known?.version !== changes.version || Date.now() - known.atMs > QUEUE_NOW_MS) {
+        const now = queue.now();
+        known = { atMs: Date.now(), version: changes.version, now };
+        // Whoever asks next tries anew.
+        now.catch(() => (known = undefined));
+      }
+      return known.now;
+    };
+    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
+      ...signInOf(request),
+      deskName: policy.deskName,
+      deskPhone: policy.deskPhone,
+      timeZone: policy.timeZone,
+      topics: [...topics],
+      knownFaults: await knownFaults.open(),
+      ...(await queueNow()),
+    }));
+
+    const limited = { rateLimit: { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 } };
+    app.post(
+      '/door/requests',
+      { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } },
+      async (request) => {
+        const { person, needsSignIn } = signInOf(request);
+        if (needsSignIn && !person) throw new AppError('DIRECTORY_NEEDED');
+        // Whom the directory knows is who it says, whatever was typed.
+        const status = await queue.ask({ ...request.body, ...person, isConfirmed: person !== undefined });
+        changes.changed();
+        return status;
+      },
+    );
+    // In the body, not in the address: addresses are kept in histories and logs.
+    app.post(
+      '/door/requests/mine',
+      { schema: { body: z.strictObject({ token: z.string().max(100) }), response: { 200: EntryStatus } } },
+      async (request) => queue.status(request.body.token),
+    );
+    app.post('/door/requests/say', { schema: { body: SayBody, response: { 200: EntryStatus } } }, async (request) => {
+      const { token, text } = request.body;
+      await queue.sayAsCustomer(token, text);
+      changes.changed();
+      return queue.status(token);
+    });
+    app.post(
+      '/door/known-faults/:id/happens-to-me',
+      {
+        config: limited,
+        schema: {
+          params: z.object({ id: z.uuid() }),
+          body: z.strictObject({ name: z.string().trim().min(1).max(120), address: z.string().trim().max(200) }),
+          response: { 200: KnownFaultView },
+        },
+      },
+      async (request) => {
+        const fault = await knownFaults.happensToo(request.params.id, request.body);
+        changes.changed();
+        return fault;
+      },
+    );
+    app.post(
+      '/door/requests/leave',
+      {
+        schema: {
+          body: z.strictObject({ token: z.string().max(100) }),
+          response: { 200: z.object({ entry: QueueEntryView }) },
+        },
+      },
+      async (request) => {
+        const entry = await queue.leave(request.body.token);
+        changes.changed();
+        return { entry };
+      },
+    );
+  };

@@ -1,0 +1,99 @@
+import { isOver, Language } from '@porch/core';
+import {
+  AppError,
+  ConnectionPass,
+  DoorView,
+  JoinBody,
+  Joined,
+  KeepDeviceBody,
+  KeptDevice,
+  ReceiptView,
+} from '@porch/wire';
+import type { FastifyRequest } from 'fastify';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import { readCookie, setCookie } from '../../http/cookies.ts';
+import type { DeviceDesk } from '../devices/device-desk.ts';
+import type { ConnectionPasses } from '../live/connection-passes.ts';
+import { PASS_MS } from '../passes/door-passes.ts';
+import type { SessionBook } from '../sessions/session-book.ts';
+import { passTokenOf } from './bearer.ts';
+import { doorViewOf, type DoorViewParts } from './door-view.ts';
+import { Joining, type JoiningParts } from './joining.ts';
+import { asReadBy, receiptOf } from './receipt.ts';
+
+export interface SessionDoorRoutesParts extends DoorViewParts, Omit<JoiningParts, 'policy'> {
+  readonly book: SessionBook;
+  readonly connectionPasses: ConnectionPasses;
+  readonly devices: DeviceDesk;
+  changed(): void;
+  liveUrl(request: FastifyRequest): string;
+}
+
+/** A customer's way into their session, and what is theirs there: the connection, Doorstep, the copy. */
+export const sessionDoorRoutes =
+  (parts: SessionDoorRoutesParts): FastifyPluginAsyncZod =>
+  async (app) => {
+    const { book, passes, connectionPasses, devices, policy, shelf, changed, liveUrl } = parts;
+    const joining = new Joining(parts);
+
+    app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
+      const { as } = request.body;
+      const cookie = readCookie(request, 'porch_door');
+      const known = cookie ? await passes.findAny(cookie) : null;
+      const { session, token } = await joining.join(request.body, { address: request.ip, pass: known });
+      changed();
+      if (as === 'page') setCookie(request, reply, 'porch_door', token, { maxAgeMs: PASS_MS });
+      const door = await doorViewOf(session, await passes.find(token, 'look'), parts);
+      return { door, token: as === 'page' ? '' : token };
+    });
+    app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
+      const pass = await passes.find(passTokenOf(request), 'look');
+      return doorViewOf(await book.open(pass.sessionId), pass, parts);
+    });
+    app.post('/door/live', { schema: { response: { 200: ConnectionPass } } }, async (request) => {
+      const pass = await passes.find(passTokenOf(request), 'connect');
+      if (pass.role === 'invitation') throw new AppError('PASS_NOT_FOR_THIS');
+      return connectionPasses.issue(
+        {
+          kind: 'customer',
+          sessionId: pass.sessionId,
+          part: pass.role === 'doorstep' ? 'doorstep' : 'page',
+          way: pass.way,
+          proof: pass.proof ?? undefined,
+          passHash: pass.tokenHash,
+        },
+        liveUrl(request),
+      );
+    });
+    app.post('/door/download', { schema: { response: { 200: z.object({ path: z.string() }) } } }, async (request) => {
+      const pass = await passes.find(passTokenOf(request), 'download');
+      if (!shelf) throw new AppError('NOT_FOUND');
+      if (isOver((await book.open(pass.sessionId)).state)) throw new AppError('SESSION_ENDED');
+      return { path: `/download/${await passes.download(pass)}` };
+    });
+    app.post('/door/device', { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } }, async (request) => {
+      // A page cannot keep a device: only the program that the customer answered at their desktop.
+      const pass = await passes.find(passTokenOf(request), 'keepDevice');
+      const { state } = await book.open(pass.sessionId);
+      if (pass.participantId === null || pass.participantId !== state.holderId)
+        throw new AppError('NOT_THE_CONSENT_HOLDER');
+      const deviceId = await devices.keep(pass.sessionId, request.body);
+      changed();
+      return { deviceId };
+    });
+    app.get(
+      '/door/receipt',
+      { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
+      async (request) => {
+        const pass = await passes.find(passTokenOf(request), 'copy');
+        const session = await book.open(pass.sessionId);
+        const reader = {
+          id: pass.participantId ?? '',
+          part: pass.role === 'doorstep' ? ('doorstep' as const) : ('page' as const),
+          proof: pass.proof ?? undefined,
+        };
+        return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);
+      },
+    );
+  };

@@ -1,0 +1,393 @@
+import { randomUUID } from 'node:crypto';
+import {
+  decideTakeEntry,
+  estimateWait,
+  fitOf,
+  hurdles,
+  isOpenAt,
+  isRefusal,
+  meanWithPrior,
+  nextOpening,
+  routeQueue,
+  type Policy,
+  type RoutedEntry,
+  type TopicNeeds,
+  type WaitingEstimate,
+} from '@porch/core';
+import {
+  AppError,
+  type EntryStatus,
+  type QueueEntryView,
+  type QueueMessage,
+  type RequestBody,
+  type WaitingView,
+} from '@porch/wire';
+import { In, type DataSource, type EntityManager } from 'typeorm';
+import type { z } from 'zod';
+import { hashToken, makeToken } from '../../auth/tokens.ts';
+import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import type { DoorPasses } from '../passes/door-passes.ts';
+import { QueueEntryEntity, QueueMessageEntity, type QueueEntryRow, type QueueMessageRow } from './queue-tables.ts';
+import type { Technician, Technicians } from '../people/technician.ts';
+import { permit } from '../../auth/permit.ts';
+import type { SessionLists } from '../sessions/session-lists.ts';
+import type { TechnicianStates } from './technician-states.ts';
+
+/** So much may be written before anybody answers. */
+const MAX_MESSAGES = 50;
+/** Before anything was measured: a session takes so long, and somebody waits so long before they give up. */
+const MINUTE_MS = 60_000;
+const USUAL_HELP_MS = 12 * MINUTE_MS;
+const USUAL_PATIENCE_MS = 30 * MINUTE_MS;
+const PRIOR_WEIGHT = 5;
+const LOOK_BACK = 50;
+/** One round of routing at a time, whichever process does it: a number that nobody else locks. */
+const ROUTING_LOCK = 8_420_001;
+
+export interface QueueDeskParts {
+  readonly records: DataSource;
+  readonly policy: Policy;
+  readonly states: TechnicianStates;
+  readonly technicians: Technicians;
+  readonly passes: DoorPasses;
+  readonly lists: SessionLists;
+}
+
+/** Somebody who asked for help. */
+export type WaitingEntry = Readonly<QueueEntryRow>;
+
+const routed = (row: QueueEntryRow, needs: TopicNeeds): RoutedEntry => ({
+  id: row.id,
+  sinceMs: row.since.getTime(),
+  language: row.language,
+  topic: row.topic,
+  team: needs.get(row.topic)?.team,
+  skills: needs.get(row.topic)?.skills ?? [],
+  wants: row.wants,
+  passedBy: row.passedBy,
+  offer:
+    row.offeredTo && row.offerEndsAt ? { technicianId: row.offeredTo, endsAtMs: row.offerEndsAt.getTime() } : undefined,
+});
+
+/** Those who asked for help and wait: their place, what they say meanwhile, whom they are offered to. */
+export class QueueDesk {
+  readonly #parts: QueueDeskParts;
+
+  constructor(parts: QueueDeskParts) {
+    this.#parts = parts;
+  }
+
+  async waitingFor(me: Technician): Promise<WaitingView[]> {
+    const { records, policy, states, technicians } = this.#parts;
+    const rows = await records
+      .getRepository(QueueEntryEntity)
+      .find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: policy.maxWaiting });
+    if (!rows.length) return [];
+    const [messages, here] = await Promise.all([this.#messages(rows.map((r) => r.id)), states.all()]);
+    const mine = here.find((t) => t.id === me.id);
+    const nowMs = Date.now();
+    return rows.map((row) => ({
+      ...this.#view(row, messages),
+      ...(row.offeredTo && row.offerEndsAt
+        ? {
+            offer: {
+              technicianName: technicians.get(row.offeredTo)?.name ?? '',
+              isMine: row.offeredTo === me.id,
+              remainingMs: Math.max(0, row.offerEndsAt.getTime() - nowMs),
+            },
+          }
+        : {}),
+      reasons: mine ? [...fitOf(routed(row, policy.topicNeeds), mine, nowMs).reasons] : [],
+      hurdles: mine
+        ? hurdles(routed(row, policy.topicNeeds), mine, policy.routing, nowMs)
+        : ['nobody is routed to you'],
+    }));
+  }
+
+  /** What the request page says before anybody types. */
+  async now(): Promise<{
+    isOpen: boolean;
+    opensAtMs?: number;
+    isFull: boolean;
+    waiting: number;
+    estimate?: WaitingEstimate;
+  }> {
+    const { policy, records } = this.#parts;
+    const nowMs = Date.now();
+    const isOpen = isOpenAt(policy.officeHours, nowMs, policy.timeZone);
+    const waiting = await records.getRepository(QueueEntryEntity).countBy({ state: 'waiting' });
+    const estimate = await this.#estimate(waiting);
+    return {
+      isOpen,
+      ...(isOpen ? {} : { opensAtMs: nextOpening(policy.officeHours, nowMs, policy.timeZone) }),
+      isFull: waiting >= policy.maxWaiting,
+      waiting,
+      ...(estimate ? { estimate } : {}),
+    };
+  }
+
+  /** Throws DESK_CLOSED, QUEUE_FULL. */
+  async ask(entry: z.infer<typeof RequestBody> & { isConfirmed: boolean }): Promise<z.infer<typeof EntryStatus>> {
+    const { isOpen, isFull } = await this.now();
+    if (!isOpen) throw new AppError('DESK_CLOSED');
+    if (isFull) throw new AppError('QUEUE_FULL');
+    const token = makeToken();
+    await inTransaction(this.#parts.records, async (tx) => {
+      await tx.getRepository(QueueEntryEntity).insert({
+        id: randomUUID(),
+        tokenHash: hashToken(token),
+        name: entry.name,
+        address: entry.address,
+        topic: entry.topic,
+        language: entry.language,
+        description: entry.description,
+        ticketRef: entry.ticketRef ?? null,
+        state: 'waiting',
+        since: new Date(await databaseNowMs(tx)),
+        wants: entry.wants,
+        isConfirmed: entry.isConfirmed,
+        callBack: entry.callBack ? entry.callBack : null,
+        passedBy: [],
+        offeredTo: null,
+        offerEndsAt: null,
+        technicianId: null,
+        sessionId: null,
+        closedAt: null,
+      });
+    });
+    return { ...(await this.status(token)), token };
+  }
+
+  /** Where the bearer stands. Once taken, it carries what lets them in to their session. */
+  async status(token: string): Promise<z.infer<typeof EntryStatus>> {
+    const row = await this.#byToken(token);
+    const isWaiting = row.state === 'waiting';
+    const ahead = await this.#parts.records
+      .getRepository(QueueEntryEntity)
+      .createQueryBuilder('q')
+      .where(`q.state = 'waiting' AND (q.since, q.id) < (:since, :id)`, { since: row.since, id: row.id })
+      .getCount();
+    const estimate = isWaiting ? await this.#estimate(ahead) : undefined;
+    return {
+      entry: this.#view(row, await this.#messages([row.id])),
+      place: isWaiting ? ahead + 1 : 0,
+      ...(estimate ? { estimate } : {}),
+      isBeingRead: isWaiting && row.offeredTo !== null,
+      ...(row.state === 'taken' && row.sessionId
+        ? {
+            joinToken: await this.#parts.passes.fromQueue({
+              id: row.id,
+              sessionId: row.sessionId,
+              isConfirmed: row.isConfirmed,
+            }),
+          }
+        : {}),
+    };
+  }
+
+  /** An entry, as whoever takes it sees it beforehand. Throws ENTRY_NOT_FOUND. */
+  async find(entryId: string): Promise<WaitingEntry> {
+    const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ id: entryId });
+    if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    return row;
+  }
+
+  async countWaiting(): Promise<number> {
+    return this.#parts.records.getRepository(QueueEntryEntity).countBy({ state: 'waiting' });
+  }
+
+  async erase(tx: EntityManager, sessionId: string): Promise<void> {
+    const entries = tx.getRepository(QueueEntryEntity);
+    for (const { id } of await entries.findBy({ sessionId }))
+      await tx.getRepository(QueueMessageEntity).delete({ entryId: id });
+    await entries.update({ sessionId }, { name: '', address: '', description: '', callBack: null });
+  }
+
+  /** Leaving is a fact; who is taken already leaves the session and not the queue. */
+  async leave(token: string): Promise<QueueEntryView> {
+    await this.#parts.records
+      .getRepository(QueueEntryEntity)
+      .update(
+        { tokenHash: hashToken(token), state: 'waiting' },
+        { state: 'left', offeredTo: null, closedAt: new Date() },
+      );
+    return (await this.status(token)).entry;
+  }
+
+  async sayAsCustomer(token: string, text: string): Promise<void> {
+    const row = await this.#byToken(token);
+    await this.#say(row, null, text);
+  }
+  async sayAsTechnician(me: Technician, entryId: string, text: string): Promise<void> {
+    const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ id: entryId });
+    if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    permit(me, 'write to somebody waiting', { offeredTo: row.offeredTo ?? undefined });
+    await this.#say(row, me.id, text);
+  }
+
+  /** "Not now": it goes on to the next. Throws ENTRY_NOT_WAITING when it is not offered to them any longer. */
+  async decline(me: Technician, entryId: string): Promise<void> {
+    await inTransaction(this.#parts.records, async (tx) => {
+      const row = await this.#locked(tx, entryId);
+      if (row?.state !== 'waiting' || row.offeredTo !== me.id) throw new AppError('ENTRY_NOT_WAITING');
+      await tx
+        .getRepository(QueueEntryEntity)
+        .update({ id: entryId }, { offeredTo: null, offerEndsAt: null, passedBy: [...row.passedBy, me.id] });
+    });
+  }
+
+  /**
+   * Within the transaction that makes the session: the entry is taken by one technician and no other. Hands back the
+   * row and what was said in the queue, which moves into the ledger.
+   */
+  async take(
+    tx: EntityManager,
+    entryId: string,
+    technicianId: string,
+    sessionId: string,
+    nowMs: number,
+  ): Promise<{ row: WaitingEntry; saidBefore: { atMs: number; name: string; text: string }[] }> {
+    const row = await this.#locked(tx, entryId);
+    if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    const isOffered = row.offeredTo !== null && (row.offerEndsAt?.getTime() ?? 0) > nowMs;
+    const decision = decideTakeEntry(
+      row.state === 'waiting' ? { name: 'waiting', sinceMs: row.since.getTime() } : { name: 'left', sinceMs: 0 },
+      technicianId,
+      sessionId,
+      isOffered ? (row.offeredTo ?? undefined) : undefined,
+    );
+    if (isRefusal(decision)) throw new AppError(decision.refused);
+    await tx
+      .getRepository(QueueEntryEntity)
+      .update(
+        { id: entryId },
+        { state: 'taken', technicianId, sessionId, offeredTo: null, offerEndsAt: null, closedAt: new Date(nowMs) },
+      );
+    await this.#parts.states.given(tx, technicianId, nowMs);
+    const said = await this.#messages([entryId], tx);
+    await tx.getRepository(QueueMessageEntity).delete({ entryId });
+    return {
+      row,
+      saidBefore: said.map((m) => ({
+        atMs: m.at.getTime(),
+        name: m.technicianId ? (this.#parts.technicians.get(m.technicianId)?.name ?? '') : row.name,
+        text: m.text,
+      })),
+    };
+  }
+
+  /** One round of routing. True when anything changed. */
+  async route(): Promise<boolean> {
+    const { records, policy, states } = this.#parts;
+    if (!(await records.getRepository(QueueEntryEntity).existsBy({ state: 'waiting' }))) return false;
+    return inTransaction(records, async (tx) => {
+      await tx.query('SELECT pg_advisory_xact_lock($1)', [ROUTING_LOCK]);
+      const rows = await tx
+        .getRepository(QueueEntryEntity)
+        .createQueryBuilder('q')
+        .setLock('pessimistic_write')
+        .where(`q.state = 'waiting'`)
+        .orderBy('q.since')
+        .limit(policy.maxWaiting)
+        .getMany();
+      const nowMs = await databaseNowMs(tx);
+      const { lapsed, offers } = routeQueue(
+        rows.map((row) => routed(row, this.#parts.policy.topicNeeds)),
+        await states.all(tx),
+        policy.routing,
+        nowMs,
+      );
+      const entries = tx.getRepository(QueueEntryEntity);
+      for (const { entryId, technicianId } of lapsed) {
+        const passedBy = [...(rows.find((r) => r.id === entryId)?.passedBy ?? []), technicianId];
+        await entries.update({ id: entryId }, { offeredTo: null, offerEndsAt: null, passedBy });
+        await states.missedOffer(tx, technicianId);
+      }
+      for (const { entryId, technicianId, endsAtMs } of offers)
+        await entries.update({ id: entryId }, { offeredTo: technicianId, offerEndsAt: new Date(endsAtMs) });
+      return lapsed.length + offers.length > 0;
+    });
+  }
+
+  async #estimate(ahead: number): Promise<WaitingEstimate | undefined> {
+    const { records, policy, states, lists } = this.#parts;
+    const here = (await states.all()).filter((t) => t.isHere);
+    const places = here.reduce((sum, t) => sum + t.limits.screens, 0);
+    const freePlaces = here.reduce((sum, t) => sum + Math.max(0, t.limits.screens - t.screens), 0);
+    const [help, patience] = await Promise.all([
+      lists.lastMinutes(LOOK_BACK),
+      // Who was helped did not give up in all that time: waiting time in all, over how often somebody gave up.
+      records.query<{ waited: string | null; gave: string }[]>(
+        `SELECT sum(extract(epoch FROM "closed_at" - "since")) * 1000 AS waited, count(*) FILTER (WHERE "state" = 'left') AS gave
+           FROM (SELECT * FROM "queue_entry" WHERE "closed_at" IS NOT NULL ORDER BY "closed_at" DESC LIMIT $1) q`,
+        [4 * LOOK_BACK],
+      ),
+    ]);
+    const gave = Number(patience[0]?.gave ?? 0);
+    const waited = Number(patience[0]?.waited ?? 0);
+    return estimateWait({
+      ahead,
+      places,
+      freePlaces,
+      meanHelpMs:
+        meanWithPrior(
+          help.map((minutes) => minutes * MINUTE_MS),
+          USUAL_HELP_MS,
+          PRIOR_WEIGHT,
+        ) + policy.wrapUpMs,
+      meanPatienceMs: (waited + USUAL_PATIENCE_MS * PRIOR_WEIGHT) / (gave + PRIOR_WEIGHT),
+      offerMs: policy.routing.offerMs,
+    });
+  }
+
+  async #say(row: QueueEntryRow, technicianId: string | null, text: string): Promise<void> {
+    if (row.state !== 'waiting') throw new AppError('ENTRY_NOT_WAITING');
+    const messages = this.#parts.records.getRepository(QueueMessageEntity);
+    if ((await messages.countBy({ entryId: row.id })) >= MAX_MESSAGES) throw new AppError('TOO_MANY_MESSAGES');
+    await messages.insert({ id: randomUUID(), entryId: row.id, at: new Date(), technicianId, text });
+  }
+
+  #messages(ids: readonly string[], tx: EntityManager = this.#parts.records.manager): Promise<QueueMessageRow[]> {
+    return tx.getRepository(QueueMessageEntity).find({ where: { entryId: In([...ids]) }, order: { at: 'ASC' } });
+  }
+
+  #view(row: QueueEntryRow, messages: readonly QueueMessageRow[]): QueueEntryView {
+    const said = messages
+      .filter((m) => m.entryId === row.id)
+      .map<QueueMessage>((m) => ({
+        atMs: m.at.getTime(),
+        isDesk: m.technicianId !== null,
+        name: m.technicianId ? (this.#parts.technicians.get(m.technicianId)?.name ?? '') : row.name,
+        text: m.text,
+      }));
+    return {
+      id: row.id,
+      name: row.name,
+      topic: row.topic,
+      language: row.language,
+      description: row.description,
+      ...(row.ticketRef ? { ticketRef: row.ticketRef } : {}),
+      wants: row.wants,
+      isConfirmed: row.isConfirmed,
+      ...(row.callBack ? { callBack: row.callBack } : {}),
+      sinceMs: row.since.getTime(),
+      state: row.state,
+      messages: said,
+    };
+  }
+
+  async #byToken(token: string): Promise<QueueEntryRow> {
+    const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ tokenHash: hashToken(token) });
+    if (!row) throw new AppError('ENTRY_NOT_FOUND');
+    return row;
+  }
+
+  #locked(tx: EntityManager, id: string): Promise<QueueEntryRow | null> {
+    return tx
+      .getRepository(QueueEntryEntity)
+      .createQueryBuilder('q')
+      .setLock('pessimistic_write')
+      .where('q.id = :id', { id })
+      .getOne();
+  }
+}
