@@ -58,10 +58,15 @@ function longFunctions(file) {
   const visit = (node, inside) => {
     let here = inside;
     if (ts.isClassDeclaration(node)) here = node.name?.text ?? inside;
-    if (ts.isFunctionLike(node) && node.body) {
+    // What only hands back a function, with what it needs bound, is that function.
+    const isCurried = ts.isArrowFunction(node) && ts.isArrowFunction(node.body);
+    if (isCurried) here = nameOf(node, source) ?? inside;
+    else if (ts.isFunctionLike(node) && node.body) {
       const lines = linesOf(source.text.slice(node.getStart(source), node.end));
-      const name = nameOf(node, source) ?? (ts.isConstructorDeclaration(node) ? 'constructor' : 'a callback');
-      here = inside ? `${inside}.${name}` : name;
+      const own = nameOf(node, source) ?? (ts.isConstructorDeclaration(node) ? 'constructor' : undefined);
+      const isBound = own === undefined && ts.isArrowFunction(node.parent);
+      const name = own ?? 'a callback';
+      here = isBound ? inside : inside ? `${inside}.${name}` : name;
       if (lines > MOST_LINES_A_FUNCTION) found.push({ name: `${file.path} ${here}`, lines });
     }
     ts.forEachChild(node, (child) => visit(child, here));

@@ -2,11 +2,9 @@ import proxyAddr from '@fastify/proxy-addr';
 import type { FastifyInstance } from 'fastify';
 import { CodeSecrets } from './auth/tokens.ts';
 import type { Config } from './config.ts';
-import { connectRecords } from './db/data-source.ts';
-import { migrateRecords } from './db/migrate.ts';
-import { nextOwnerEpoch, OwnerLock } from './db/owner-lock.ts';
-import { WrittenLevel } from './db/records-level.ts';
+import { serveRecords } from './db/served-records.ts';
 import { addErrorReplies } from './http/error-replies.ts';
+import type { Figure } from './http/figure.ts';
 import { healthRoutes } from './http/health-routes.ts';
 import { makeHttpServer, secureHttp } from './http/http-server.ts';
 import { Metrics } from './http/metrics.ts';
@@ -16,52 +14,35 @@ import { Background } from './module/background.ts';
 import { Changes } from './module/changes.ts';
 import { furnish } from './module/furnish.ts';
 import { addressesOf, type Kit } from './module/kit.ts';
-import { RepeatedWork } from './module/repeated-work.ts';
 import { modules } from './modules/index.ts';
 import { makeRecords } from './modules/records.ts';
 import { policyOf } from './policy-of.ts';
 import { readiness } from './readiness.ts';
 import { serveUpgrades } from './sockets/upgrades.ts';
 
-const LEVEL_PAUSE_MS = 2_000;
-
-/** The whole service: the modules, on an HTTP server. Listening is the caller's business. */
+/** The whole service: its modules, on an HTTP server. Listening is the caller's business. */
 export async function buildApp(config: Config): Promise<FastifyInstance> {
   const app = makeHttpServer(config);
   const records = makeRecords(config.databaseUrl, (error) =>
     app.log.warn({ err: error }, 'a connection to the records broke'),
   );
-  await connectRecords(records, () => app.log.warn('the records cannot be reached yet; waiting for them'));
-  const ownerLock = new OwnerLock(config.databaseUrl, () => config.ownershipLost());
-  await ownerLock.take();
-  await migrateRecords(records);
-  const level = new WrittenLevel(records);
-  await level.read();
-  const background = new Background(app.log);
+  const served = await serveRecords(records, config, app.log);
   const kit: Kit = {
     config,
     records,
     log: app.log,
-    background,
+    background: new Background(app.log),
     policy: policyOf(config),
-    level,
+    level: served.level,
     secrets: new CodeSecrets(...config.secrets),
     changes: new Changes(),
     additions: new Additions(),
-    ownerEpoch: await nextOwnerEpoch(records),
+    ownerEpoch: served.ownerEpoch,
     ...addressesOf(app.server, config),
   };
   const { rooms, open, close } = await furnish(modules, kit);
 
-  const metrics = new Metrics([
-    { name: 'porch_background_failures', help: 'Work in the background that failed', read: () => background.failures },
-    {
-      name: 'porch_unhandled_rejections',
-      help: 'Promises that failed and that nobody waited for',
-      read: config.unhandledRejections,
-    },
-    ...rooms.flatMap((room) => room.figures ?? []),
-  ]);
+  const metrics = new Metrics([...ownFigures(kit), ...rooms.flatMap((room) => room.figures ?? [])]);
   const ready = readiness(records);
   addErrorReplies(app, (code) => metrics.refused(code));
   await secureHttp(app, config);
@@ -78,20 +59,21 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     (error) => app.log.error({ err: error }, 'a connection could not be taken'),
   );
 
-  const readingLevel = new RepeatedWork('reading how far an upgrade is', LEVEL_PAUSE_MS, app.log, () => level.read());
-  app.addHook('onReady', async () => {
-    await open();
-    readingLevel.start();
-  });
+  app.addHook('onReady', open);
   app.addHook('preClose', async () => {
     ready.drain();
     app.log.info('stopping: no new work is taken, and everybody is told to connect again');
-    await readingLevel.close();
     await close();
   });
-  app.addHook('onClose', async () => {
-    await ownerLock.close();
-    await records.destroy();
-  });
+  app.addHook('onClose', () => served.close());
   return app;
 }
+
+const ownFigures = ({ background, config }: Kit): Figure[] => [
+  { name: 'porch_background_failures', help: 'Work in the background that failed', read: () => background.failures },
+  {
+    name: 'porch_unhandled_rejections',
+    help: 'Promises that failed and that nobody waited for',
+    read: () => config.unhandledRejections(),
+  },
+];

@@ -4,6 +4,7 @@ import type { Built, ServiceModule } from './service-module.ts';
 
 interface Room extends Built<object> {
   readonly name: string;
+  readonly working: readonly RepeatedWork[];
 }
 
 /** All modules, built. */
@@ -11,7 +12,7 @@ export interface Furnished {
   readonly rooms: readonly Room[];
   /** What was not let in before is from here on; repeated work begins. */
   open(): Promise<void>;
-  /** Repeated work ends, then each module, the last first. Done again it does nothing. */
+  /** No round of anything begins any longer; then each module ends, the last first. Done again it does nothing more. */
   close(): Promise<void>;
 }
 
@@ -19,13 +20,7 @@ export interface Furnished {
 export async function furnish(modules: readonly ServiceModule<never, object>[], kit: Kit): Promise<Furnished> {
   const rooms: Room[] = [];
   let handed: object = kit;
-  let repeated: readonly RepeatedWork[] = [];
   let closing: Promise<void> | undefined;
-
-  const closeAll = async (): Promise<void> => {
-    await Promise.all(repeated.map((work) => work.close()));
-    for (const room of rooms.toReversed()) await room.close?.();
-  };
   try {
     for (const module of modules) {
       const built = await module.build(handed as never);
@@ -33,21 +28,36 @@ export async function furnish(modules: readonly ServiceModule<never, object>[], 
         if (name in handed) throw new Error(`the module ${module.name} gives ${name}, which there is already`);
       handed = { ...handed, ...built.gives };
       kit.additions.add(built);
-      rooms.push({ ...built, name: module.name });
+      const working = (built.repeated ?? []).map(
+        ({ what, pauseMs, work }) => new RepeatedWork(what, pauseMs, kit.log, work),
+      );
+      rooms.push({ ...built, name: module.name, working });
     }
   } catch (error) {
-    await closeAll();
+    await closeAll(rooms);
     throw error;
   }
   return {
     rooms,
     open: async () => {
       for (const room of rooms) await room.open?.();
-      repeated = rooms
-        .flatMap((room) => room.repeated ?? [])
-        .map(({ what, pauseMs, work }) => new RepeatedWork(what, pauseMs, kit.log, work));
-      for (const work of repeated) work.start();
+      for (const work of rooms.flatMap(({ working }) => working)) work.start();
     },
-    close: () => (closing ??= closeAll()),
+    close: () => (closing ??= closeAll(rooms)),
   };
+}
+
+/** One that cannot close keeps none of the others from closing. */
+async function closeAll(rooms: readonly Room[]): Promise<void> {
+  const ending = new Map(rooms.map((room) => [room, Promise.all(room.working.map((work) => work.close()))]));
+  const failures: unknown[] = [];
+  for (const room of rooms.toReversed())
+    try {
+      await room.close?.();
+      // What it was doing may still need those that it stands on.
+      await ending.get(room);
+    } catch (error) {
+      failures.push(error);
+    }
+  if (failures.length) throw new AggregateError(failures, 'not everything could be closed');
 }

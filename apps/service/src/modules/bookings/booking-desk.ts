@@ -1,23 +1,19 @@
 import { randomUUID } from 'node:crypto';
 import {
-  bookingTemplates,
   decideCancelBooking,
   decideMoveBooking,
   dueReminders,
   evolveBooking,
-  fillTemplate,
   isOver,
   isRefusal,
   MAX_REMIND_MINUTES,
   mayDo,
-  momentInWords,
   momentOf,
   pastReminders,
   wallTimeAt,
   type BookingEvent,
   type BookingNotice,
   type BookingState,
-  type MessageTemplate,
   type Policy,
 } from '@porch/core';
 import { AppError, type BookingBody, type BookingView, type MoveBookingBody } from '@porch/wire';
@@ -28,14 +24,11 @@ import { BookingEntity, type BookingRow } from './booking-table.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
 import { permit } from '../../auth/permit.ts';
 import type { InvitationDesk } from '../invitations/invitation-desk.ts';
-import { calendarFile } from '../invitations/invitation-files.ts';
-import { NeverDeliverable } from '../../module/parcels.ts';
-import { isMailAddress, isTelephone, type MessageGateway } from '../messages/message-gateway.ts';
+import { isMailAddress, isTelephone } from '../messages/message-gateway.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
+import type { BookingMessages } from './booking-messages.ts';
 import { bookedEvents } from './booked-events.ts';
-import type { Carrier, Parcels } from '../../module/parcels.ts';
-import type { Outbox } from '../outbox/outbox.ts';
 
 /** A booking that began so long ago is no longer on anybody's porch. */
 const STAYS_MS = 3 * 3_600_000;
@@ -49,12 +42,9 @@ export interface BookingDeskParts {
   readonly book: SessionBook;
   readonly ticketLists: TicketLists;
   readonly invitations: InvitationDesk;
-  readonly outbox: Outbox;
-  readonly gateway: MessageGateway;
-  readonly policy: Policy;
+  readonly messages: BookingMessages;
+  readonly policy: Pick<Policy, 'timeZone'>;
   readonly technicians: Technicians;
-  readonly mailFrom: string;
-  publicUrl(): string;
 }
 
 const stateOf = (row: BookingRow): BookingState =>
@@ -123,7 +113,7 @@ export class BookingDesk {
         remindMinutes: [...body.remindMinutes],
         reminded: pastReminders(startsAtMs, body.remindMinutes, nowMs),
       });
-      await this.#tell(tx, { id, sessionId, sequence: 0, telephone: null }, 'made', nowMs);
+      await this.#parts.messages.tell(tx, { id, sessionId, sequence: 0, telephone: null }, 'made', nowMs);
       return [...bookedEvents(technician, body, ticket), event];
     });
     return this.#one(await this.#find(id));
@@ -171,8 +161,8 @@ export class BookingDesk {
   async calendar(me: Technician, id: string): Promise<string> {
     const row = await this.#find(id);
     if (!this.#mayChange(row, me)) throw new AppError('BOOKING_NOT_FOUND');
-    const { invitations } = this.#parts;
-    return this.#calendar(row, invitations.linkOf(await invitations.find(row.sessionId, row.invitationId)));
+    const { invitations, messages } = this.#parts;
+    return messages.calendar(row, invitations.linkOf(await invitations.find(row.sessionId, row.invitationId)));
   }
 
   /** Puts what is due into the outbox. True when anything was. */
@@ -199,86 +189,9 @@ export class BookingDesk {
         const minutes = dueReminders({ ...row, startsAtMs: row.startsAt.getTime() }, nowMs);
         if (!minutes.length) return;
         await tx.getRepository(BookingEntity).update({ id }, { reminded: [...row.reminded, ...minutes] });
-        await this.#tell(tx, row, 'reminder', nowMs);
+        await this.#parts.messages.tell(tx, row, 'reminder', nowMs);
       });
     return due.length > 0;
-  }
-
-  get carrier(): Carrier<Parcels['booking']> {
-    const about = (bookingId: string) => this.#parts.records.getRepository(BookingEntity).findOneBy({ id: bookingId });
-    return {
-      carry: ({ bookingId, notice, sequence, by = 'mail' }) => this.#send(bookingId, notice, sequence, by),
-      // What the booking shows is how its mail fares.
-      heldUp: async ({ bookingId, by }, why) => {
-        if (by === 'text') return;
-        const row = await about(bookingId);
-        if (row) await this.#parts.invitations.note(row.invitationId, { type: 'heldUp', why });
-      },
-      givenUp: async ({ bookingId, by }, why) => {
-        if (by === 'text') return;
-        const row = await about(bookingId);
-        if (row) await this.#parts.invitations.fail(row.invitationId, why);
-      },
-    };
-  }
-
-  async #send(id: string, notice: BookingNotice, sequence: number, by: 'mail' | 'text'): Promise<void> {
-    const { records, gateway, invitations } = this.#parts;
-    const row = await records.getRepository(BookingEntity).findOneBy({ id });
-    // A later change has its own message; an older one would only confuse.
-    if (!row || row.sequence > sequence) return;
-    if (by === 'mail' && !gateway.hasMail) throw new NeverDeliverable('the desk has no mail server');
-    const [invitation] = await invitations.byIds([row.invitationId]);
-    if (!invitation) return;
-    const link = invitations.linkOf(invitation);
-    const { subject, text } = this.#message(row, notice, link);
-    if (by === 'text') {
-      if (!row.telephone || !gateway.hasTexts) throw new NeverDeliverable('there is no telephone to write to');
-      await gateway.text({ to: row.telephone, text: subject, reportRef: invitation.reportRef });
-      return;
-    }
-    await gateway.mail({
-      to: row.address,
-      subject,
-      text,
-      reportRef: invitation.reportRef,
-      ...(notice === 'reminder'
-        ? {}
-        : { calendar: { method: row.isCancelled ? 'CANCEL' : 'REQUEST', content: this.#calendar(row, link) } }),
-    });
-    await invitations.note(invitation.id, { type: 'handedOver' });
-  }
-
-  #message(row: BookingRow, notice: BookingNotice, link: string): MessageTemplate {
-    const { policy, technicians } = this.#parts;
-    return fillTemplate(bookingTemplates[notice][row.language], {
-      customer: row.customerName,
-      technician: technicians.get(row.technicianId)?.name ?? '',
-      desk: policy.deskName,
-      phone: policy.deskPhone,
-      purpose: row.purpose,
-      link: row.isCancelled ? '' : link,
-      until: momentInWords(row.startsAt.getTime(), row.language, row.timeZone),
-      remark: row.remark,
-    });
-  }
-
-  #calendar(row: BookingRow, link: string): string {
-    const { policy, publicUrl, mailFrom } = this.#parts;
-    const { subject, text } = this.#message(row, row.isCancelled ? 'cancelled' : 'made', link);
-    return calendarFile({
-      uid: `${row.id}@${new URL(publicUrl()).hostname}`,
-      sequence: row.sequence,
-      startsAtMs: row.startsAt.getTime(),
-      minutes: row.minutes,
-      summary: subject,
-      description: text,
-      link,
-      organizer: { name: policy.deskName, from: mailFrom },
-      attendee: { name: row.customerName, email: row.address },
-      isCancelled: row.isCancelled,
-      remindMinutes: row.remindMinutes,
-    });
   }
 
   async #change(
@@ -314,7 +227,7 @@ export class BookingDesk {
           before.invitationId,
           new Date(next.startsAtMs + (next.minutes + LINK_STAYS_MINUTES) * MINUTE_MS),
         );
-      await this.#tell(tx, { ...before, sequence: next.sequence }, notice, nowMs);
+      await this.#parts.messages.tell(tx, { ...before, sequence: next.sequence }, notice, nowMs);
       return { ...before, ...change };
     });
     if (row.isCancelled) {
@@ -336,20 +249,6 @@ export class BookingDesk {
       );
     }
     return this.#one(row);
-  }
-
-  async #tell(
-    tx: EntityManager,
-    row: Pick<BookingRow, 'id' | 'sessionId' | 'sequence' | 'telephone'>,
-    notice: BookingNotice,
-    nowMs: number,
-  ): Promise<void> {
-    const { outbox } = this.#parts;
-    // One parcel for each way: when one hangs, the other is not sent again with it.
-    const hasText = notice === 'reminder' && row.telephone && this.#parts.gateway.hasTexts;
-    const ways = hasText ? (['mail', 'text'] as const) : (['mail'] as const);
-    for (const by of ways)
-      await outbox.put(tx, row.sessionId, 'booking', { bookingId: row.id, notice, sequence: row.sequence, by }, nowMs);
   }
 
   #mayChange(row: BookingRow, me: Technician): boolean {

@@ -8,6 +8,7 @@ import type { Technicians } from '../people/technician.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { BookingDesk } from './booking-desk.ts';
+import { BookingMessages } from './booking-messages.ts';
 import { bookingRoutes } from './booking-routes.ts';
 import { BookingEntity } from './booking-table.ts';
 
@@ -29,12 +30,13 @@ export const bookingsModule = defineModule({
   tables: [BookingEntity],
   build: (kit: Needs) => {
     const { changed } = kit.changes;
-    const bookings = new BookingDesk({ ...kit, mailFrom: kit.config.mailFrom });
+    const messages = new BookingMessages({ ...kit, mailFrom: kit.config.mailFrom });
+    const bookings = new BookingDesk({ ...kit, messages });
     return {
       gives: { bookings },
       routes: [{ plugin: bookingRoutes({ bookings, changed }) }],
       erase: (tx, sessionId) => bookings.erase(tx, sessionId),
-      carriers: { booking: bookings.carrier },
+      carriers: { booking: messages.carrier },
       repeated: [
         {
           what: 'reminding of bookings',

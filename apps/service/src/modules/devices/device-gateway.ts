@@ -3,11 +3,8 @@ import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import {
   AppError,
-  DEVICE_SILENCE_MS,
   deviceGreeting,
   errorCatalogue,
-  FromDevice,
-  HELLO_MS,
   isSignedBy,
   MAX_DEVICE_MESSAGE_BYTES,
   type ToDevice,
@@ -15,22 +12,16 @@ import {
 import type { FastifyBaseLogger } from 'fastify';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { Background } from '../../module/background.ts';
-import { TokenBucket } from '../../sockets/token-bucket.ts';
-import { refusalOf } from '../../refusal-of.ts';
 import { Strangers } from '../../sockets/strangers.ts';
 import { refuseUpgrade } from '../../sockets/upgrades.ts';
 import type { Device, DeviceDesk, Presence } from './device-desk.ts';
+import { DeviceSocket, type DeviceHello, type DeviceWord } from './device-socket.ts';
 
 /** Sockets at once; more are turned away before they cost anything. */
 const MAX_DEVICE_SOCKETS = 5_000;
-/** What a device may say: a word on whether it is in use now and then, and little else. */
-const MESSAGES_PER_SECOND = 2;
-const MESSAGES_AT_ONCE = 20;
-/** A socket that was told to go is cut after this. */
-const CLOSE_MS = 1_000;
 
 interface Connected {
-  readonly socket: WebSocket;
+  readonly socket: DeviceSocket;
   isInUse: boolean;
 }
 
@@ -67,7 +58,7 @@ export class DeviceGateway {
   /** False when the device is not on. */
   tell(deviceId: string, message: ToDevice): boolean {
     const device = this.#on.get(deviceId);
-    if (device) send(device.socket, message);
+    device?.socket.send(message);
     return device !== undefined;
   }
 
@@ -92,115 +83,67 @@ export class DeviceGateway {
     this.#server.close();
   }
 
-  #meet(socket: WebSocket, devices: DeviceDesk, leaveStrangers: () => void): void {
+  #meet(webSocket: WebSocket, devices: DeviceDesk, leaveStrangers: () => void): void {
     const nonce = randomBytes(32).toString('hex');
-    const bucket = new TokenBucket(MESSAGES_PER_SECOND, MESSAGES_AT_ONCE, () => performance.now());
     let id: string | undefined;
-    let isGreeted = false;
-    let heardAtMs = performance.now();
-    let work: Promise<void> = Promise.resolve();
-    const fail = (error: unknown) => {
-      const { code } = refusalOf(error);
-      if (code === 'INTERNAL') this.#log.error({ err: error }, 'a device could not be served');
-      socket.close(errorCatalogue[code].closeCode, code);
-      const timer = setTimeout(() => socket.terminate(), CLOSE_MS);
-      socket.once('close', () => clearTimeout(timer));
-    };
-    const stranger = setTimeout(() => fail(new AppError('SILENT')), HELLO_MS);
-    const silence = setInterval(() => {
-      if (performance.now() - heardAtMs > DEVICE_SILENCE_MS) socket.terminate();
-    }, DEVICE_SILENCE_MS / 3);
-    send(socket, { type: 'challenge', nonce });
-
-    const take = async (message: FromDevice): Promise<void> => {
-      if (message.type !== 'hello') {
-        if (id === undefined) throw new AppError('OUT_OF_ORDER');
-        return this.#take(id, devices, message);
-      }
-      const row = await this.#know(socket, devices, message, nonce);
-      // Gone while the records were slow: a device that is not there must not be called on.
-      if (socket.readyState !== socket.OPEN) return;
-      clearTimeout(stranger);
-      leaveStrangers();
-      // A program that starts again takes the place of what is left of it.
-      this.#on.get(row.id)?.socket.close(errorCatalogue.REPLACED.closeCode, 'REPLACED');
-      this.#on.set(row.id, { socket, isInUse: false });
-      id = row.id;
-      send(socket, { type: 'welcome' });
-      this.#onChanged();
-      await devices.seen(row.id);
-    };
-    socket.on('message', (data: Buffer) => {
-      // What comes behind a close is parsed no further.
-      if (socket.readyState !== socket.OPEN) return;
-      heardAtMs = performance.now();
-      try {
-        if (!bucket.take()) throw new AppError('TOO_MANY_MESSAGES');
-        const message = parse(data);
-        if (message.type === 'hello') {
-          if (isGreeted) throw new AppError('OUT_OF_ORDER');
-          isGreeted = true;
-        } else if (!isGreeted) throw new AppError('OUT_OF_ORDER');
-        work = work.then(() => take(message)).catch(fail);
-      } catch (error) {
-        fail(error);
-      }
-    });
-    socket.on('error', (error: Error & { code?: string }) =>
-      this.#log.info({ code: error.code }, 'a device connection broke'),
+    const socket: DeviceSocket = new DeviceSocket(
+      webSocket,
+      {
+        greeted: async (hello) => {
+          const device = await this.#know(socket, devices, hello, nonce);
+          // Gone while the records were slow: a device that is not there must not be called on.
+          if (!socket.isOpen) return;
+          socket.known();
+          leaveStrangers();
+          id = device.id;
+          // A program that starts again takes the place of what is left of it.
+          this.#on.get(id)?.socket.close('REPLACED');
+          this.#on.set(id, { socket, isInUse: false });
+          socket.send({ type: 'welcome' });
+          this.#onChanged();
+          await devices.seen(id);
+        },
+        said: async (word) => {
+          if (id !== undefined) await this.#take(id, devices, word);
+        },
+        gone: async () => {
+          if (id === undefined || this.#on.get(id)?.socket !== socket) return;
+          this.#on.delete(id);
+          this.#onChanged();
+          await devices.seen(id);
+        },
+        broke: (code) => this.#log.info({ code }, 'a device connection broke'),
+        faulty: (error) => this.#log.error({ err: error }, 'a device could not be served'),
+      },
+      (gone) => {
+        leaveStrangers();
+        this.#background.run('writing down that a device went', gone);
+      },
     );
-    socket.on('close', () => {
-      clearTimeout(stranger);
-      clearInterval(silence);
-      leaveStrangers();
-      this.#background.run('writing down that a device went', async () => {
-        await work;
-        if (id === undefined || this.#on.get(id)?.socket !== socket) return;
-        this.#on.delete(id);
-        this.#onChanged();
-        await devices.seen(id);
-      });
-    });
+    socket.send({ type: 'challenge', nonce });
   }
 
-  async #know(
-    socket: WebSocket,
-    devices: DeviceDesk,
-    hello: Extract<FromDevice, { type: 'hello' }>,
-    nonce: string,
-  ): Promise<Device> {
-    const row = await devices.find(hello.deviceId);
-    if (!row || !isSignedBy(row.signKey, deviceGreeting(row.id, nonce), hello.signature))
+  async #know(socket: DeviceSocket, devices: DeviceDesk, hello: DeviceHello, nonce: string): Promise<Device> {
+    const device = await devices.find(hello.deviceId);
+    if (!device || !isSignedBy(device.signKey, deviceGreeting(device.id, nonce), hello.signature))
       throw new AppError('DEVICE_NOT_FOUND');
-    if (!row.endedAt) return row;
+    if (!device.endedAt) return device;
     // It was ended while the device was away: now it hears of it.
-    send(socket, { type: 'forget' });
+    socket.send({ type: 'forget' });
     throw new AppError('DEVICE_NOT_FOUND');
   }
 
-  async #take(id: string, devices: DeviceDesk, message: Exclude<FromDevice, { type: 'hello' }>): Promise<void> {
-    if (message.type === 'presence') {
+  async #take(id: string, devices: DeviceDesk, word: DeviceWord): Promise<void> {
+    if (word.type === 'presence') {
       const device = this.#on.get(id);
-      if (!device || device.isInUse === message.isInUse) return;
-      device.isInUse = message.isInUse;
+      if (!device || device.isInUse === word.isInUse) return;
+      device.isInUse = word.isInUse;
       this.#onChanged();
-    } else if (message.type === 'visitNotTaken') await devices.noteNotTaken(id, message.sessionId, message.why);
+    } else if (word.type === 'visitNotTaken') await devices.noteNotTaken(id, word.sessionId, word.why);
     else {
       await devices.end(id, 'at-the-device');
-      send(this.#on.get(id)?.socket, { type: 'forget' });
+      this.tell(id, { type: 'forget' });
       this.#onChanged();
     }
-  }
-}
-
-function send(socket: WebSocket | undefined, message: ToDevice): void {
-  if (socket?.readyState === socket?.OPEN) socket?.send(JSON.stringify(message));
-}
-
-function parse(data: Buffer): FromDevice {
-  try {
-    return FromDevice.parse(JSON.parse(data.toString()));
-  } catch (cause) {
-    throw new AppError('MESSAGE_INVALID', {}, { cause });
   }
 }

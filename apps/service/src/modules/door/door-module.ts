@@ -1,12 +1,14 @@
 import type { Config } from '../../config.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
-import { requestRoutes, type RequestRoutesParts } from './request-routes.ts';
+import { deskPageRoutes, type DeskPageRoutesParts } from './desk-page-routes.ts';
+import { receiptRoutes } from './receipt-routes.ts';
+import { requestRoutes } from './request-routes.ts';
 import { sessionDoorRoutes, type SessionDoorRoutesParts } from './session-door-routes.ts';
 
 type FromKit = 'records' | 'policy' | 'changes' | 'publicUrl' | 'liveUrl';
 type FromModules = Omit<SessionDoorRoutesParts, FromKit | 'shelf' | 'changed'> &
-  Omit<RequestRoutesParts, FromKit | 'topics' | 'requestsNeedSignIn'>;
+  Omit<DeskPageRoutesParts, FromKit | 'topics' | 'requestsNeedSignIn'>;
 type Needs = Pick<Kit, FromKit> &
   FromModules & { readonly config: Pick<Config, 'release' | 'topics' | 'requestsNeedSignIn'> };
 
@@ -18,8 +20,10 @@ export const doorModule = defineModule({
     return {
       gives: {},
       routes: [
-        { plugin: requestRoutes({ ...kit, topics, requestsNeedSignIn }) },
+        { plugin: deskPageRoutes({ ...kit, topics, requestsNeedSignIn }) },
+        { plugin: requestRoutes({ ...kit, requestsNeedSignIn }) },
         { plugin: sessionDoorRoutes({ ...kit, shelf: release, changed: kit.changes.changed }) },
+        { plugin: receiptRoutes(kit) },
       ],
     };
   },

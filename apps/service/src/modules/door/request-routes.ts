@@ -1,69 +1,31 @@
-import type { Policy, Topic } from '@porch/core';
-import { AppError, DeskView, EntryStatus, KnownFaultView, QueueEntryView, RequestBody, SayBody } from '@porch/wire';
-import type { FastifyRequest } from 'fastify';
+import { AppError, EntryStatus, KnownFaultView, QueueEntryView, RequestBody, SayBody } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
-import { readCookie } from '../../http/cookies.ts';
 import type { Changes } from '../../module/changes.ts';
-import type { Directory } from '../directory/directory.ts';
 import type { KnownFaultDesk } from '../known-faults/known-fault-desk.ts';
 import type { QueueDesk } from '../queue/queue-desk.ts';
+import { signInOf, type SignInParts } from './customer-sign-in.ts';
 
-const QUEUE_NOW_MS = 500;
 /** What a page that was never closed may ask at most; each look at the queue is one. */
 const REQUESTS_PER_MINUTE = 20;
 
-export interface RequestRoutesParts {
+export interface RequestRoutesParts extends SignInParts {
   readonly queue: QueueDesk;
   readonly knownFaults: KnownFaultDesk;
-  readonly directory: Directory | undefined;
-  readonly requestsNeedSignIn: boolean;
-  readonly topics: readonly Topic[];
-  readonly policy: Pick<Policy, 'deskName' | 'deskPhone' | 'timeZone'>;
   readonly changes: Changes;
 }
 
-/** The request page: what the desk says of itself, asking for help, waiting. */
+/** Asking for help, and waiting. */
 export const requestRoutes =
   (parts: RequestRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    const { queue, knownFaults, directory, requestsNeedSignIn, topics, policy, changes } = parts;
-    const signInOf = (request: FastifyRequest) => {
-      const known = directory?.whoIs(readCookie(request, 'porch_person'));
-      return {
-        canSignIn: directory !== undefined,
-        needsSignIn: requestsNeedSignIn,
-        ...(known ? { person: { name: known.name, address: known.address } } : {}),
-      };
-    };
-    /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
-    let known:
-      { readonly atMs: number; readonly version: number; readonly now: ReturnType<typeof queue.now> } | undefined;
-    const queueNow = () => {
-      if (known?.version !== changes.version || Date.now() - known.atMs > QUEUE_NOW_MS) {
-        const now = queue.now();
-        known = { atMs: Date.now(), version: changes.version, now };
-        // Whoever asks next tries anew.
-        now.catch(() => (known = undefined));
-      }
-      return known.now;
-    };
-    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
-      ...signInOf(request),
-      deskName: policy.deskName,
-      deskPhone: policy.deskPhone,
-      timeZone: policy.timeZone,
-      topics: [...topics],
-      knownFaults: await knownFaults.open(),
-      ...(await queueNow()),
-    }));
-
+    const { queue, knownFaults, changes } = parts;
     const limited = { rateLimit: { max: REQUESTS_PER_MINUTE, timeWindow: 60_000 } };
     app.post(
       '/door/requests',
       { config: limited, schema: { body: RequestBody, response: { 200: EntryStatus } } },
       async (request) => {
-        const { person, needsSignIn } = signInOf(request);
+        const { person, needsSignIn } = signInOf(request, parts);
         if (needsSignIn && !person) throw new AppError('DIRECTORY_NEEDED');
         // Whom the directory knows is who it says, whatever was typed.
         const status = await queue.ask({ ...request.body, ...person, isConfirmed: person !== undefined });

@@ -1,14 +1,5 @@
-import { isOver, Language } from '@porch/core';
-import {
-  AppError,
-  ConnectionPass,
-  DoorView,
-  JoinBody,
-  Joined,
-  KeepDeviceBody,
-  KeptDevice,
-  ReceiptView,
-} from '@porch/wire';
+import { isOver } from '@porch/core';
+import { AppError, ConnectionPass, DoorView, JoinBody, Joined, KeepDeviceBody, KeptDevice } from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -20,7 +11,6 @@ import type { SessionBook } from '../sessions/session-book.ts';
 import { passTokenOf } from './bearer.ts';
 import { doorViewOf, type DoorViewParts } from './door-view.ts';
 import { Joining, type JoiningParts } from './joining.ts';
-import { asReadBy, receiptOf } from './receipt.ts';
 
 export interface SessionDoorRoutesParts extends DoorViewParts, Omit<JoiningParts, 'policy'> {
   readonly book: SessionBook;
@@ -30,11 +20,11 @@ export interface SessionDoorRoutesParts extends DoorViewParts, Omit<JoiningParts
   liveUrl(request: FastifyRequest): string;
 }
 
-/** A customer's way into their session, and what is theirs there: the connection, Doorstep, the copy. */
+/** A customer's way into their session, and what is theirs there: the connection, and Doorstep. */
 export const sessionDoorRoutes =
   (parts: SessionDoorRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    const { book, passes, connectionPasses, devices, policy, shelf, changed, liveUrl } = parts;
+    const { book, passes, connectionPasses, devices, shelf, changed, liveUrl } = parts;
     const joining = new Joining(parts);
 
     app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
@@ -82,18 +72,4 @@ export const sessionDoorRoutes =
       changed();
       return { deviceId };
     });
-    app.get(
-      '/door/receipt',
-      { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
-      async (request) => {
-        const pass = await passes.find(passTokenOf(request), 'copy');
-        const session = await book.open(pass.sessionId);
-        const reader = {
-          id: pass.participantId ?? '',
-          part: pass.role === 'doorstep' ? ('doorstep' as const) : ('page' as const),
-          proof: pass.proof ?? undefined,
-        };
-        return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);
-      },
-    );
   };

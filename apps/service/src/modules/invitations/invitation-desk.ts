@@ -3,22 +3,16 @@ import {
   carriedWays,
   decideUseInvitation,
   evolveDelivery,
-  fillTemplate,
   isOver,
   isRefusal,
   MAX_INVITATIONS,
-  momentInWords,
   refuse,
   type Delivery,
   type DeliveryEvent,
   type InvitationWay,
-  type MessageKind,
-  type MessageTemplate,
   type Policy,
   type SessionEvent,
   type SessionState,
-  type Templates,
-  purposeForCustomer,
 } from '@porch/core';
 import { AppError, type InvitationView, type InviteBody, type Invited } from '@porch/wire';
 import { In, type DataSource, type EntityManager } from 'typeorm';
@@ -27,12 +21,9 @@ import { makeToken, type CodeSecrets } from '../../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
 import { InvitationEntity, type InvitationRow } from './invitation-table.ts';
 import type { Technician } from '../people/technician.ts';
-import { NeverDeliverable } from '../../module/parcels.ts';
 import { isMailAddress, isTelephone, type DeliveryReport, type MessageGateway } from '../messages/message-gateway.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
-import type { Carrier, Parcels } from '../../module/parcels.ts';
 import type { Outbox } from '../outbox/outbox.ts';
-import type { TicketSystem } from '../tickets/ticket-system.ts';
 
 /** What the ledger says about a customer who came in by this way. */
 const passWays: Readonly<Record<InvitationWay, string>> = {
@@ -53,9 +44,7 @@ export interface InvitationDeskParts {
   readonly outbox: Outbox;
   readonly passes: DoorPasses;
   readonly gateway: MessageGateway;
-  readonly ticketSystem: TicketSystem;
   readonly policy: Policy;
-  readonly templates: Templates;
   onChanged(): void;
   publicUrl(): string;
 }
@@ -160,19 +149,6 @@ export class InvitationDesk {
     return { invitation: invitationView(made), link: this.linkOf(made) };
   }
 
-  /** What would be sent, with a link that leads nowhere yet. */
-  preview(me: Technician, state: SessionState, body: InviteBody): MessageTemplate {
-    const kind = messageKindOf(body.way);
-    const untilMs = Date.now() + (body.minutes ? body.minutes * MINUTE_MS : this.#parts.policy.invitationLifetimeMs);
-    return this.#message(
-      kind,
-      state,
-      { language: body.language, remark: body.remark, untilMs },
-      me.name,
-      `${this.#parts.publicUrl()}/join/…`,
-    );
-  }
-
   async ofSessions(ids: readonly string[]): Promise<InvitationRow[]> {
     if (!ids.length) return [];
     return this.#parts.records
@@ -248,56 +224,6 @@ export class InvitationDesk {
     else await this.note(row.id, { type: 'heldUp', why: report.why });
   }
 
-  /** For the outbox: sends one invitation, made now, so that no link lies about. */
-  get carrier(): Carrier<Parcels['invitation']> {
-    return {
-      carry: ({ invitationId }, id) => this.#send(invitationId, id),
-      heldUp: ({ invitationId }, why) => this.note(invitationId, { type: 'heldUp', why }),
-      givenUp: ({ invitationId }, why) => this.fail(invitationId, why),
-    };
-  }
-
-  async #send(id: string, parcelId: string): Promise<void> {
-    const { records, book, gateway, ticketSystem } = this.#parts;
-    const row = await records.getRepository(InvitationEntity).findOneBy({ id });
-    // Withdrawn or erased meanwhile: nothing is to be sent any longer.
-    if (!row || row.delivery === 'withdrawn') return;
-    const { state } = await book.open(row.sessionId);
-    if (isOver(state)) throw new NeverDeliverable('the session ended before it could be sent');
-    if (row.expiresAt.getTime() <= Date.now()) throw new NeverDeliverable('the link expired before it could be sent');
-    const { subject, text } = this.#message(
-      messageKindOf(row.way),
-      state,
-      { language: row.language, remark: row.remark ?? '', untilMs: row.expiresAt.getTime() },
-      state.technicianName ?? '',
-      this.linkOf(row),
-    );
-    if (row.way === 'mail') await gateway.mail({ to: row.address ?? '', subject, text, reportRef: row.reportRef });
-    else if (row.way === 'text-message') await gateway.text({ to: row.address ?? '', text, reportRef: row.reportRef });
-    else await ticketSystem.comment(state.ticketRef ?? '', text, parcelId).catch(neverIfUnknown);
-    await this.note(id, { type: 'handedOver' });
-  }
-
-  #message(
-    kind: MessageKind,
-    state: SessionState,
-    about: { language: InvitationRow['language']; remark: string; untilMs: number },
-    technicianName: string,
-    link: string,
-  ): MessageTemplate {
-    const { policy } = this.#parts;
-    return fillTemplate(this.#parts.templates[kind][about.language], {
-      customer: state.customerName ?? '',
-      technician: technicianName,
-      desk: policy.deskName,
-      phone: policy.deskPhone,
-      purpose: purposeForCustomer(state, about.language),
-      link,
-      until: momentInWords(about.untilMs, about.language, policy.timeZone),
-      remark: about.remark,
-    });
-  }
-
   #checkedAddress(state: SessionState, body: InviteBody): string | undefined {
     const { gateway } = this.#parts;
     if (body.way === 'mail') {
@@ -356,12 +282,3 @@ export class InvitationDesk {
     this.#parts.onChanged();
   }
 }
-
-function neverIfUnknown(error: unknown): never {
-  if (error instanceof AppError && error.code === 'TICKET_NOT_FOUND')
-    throw new NeverDeliverable('the ticket system has no such ticket', { cause: error });
-  throw error;
-}
-
-const messageKindOf = (way: InvitationWay): MessageKind =>
-  way === 'mail' || way === 'text-message' || way === 'ticket-comment' || way === 'calendar' ? way : 'mail';

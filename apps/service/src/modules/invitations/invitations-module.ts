@@ -8,6 +8,8 @@ import type { SessionBook } from '../sessions/session-book.ts';
 import type { SessionDesk } from '../sessions/session-desk.ts';
 import type { TicketSystem } from '../tickets/ticket-system.ts';
 import { InvitationDesk, invitationView } from './invitation-desk.ts';
+import { InvitationMessages } from './invitation-messages.ts';
+import { invitationFileRoutes } from './invitation-file-routes.ts';
 import { invitationRoutes } from './invitation-routes.ts';
 import { InvitationEntity } from './invitation-table.ts';
 
@@ -26,23 +28,15 @@ export const invitationsModule = defineModule({
   name: 'invitations',
   tables: [InvitationEntity],
   build: (kit: Needs) => {
-    const { config, policy, desk, changes, publicUrl } = kit;
+    const { config, policy, desk, changes } = kit;
     const { templates, mailFrom } = config;
-    const invitations = new InvitationDesk({ ...kit, templates, onChanged: changes.changed });
+    const invitations = new InvitationDesk({ ...kit, onChanged: changes.changed });
+    const messages = new InvitationMessages({ ...kit, desk: invitations, templates, mailFrom });
     return {
       gives: { invitations },
       routes: [
-        {
-          plugin: invitationRoutes({
-            desk,
-            invitations,
-            policy,
-            templates,
-            mailFrom,
-            changed: changes.changed,
-            publicUrl,
-          }),
-        },
+        { plugin: invitationRoutes({ desk, invitations, messages, changed: changes.changed }) },
+        { plugin: invitationFileRoutes({ desk, invitations, messages, policy }) },
       ],
       erase: (tx, sessionId) => invitations.erase(tx, sessionId),
       beside: async (ids) => {
@@ -51,7 +45,7 @@ export const invitationsModule = defineModule({
           ids.map((id) => [id, { invitations: rows.filter((i) => i.sessionId === id).map(invitationView) }]),
         );
       },
-      carriers: { invitation: invitations.carrier },
+      carriers: { invitation: messages.carrier },
     };
   },
 });

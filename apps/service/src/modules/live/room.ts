@@ -1,22 +1,18 @@
 import {
   decideTimePassed,
   isOver,
-  mayReadPersonal,
   nextLapseMs,
   partMay,
   presentParticipants,
   UNKNOWN_PART,
   type AnyPart,
   type PartAction,
-  type Reader,
 } from '@porch/core';
 import {
   AppError,
   decodeFrame,
-  encodeLedgerRow,
   frameKinds,
   sealedChannelOf,
-  withholdPersonal,
   type ClientMessage,
   type CustomerStep,
   type ErrorCode,
@@ -34,6 +30,7 @@ import { Graces } from './graces.ts';
 import { mayPass } from './may-pass.ts';
 import type { Peer } from './peer.ts';
 import { MAX_WATCHED, PictureRelay, rowsFor } from './picture-relay.ts';
+import { rowsTold } from './rows-told.ts';
 import { streamOf, whoWatches } from './who-watches.ts';
 
 /** Rows in one message when somebody catches up. */
@@ -230,16 +227,7 @@ export class Room {
   }
 
   #catchUp(peer: Peer): void {
-    const { rows, entries, state } = this.#session;
-    const reader: Reader = state.participants[peer.participantId] ?? {
-      id: peer.participantId,
-      part: UNKNOWN_PART,
-      proof: undefined,
-    };
-    const told = rows.slice(peer.sentSeq).map((row, i) => {
-      const event = entries[peer.sentSeq + i]?.event;
-      return encodeLedgerRow(event && mayReadPersonal(event, reader) ? row : withholdPersonal(row));
-    });
+    const told = rowsTold(this.#session, peer.participantId, peer.sentSeq);
     for (let at = 0; at < told.length; at += ROWS_PER_MESSAGE)
       peer.send({ type: 'entries', rows: told.slice(at, at + ROWS_PER_MESSAGE) });
     peer.sentSeq = Math.max(peer.sentSeq, this.#session.rows.length);

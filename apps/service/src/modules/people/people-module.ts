@@ -4,6 +4,7 @@ import { defineModule } from '../../module/service-module.ts';
 import { AskedWork } from './asked-work.ts';
 import { Attempts } from './attempts.ts';
 import { OpenConsoles } from './open-consoles.ts';
+import { ownSignInsRoutes } from './own-sign-ins-routes.ts';
 import { People } from './people.ts';
 import { peopleRoutes } from './people-routes.ts';
 import { AttemptEntity, SignInEntity, TechnicianEntity } from './people-tables.ts';
@@ -33,7 +34,10 @@ export const peopleModule = defineModule({
     return {
       gives: { technicians, attempts, signIns, consoles },
       beforeRoutes: (app) => guardRoutes(app, signIns),
-      routes: [{ plugin: peopleRoutes({ signIns, technicians, consoles, endSignIns }) }],
+      routes: [
+        { plugin: peopleRoutes({ signIns, technicians, consoles, endSignIns }) },
+        { plugin: ownSignInsRoutes({ signIns, endSignIns }) },
+      ],
       repeated: [
         {
           // What was ended elsewhere, ran out or was forbidden ends here, too.

@@ -1,17 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import {
   decideTakeEntry,
-  estimateWait,
   fitOf,
   hurdles,
   isOpenAt,
   isRefusal,
-  meanWithPrior,
   nextOpening,
-  routeQueue,
   type Policy,
-  type RoutedEntry,
-  type TopicNeeds,
   type WaitingEstimate,
 } from '@porch/core';
 import {
@@ -30,44 +25,23 @@ import type { DoorPasses } from '../passes/door-passes.ts';
 import { QueueEntryEntity, QueueMessageEntity, type QueueEntryRow, type QueueMessageRow } from './queue-tables.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
 import { permit } from '../../auth/permit.ts';
-import type { SessionLists } from '../sessions/session-lists.ts';
+import { routed } from './routing-round.ts';
+import type { WaitingEstimates } from './waiting-estimates.ts';
 import type { TechnicianStates } from './technician-states.ts';
 
 /** So much may be written before anybody answers. */
 const MAX_MESSAGES = 50;
-/** Before anything was measured: a session takes so long, and somebody waits so long before they give up. */
-const MINUTE_MS = 60_000;
-const USUAL_HELP_MS = 12 * MINUTE_MS;
-const USUAL_PATIENCE_MS = 30 * MINUTE_MS;
-const PRIOR_WEIGHT = 5;
-const LOOK_BACK = 50;
-/** One round of routing at a time, whichever process does it: a number that nobody else locks. */
-const ROUTING_LOCK = 8_420_001;
-
 export interface QueueDeskParts {
   readonly records: DataSource;
   readonly policy: Policy;
   readonly states: TechnicianStates;
   readonly technicians: Technicians;
   readonly passes: DoorPasses;
-  readonly lists: SessionLists;
+  readonly estimates: WaitingEstimates;
 }
 
 /** Somebody who asked for help. */
 export type WaitingEntry = Readonly<QueueEntryRow>;
-
-const routed = (row: QueueEntryRow, needs: TopicNeeds): RoutedEntry => ({
-  id: row.id,
-  sinceMs: row.since.getTime(),
-  language: row.language,
-  topic: row.topic,
-  team: needs.get(row.topic)?.team,
-  skills: needs.get(row.topic)?.skills ?? [],
-  wants: row.wants,
-  passedBy: row.passedBy,
-  offer:
-    row.offeredTo && row.offerEndsAt ? { technicianId: row.offeredTo, endsAtMs: row.offerEndsAt.getTime() } : undefined,
-});
 
 /** Those who asked for help and wait: their place, what they say meanwhile, whom they are offered to. */
 export class QueueDesk {
@@ -116,7 +90,7 @@ export class QueueDesk {
     const nowMs = Date.now();
     const isOpen = isOpenAt(policy.officeHours, nowMs, policy.timeZone);
     const waiting = await records.getRepository(QueueEntryEntity).countBy({ state: 'waiting' });
-    const estimate = await this.#estimate(waiting);
+    const estimate = await this.#parts.estimates.after(waiting);
     return {
       isOpen,
       ...(isOpen ? {} : { opensAtMs: nextOpening(policy.officeHours, nowMs, policy.timeZone) }),
@@ -167,7 +141,7 @@ export class QueueDesk {
       .createQueryBuilder('q')
       .where(`q.state = 'waiting' AND (q.since, q.id) < (:since, :id)`, { since: row.since, id: row.id })
       .getCount();
-    const estimate = isWaiting ? await this.#estimate(ahead) : undefined;
+    const estimate = isWaiting ? await this.#parts.estimates.after(ahead) : undefined;
     return {
       entry: this.#view(row, await this.#messages([row.id])),
       place: isWaiting ? ahead + 1 : 0,
@@ -274,70 +248,6 @@ export class QueueDesk {
         text: m.text,
       })),
     };
-  }
-
-  /** One round of routing. True when anything changed. */
-  async route(): Promise<boolean> {
-    const { records, policy, states } = this.#parts;
-    if (!(await records.getRepository(QueueEntryEntity).existsBy({ state: 'waiting' }))) return false;
-    return inTransaction(records, async (tx) => {
-      await tx.query('SELECT pg_advisory_xact_lock($1)', [ROUTING_LOCK]);
-      const rows = await tx
-        .getRepository(QueueEntryEntity)
-        .createQueryBuilder('q')
-        .setLock('pessimistic_write')
-        .where(`q.state = 'waiting'`)
-        .orderBy('q.since')
-        .limit(policy.maxWaiting)
-        .getMany();
-      const nowMs = await databaseNowMs(tx);
-      const { lapsed, offers } = routeQueue(
-        rows.map((row) => routed(row, this.#parts.policy.topicNeeds)),
-        await states.all(tx),
-        policy.routing,
-        nowMs,
-      );
-      const entries = tx.getRepository(QueueEntryEntity);
-      for (const { entryId, technicianId } of lapsed) {
-        const passedBy = [...(rows.find((r) => r.id === entryId)?.passedBy ?? []), technicianId];
-        await entries.update({ id: entryId }, { offeredTo: null, offerEndsAt: null, passedBy });
-        await states.missedOffer(tx, technicianId);
-      }
-      for (const { entryId, technicianId, endsAtMs } of offers)
-        await entries.update({ id: entryId }, { offeredTo: technicianId, offerEndsAt: new Date(endsAtMs) });
-      return lapsed.length + offers.length > 0;
-    });
-  }
-
-  async #estimate(ahead: number): Promise<WaitingEstimate | undefined> {
-    const { records, policy, states, lists } = this.#parts;
-    const here = (await states.all()).filter((t) => t.isHere);
-    const places = here.reduce((sum, t) => sum + t.limits.screens, 0);
-    const freePlaces = here.reduce((sum, t) => sum + Math.max(0, t.limits.screens - t.screens), 0);
-    const [help, patience] = await Promise.all([
-      lists.lastMinutes(LOOK_BACK),
-      // Who was helped did not give up in all that time: waiting time in all, over how often somebody gave up.
-      records.query<{ waited: string | null; gave: string }[]>(
-        `SELECT sum(extract(epoch FROM "closed_at" - "since")) * 1000 AS waited, count(*) FILTER (WHERE "state" = 'left') AS gave
-           FROM (SELECT * FROM "queue_entry" WHERE "closed_at" IS NOT NULL ORDER BY "closed_at" DESC LIMIT $1) q`,
-        [4 * LOOK_BACK],
-      ),
-    ]);
-    const gave = Number(patience[0]?.gave ?? 0);
-    const waited = Number(patience[0]?.waited ?? 0);
-    return estimateWait({
-      ahead,
-      places,
-      freePlaces,
-      meanHelpMs:
-        meanWithPrior(
-          help.map((minutes) => minutes * MINUTE_MS),
-          USUAL_HELP_MS,
-          PRIOR_WEIGHT,
-        ) + policy.wrapUpMs,
-      meanPatienceMs: (waited + USUAL_PATIENCE_MS * PRIOR_WEIGHT) / (gave + PRIOR_WEIGHT),
-      offerMs: policy.routing.offerMs,
-    });
   }
 
   async #say(row: QueueEntryRow, technicianId: string | null, text: string): Promise<void> {

@@ -7,7 +7,9 @@ import type { SessionLists } from '../sessions/session-lists.ts';
 import { QueueDesk } from './queue-desk.ts';
 import { queueRoutes } from './queue-routes.ts';
 import { QueueEntryEntity, QueueMessageEntity, TechnicianStateEntity } from './queue-tables.ts';
+import { routingRound } from './routing-round.ts';
 import { TechnicianStates } from './technician-states.ts';
+import { WaitingEstimates } from './waiting-estimates.ts';
 
 /** Who waits is looked at so often; an offer is there within it. */
 const ROUTING_PAUSE_MS = 400;
@@ -25,7 +27,8 @@ export const queueModule = defineModule({
   tables: [QueueEntryEntity, QueueMessageEntity, TechnicianStateEntity],
   build: ({ records, policy, changes, technicians, consoles, lists, passes }: Needs) => {
     const states = new TechnicianStates({ records, policy, technicians, consoles, lists });
-    const queue = new QueueDesk({ records, policy, states, technicians, passes, lists });
+    const estimates = new WaitingEstimates({ records, policy, states, lists });
+    const queue = new QueueDesk({ records, policy, states, technicians, passes, estimates });
     return {
       gives: { queue, states },
       routes: [{ plugin: queueRoutes({ queue, states, changed: changes.changed }) }],
@@ -39,7 +42,7 @@ export const queueModule = defineModule({
           what: 'routing the queue',
           pauseMs: ROUTING_PAUSE_MS,
           work: async () => {
-            if (await queue.route()) changes.changed();
+            if (await routingRound({ records, policy, states })) changes.changed();
           },
         },
       ],

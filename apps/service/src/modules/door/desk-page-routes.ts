@@ -1,0 +1,45 @@
+import type { Policy, Topic } from '@porch/core';
+import { DeskView } from '@porch/wire';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import type { Changes } from '../../module/changes.ts';
+import type { KnownFaultDesk } from '../known-faults/known-fault-desk.ts';
+import type { QueueDesk } from '../queue/queue-desk.ts';
+import { signInOf, type SignInParts } from './customer-sign-in.ts';
+
+const QUEUE_NOW_MS = 500;
+
+export interface DeskPageRoutesParts extends SignInParts {
+  readonly queue: QueueDesk;
+  readonly knownFaults: KnownFaultDesk;
+  readonly topics: readonly Topic[];
+  readonly policy: Pick<Policy, 'deskName' | 'deskPhone' | 'timeZone'>;
+  readonly changes: Changes;
+}
+
+/** What the desk says of itself before anybody types. */
+export const deskPageRoutes =
+  (parts: DeskPageRoutesParts): FastifyPluginAsyncZod =>
+  async (app) => {
+    const { queue, knownFaults, topics, policy, changes } = parts;
+    /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
+    let known:
+      { readonly atMs: number; readonly version: number; readonly now: ReturnType<typeof queue.now> } | undefined;
+    const queueNow = () => {
+      if (known?.version !== changes.version || Date.now() - known.atMs > QUEUE_NOW_MS) {
+        const now = queue.now();
+        known = { atMs: Date.now(), version: changes.version, now };
+        // Whoever asks next tries anew.
+        now.catch(() => (known = undefined));
+      }
+      return known.now;
+    };
+    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
+      ...signInOf(request, parts),
+      deskName: policy.deskName,
+      deskPhone: policy.deskPhone,
+      timeZone: policy.timeZone,
+      topics: [...topics],
+      knownFaults: await knownFaults.open(),
+      ...(await queueNow()),
+    }));
+  };

@@ -1,0 +1,34 @@
+import { Language, type Policy } from '@porch/core';
+import { ReceiptView } from '@porch/wire';
+import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { z } from 'zod';
+import type { DoorPasses } from '../passes/door-passes.ts';
+import type { SessionBook } from '../sessions/session-book.ts';
+import { passTokenOf } from './bearer.ts';
+import { asReadBy, receiptOf } from './receipt.ts';
+
+export interface ReceiptRoutesParts {
+  readonly book: SessionBook;
+  readonly passes: DoorPasses;
+  readonly policy: Policy;
+}
+
+/** The copy that a customer keeps. */
+export const receiptRoutes =
+  ({ book, passes, policy }: ReceiptRoutesParts): FastifyPluginAsyncZod =>
+  async (app) => {
+    app.get(
+      '/door/receipt',
+      { schema: { querystring: z.object({ language: Language.optional() }), response: { 200: ReceiptView } } },
+      async (request) => {
+        const pass = await passes.find(passTokenOf(request), 'copy');
+        const session = await book.open(pass.sessionId);
+        const reader = {
+          id: pass.participantId ?? '',
+          part: pass.role === 'doorstep' ? ('doorstep' as const) : ('page' as const),
+          proof: pass.proof ?? undefined,
+        };
+        return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);
+      },
+    );
+  };

@@ -1,0 +1,59 @@
+import { estimateWait, meanWithPrior, type Policy, type WaitingEstimate } from '@porch/core';
+import type { DataSource } from 'typeorm';
+import type { SessionLists } from '../sessions/session-lists.ts';
+import type { TechnicianStates } from './technician-states.ts';
+
+/** Before anything was measured: a session takes so long, and somebody waits so long before they give up. */
+const MINUTE_MS = 60_000;
+const USUAL_HELP_MS = 12 * MINUTE_MS;
+const USUAL_PATIENCE_MS = 30 * MINUTE_MS;
+const PRIOR_WEIGHT = 5;
+const LOOK_BACK = 50;
+
+export interface WaitingEstimatesParts {
+  readonly records: DataSource;
+  readonly policy: Pick<Policy, 'wrapUpMs' | 'routing'>;
+  readonly states: TechnicianStates;
+  readonly lists: SessionLists;
+}
+
+/** How long somebody will wait, from how long others did. */
+export class WaitingEstimates {
+  readonly #parts: WaitingEstimatesParts;
+
+  constructor(parts: WaitingEstimatesParts) {
+    this.#parts = parts;
+  }
+
+  /** For somebody with so many ahead of them; undefined while nothing can be said. */
+  async after(ahead: number): Promise<WaitingEstimate | undefined> {
+    const { records, policy, states, lists } = this.#parts;
+    const here = (await states.all()).filter((t) => t.isHere);
+    const places = here.reduce((sum, t) => sum + t.limits.screens, 0);
+    const freePlaces = here.reduce((sum, t) => sum + Math.max(0, t.limits.screens - t.screens), 0);
+    const [help, patience] = await Promise.all([
+      lists.lastMinutes(LOOK_BACK),
+      // Who was helped did not give up in all that time: waiting time in all, over how often somebody gave up.
+      records.query<{ waited: string | null; gave: string }[]>(
+        `SELECT sum(extract(epoch FROM "closed_at" - "since")) * 1000 AS waited, count(*) FILTER (WHERE "state" = 'left') AS gave
+           FROM (SELECT * FROM "queue_entry" WHERE "closed_at" IS NOT NULL ORDER BY "closed_at" DESC LIMIT $1) q`,
+        [4 * LOOK_BACK],
+      ),
+    ]);
+    const gave = Number(patience[0]?.gave ?? 0);
+    const waited = Number(patience[0]?.waited ?? 0);
+    return estimateWait({
+      ahead,
+      places,
+      freePlaces,
+      meanHelpMs:
+        meanWithPrior(
+          help.map((minutes) => minutes * MINUTE_MS),
+          USUAL_HELP_MS,
+          PRIOR_WEIGHT,
+        ) + policy.wrapUpMs,
+      meanPatienceMs: (waited + USUAL_PATIENCE_MS * PRIOR_WEIGHT) / (gave + PRIOR_WEIGHT),
+      offerMs: policy.routing.offerMs,
+    });
+  }
+}
