@@ -6,6 +6,7 @@ import type { Config } from '../config.ts';
 import { databaseNowMs } from '../db/data-source.ts';
 import { makeRecords } from '../modules/records.ts';
 import { TechnicianEntity } from '../modules/people/people-tables.ts';
+import { stuckParcels } from '../modules/outbox/stuck-parcels.ts';
 import { readLevel } from '../db/records-level.ts';
 
 export interface Finding {
@@ -77,6 +78,8 @@ async function checkRecords(
     isFinished,
     isFinished ? 'finished' : 'not finished; once no older program is needed, run: porch-admin upgrade finish',
   );
+  const givenUp = (await stuckParcels(records)).filter(({ givenUpAtMs }) => givenUpAtMs !== undefined).length;
+  say('parcels', !givenUp, givenUp ? `${givenUp} were given up; look: porch-admin parcel list` : 'none was given up');
   const people = await records.getRepository(TechnicianEntity).countBy({});
   say('technicians', people > 0, people ? `${people}` : 'there are none; run: porch-admin technician add');
 }

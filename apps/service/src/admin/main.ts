@@ -8,6 +8,7 @@ import { isConnectionTrouble } from '../db/connection-trouble.ts';
 import type { TechnicianRow } from '../modules/people/people-tables.ts';
 import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
 import { finishUpgrade, readLevel, UpgradeNotReady } from '../db/records-level.ts';
+import { sendAgain, stuckParcels } from '../modules/outbox/stuck-parcels.ts';
 import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
 import { rotateSecret } from './secret.ts';
@@ -19,6 +20,7 @@ const exitCodes = { done: 0, refused: 1, wrongCall: 2, unreachable: 4 } as const
 interface Common {
   readonly json?: boolean;
 }
+const isUuid = (text: string): boolean => /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text);
 const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
 function show(value: unknown, { json }: Common, inWords: () => void): void {
   if (json) printLine(JSON.stringify(value, undefined, 2));
@@ -140,6 +142,42 @@ program
       printLine('There is a new secret. Start the service anew, so that it is used.'),
     );
   });
+
+const parcel = program
+  .command('parcel')
+  .description('what the desk sends to others and has not arrived')
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch-admin parcel list\n  porch-admin parcel again 0b8e5a52-5d0e-4f0b-9a51-6a6f4f0c3a10\n',
+  );
+parcel
+  .command('list', { isDefault: true })
+  .description('each with why it has not, given up ones first')
+  .addOption(json)
+  .action((options: Common) =>
+    withRecords(async (records) => {
+      const parcels = await stuckParcels(records);
+      show(parcels, options, () => {
+        if (!parcels.length) printLine('Everything that was tried has arrived.');
+        for (const p of parcels)
+          printLine(
+            `${p.id}  ${p.kind.padEnd(10)} ${p.givenUpAtMs ? 'given up' : 'tried again'} after ${p.attempts}: ${p.why}`,
+          );
+      });
+    }),
+  );
+parcel
+  .command('again')
+  .description('try one again at once, also one that was given up')
+  .argument('<id>')
+  .addOption(json)
+  .action((id: string, options: Common) =>
+    withRecords(async (records) => {
+      if (!isUuid(id) || !(await sendAgain(records, id)))
+        throw new AdminError(`no parcel ${id} waits; porch-admin parcel list shows those that do`);
+      show({ id, isTriedAgain: true }, options, () => printLine('It is tried again now.'));
+    }),
+  );
 
 const technician = program.command('technician').description('who works at the desk');
 technician

@@ -1,6 +1,7 @@
 import type { Kit } from './kit.ts';
 import { RepeatedWork } from './repeated-work.ts';
 import type { Built, ServiceModule } from './service-module.ts';
+import { SharedRounds } from './shared-rounds.ts';
 
 interface Room extends Built<object> {
   readonly name: string;
@@ -19,6 +20,7 @@ export interface Furnished {
 /** Builds the modules in their order, handing each what those before have given. What was built is closed when one fails. */
 export async function furnish(modules: readonly ServiceModule<never, object>[], kit: Kit): Promise<Furnished> {
   const rooms: Room[] = [];
+  const rounds = new SharedRounds(kit.records);
   let handed: object = kit;
   let closing: Promise<void> | undefined;
   try {
@@ -28,9 +30,10 @@ export async function furnish(modules: readonly ServiceModule<never, object>[], 
         if (name in handed) throw new Error(`the module ${module.name} gives ${name}, which there is already`);
       handed = { ...handed, ...built.gives };
       kit.additions.add(built);
-      const working = (built.repeated ?? []).map(
-        ({ what, pauseMs, work }) => new RepeatedWork(what, pauseMs, kit.log, work),
-      );
+      const working = (built.repeated ?? []).map(({ what, pauseMs, isShared, work }) => {
+        const round = isShared ? () => rounds.take(what, pauseMs, work) : work;
+        return new RepeatedWork(what, pauseMs, kit.log, round);
+      });
       rooms.push({ ...built, name: module.name, working });
     }
   } catch (error) {

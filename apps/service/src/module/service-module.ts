@@ -7,8 +7,11 @@ import type { UpgradeHandler } from '../sockets/upgrades.ts';
 
 /** Work that is done again and again from the start to the end, a pause after each time. */
 export interface Repeated {
+  /** In words for a log; of shared work, also what tells it from all other. */
   readonly what: string;
   readonly pauseMs: number;
+  /** For all processes together, not for what this one has in memory: one of them does each round. */
+  readonly isShared?: boolean;
   work(): Promise<unknown>;
 }
 

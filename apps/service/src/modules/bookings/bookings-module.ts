@@ -40,6 +40,7 @@ export const bookingsModule = defineModule({
       repeated: [
         {
           what: 'reminding of bookings',
+          isShared: true,
           pauseMs: REMINDING_PAUSE_MS,
           work: async () => {
             if (await bookings.remind()) changed();

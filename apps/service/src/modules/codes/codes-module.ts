@@ -30,7 +30,7 @@ export const codesModule = defineModule({
       beside: (ids) => codes.beside(ids),
       repeated:
         policy.codeRotateMs > 0
-          ? [{ what: 'changing codes', pauseMs: ROTATION_LOOK_MS, work: () => sessionCodes.rotate() }]
+          ? [{ what: 'changing codes', isShared: true, pauseMs: ROTATION_LOOK_MS, work: () => sessionCodes.rotate() }]
           : [],
     };
   },

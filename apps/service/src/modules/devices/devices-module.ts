@@ -31,6 +31,7 @@ export const devicesModule = defineModule({
       repeated: [
         {
           what: 'ending old standing consents',
+          isShared: true,
           pauseMs: DEVICE_ENDS_PAUSE_MS,
           work: async () => {
             if (await devices.endOld()) changed();

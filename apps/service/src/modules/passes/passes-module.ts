@@ -23,7 +23,9 @@ export const passesModule = defineModule({
         }
       },
       erase: (tx, sessionId) => passes.erase(tx, sessionId),
-      repeated: [{ what: 'forgetting old passes', pauseMs: SWEEP_PAUSE_MS, work: () => passes.sweep() }],
+      repeated: [
+        { what: 'forgetting old passes', isShared: true, pauseMs: SWEEP_PAUSE_MS, work: () => passes.sweep() },
+      ],
     };
   },
 });

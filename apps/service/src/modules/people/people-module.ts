@@ -52,7 +52,7 @@ export const peopleModule = defineModule({
             if (await people.read()) changes.changed();
           },
         },
-        { what: 'forgetting old tries', pauseMs: OLD_TRIES_PAUSE_MS, work: () => attempts.forgetOld() },
+        { what: 'forgetting old tries', isShared: true, pauseMs: OLD_TRIES_PAUSE_MS, work: () => attempts.forgetOld() },
       ],
     };
   },

@@ -23,7 +23,14 @@ export const screenshotModule = defineModule({
       gives: {},
       routes: [{ plugin: screenshotRoutes({ desk, screenshots }) }],
       erase: (tx, sessionId) => screenshots.erase(tx, sessionId),
-      repeated: [{ what: 'sealing screenshots anew', pauseMs: SEALING_PAUSE_MS, work: () => screenshots.sealAnew() }],
+      repeated: [
+        {
+          what: 'sealing screenshots anew',
+          isShared: true,
+          pauseMs: SEALING_PAUSE_MS,
+          work: () => screenshots.sealAnew(),
+        },
+      ],
     };
   },
 });
