@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { randomBytes, randomInt } from 'node:crypto';
 import { chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
@@ -46,14 +46,19 @@ function programFolder(): string {
   return join(base, version, 'bin');
 }
 
+/** Below those that the kernel gives to connections on their way out: one of these would be taken before it is used. */
+const FIRST_PORT = 12_000;
+const LAST_PORT = 32_000;
+
+/** A port that nobody has, and that nobody is given before it is used, unless somebody draws the same. */
 export function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const server = createServer();
-    server.on('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
+    server.on('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? resolve(freePort()) : reject(error),
+    );
+    const port = randomInt(FIRST_PORT, LAST_PORT);
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(port)));
   });
 }
 

@@ -14,6 +14,8 @@ import { Background } from './module/background.ts';
 import { Changes } from './module/changes.ts';
 import { furnish } from './module/furnish.ts';
 import { addressesOf, type Kit } from './module/kit.ts';
+import { programVersion } from './module/program-version.ts';
+import { Projecting } from './module/projecting.ts';
 import { modules } from './modules/index.ts';
 import { makeRecords } from './modules/records.ts';
 import { policyOf } from './policy-of.ts';
@@ -37,6 +39,12 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     secrets: new CodeSecrets(...config.secrets),
     changes: new Changes(),
     additions: new Additions(),
+    projecting: new Projecting({
+      projections: modules.flatMap(({ projections }) => projections ?? []),
+      onFault: (projection, sessionId, error) =>
+        app.log.error({ err: error, projection, sessionId }, 'what is kept beside a ledger is behind it'),
+    }),
+    program: programVersion(process.argv[1] ?? process.execPath),
     ownerEpoch: served.ownerEpoch,
     ...addressesOf(app.server, config),
   };

@@ -54,6 +54,7 @@ export * from './queue/queue-entry.ts';
 export * from './queue/routing.ts';
 export * from './queue/topic-needs.ts';
 export * from './queue/waiting-estimate.ts';
+export * from './search/search-words.ts';
 export * from './session/decide.ts';
 export * from './session/purpose.ts';
 export * from './session/evolve.ts';

@@ -3,7 +3,10 @@ import { RECORDS_LEVEL, waitingAt } from '@porch/core';
 import { Command, Option } from 'commander';
 import type { DataSource } from 'typeorm';
 import { ConfigError, readConfig } from '../config.ts';
+import { Projecting } from '../module/projecting.ts';
+import { modules } from '../modules/index.ts';
 import { makeRecords } from '../modules/records.ts';
+import { Mending } from '../modules/sessions/mending.ts';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
 import type { TechnicianRow } from '../modules/people/people-tables.ts';
 import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
@@ -142,6 +145,32 @@ program
       printLine('There is a new secret. Start the service anew, so that it is used.'),
     );
   });
+
+program
+  .command('rebuild')
+  .description('make what is kept beside sessions anew from their ledgers: lists, search, who was in them')
+  .option('--session <id>', 'of one session alone')
+  .addOption(json)
+  .addHelpText(
+    'after',
+    '\nThe service can go on meanwhile. Examples:\n  porch-admin rebuild\n  porch-admin rebuild --session 0b8e5a52-5d0e-4f0b-9a51-6a6f4f0c3a10\n',
+  )
+  .action(({ session, ...options }: Common & { session?: string }) =>
+    withRecords(async (records) => {
+      if (session !== undefined && !isUuid(session)) throw new AdminError(`“${session}” is no session's id`);
+      const projecting = new Projecting({
+        projections: modules.flatMap(({ projections }) => projections ?? []),
+        onFault: (projection, id, error) =>
+          process.stderr.write(`${id}: ${projection} cannot be made: ${String((error as Error).message)}\n`),
+      });
+      const { done, faulty } = await new Mending(records, projecting).rebuild(session);
+      if (session !== undefined && !done) throw new AdminError(`there is no session ${session}`);
+      show({ done, faulty }, options, () =>
+        printLine(faulty.length ? `${done} made anew, ${faulty.length} of them not whole.` : `${done} made anew.`),
+      );
+      if (faulty.length) process.exitCode = exitCodes.refused;
+    }),
+  );
 
 const parcel = program
   .command('parcel')

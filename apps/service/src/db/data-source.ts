@@ -9,6 +9,7 @@ import { WhatWasPromised1764250000000 } from './migrations/1764250000000-what-wa
 import { KnownFaults1764262000000 } from './migrations/1764262000000-known-faults.ts';
 import { Screenshots1764290000000 } from './migrations/1764290000000-screenshots.ts';
 import { RecordsLevel1764300000000 } from './migrations/1764300000000-records-level.ts';
+import { Projections1764330000000 } from './migrations/1764330000000-projections.ts';
 import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rounds.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
@@ -43,6 +44,7 @@ export function makeDataSource(
       Screenshots1764290000000,
       RecordsLevel1764300000000,
       SharedRounds1764320000000,
+      Projections1764330000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

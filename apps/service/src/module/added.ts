@@ -1,13 +1,13 @@
 import type { SessionEvent } from '@porch/core';
 import type { SessionView } from '@porch/wire';
 import type { EntityManager } from 'typeorm';
-import type { OpenSession } from './open-session.ts';
+import type { SessionMoment } from './open-session.ts';
 import type { Carriers } from './parcels.ts';
 
 /** Runs in the same transaction as the events, for what must commit with them: codes, passes, the outbox. */
 export type Alongside = (
   tx: EntityManager,
-  session: OpenSession,
+  session: SessionMoment,
   events: readonly SessionEvent[],
   nowMs: number,
 ) => Promise<void>;

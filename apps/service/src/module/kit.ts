@@ -8,6 +8,7 @@ import type { WrittenLevel } from '../db/records-level.ts';
 import type { Additions } from './added.ts';
 import type { Background } from './background.ts';
 import type { Changes } from './changes.ts';
+import type { Projecting } from './projecting.ts';
 
 /** What there is before any module: each names what it needs of it, and is handed no more by its type. */
 export interface Kit {
@@ -20,6 +21,9 @@ export interface Kit {
   readonly secrets: CodeSecrets;
   readonly changes: Changes;
   readonly additions: Additions;
+  readonly projecting: Projecting;
+  /** Tells this program from every other. */
+  readonly program: string;
   /** Grows with every process that serves these records. */
   readonly ownerEpoch: number;
   publicUrl(): string;

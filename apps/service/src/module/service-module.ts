@@ -3,6 +3,7 @@ import type { FastifyInstance, FastifyPluginAsync } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { EntitySchema } from 'typeorm';
 import type { Added } from './added.ts';
+import type { Projection } from './projection.ts';
 import type { UpgradeHandler } from '../sockets/upgrades.ts';
 
 /** Work that is done again and again from the start to the end, a pause after each time. */
@@ -46,6 +47,8 @@ export interface ServiceModule<Needs, Gives extends object> {
   // A schema's type parameter stands on both sides of its methods: no common type but this one.
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   readonly tables?: readonly EntitySchema<any>[];
+  /** Kept beside sessions' ledgers; said here, since they can be made anew without building anything. */
+  readonly projections?: readonly Projection[];
   // As a property, so that what it needs is compared with what there is.
   readonly build: (kit: Needs) => Built<Gives> | Promise<Built<Gives>>;
 }

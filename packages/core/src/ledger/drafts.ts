@@ -1,5 +1,5 @@
 import { abilityStory } from '../abilities/index.ts';
-import { leadOf } from '../kernel/state.ts';
+import { leadOf, type Phase } from '../kernel/state.ts';
 import { rulesOf, type Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
 import { replay } from './replay.ts';
@@ -62,8 +62,7 @@ export function draftBrief(entries: readonly LedgerEntry[], remark: string, time
 }
 
 /** Minutes of help, from accepting to the end, rounded up. */
-export function minutesSpent(entries: readonly LedgerEntry[], nowMs: number): number {
-  const phase = replay(entries).phase;
+export function minutesIn(phase: Phase, nowMs: number): number {
   if (phase.name === 'live') return Math.ceil((nowMs - phase.sinceMs) / 60_000);
   return phase.name === 'ended' || phase.name === 'logged' ? Math.ceil(phase.liveMs / 60_000) : 0;
 }

@@ -47,6 +47,8 @@ export class LiveGateway {
   readonly #options: LiveGatewayOptions;
   readonly #server = new WebSocketServer({ noServer: true, maxPayload: MAX_FRAME_BYTES, perMessageDeflate: false });
   readonly #rooms = new Map<string, Room>();
+  /** What lets go of the session that a room holds in memory. */
+  readonly #holds = new Map<string, () => void>();
   readonly #strangers = new Strangers();
   readonly #offs: (() => void)[];
   #isClosed = false;
@@ -55,7 +57,10 @@ export class LiveGateway {
     this.#options = options;
     const { book, log } = options;
     this.#offs = [
-      book.onAppended(({ session }) => this.#rooms.get(session.id)?.handleAppended(session)),
+      book.onAppended(({ sessionId, session }) => {
+        // A room holds its session: whatever is written to it is told with all of it.
+        if (session) this.#rooms.get(sessionId)?.handleAppended(session);
+      }),
       book.onAside((session) => this.#rooms.get(session.id)?.handleAside(session)),
       boundDebts(
         () => this.#server.clients,
@@ -107,7 +112,7 @@ export class LiveGateway {
   /** A session was erased: what this process knew of it goes, too. */
   forget(sessionId: string): void {
     this.#rooms.get(sessionId)?.close('SESSION_ENDED');
-    this.#rooms.delete(sessionId);
+    this.#drop(sessionId);
   }
 
   async close(): Promise<void> {
@@ -162,12 +167,13 @@ export class LiveGateway {
     // Public keys stand in the ledger for all to read: only who has the secret half is the participant.
     if (!isSignedBy(signKey, helloBytes(said), hello.signature)) throw new AppError('HELLO_UNPROVEN');
     checkHead(await book.open(bearer.sessionId), hello);
-    const session = await book.act(bearer.sessionId, async ({ state }, _nowMs, tx) => {
+    await book.act(bearer.sessionId, async ({ state }, _nowMs, tx) => {
       const decision = admission(state, bearer, hello, () => randomId(random));
       const participantId = decision.participantId;
       if (bearer.kind === 'customer' && participantId) await this.#options.entered(tx, bearer.passHash, participantId);
       return decision.events;
     });
+    const session = await book.open(bearer.sessionId);
     const participant = withKeys(session.state, hello);
     if (!participant) throw new AppError('NOT_PRESENT');
     const onRoom = (from: Peer) => this.#rooms.get(session.id)?.handleRoom(from);
@@ -201,10 +207,17 @@ export class LiveGateway {
       onEmpty: () => {
         if (this.#rooms.get(session.id) !== room || this.#isClosed) return;
         room.close('STOPPING');
-        this.#rooms.delete(session.id);
+        this.#drop(session.id);
       },
     });
     this.#rooms.set(session.id, room);
+    this.#holds.set(session.id, book.hold(session.id));
     return room;
+  }
+
+  #drop(sessionId: string): void {
+    this.#rooms.delete(sessionId);
+    this.#holds.get(sessionId)?.();
+    this.#holds.delete(sessionId);
   }
 }

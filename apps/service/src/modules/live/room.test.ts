@@ -20,7 +20,7 @@ class World {
   readonly left: string[] = [];
   areRecordsAway = false;
   tries = 0;
-  readonly session: OpenSession;
+  session: OpenSession;
   readonly room: Room;
 
   constructor() {
@@ -29,7 +29,7 @@ class World {
       bettina: participantOf('bettina', 2, 'doorstep'),
     };
     const state: SessionState = { ...newSession, hasAccepted: true, holderId: 'bettina', participants };
-    this.session = { id: 's', state, entries: [], rows: [], asides: [], asideRows: [] };
+    this.session = { id: 's', seq: 0, state, entries: [], rows: [], asides: [], asideRows: [] };
     const log = pino({ level: 'silent' });
     this.room = new Room(this.session, {
       book: { act: (_id: string, decide: Decide) => this.#act(decide) } as unknown as SessionBook,
@@ -61,7 +61,7 @@ class World {
     if (isRefusal(decision)) throw new Error(JSON.stringify(decision));
     for (const event of decision) {
       if (event.type === 'participantLeft') this.left.push(event.participantId);
-      this.session.state = evolveSession(this.session.state, event, this.clock.wallMs());
+      this.session = { ...this.session, state: evolveSession(this.session.state, event, this.clock.wallMs()) };
     }
     if (decision.length) this.room.handleAppended(this.session);
     return this.session;

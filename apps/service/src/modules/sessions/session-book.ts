@@ -6,15 +6,14 @@ import {
   isOver,
   isRefusal,
   levelOf,
-  minutesSpent,
   newSession,
-  presentParticipants,
   refuse,
-  replay,
   SALT_BYTES,
   ZERO_HASH,
   type DecideContext,
   type Decision,
+  type LedgerEntry,
+  type LedgerRow,
   type Refusal,
   type SessionCommand,
   type SessionEvent,
@@ -23,20 +22,24 @@ import { AppError, readLedgerRow } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { Alongside } from '../../module/added.ts';
 import type { Background } from '../../module/background.ts';
-import type { Appended, OpenSession } from '../../module/open-session.ts';
+import type { Appended, OpenSession, SessionMoment } from '../../module/open-session.ts';
+import type { Projecting } from '../../module/projecting.ts';
+import { Turns } from '../../module/turns.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
-import { CommandAnswerEntity, SessionEntity, type CommandAnswerRow, type SessionRow } from './session-tables.ts';
 import { readAside } from './read-aside.ts';
 import { appendEvents, insertRows, readRows } from './ledger-store.ts';
+import { SessionCache } from './session-cache.ts';
+import { dropSnapshot, keepSnapshot, lockSession, readEntries, readMoment, readWhole } from './session-store.ts';
+import { summaryOf } from './session-summary.ts';
+import { CommandAnswerEntity, SessionEntity, type CommandAnswerRow, type SessionRow } from './session-tables.ts';
 
 type Decide = (
-  session: OpenSession,
+  session: SessionMoment,
   nowMs: number,
   tx: EntityManager,
 ) => Decision<SessionEvent> | Promise<Decision<SessionEvent>>;
 type ContextFor = (session: OpenSession, nowMs: number) => DecideContext;
-/** Sessions kept in memory; the oldest without listeners go first. What is dropped is read again from the records. */
-const MAX_CACHED_SESSIONS = 500;
+
 /** Of the entries that a session may have, so many may be asides. */
 const ASIDES_PART = 10;
 /** Facts have happened, and have room for as much again; then even they are too many to be true. */
@@ -49,10 +52,20 @@ export interface SessionBookParts {
   readonly background: Background;
   readonly contextFor: ContextFor;
   readonly alongside: Alongside;
+  readonly projecting: Projecting;
+  /** Which program this is: what another one wrote down is not taken over. */
+  readonly program: string;
   /** A session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a fact. */
   readonly maxEntries: number;
   /** Events that the records are not at yet are not written. */
   level(): number;
+}
+
+/** What a change has written, and what is known of its session afterwards. */
+interface Written<S extends SessionMoment> {
+  readonly session: S;
+  readonly rows: readonly LedgerRow[];
+  readonly events: readonly SessionEvent[];
 }
 
 /**
@@ -61,13 +74,14 @@ export interface SessionBookParts {
  */
 export class SessionBook {
   readonly #parts: SessionBookParts;
-  readonly #sessions = new Map<string, OpenSession>();
-  readonly #turns = new Map<string, Promise<unknown>>();
+  readonly #cache = new SessionCache();
+  readonly #turns: Turns;
   readonly #watchers = new Set<(appended: Appended) => void>();
   readonly #asideWatchers = new Set<(session: OpenSession) => void>();
 
   constructor(parts: SessionBookParts) {
     this.#parts = parts;
+    this.#turns = new Turns(parts.background);
   }
 
   onAppended(watcher: (appended: Appended) => void): () => void {
@@ -84,56 +98,53 @@ export class SessionBook {
    * A new session, prepared. `make` may write rows of its own in the same transaction. The id is the caller's: when the
    * answer of a commit was lost, the session that is there already is the one that was made.
    */
-  async prepare(id: string, make: (tx: EntityManager, nowMs: number) => Promise<SessionEvent[]>): Promise<OpenSession> {
-    const appended = await inTransaction(this.#parts.records, async (tx): Promise<Appended> => {
-      const made = await this.#read(tx, id);
-      if (made) return { session: made, rows: [], events: [] };
-      const nowMs = await databaseNowMs(tx);
-      const at = new Date(nowMs);
-      await tx.getRepository(SessionEntity).insert({
-        id,
-        seq: 0,
-        head: Buffer.from(ZERO_HASH),
-        asideSeq: 0,
-        asideHead: Buffer.from(ZERO_HASH),
-        phase: 'prepared',
-        ticketRef: null,
-        technicianId: '',
-        technicianName: '',
-        purpose: '',
-        customerName: null,
-        behind: 'nothing',
-        deviceId: null,
-        hasGrants: false,
-        outcome: null,
-        minutes: 0,
-        handoverTo: null,
-        present: 0,
-        preparedAt: at,
-        changedAt: at,
+  async prepare(id: string, make: (tx: EntityManager, nowMs: number) => Promise<SessionEvent[]>): Promise<void> {
+    await this.#turns.take(id, async () => {
+      const written = await inTransaction(this.#parts.records, async (tx): Promise<Written<OpenSession>> => {
+        const made = await readWhole(tx, id);
+        if (made) return { session: made, rows: [], events: [] };
+        const nowMs = await databaseNowMs(tx);
+        const row: SessionRow = {
+          id,
+          seq: 0,
+          head: Buffer.from(ZERO_HASH),
+          asideSeq: 0,
+          asideHead: Buffer.from(ZERO_HASH),
+          ...summaryOf(newSession, nowMs),
+          preparedAt: new Date(nowMs),
+          projectedSeq: 0,
+          behindIn: [],
+        };
+        await tx.getRepository(SessionEntity).insert(row);
+        const session = { id, seq: 0, state: newSession, entries: [], rows: [], asides: [], asideRows: [] };
+        return this.#append(tx, row, session, await make(tx, nowMs), nowMs);
       });
-      const session: OpenSession = { id, state: newSession, entries: [], rows: [], asides: [], asideRows: [] };
-      return this.#append(tx, session, { seq: 0, hash: ZERO_HASH }, await make(tx, nowMs), nowMs);
+      this.#publish(written);
     });
-    return this.#publish(appended);
   }
 
+  /** All of a session. Throws SESSION_NOT_FOUND. */
   async open(id: string): Promise<OpenSession> {
-    const known = this.#sessions.get(id);
-    if (known) return known;
-    const session = await inTransaction(this.#parts.records, (tx) => this.#read(tx, id));
-    if (!session) throw new AppError('SESSION_NOT_FOUND');
-    // Whoever wrote meanwhile has left something newer.
-    const newer = this.#sessions.get(id);
-    if (newer) return newer;
-    this.#remember(session);
-    return session;
+    // In turn: what is read while somebody writes would be older than what is told meanwhile.
+    return this.#cache.get(id) ?? this.#turns.take(id, () => this.#openNow(id));
+  }
+
+  /** All entries, as they stand in this transaction. */
+  entries(tx: EntityManager, id: string): Promise<LedgerEntry[]> {
+    return readEntries(tx, id);
+  }
+
+  /** Keeps a session in memory, whole, until what this hands back is called. */
+  hold(id: string): () => void {
+    return this.#cache.hold(id);
   }
 
   /** A participant's command, once and only once: a repeat gets the first answer. */
   async command(id: string, by: string, commandId: string, command: SessionCommand): Promise<void> {
     await this.#change(
       id,
+      // Some commands tell of what happened before: their decisions need all of it.
+      (tx, row) => this.#whole(tx, row),
       (session, nowMs) =>
         isFull(session, command, this.#parts.maxEntries)
           ? refuse('SESSION_TOO_LONG')
@@ -143,8 +154,12 @@ export class SessionBook {
   }
 
   /** What the service itself does to a session. `decide` sees the newest state, under the lock. */
-  async act(id: string, decide: Decide): Promise<OpenSession> {
-    return this.#change(id, decide);
+  async act(id: string, decide: Decide): Promise<SessionMoment> {
+    return this.#change<SessionMoment>(
+      id,
+      (tx, row) => (this.#cache.get(id) ? this.#whole(tx, row) : readMoment(tx, id, this.#parts.program)),
+      decide,
+    );
   }
 
   /** Once and only once, like a command. */
@@ -154,9 +169,9 @@ export class SessionBook {
     commandId: string,
     aside: { technicianId: string; name: string; text: string },
   ): Promise<void> {
-    await this.#inTurn(id, async () => {
+    await this.#turns.take(id, async () => {
       await inTransaction(this.#parts.records, async (tx) => {
-        const row = await this.#lock(tx, id);
+        const row = await lockSession(tx, id);
         if (await this.#answerTo(tx, id, commandId)) return;
         if (row.asideSeq >= this.#parts.maxEntries / ASIDES_PART) throw new AppError('SESSION_TOO_LONG');
         const nowMs = await databaseNowMs(tx);
@@ -169,54 +184,74 @@ export class SessionBook {
           type: 'asideWritten',
           by: `technician:${aside.technicianId}`,
         };
-        const ledgerRow = appendRow(
-          row.asideHead,
-          seq,
-          header,
-          { name: aside.name, text: aside.text },
-          randomBytes(SALT_BYTES),
-        );
+        const body = { name: aside.name, text: aside.text };
+        const ledgerRow = appendRow(row.asideHead, seq, header, body, randomBytes(SALT_BYTES));
         await insertRows(tx, id, 'aside', [ledgerRow]);
         await tx.getRepository(CommandAnswerEntity).insert({ sessionId: id, sender: by, commandId, refused: null });
         await tx.getRepository(SessionEntity).update({ id }, { asideSeq: seq, asideHead: Buffer.from(ledgerRow.hash) });
       });
       // Read back, so that what an earlier try wrote, whose answer was lost, is told as well.
-      const session = await this.open(id);
-      const asideRows = await readRows(this.#parts.records.manager, id, 'aside', session.asideRows.length);
-      session.asideRows = [...session.asideRows, ...asideRows];
-      session.asides = [...session.asides, ...asideRows.map(readAside)];
+      const known = await this.#openNow(id);
+      const more = await readRows(this.#parts.records.manager, id, 'aside', known.asideRows.length);
+      const session: OpenSession = {
+        ...known,
+        asideRows: [...known.asideRows, ...more],
+        asides: [...known.asides, ...more.map(readAside)],
+      };
+      this.#cache.keep(session);
       this.#tell(this.#asideWatchers, session);
     });
   }
 
   /** Forgets what is in memory: the records were changed behind our back, by erasing for one. */
   forget(id: string): void {
-    this.#sessions.delete(id);
+    this.#cache.forget(id);
   }
 
-  async #change(id: string, decide: Decide, answer?: { sender: string; commandId: string }): Promise<OpenSession> {
-    return this.#inTurn(id, async () => {
-      const outcome = await inTransaction(this.#parts.records, async (tx): Promise<Appended | Refusal> => {
-        const row = await this.#lock(tx, id);
-        let session = this.#sessions.get(id);
-        // Another process wrote, or our own commit's answer was lost: the records are right.
-        if (!session || session.rows.length !== row.seq) session = await this.#read(tx, id);
-        if (!session) throw new AppError('SESSION_NOT_FOUND');
-        const given = answer && (await this.#answerTo(tx, id, answer.commandId));
-        if (given?.refused) return { refused: given.refused as Refusal['refused'] };
-        if (given) return { session, rows: [], events: [] };
-        const nowMs = await databaseNowMs(tx);
-        const decision = this.#unlessTooNew(await decide(session, nowMs, tx));
-        if (answer && (writesSomething(decision) || (await this.#hasRoomForEmptyAnswer(tx, session))))
-          await tx.getRepository(CommandAnswerEntity).insert({
-            sessionId: id,
-            ...answer,
-            refused: isRefusal(decision) ? decision.refused : null,
-          });
-        if (isRefusal(decision)) return decision;
-        return this.#append(tx, session, { seq: row.seq, hash: row.head }, decision, nowMs);
-      });
-      if (isRefusalOrAppended(outcome)) throw new AppError(outcome.refused);
+  async #openNow(id: string): Promise<OpenSession> {
+    const known = this.#cache.get(id);
+    if (known) return known;
+    const session = await inTransaction(this.#parts.records, (tx) => readWhole(tx, id));
+    if (!session) throw new AppError('SESSION_NOT_FOUND');
+    this.#cache.keep(session);
+    return session;
+  }
+
+  /** Another process wrote, or our own commit's answer was lost: then the records are right. */
+  async #whole(tx: EntityManager, { id, seq }: SessionRow): Promise<OpenSession> {
+    const known = this.#cache.get(id);
+    const session = known?.seq === seq ? known : await readWhole(tx, id);
+    if (!session) throw new AppError('SESSION_NOT_FOUND');
+    return session;
+  }
+
+  async #change<S extends SessionMoment>(
+    id: string,
+    read: (tx: EntityManager, row: SessionRow) => Promise<S>,
+    decide: (session: S, nowMs: number, tx: EntityManager) => ReturnType<Decide>,
+    answer?: { sender: string; commandId: string },
+  ): Promise<SessionMoment> {
+    return this.#turns.take(id, async () => {
+      const outcome = await inTransaction(
+        this.#parts.records,
+        async (tx): Promise<Written<SessionMoment> | Refusal> => {
+          const row = await lockSession(tx, id);
+          const session = await read(tx, row);
+          const given = answer && (await this.#answerTo(tx, id, answer.commandId));
+          if (given?.refused) return { refused: given.refused as Refusal['refused'] };
+          if (given) return { session, rows: [], events: [] };
+          const nowMs = await databaseNowMs(tx);
+          const decision = this.#unlessTooNew(await decide(session, nowMs, tx));
+          if (answer && (writesSomething(decision) || (await this.#hasRoomForEmptyAnswer(tx, session))))
+            await tx.getRepository(CommandAnswerEntity).insert({
+              sessionId: id,
+              ...answer,
+              refused: isRefusal(decision) ? decision.refused : null,
+            });
+          return isRefusal(decision) ? decision : this.#append(tx, row, session, decision, nowMs);
+        },
+      );
+      if ('refused' in outcome) throw new AppError(outcome.refused);
       return this.#publish(outcome);
     });
   }
@@ -233,131 +268,93 @@ export class SessionBook {
   }
 
   /** One that wrote nothing may be decided again: whoever asks for it without end fills no table. */
-  async #hasRoomForEmptyAnswer(tx: EntityManager, { id, rows }: OpenSession): Promise<boolean> {
+  async #hasRoomForEmptyAnswer(tx: EntityManager, { id, seq }: SessionMoment): Promise<boolean> {
     const kept = await tx.getRepository(CommandAnswerEntity).countBy({ sessionId: id });
-    return kept < rows.length + MAX_KEPT_EMPTY_ANSWERS;
+    return kept < seq + MAX_KEPT_EMPTY_ANSWERS;
   }
 
-  async #lock(tx: EntityManager, id: string): Promise<SessionRow> {
-    const row = await tx
-      .getRepository(SessionEntity)
-      .createQueryBuilder('s')
-      .setLock('pessimistic_write')
-      .where('s.id = :id', { id })
-      .getOne();
-    if (!row) throw new AppError('SESSION_NOT_FOUND');
-    return row;
-  }
-
-  async #read(tx: EntityManager, id: string): Promise<OpenSession | undefined> {
-    if (!(await tx.getRepository(SessionEntity).existsBy({ id }))) return undefined;
-    const rows = await readRows(tx, id, 'session');
-    const asideRows = await readRows(tx, id, 'aside');
-    const entries = rows.map(readLedgerRow);
-    const state = replay(entries);
-    // Written by a later release: whoever cannot read it all decides nothing about it.
-    if (state.notUnderstood.length) throw new AppError('PROTOCOL_VERSION', { events: state.notUnderstood });
-    return { id, rows, entries, state, asideRows, asides: asideRows.map(readAside) };
-  }
-
-  /** Events, the session's summary and whatever commits alongside: all or nothing. The state in memory waits. */
-  async #append(
+  /** Events, what is kept beside the ledger, and whatever commits alongside: all or nothing. The state in memory waits. */
+  async #append<S extends SessionMoment>(
     tx: EntityManager,
-    session: OpenSession,
-    head: { seq: number; hash: Uint8Array },
+    row: SessionRow,
+    session: S,
     events: readonly SessionEvent[],
     nowMs: number,
-  ): Promise<Appended> {
+  ): Promise<Written<S>> {
     if (!events.length) return { session, rows: [], events };
-    const rows = await appendEvents(tx, session.id, head, events, nowMs);
-    const entries = [...session.entries, ...rows.map(readLedgerRow)];
-    const state = events.reduce((s, event) => evolveSession(s, event, nowMs), session.state);
-    const next: OpenSession = { ...session, entries, rows: [...session.rows, ...rows], state };
-    const last = rows.at(-1);
-    await tx.getRepository(SessionEntity).update(
-      { id: session.id },
-      {
-        seq: head.seq + rows.length,
-        head: Buffer.from(last?.hash ?? head.hash),
-        phase: state.phase.name,
-        ticketRef: state.ticketRef ?? null,
-        technicianId: state.technicianId ?? '',
-        technicianName: state.technicianName ?? '',
-        purpose: state.purpose ?? '',
-        customerName: state.customerName ?? null,
-        behind: state.behind,
-        deviceId: state.deviceId ?? null,
-        hasGrants: state.lastGrantNumber > 0,
-        outcome: state.phase.name === 'logged' ? state.phase.outcome : null,
-        minutes: minutesSpent(entries, nowMs),
-        handoverTo: state.handover?.stage === 'offered' ? state.handover.toTechnicianId : null,
-        present: presentParticipants(state).length,
-        changedAt: new Date(nowMs),
-      },
-    );
-    await this.#parts.alongside(tx, next, events, nowMs);
-    return { session: next, rows, events };
+    const { id } = row;
+    const { projecting, alongside, program } = this.#parts;
+    const rows = await appendEvents(tx, id, { seq: row.seq, hash: row.head }, events, nowMs);
+    const added = rows.map(readLedgerRow);
+    const seq = row.seq + rows.length;
+    const isErasing = events.some(({ type }) => type === 'personErased');
+    const isBehind = row.projectedSeq !== row.seq;
+    // What was personal is gone from the entries that are there, too; or what is beside them was not written with them.
+    const all = isErasing || isBehind ? await readEntries(tx, id) : undefined;
+    const from = isErasing ? newSession : session.state;
+    const state = (isErasing && all ? all : added).reduce((s, { event, atMs }) => evolveSession(s, event, atMs), from);
+    const next = { ...session, id, seq, state };
+    const about = { sessionId: id, preparedAtMs: row.preparedAt.getTime(), after: state };
+    const behindIn = all
+      ? await projecting.remake(tx, { ...about, before: newSession, entries: all })
+      : await projecting.follow(tx, { ...about, before: session.state, entries: added }, row.behindIn);
+    const head = Buffer.from(rows.at(-1)?.hash ?? row.head);
+    await tx
+      .getRepository(SessionEntity)
+      .update({ id }, { seq, head, ...summaryOf(state, nowMs), projectedSeq: seq, behindIn });
+    if (isErasing) await dropSnapshot(tx, id);
+    else await keepSnapshot(tx, next, row.seq, program);
+    await alongside(tx, next, events, nowMs);
+    return { session: isErasing ? await this.#reread(tx, id, next) : grown(next, rows, added), rows, events };
+  }
+
+  /** As it stands in the records now, where those that were there have changed. */
+  async #reread<S extends SessionMoment>(tx: EntityManager, id: string, session: S): Promise<S> {
+    return { ...session, ...(await readWhole(tx, id)) };
   }
 
   /**
    * Commits have happened: now memory may change and others may be told, of all that they were not told yet. That is more
    * than was just written when an earlier commit's answer was lost.
    */
-  #publish(appended: Appended): OpenSession {
-    const known = this.#sessions.get(appended.session.id);
-    // Somebody read a newer state meanwhile: what is older must not take its place.
-    if (known && known.rows.length > appended.session.rows.length) return known;
-    const toldRows = known?.rows.length ?? appended.session.rows.length - appended.rows.length;
-    const session = known
-      ? Object.assign(known, appended.session, { asides: known.asides, asideRows: known.asideRows })
-      : appended.session;
-    this.#remember(session);
-    const rows = session.rows.slice(toldRows);
-    const events = session.entries.slice(toldRows).map((entry) => entry.event);
-    if (rows.length) this.#tell(this.#watchers, { session, rows, events });
-    return session;
+  #publish({ session, rows, events }: Written<SessionMoment>): SessionMoment {
+    if (!isWhole(session)) {
+      if (events.length) this.#tell(this.#watchers, { sessionId: session.id, session: undefined, events });
+      return session;
+    }
+    const known = this.#cache.get(session.id);
+    // Somebody knows something newer: what is older must not take its place.
+    if (known && known.seq > session.seq) return known;
+    const toldSeq = known?.seq ?? session.seq - rows.length;
+    // What was said aside meanwhile is kept.
+    const whole = known ? { ...session, asides: known.asides, asideRows: known.asideRows } : session;
+    this.#cache.keep(whole);
+    const told = whole.entries.slice(toldSeq).map(({ event }) => event);
+    if (told.length) this.#tell(this.#watchers, { sessionId: whole.id, session: whole, events: told });
+    return whole;
   }
 
   /** What is written is written: whoever cannot take the news keeps it from nobody else, and undoes nothing. */
   #tell<T>(watchers: ReadonlySet<(news: T) => void>, news: T): void {
     for (const watcher of watchers) this.#parts.background.run('telling of a new entry', () => watcher(news));
   }
-
-  #remember(session: OpenSession): void {
-    this.#sessions.delete(session.id);
-    this.#sessions.set(session.id, session);
-    if (this.#sessions.size <= MAX_CACHED_SESSIONS) return;
-    const [oldest] = this.#sessions.keys();
-    if (oldest !== undefined) this.#sessions.delete(oldest);
-  }
-
-  /** One change of a session at a time within this process, so that they do not queue on the database's lock. */
-  #inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
-    const before = this.#turns.get(id) ?? Promise.resolve();
-    const mine = before.then(work, work);
-    const settled = mine.then(
-      () => undefined,
-      () => undefined,
-    );
-    this.#turns.set(id, settled);
-    this.#parts.background.run('ending a turn', () =>
-      settled.then(() => {
-        if (this.#turns.get(id) === settled) this.#turns.delete(id);
-      }),
-    );
-    return mine;
-  }
 }
 
+/** Whoever knows all of it knows what was added, too. */
+const grown = <S extends SessionMoment>(session: S, rows: readonly LedgerRow[], entries: readonly LedgerEntry[]): S =>
+  isWhole(session)
+    ? { ...session, rows: [...session.rows, ...rows], entries: [...session.entries, ...entries] }
+    : session;
+
+const isWhole = (session: SessionMoment): session is OpenSession => 'rows' in session;
+
 /** Endings and outcomes have room whenever they come, facts for long. */
-function isFull({ entries, state }: OpenSession, command: SessionCommand, maxEntries: number): boolean {
+function isFull({ seq, state }: SessionMoment, command: SessionCommand, maxEntries: number): boolean {
   const isEnding = command.type === 'logOutcome' || (command.type === 'endSession' && !isOver(state));
-  if (entries.length < maxEntries || isEnding) return false;
+  if (seq < maxEntries || isEnding) return false;
   const isLate = ('fact' in command && command.fact !== undefined) || lateCommands.has(command.type);
-  return !isLate || entries.length >= FACTS_FACTOR * maxEntries;
+  return !isLate || seq >= FACTS_FACTOR * maxEntries;
 }
 const lateCommands: ReadonlySet<SessionCommand['type']> = new Set(['leaveSession', 'withdrawPermission', 'refuseAsk']);
 
 const writesSomething = (decision: Decision<SessionEvent>): boolean => !isRefusal(decision) && decision.length > 0;
-
-const isRefusalOrAppended = (outcome: Appended | Refusal): outcome is Refusal => 'refused' in outcome;

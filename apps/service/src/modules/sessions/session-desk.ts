@@ -1,15 +1,13 @@
-import { isOver, mayDo, refuse, replay, type Thing } from '@porch/core';
+import { isOver, mayDo, refuse, type Thing } from '@porch/core';
 import { AppError } from '@porch/wire';
-import type { DataSource } from 'typeorm';
 import { permit } from '../../auth/permit.ts';
 import type { Additions } from '../../module/added.ts';
 import type { OpenSession } from '../../module/open-session.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
 import type { SessionBook } from './session-book.ts';
-import { CommandAnswerEntity, SessionEntity } from './session-tables.ts';
+import { CommandAnswerEntity } from './session-tables.ts';
 
 export interface SessionDeskParts {
-  readonly records: DataSource;
   readonly book: SessionBook;
   readonly technicians: Technicians;
   readonly additions: Pick<Additions, 'erase' | 'erased'>;
@@ -35,17 +33,18 @@ export class SessionDesk {
   }
 
   /**
-   * Deletes what is personal of a session, words and names alike, in every table; the chain goes on to verify. A lead's
+   * Deletes what is personal of a session, words and names alike, in every table and in one transaction; the chain goes on to verify. A lead's
    * right. Done again it finds nothing, and says so with 0.
    */
   async erase(me: Technician, id: string, rule: string): Promise<number> {
-    const { records, book, additions } = this.#parts;
+    const { book, additions } = this.#parts;
     const opened = await book.open(id);
     permit(me, 'erase a session', this.#thingFor(me, opened));
     let erased = 0;
-    await book.act(id, async (session, _nowMs, tx) => {
-      if (!isOver(session.state)) return refuse('SESSION_NOT_ENDED');
-      const seqs = session.entries.filter((e) => 'personal' in e.event && e.event.personal).map((e) => e.seq);
+    await book.act(id, async ({ state }, _nowMs, tx) => {
+      if (!isOver(state)) return refuse('SESSION_NOT_ENDED');
+      const entries = await book.entries(tx, id);
+      const seqs = entries.filter((e) => 'personal' in e.event && e.event.personal).map((e) => e.seq);
       erased = seqs.length;
       await tx.query(
         `UPDATE "ledger_row" SET "salt" = NULL, "body" = NULL WHERE "session_id" = $1 AND ("chain" = 'aside' OR "seq" = ANY($2))`,
@@ -58,11 +57,6 @@ export class SessionDesk {
     // What memory still knows must go too; read again, the session has no names and no words.
     book.forget(id);
     additions.erased(id);
-    const { entries } = await book.open(id);
-    const state = replay(entries);
-    await records
-      .getRepository(SessionEntity)
-      .update({ id }, { customerName: null, purpose: state.purpose ?? '', technicianName: state.technicianName ?? '' });
     return erased;
   }
 

@@ -1,4 +1,4 @@
-import { draftNote, minutesSpent, type Policy } from '@porch/core';
+import { draftNote, minutesIn, type Policy } from '@porch/core';
 import { encodeLedgerRow, EraseBody, LedgerView, SessionView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { DataSource } from 'typeorm';
@@ -44,8 +44,8 @@ export const sessionRoutes =
       '/sessions/:id/draft',
       { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: Draft } } },
       async (request) => {
-        const { entries } = await desk.read(personOf(request), request.params.id);
-        return { note: draftNote(entries, policy.timeZone), minutes: minutesSpent(entries, Date.now()) };
+        const { entries, state } = await desk.read(personOf(request), request.params.id);
+        return { note: draftNote(entries, policy.timeZone), minutes: minutesIn(state.phase, Date.now()) };
       },
     );
     app.get(
@@ -58,7 +58,7 @@ export const sessionRoutes =
           sessionId: id,
           rows: (await readRows(records.manager, id, 'session')).map(encodeLedgerRow),
           asideRows: (await readRows(records.manager, id, 'aside')).map(encodeLedgerRow),
-          asides: (await book.open(id)).asides,
+          asides: [...(await book.open(id)).asides],
         };
       },
     );

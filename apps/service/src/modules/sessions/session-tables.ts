@@ -24,6 +24,10 @@ export interface SessionRow {
   present: number;
   preparedAt: Date;
   changedAt: Date;
+  /** Up to which entry what is kept beside it follows; unlike `seq`, all of it is behind. */
+  projectedSeq: number;
+  /** What of it does not, by name: it was at fault, or is new. */
+  behindIn: string[];
 }
 export const SessionEntity = new EntitySchema<SessionRow>({
   name: 'session',
@@ -48,11 +52,21 @@ export const SessionEntity = new EntitySchema<SessionRow>({
     present: { type: 'int' },
     preparedAt: { type: 'timestamptz', name: 'prepared_at' },
     changedAt: { type: 'timestamptz', name: 'changed_at' },
+    projectedSeq: { type: 'int', name: 'projected_seq', default: 0 },
+    behindIn: { type: 'text', array: true, name: 'behind_in', default: () => "'{}'" },
   },
   indices: [
     { name: 'session_changed_at', columns: ['changedAt'] },
     { name: 'session_device', columns: ['deviceId'] },
     { name: 'session_phase', columns: ['phase', 'changedAt'] },
+    { name: 'session_prepared_at', columns: ['preparedAt', 'id'] },
+    { name: 'session_of', columns: ['technicianId', 'preparedAt', 'id'] },
+    { name: 'session_outcome', columns: ['outcome', 'preparedAt', 'id'] },
+    { name: 'session_in_phase', columns: ['phase', 'preparedAt', 'id'] },
+    // Of some rows or of what is worked out from them: these the migrations alone can say.
+    { name: 'session_behind', synchronize: false },
+    { name: 'session_ticket', synchronize: false },
+    { name: 'session_handover_to', synchronize: false },
   ],
 });
 

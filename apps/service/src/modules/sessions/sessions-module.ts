@@ -2,37 +2,78 @@ import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { Technicians } from '../people/technician.ts';
 import { decideContext } from './decide-context.ts';
+import { sessionProjections } from './projections/index.ts';
 import { SessionBook } from './session-book.ts';
 import { SessionDesk } from './session-desk.ts';
 import { SessionLists } from './session-lists.ts';
 import { sessionRoutes } from './session-routes.ts';
 import { CommandAnswerEntity, LedgerRowEntity, SessionEntity } from './session-tables.ts';
+import { Mending } from './mending.ts';
+import {
+  SessionFilesEntity,
+  SessionPermissionEntity,
+  SessionPersonEntity,
+  SessionWordsEntity,
+} from './record-tables.ts';
+import { SnapshotEntity } from './snapshot-table.ts';
 
-interface Needs extends Pick<Kit, 'records' | 'background' | 'policy' | 'level' | 'changes' | 'additions'> {
+const MENDING_PAUSE_MS = 1_000;
+
+interface Needs extends Pick<
+  Kit,
+  'records' | 'background' | 'policy' | 'level' | 'changes' | 'additions' | 'projecting' | 'program' | 'log'
+> {
   readonly technicians: Technicians;
 }
 
 /** Sessions: their ledgers, who writes them, and the lists beside them. */
 export const sessionsModule = defineModule({
   name: 'sessions',
-  tables: [SessionEntity, LedgerRowEntity, CommandAnswerEntity],
-  build: ({ records, background, policy, level, changes, additions, technicians }: Needs) => {
+  tables: [
+    SessionEntity,
+    LedgerRowEntity,
+    CommandAnswerEntity,
+    SnapshotEntity,
+    SessionPersonEntity,
+    SessionPermissionEntity,
+    SessionFilesEntity,
+    SessionWordsEntity,
+  ],
+  projections: sessionProjections,
+  build: (kit: Needs) => {
+    const { records, background, policy, level, changes, additions, projecting, program, technicians } = kit;
     const currentLevel = (): number => level.current;
     const book = new SessionBook({
       records,
       background,
       contextFor: decideContext({ policy, technicians, level: currentLevel }),
       alongside: additions.alongside,
+      projecting,
+      program,
       maxEntries: policy.maxEntries,
       level: currentLevel,
     });
-    const desk = new SessionDesk({ records, book, technicians, additions });
+    const mending = new Mending(records, projecting);
+    const desk = new SessionDesk({ book, technicians, additions });
     const lists = new SessionLists({ records, technicians, additions });
     const endWatching = book.onAppended(changes.changed);
     return {
       gives: { book, desk, lists },
       routes: [{ plugin: sessionRoutes({ records, book, desk, lists, policy }) }],
+      repeated: [
+        {
+          what: 'mending what is behind ledgers',
+          isShared: true,
+          pauseMs: MENDING_PAUSE_MS,
+          work: () => mending.round(),
+        },
+      ],
       figures: [
+        {
+          name: 'porch_sessions_behind',
+          help: 'Sessions of which something kept beside the ledger is behind it',
+          read: () => mending.countBehind(),
+        },
         {
           name: 'porch_sessions_under_way',
           help: 'Sessions joined or live',

@@ -1,7 +1,7 @@
 import { actionsText, chatText, type Policy } from '@porch/core';
 import type { EntityManager } from 'typeorm';
 import type { Alongside } from '../../module/added.ts';
-import type { OpenSession } from '../../module/open-session.ts';
+import type { SessionMoment } from '../../module/open-session.ts';
 import type { Parcels, TicketOutcome } from '../../module/parcels.ts';
 import type { Outbox } from '../outbox/outbox.ts';
 import type { Technicians } from '../people/technician.ts';
@@ -66,11 +66,12 @@ export class SessionOutcomes {
 
   async #putOutcome(
     tx: EntityManager,
-    { id, state, entries }: OpenSession,
+    { id, state }: SessionMoment,
     said: Pick<TicketOutcome, 'outcome' | 'note' | 'minutes'>,
     nowMs: number,
   ): Promise<void> {
-    const { outbox, policy } = this.#parts;
+    const { outbox, policy, book } = this.#parts;
+    const entries = await book.entries(tx, id);
     const outcome = {
       ...said,
       chat: chatText(entries, policy.timeZone),
