@@ -55,6 +55,7 @@ export class BenchHouse {
   readonly processes: Processes;
   readonly url: string;
   readonly servicePid: number;
+  readonly databaseUrl: string;
   readonly #postgres: RunningPostgres;
 
   private constructor(
@@ -62,7 +63,9 @@ export class BenchHouse {
     processes: Processes,
     postgres: RunningPostgres,
     service: { url: string; pid: number },
+    databaseUrl: string,
   ) {
+    this.databaseUrl = databaseUrl;
     this.folder = folder;
     this.processes = processes;
     this.#postgres = postgres;
@@ -93,7 +96,7 @@ export class BenchHouse {
     await ended;
     await loadTechnicians(databaseUrl);
     const { child, url } = await processes.startReady('service', join(dist, 'service.mjs'), env);
-    return new BenchHouse(folder, processes, postgres, { url, pid: child.pid ?? 0 });
+    return new BenchHouse(folder, processes, postgres, { url, pid: child.pid ?? 0 }, databaseUrl);
   }
 
   async signedIn(name = 'Pim Aldersey'): Promise<RestClient> {

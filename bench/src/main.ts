@@ -3,6 +3,7 @@ import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
 import { liveBench } from './live-bench.ts';
 import { paintBench } from './paint-bench.ts';
+import { recordBench } from './record-bench.ts';
 import { relayBench } from './relay-bench.ts';
 import { screenBench } from './screen-bench.ts';
 import { sessionsBench } from './sessions-bench.ts';
@@ -45,6 +46,12 @@ program
   .option('--seconds <n>', 'how long each number of sessions is watched', '8')
   .option('--json', 'print the numbers as JSON')
   .action(sessionsBench);
+program
+  .command('record')
+  .description('lists and search over a large made record, for a technician and for leads, against a bare request')
+  .option('--sessions <n>', 'how many are made', '500000')
+  .option('--json', 'print the numbers as JSON')
+  .action(recordBench);
 program
   .command('stage')
   .description('a key pressed at the stage to changed pixels on its canvas, against the program alone')

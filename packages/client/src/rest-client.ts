@@ -34,6 +34,8 @@ import {
   QueueEntryView,
   ReceiptView,
   type RequestBody,
+  SessionPage,
+  type SessionSearch,
   SessionView,
   SignedIn,
   SignInView,
@@ -125,7 +127,14 @@ export class RestClient {
   tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
   start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string; sessionId?: string }) =>
     this.#call(Started, 'POST', '/sessions', { sessionId: randomId(realRandomness), ...body });
-  sessions = (words = '') => this.#call(z.array(SessionView), 'GET', `/sessions?words=${encodeURIComponent(words)}`);
+  /** Of those that the technician may read, page by page. */
+  findSessions = (search: Partial<SessionSearch> = {}): Promise<SessionPage> => {
+    const query = new URLSearchParams();
+    for (const [name, value] of Object.entries(search)) if (value !== undefined) query.set(name, String(value));
+    return this.#call(SessionPage, 'GET', `/sessions/find?${query.toString()}`);
+  };
+  /** The first page. */
+  sessions = async (words = ''): Promise<SessionView[]> => (await this.findSessions({ words })).items;
   session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
   draft = (id: string) =>
     this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);

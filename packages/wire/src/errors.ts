@@ -98,6 +98,7 @@ export const errorCatalogue = {
   ADDRESS_INVALID: spec(422, 'This is no address for that way: an email address or a telephone number is needed'),
   WAY_NOT_SET_UP: spec(409, 'The desk has not set up this way of sending; choose another one'),
   INVALID_REQUEST: spec(400, 'The request does not have the right form'),
+  CURSOR_UNKNOWN: spec(400, 'This place in a list belongs to another question; ask for the first page'),
   INVITATION_UNKNOWN: spec(404, 'This link does not lead to an open session'),
   MESSAGE_INVALID: spec(400, 'The message does not match the protocol'),
   MESSAGE_TOO_LARGE: spec(413, 'The message is larger than allowed'),

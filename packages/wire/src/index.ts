@@ -20,6 +20,7 @@ export {
   ViewerRow,
 } from './live/live-messages.ts';
 export * from './rest/rest-schemas.ts';
+export * from './rest/session-search.ts';
 export * from './rest/screenshot-schemas.ts';
 export * from './trust/grant.ts';
 export * from './trust/keys.ts';

@@ -5,7 +5,7 @@ const up = [
   `CREATE INDEX "session_person_of" ON "session_person" ("technician_id", "prepared_at", "session_id")`,
   `CREATE TABLE "session_permission" ("session_id" uuid NOT NULL, "permission" text NOT NULL, "prepared_at" timestamptz NOT NULL, CONSTRAINT "session_permission_pk" PRIMARY KEY ("session_id", "permission"))`,
   `CREATE INDEX "session_permission_of" ON "session_permission" ("permission", "prepared_at", "session_id")`,
-  `CREATE TABLE "session_files" ("session_id" uuid NOT NULL, "is_to_customer" boolean NOT NULL, "count" integer NOT NULL, "size_bytes" bigint NOT NULL, "prepared_at" timestamptz NOT NULL, CONSTRAINT "session_files_pk" PRIMARY KEY ("session_id", "is_to_customer"))`,
+  `CREATE TABLE "session_files" ("session_id" uuid NOT NULL, "given" integer NOT NULL, "given_bytes" bigint NOT NULL, "fetched" integer NOT NULL, "fetched_bytes" bigint NOT NULL, "prepared_at" timestamptz NOT NULL, CONSTRAINT "session_files_pk" PRIMARY KEY ("session_id"))`,
   `CREATE INDEX "session_files_at" ON "session_files" ("prepared_at", "session_id")`,
   `CREATE TABLE "session_words" ("session_id" uuid NOT NULL, "words" tsvector NOT NULL, CONSTRAINT "session_words_pk" PRIMARY KEY ("session_id"))`,
   `CREATE INDEX "session_words_in" ON "session_words" USING gin ("words")`,

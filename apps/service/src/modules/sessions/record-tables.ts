@@ -35,21 +35,23 @@ export const SessionPermissionEntity = new EntitySchema<SessionPermissionRow>({
   indices: [{ name: 'session_permission_of', columns: ['permission', 'preparedAt', 'sessionId'] }],
 });
 
-/** Files that arrived in it, one way. */
+/** Files that arrived in it: given to the customer, and fetched from them. */
 export interface SessionFilesRow {
   sessionId: string;
-  isToCustomer: boolean;
-  count: number;
-  sizeBytes: string;
+  given: number;
+  givenBytes: string;
+  fetched: number;
+  fetchedBytes: string;
   preparedAt: Date;
 }
 export const SessionFilesEntity = new EntitySchema<SessionFilesRow>({
   name: 'session_files',
   columns: {
     sessionId: { type: 'uuid', primary: true, name: 'session_id' },
-    isToCustomer: { type: 'boolean', primary: true, name: 'is_to_customer' },
-    count: { type: 'int' },
-    sizeBytes: { type: 'bigint', name: 'size_bytes' },
+    given: { type: 'int' },
+    givenBytes: { type: 'bigint', name: 'given_bytes' },
+    fetched: { type: 'int' },
+    fetchedBytes: { type: 'bigint', name: 'fetched_bytes' },
     preparedAt: { type: 'timestamptz', name: 'prepared_at' },
   },
   indices: [{ name: 'session_files_at', columns: ['preparedAt', 'sessionId'] }],

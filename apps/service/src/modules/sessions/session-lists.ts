@@ -1,8 +1,8 @@
-import { mayDo } from '@porch/core';
-import { AppError, type DeviceVisitView, type SessionView } from '@porch/wire';
-import type { DataSource, EntityManager } from 'typeorm';
+import { AppError, type DeviceVisitView, type SessionPage, type SessionSearch, type SessionView } from '@porch/wire';
+import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { Additions } from '../../module/added.ts';
-import type { Technician, Technicians } from '../people/technician.ts';
+import type { Technician } from '../people/technician.ts';
+import type { SessionFinder } from './session-finder.ts';
 import { SessionEntity, type SessionRow } from './session-tables.ts';
 
 const MAX_LISTED_SESSIONS = 100;
@@ -20,7 +20,7 @@ export interface WorkUnderWay {
 
 export interface SessionListsParts {
   readonly records: DataSource;
-  readonly technicians: Technicians;
+  readonly finder: SessionFinder;
   readonly additions: Pick<Additions, 'beside'>;
 }
 
@@ -32,23 +32,12 @@ export class SessionLists {
     this.#parts = parts;
   }
 
-  /** Those that this technician may read, the last that changed first. */
-  async readableBy(me: Technician, words: string): Promise<SessionView[]> {
-    const query = this.#sessions.createQueryBuilder('s').orderBy('s.changed_at', 'DESC').limit(MAX_LISTED_SESSIONS);
-    // The table's "read a session", as a query: theirs, those they were in, and those that they lead.
-    const led = [...this.#parts.technicians.values()]
-      .filter((t) => mayDo(me, 'read a session', { ownerId: t.id, ownerTeam: t.team }))
-      .map((t) => t.id);
-    query.andWhere(
-      `(s."technician_id" = ANY(:led) OR EXISTS (SELECT 1 FROM "ledger_row" r WHERE r."session_id" = s.id AND r.chain = 'session' AND convert_from(r.header, 'UTF8')::jsonb->>'technicianId' = :me))`,
-      { me: me.id, led: [me.id, ...led] },
-    );
-    if (words.trim())
-      query.andWhere(
-        `concat_ws(' ', s."ticket_ref", s."customer_name", s."technician_name", s.purpose, s.outcome, s.phase) ILIKE :words`,
-        { words: `%${words.trim().replace(/[%_\\]/g, '\\$&')}%` },
-      );
-    return this.views(await query.getMany());
+  /** Those that this technician may read and that fit, a page of them. Throws CURSOR_UNKNOWN. */
+  async find(me: Technician, search: SessionSearch): Promise<SessionPage> {
+    const { ids, next } = await this.#parts.finder.find(me, search);
+    const rows = ids.length ? await this.#sessions.findBy({ id: In(ids) }) : [];
+    const inOrder = ids.flatMap((id) => rows.find((row) => row.id === id) ?? []);
+    return { items: await this.views(inOrder), ...(next ? { next } : {}) };
   }
 
   /** What this technician has prepared and under way, newest first. */

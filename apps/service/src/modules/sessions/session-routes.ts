@@ -1,5 +1,5 @@
 import { draftNote, minutesIn, type Policy } from '@porch/core';
-import { encodeLedgerRow, EraseBody, LedgerView, SessionView } from '@porch/wire';
+import { encodeLedgerRow, EraseBody, LedgerView, SessionPage, SessionSearch, SessionView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { DataSource } from 'typeorm';
 import { z } from 'zod';
@@ -33,7 +33,12 @@ export const sessionRoutes =
           response: { 200: z.array(SessionView) },
         },
       },
-      async (request) => lists.readableBy(personOf(request), request.query.words),
+      async (request) => (await lists.find(personOf(request), SessionSearch.parse(request.query))).items,
+    );
+    app.get(
+      '/sessions/find',
+      { config: { may: 'list sessions' }, schema: { querystring: SessionSearch, response: { 200: SessionPage } } },
+      async (request) => lists.find(personOf(request), request.query),
     );
     app.get(
       '/sessions/:id',

@@ -5,6 +5,7 @@ import { decideContext } from './decide-context.ts';
 import { sessionProjections } from './projections/index.ts';
 import { SessionBook } from './session-book.ts';
 import { SessionDesk } from './session-desk.ts';
+import { SessionFinder } from './session-finder.ts';
 import { SessionLists } from './session-lists.ts';
 import { sessionRoutes } from './session-routes.ts';
 import { CommandAnswerEntity, LedgerRowEntity, SessionEntity } from './session-tables.ts';
@@ -55,7 +56,8 @@ export const sessionsModule = defineModule({
     });
     const mending = new Mending(records, projecting);
     const desk = new SessionDesk({ book, technicians, additions });
-    const lists = new SessionLists({ records, technicians, additions });
+    const finder = new SessionFinder({ records, technicians });
+    const lists = new SessionLists({ records, finder, additions });
     const endWatching = book.onAppended(changes.changed);
     return {
       gives: { book, desk, lists },
