@@ -27,7 +27,7 @@ export const files: Projection = {
   name: 'files',
   apply: ({ sessionId, preparedAtMs, before, after }) => {
     // The usual change is none of files.
-    if (before.slices === after.slices) return [];
+    if (before.slices === after.slices && before.participants === after.participants) return [];
     const { given, givenBytes, fetched, fetchedBytes } = arrivedIn(after);
     const was = arrivedIn(before);
     if (given === was.given && fetched === was.fetched) return [];
