@@ -14,6 +14,7 @@ import {
 } from '@porch/demo';
 import { allPermissions, rulesOf, type Permission } from '@porch/core';
 import { makeKeys } from '@porch/wire';
+import type { ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { chmodSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -53,8 +54,10 @@ export function residentBytes(pid: number): number {
 export class BenchHouse {
   readonly folder: string;
   readonly processes: Processes;
-  readonly url: string;
-  readonly servicePid: number;
+  url: string;
+  servicePid: number;
+  #service: ChildProcess;
+  readonly #env: Readonly<Record<string, string>>;
   readonly databaseUrl: string;
   readonly #postgres: RunningPostgres;
 
@@ -62,7 +65,8 @@ export class BenchHouse {
     folder: string,
     processes: Processes,
     postgres: RunningPostgres,
-    service: { url: string; pid: number },
+    service: { url: string; child: ChildProcess },
+    env: Readonly<Record<string, string>>,
     databaseUrl: string,
   ) {
     this.databaseUrl = databaseUrl;
@@ -70,7 +74,9 @@ export class BenchHouse {
     this.processes = processes;
     this.#postgres = postgres;
     this.url = service.url;
-    this.servicePid = service.pid;
+    this.servicePid = service.child.pid ?? 0;
+    this.#service = service.child;
+    this.#env = env;
   }
 
   static async open(more: Readonly<Record<string, string>> = {}): Promise<BenchHouse> {
@@ -96,7 +102,18 @@ export class BenchHouse {
     await ended;
     await loadTechnicians(databaseUrl);
     const { child, url } = await processes.startReady('service', join(dist, 'service.mjs'), env);
-    return new BenchHouse(folder, processes, postgres, { url, pid: child.pid ?? 0 }, databaseUrl);
+    return new BenchHouse(folder, processes, postgres, { url, child }, env, databaseUrl);
+  }
+
+  /** It knows nothing of what it had in memory. */
+  async restartService(): Promise<void> {
+    const ended = new Promise((resolve) => this.#service.once('exit', resolve));
+    this.#service.kill('SIGTERM');
+    await ended;
+    const { child, url } = await this.processes.startReady('service', join(dist, 'service.mjs'), this.#env);
+    this.#service = child;
+    this.servicePid = child.pid ?? 0;
+    this.url = url;
   }
 
   async signedIn(name = 'Pim Aldersey'): Promise<RestClient> {

@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
+import { ledgerBench } from './ledger-bench.ts';
 import { liveBench } from './live-bench.ts';
 import { paintBench } from './paint-bench.ts';
 import { recordBench } from './record-bench.ts';
@@ -46,6 +47,11 @@ program
   .option('--seconds <n>', 'how long each number of sessions is watched', '8')
   .option('--json', 'print the numbers as JSON')
   .action(sessionsBench);
+program
+  .command('ledger')
+  .description('a command on a ledger of 10,000 entries, against one on a ledger of 100: known to the service, and not')
+  .option('--json', 'print the numbers as JSON')
+  .action(ledgerBench);
 program
   .command('record')
   .description('lists and search over a large made record, for a technician and for leads, against a bare request')
