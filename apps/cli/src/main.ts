@@ -60,8 +60,25 @@ make('waiting', 'who waits for help, and which colleagues ask you to take over')
 make('tickets', 'your tickets, or those that fit some words')
   .argument('[words...]')
   .action(async (words, options) => (await verbs()).tickets(words, options));
-make('sessions', 'sessions of yours, newest first')
-  .argument('[words...]')
+make('sessions', 'sessions that you may read, newest first: all, or those that fit')
+  .argument('[words...]', 'beginnings of what was said or written, of names, of a ticket')
+  .option(
+    '--outcome <outcome>',
+    'resolved, worked-around, escalated, follow-up, not-resolved, customer-left, suspected-fraud',
+  )
+  .option('--phase <phase>', 'prepared, joining, live, ended, logged')
+  .option('--ticket <ref>')
+  .option('--technician <id>', 'who led it or was in it')
+  .option('--permission <name>', 'what was allowed in it')
+  .option('--files', 'files arrived in it')
+  .option('--from <day>', 'prepared on that day or later, as 2026-11-28')
+  .option('--to <day>', 'prepared on that day or before')
+  .option('--limit <n>', 'how many, 200 at most', '50')
+  .option('--after <place>', 'the next page, from where the one before says it ended')
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch sessions printer --outcome escalated\n  porch sessions --permission fetch-files --from 2026-11-01 --json',
+  )
   .action(async (words, options) => (await verbs()).sessions(words, options));
 make('here', 'say that you are here for offers, without a console')
   .option('--minutes <n>', 'for how long', '60')

@@ -17,6 +17,7 @@ import { Mending } from '../src/modules/sessions/mending.ts';
 import { SessionBook } from '../src/modules/sessions/session-book.ts';
 import { SessionDesk } from '../src/modules/sessions/session-desk.ts';
 import { SessionFinder } from '../src/modules/sessions/session-finder.ts';
+import { SessionWriter } from '../src/modules/sessions/session-writer.ts';
 import { readMoment } from '../src/modules/sessions/session-store.ts';
 
 /* What is kept beside ledgers, against the ledgers themselves: the book on real records, without a service around it. */
@@ -57,12 +58,12 @@ function bookOn(projections: readonly Projection[] = breakable, program = 'this 
   const projecting = new Projecting({ projections, onFault: () => undefined });
   const additions = new Additions();
   const book = new SessionBook({
-    ...{ records, projecting, program, maxEntries: 1_000, level: () => 99 },
+    ...{ records, program, maxEntries: 1_000, level: () => 99 },
+    writer: new SessionWriter({ alongside: additions.alongside, projecting, program }),
     background: new Background(log),
     contextFor: () => {
       throw new Error('nothing is commanded here');
     },
-    alongside: additions.alongside,
   });
   return {
     book,

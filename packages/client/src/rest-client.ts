@@ -128,7 +128,7 @@ export class RestClient {
   start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string; sessionId?: string }) =>
     this.#call(Started, 'POST', '/sessions', { sessionId: randomId(realRandomness), ...body });
   /** Of those that the technician may read, page by page. */
-  findSessions = (search: Partial<SessionSearch> = {}): Promise<SessionPage> => {
+  findSessions = (search: { [K in keyof SessionSearch]?: SessionSearch[K] | undefined } = {}): Promise<SessionPage> => {
     const query = new URLSearchParams();
     for (const [name, value] of Object.entries(search)) if (value !== undefined) query.set(name, String(value));
     return this.#call(SessionPage, 'GET', `/sessions/find?${query.toString()}`);

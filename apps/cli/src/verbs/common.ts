@@ -35,9 +35,11 @@ export async function readHidden(prompt: string, fromStdin: boolean, otherwise: 
 
 /** A session by the start of its id, by its ticket, or the one opened last. */
 export async function findSession(given: string | undefined): Promise<string> {
-  const all = await rest().sessions();
   const wanted = given?.toLowerCase();
-  const found = wanted ? all.find((s) => s.id.startsWith(wanted) || s.ticketRef?.toLowerCase() === wanted) : all[0];
+  const isStart = wanted !== undefined && /^[0-9a-f]{4}[0-9a-f-]{0,32}$/.test(wanted);
+  const fitting = async (search: { idStart?: string; ticket?: string | undefined }) =>
+    (await rest().findSessions({ ...search, limit: 1 })).items[0];
+  const found = (isStart ? await fitting({ idStart: wanted }) : undefined) ?? (await fitting({ ticket: wanted }));
   if (!found)
     throw new CliError(
       given ? `There is no session ${given}. See: porch sessions` : 'There are no sessions yet.',

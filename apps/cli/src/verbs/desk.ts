@@ -1,3 +1,4 @@
+import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printTable } from '../print.ts';
 import { type CommonOptions, rest, show } from './common.ts';
@@ -70,14 +71,35 @@ export async function tickets(words: string[], options: CommonOptions): Promise<
   });
 }
 
-export async function sessions(words: string[], options: CommonOptions): Promise<void> {
-  const found = await rest().sessions(words.join(' '));
-  show(found, options, () => {
-    if (found.length)
+interface SessionOptions extends CommonOptions, Omit<Partial<SessionSearch>, 'files' | 'limit' | 'words' | 'cursor'> {
+  files?: boolean;
+  limit?: string;
+  after?: string;
+}
+
+export async function sessions(words: string[], options: SessionOptions): Promise<void> {
+  const { files, limit, after, from, to, json: _, session: __, ...asIs } = options;
+  const search = SessionSearch.safeParse({
+    ...asIs,
+    ...(words.length ? { words: words.join(' ') } : {}),
+    ...(files ? { files: 'any' } : {}),
+    ...(from ? { from: dayBegins(from) } : {}),
+    ...(to ? { to: dayBegins(to, 1) } : {}),
+    ...(after ? { cursor: after } : {}),
+    limit,
+  });
+  if (!search.success) {
+    const [first] = search.error.issues;
+    throw new CliError(`--${String(first?.path[0] ?? '')}: ${first?.message ?? 'is wrong'}.`, exitCodes.wrongCall);
+  }
+  const page = await rest().findSessions(search.data);
+  show(page, options, () => {
+    if (page.items.length)
       printTable(
-        ['SESSION', 'STATE', 'TICKET', 'CUSTOMER', 'OUTCOME', 'ABOUT'],
-        found.map((s) => [
+        ['SESSION', 'PREPARED', 'STATE', 'TICKET', 'CUSTOMER', 'OUTCOME', 'ABOUT'],
+        page.items.map((s) => [
           s.id.slice(0, 8),
+          new Date(s.preparedAtMs).toISOString().slice(0, 10),
           s.phase,
           s.ticketRef ?? '',
           s.customerName ?? '',
@@ -85,6 +107,15 @@ export async function sessions(words: string[], options: CommonOptions): Promise
           s.purpose,
         ]),
       );
-    else printLine('No sessions.');
+    else printLine('No session fits.');
+    if (page.next) printLine(`\nThere are older ones: --after ${page.next}`);
   });
+}
+
+/** The moment at which a day begins here, so many days later. */
+function dayBegins(day: string, later = 0): string {
+  const [year = NaN, month = NaN, date = NaN] = day.split('-').map(Number);
+  const at = new Date(year, month - 1, date + later);
+  if (Number.isNaN(at.getTime())) throw new CliError(`“${day}” is no day; say it as 2026-11-28.`, exitCodes.wrongCall);
+  return at.toISOString();
 }

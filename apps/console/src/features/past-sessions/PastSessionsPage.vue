@@ -1,44 +1,26 @@
 <script setup lang="ts">
-import type { SessionView } from '@porch/wire';
-import { NAlert, NInput, NSpin } from 'naive-ui';
-import { onMounted, ref, watch } from 'vue';
-import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
+import { NAlert, NButton, NSpin } from 'naive-ui';
 import { exactly } from '../../times.ts';
+import { outcomeLabels } from '../session/outcome-labels.ts';
+import PastSessionsFilters from './PastSessionsFilters.vue';
+import { phaseLabels } from './phase-labels.ts';
+import { usePastSessions } from './usePastSessions.ts';
 
-const { rest } = useDesk();
-const words = ref('');
-const sessions = ref<SessionView[]>();
-const trouble = ref('');
-let asked = 0;
-
-async function look(): Promise<void> {
-  const mine = ++asked;
-  try {
-    const found = await rest.sessions(words.value);
-    // An answer that comes after a newer question is thrown away.
-    if (mine === asked) sessions.value = found;
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
-}
-onMounted(look);
-watch(words, look);
+const { items, next, trouble, isLoading, isFiltered, filter, setFilter, clear, look, more } = usePastSessions();
 </script>
 
 <template>
   <main class="past">
     <h1>Past sessions</h1>
-    <NInput
-      v-model:value="words"
-      placeholder="Ticket, customer, technician, outcome"
-      :input-props="{ 'aria-label': 'Search sessions' }"
-    />
-    <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NSpin v-if="!sessions && !trouble" description="Reading past sessions" />
-    <p v-else-if="sessions && !sessions.length" class="quiet">No session fits.</p>
-    <div v-else-if="sessions" class="scroll" tabindex="0" role="region" aria-label="Sessions">
+    <PastSessionsFilters :value="filter" :is-filtered="isFiltered" @change="setFilter" @clear="clear" />
+    <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">
+      {{ trouble }} <NButton text type="primary" @click="look">Try again</NButton>
+    </NAlert>
+    <NSpin v-if="!items && !trouble" description="Reading past sessions" />
+    <p v-else-if="items && !items.length" class="quiet" role="status">
+      {{ isFiltered ? 'No session fits. Take something away from what is asked for.' : 'There are no sessions yet.' }}
+    </p>
+    <div v-else-if="items" class="scroll" tabindex="0" role="region" aria-label="Sessions">
       <table>
         <thead>
           <tr>
@@ -52,7 +34,7 @@ watch(words, look);
           </tr>
         </thead>
         <tbody>
-          <tr v-for="s in sessions" :key="s.id">
+          <tr v-for="s in items" :key="s.id">
             <td class="tabular">
               <RouterLink :to="`/past-sessions/${s.id}`">{{ exactly(s.preparedAtMs) }}</RouterLink>
             </td>
@@ -60,12 +42,19 @@ watch(words, look);
             <td class="tabular">{{ s.ticketRef ?? '' }}</td>
             <td>{{ s.purpose }}</td>
             <td>{{ s.technicianName }}</td>
-            <td>{{ s.outcome ?? s.phase }}{{ s.undelivered ? ' (ticket not told yet)' : '' }}</td>
+            <td>
+              {{ s.outcome ? outcomeLabels[s.outcome] : phaseLabels[s.phase]
+              }}{{ s.undelivered ? ' (ticket not told yet)' : '' }}
+            </td>
             <td class="tabular">{{ s.minutes }}</td>
           </tr>
         </tbody>
       </table>
     </div>
+    <p v-if="items?.length" class="quiet" role="status">
+      {{ items.length }} {{ items.length === 1 ? 'session' : 'sessions' }}{{ next ? ', and older ones' : '' }}.
+      <NButton v-if="next" size="small" :loading="isLoading" data-test="more-sessions" @click="more">Show more</NButton>
+    </p>
   </main>
 </template>
 

@@ -5,6 +5,7 @@ import { computed, onMounted, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
+import { outcomeLabels } from './outcome-labels.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest } = useDesk();
@@ -19,15 +20,6 @@ const reasons = {
   stop: 'The customer pressed Stop.',
   nobody: 'It ended by itself: no technician had been in it for long.',
   fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.',
-};
-const labels: Record<Outcome, string> = {
-  resolved: 'Resolved',
-  'worked-around': 'Worked around',
-  escalated: 'Escalated',
-  'follow-up': 'Follow-up needed',
-  'not-resolved': 'Not resolved',
-  'customer-left': 'Customer left',
-  'suspected-fraud': 'Suspected fraud',
 };
 
 onMounted(async () => {
@@ -64,7 +56,7 @@ async function log(): Promise<void> {
       <form @submit.prevent="log">
         <label for="outcome">Outcome</label>
         <select id="outcome" v-model="outcome" data-test="outcome">
-          <option v-for="o in Outcome.options" :key="o" :value="o">{{ labels[o] }}</option>
+          <option v-for="o in Outcome.options" :key="o" :value="o">{{ outcomeLabels[o] }}</option>
         </select>
         <label for="note">Note for the ticket, drafted from the ledger</label>
         <NInput
@@ -80,7 +72,7 @@ async function log(): Promise<void> {
       </form>
     </section>
     <section v-else-if="state.phase.name === 'logged'" class="card" role="status" data-test="logged">
-      <h2>Logged: {{ labels[state.phase.outcome] }}</h2>
+      <h2>Logged: {{ outcomeLabels[state.phase.outcome] }}</h2>
       <p v-if="state.ticketRef">
         Ticket {{ state.ticketRef }} receives the outcome, the note, the chat and what was done. If the ticket system is
         away just now, it is kept and delivered later.

@@ -2,7 +2,6 @@ import { randomBytes } from 'node:crypto';
 import {
   appendRow,
   decideSession,
-  evolveSession,
   isOver,
   isRefusal,
   levelOf,
@@ -13,25 +12,24 @@ import {
   type DecideContext,
   type Decision,
   type LedgerEntry,
-  type LedgerRow,
   type Refusal,
   type SessionCommand,
   type SessionEvent,
 } from '@porch/core';
-import { AppError, readLedgerRow } from '@porch/wire';
+import { AppError } from '@porch/wire';
 import type { DataSource, EntityManager } from 'typeorm';
-import type { Alongside } from '../../module/added.ts';
 import type { Background } from '../../module/background.ts';
 import type { Appended, OpenSession, SessionMoment } from '../../module/open-session.ts';
-import type { Projecting } from '../../module/projecting.ts';
 import { Turns } from '../../module/turns.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { answerTo, hasRoomForEmptyAnswer, keepAnswer } from './command-answers.ts';
 import { readAside } from './read-aside.ts';
-import { appendEvents, insertRows, readRows } from './ledger-store.ts';
+import { insertRows, readRows } from './ledger-store.ts';
 import { SessionCache } from './session-cache.ts';
-import { dropSnapshot, keepSnapshot, lockSession, readEntries, readMoment, readWhole } from './session-store.ts';
+import { lockSession, readEntries, readMoment, readWhole } from './session-store.ts';
 import { summaryOf } from './session-summary.ts';
-import { CommandAnswerEntity, SessionEntity, type CommandAnswerRow, type SessionRow } from './session-tables.ts';
+import { SessionEntity, type SessionRow } from './session-tables.ts';
+import { isWhole, type SessionWriter, type Written } from './session-writer.ts';
 
 type Decide = (
   session: SessionMoment,
@@ -44,28 +42,18 @@ type ContextFor = (session: OpenSession, nowMs: number) => DecideContext;
 const ASIDES_PART = 10;
 /** Facts have happened, and have room for as much again; then even they are too many to be true. */
 const FACTS_FACTOR = 2;
-/** Answers are kept so that what is sent again is not done again; of those that wrote nothing, no more than these. */
-const MAX_KEPT_EMPTY_ANSWERS = 500;
 
 export interface SessionBookParts {
   readonly records: DataSource;
   readonly background: Background;
   readonly contextFor: ContextFor;
-  readonly alongside: Alongside;
-  readonly projecting: Projecting;
+  readonly writer: SessionWriter;
   /** Which program this is: what another one wrote down is not taken over. */
   readonly program: string;
   /** A session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a fact. */
   readonly maxEntries: number;
   /** Events that the records are not at yet are not written. */
   level(): number;
-}
-
-/** What a change has written, and what is known of its session afterwards. */
-interface Written<S extends SessionMoment> {
-  readonly session: S;
-  readonly rows: readonly LedgerRow[];
-  readonly events: readonly SessionEvent[];
 }
 
 /**
@@ -117,7 +105,7 @@ export class SessionBook {
         };
         await tx.getRepository(SessionEntity).insert(row);
         const session = { id, seq: 0, state: newSession, entries: [], rows: [], asides: [], asideRows: [] };
-        return this.#append(tx, row, session, await make(tx, nowMs), nowMs);
+        return this.#parts.writer.append(tx, row, session, await make(tx, nowMs), nowMs);
       });
       this.#publish(written);
     });
@@ -172,7 +160,7 @@ export class SessionBook {
     await this.#turns.take(id, async () => {
       await inTransaction(this.#parts.records, async (tx) => {
         const row = await lockSession(tx, id);
-        if (await this.#answerTo(tx, id, commandId)) return;
+        if (await answerTo(tx, id, commandId)) return;
         if (row.asideSeq >= this.#parts.maxEntries / ASIDES_PART) throw new AppError('SESSION_TOO_LONG');
         const nowMs = await databaseNowMs(tx);
         const seq = row.asideSeq + 1;
@@ -187,7 +175,7 @@ export class SessionBook {
         const body = { name: aside.name, text: aside.text };
         const ledgerRow = appendRow(row.asideHead, seq, header, body, randomBytes(SALT_BYTES));
         await insertRows(tx, id, 'aside', [ledgerRow]);
-        await tx.getRepository(CommandAnswerEntity).insert({ sessionId: id, sender: by, commandId, refused: null });
+        await keepAnswer(tx, id, { sender: by, commandId }, null);
         await tx.getRepository(SessionEntity).update({ id }, { asideSeq: seq, asideHead: Buffer.from(ledgerRow.hash) });
       });
       // Read back, so that what an earlier try wrote, whose answer was lost, is told as well.
@@ -237,18 +225,14 @@ export class SessionBook {
         async (tx): Promise<Written<SessionMoment> | Refusal> => {
           const row = await lockSession(tx, id);
           const session = await read(tx, row);
-          const given = answer && (await this.#answerTo(tx, id, answer.commandId));
+          const given = answer && (await answerTo(tx, id, answer.commandId));
           if (given?.refused) return { refused: given.refused as Refusal['refused'] };
           if (given) return { session, rows: [], events: [] };
           const nowMs = await databaseNowMs(tx);
           const decision = this.#unlessTooNew(await decide(session, nowMs, tx));
-          if (answer && (writesSomething(decision) || (await this.#hasRoomForEmptyAnswer(tx, session))))
-            await tx.getRepository(CommandAnswerEntity).insert({
-              sessionId: id,
-              ...answer,
-              refused: isRefusal(decision) ? decision.refused : null,
-            });
-          return isRefusal(decision) ? decision : this.#append(tx, row, session, decision, nowMs);
+          if (answer && (writesSomething(decision) || (await hasRoomForEmptyAnswer(tx, session))))
+            await keepAnswer(tx, id, answer, isRefusal(decision) ? decision.refused : null);
+          return isRefusal(decision) ? decision : this.#parts.writer.append(tx, row, session, decision, nowMs);
         },
       );
       if ('refused' in outcome) throw new AppError(outcome.refused);
@@ -260,57 +244,6 @@ export class SessionBook {
   #unlessTooNew(decision: Decision<SessionEvent>): Decision<SessionEvent> {
     const isTooNew = !isRefusal(decision) && decision.some(({ type }) => levelOf(type) > this.#parts.level());
     return isTooNew ? refuse('UPGRADE_UNFINISHED') : decision;
-  }
-
-  /** By the sender's id alone: a program that started again is another participant, and sends the same again. */
-  #answerTo(tx: EntityManager, sessionId: string, commandId: string): Promise<CommandAnswerRow | null> {
-    return tx.getRepository(CommandAnswerEntity).findOneBy({ sessionId, commandId });
-  }
-
-  /** One that wrote nothing may be decided again: whoever asks for it without end fills no table. */
-  async #hasRoomForEmptyAnswer(tx: EntityManager, { id, seq }: SessionMoment): Promise<boolean> {
-    const kept = await tx.getRepository(CommandAnswerEntity).countBy({ sessionId: id });
-    return kept < seq + MAX_KEPT_EMPTY_ANSWERS;
-  }
-
-  /** Events, what is kept beside the ledger, and whatever commits alongside: all or nothing. The state in memory waits. */
-  async #append<S extends SessionMoment>(
-    tx: EntityManager,
-    row: SessionRow,
-    session: S,
-    events: readonly SessionEvent[],
-    nowMs: number,
-  ): Promise<Written<S>> {
-    if (!events.length) return { session, rows: [], events };
-    const { id } = row;
-    const { projecting, alongside, program } = this.#parts;
-    const rows = await appendEvents(tx, id, { seq: row.seq, hash: row.head }, events, nowMs);
-    const added = rows.map(readLedgerRow);
-    const seq = row.seq + rows.length;
-    const isErasing = events.some(({ type }) => type === 'personErased');
-    const isBehind = row.projectedSeq !== row.seq;
-    // What was personal is gone from the entries that are there, too; or what is beside them was not written with them.
-    const all = isErasing || isBehind ? await readEntries(tx, id) : undefined;
-    const from = isErasing ? newSession : session.state;
-    const state = (isErasing && all ? all : added).reduce((s, { event, atMs }) => evolveSession(s, event, atMs), from);
-    const next = { ...session, id, seq, state };
-    const about = { sessionId: id, preparedAtMs: row.preparedAt.getTime(), after: state };
-    const behindIn = all
-      ? await projecting.remake(tx, { ...about, before: newSession, entries: all })
-      : await projecting.follow(tx, { ...about, before: session.state, entries: added }, row.behindIn);
-    const head = Buffer.from(rows.at(-1)?.hash ?? row.head);
-    await tx
-      .getRepository(SessionEntity)
-      .update({ id }, { seq, head, ...summaryOf(state, nowMs), projectedSeq: seq, behindIn });
-    if (isErasing) await dropSnapshot(tx, id);
-    else await keepSnapshot(tx, next, row.seq, program);
-    await alongside(tx, next, events, nowMs);
-    return { session: isErasing ? await this.#reread(tx, id, next) : grown(next, rows, added), rows, events };
-  }
-
-  /** As it stands in the records now, where those that were there have changed. */
-  async #reread<S extends SessionMoment>(tx: EntityManager, id: string, session: S): Promise<S> {
-    return { ...session, ...(await readWhole(tx, id)) };
   }
 
   /**
@@ -339,14 +272,6 @@ export class SessionBook {
     for (const watcher of watchers) this.#parts.background.run('telling of a new entry', () => watcher(news));
   }
 }
-
-/** Whoever knows all of it knows what was added, too. */
-const grown = <S extends SessionMoment>(session: S, rows: readonly LedgerRow[], entries: readonly LedgerEntry[]): S =>
-  isWhole(session)
-    ? { ...session, rows: [...session.rows, ...rows], entries: [...session.entries, ...entries] }
-    : session;
-
-const isWhole = (session: SessionMoment): session is OpenSession => 'rows' in session;
 
 /** Endings and outcomes have room whenever they come, facts for long. */
 function isFull({ seq, state }: SessionMoment, command: SessionCommand, maxEntries: number): boolean {

@@ -16,6 +16,7 @@ import {
   SessionPersonEntity,
   SessionWordsEntity,
 } from './record-tables.ts';
+import { SessionWriter } from './session-writer.ts';
 import { SnapshotEntity } from './snapshot-table.ts';
 
 const MENDING_PAUSE_MS = 1_000;
@@ -48,8 +49,7 @@ export const sessionsModule = defineModule({
       records,
       background,
       contextFor: decideContext({ policy, technicians, level: currentLevel }),
-      alongside: additions.alongside,
-      projecting,
+      writer: new SessionWriter({ alongside: additions.alongside, projecting, program }),
       program,
       maxEntries: policy.maxEntries,
       level: currentLevel,
