@@ -4,6 +4,7 @@ import { flooders } from './flooders.ts';
 import { ledgerBench } from './ledger-bench.ts';
 import { liveBench } from './live-bench.ts';
 import { paintBench } from './paint-bench.ts';
+import { porchBench } from './porch-bench.ts';
 import { recordBench } from './record-bench.ts';
 import { relayBench } from './relay-bench.ts';
 import { screenBench } from './screen-bench.ts';
@@ -52,6 +53,12 @@ program
   .description('a command on a ledger of 10,000 entries, against one on a ledger of 100: known to the service, and not')
   .option('--json', 'print the numbers as JSON')
   .action(ledgerBench);
+program
+  .command('porch')
+  .description('what it costs to tell 300 technicians of 20 events a second, and when the last one hears')
+  .option('--seconds <n>', 'how long', '8')
+  .option('--json', 'print the numbers as JSON')
+  .action(porchBench);
 program
   .command('record')
   .description('lists and search over a large made record, for a technician and for leads, against a bare request')

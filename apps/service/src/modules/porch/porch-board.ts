@@ -1,0 +1,208 @@
+import { allPermissions, fitOf, hurdles, mayAsk, type Policy } from '@porch/core';
+import type {
+  BookingView,
+  DeviceView,
+  HandoverView,
+  KnownFaultView,
+  PorchView,
+  SessionView,
+  TicketView,
+  WaitingView,
+} from '@porch/wire';
+import type { PorchPart, Scope } from '../../module/changes.ts';
+import type { BookingDesk } from '../bookings/booking-desk.ts';
+import type { DeviceDesk } from '../devices/device-desk.ts';
+import type { HandoverDesk } from '../handovers/handover-desk.ts';
+import type { KnownFaultDesk } from '../known-faults/known-fault-desk.ts';
+import type { MessageGateway } from '../messages/message-gateway.ts';
+import type { Outbox } from '../outbox/outbox.ts';
+import type { Technician } from '../people/technician.ts';
+import type { QueueDesk, WaitingNow } from '../queue/queue-desk.ts';
+import type { StateNow, TechnicianStates } from '../queue/technician-states.ts';
+import type { SessionLists } from '../sessions/session-lists.ts';
+import type { TicketLists } from '../tickets/ticket-lists.ts';
+
+export interface PorchParts {
+  readonly queue: QueueDesk;
+  readonly states: TechnicianStates;
+  readonly lists: SessionLists;
+  readonly bookings: BookingDesk;
+  readonly handovers: HandoverDesk;
+  readonly knownFaults: KnownFaultDesk;
+  readonly devices: DeviceDesk;
+  readonly ticketLists: TicketLists;
+  readonly outbox: Outbox;
+  readonly gateway: MessageGateway;
+  readonly policy: Pick<Policy, 'bundles' | 'askLimits' | 'routing'>;
+}
+
+/** How long what somebody reads about a waiting person's fit stays as it is while nothing changes but the time. */
+const FIT_STAYS_MS = 10_000;
+
+interface Own {
+  sessions: readonly SessionView[];
+  bookings: readonly BookingView[];
+  handovers: readonly HandoverView[];
+  tickets: readonly TicketView[];
+  ticketTrouble: string | undefined;
+  /** When the countdowns in it were read. */
+  atMs: number;
+}
+const newOwn = (): Own => ({ sessions: [], bookings: [], handovers: [], tickets: [], ticketTrouble: undefined, atMs: 0 });
+
+interface Fit {
+  readonly entry: WaitingNow;
+  readonly state: StateNow | undefined;
+  readonly atMs: number;
+  readonly view: WaitingView;
+}
+
+/**
+ * The porch of everybody who looks at it: what is the same for all is read once, what is somebody's own for all of them
+ * together, and only what a change is about.
+ */
+export class PorchBoard {
+  readonly #parts: PorchParts;
+  #waiting: readonly WaitingNow[] = [];
+  #states: ReadonlyMap<string, StateNow> = new Map();
+  #knownFaults: readonly KnownFaultView[] = [];
+  #devices: readonly DeviceView[] = [];
+  #undelivered = 0;
+  readonly #own = new Map<string, Own>();
+  readonly #fits = new Map<string, Map<string, Fit>>();
+
+  constructor(parts: PorchParts) {
+    this.#parts = parts;
+  }
+
+  /** Reads what a change is about, for those who look. */
+  async refresh({ parts, technicianIds }: Scope, readers: readonly Technician[]): Promise<void> {
+    const isAbout = (part: PorchPart) => parts?.includes(part) ?? true;
+    const theirs = technicianIds ? readers.filter(({ id }) => technicianIds.includes(id)) : readers;
+    const ids = theirs.map(({ id }) => id);
+    const { queue, states, knownFaults, devices, outbox, bookings, handovers, ticketLists } = this.#parts;
+    await Promise.all([
+      isAbout('queue') &&
+        Promise.all([queue.waitingNow(), states.now()]).then(([waiting, now]) => {
+          this.#waiting = keptAsItWas(this.#waiting, waiting, ({ view }) => view.id);
+          this.#states = new Map(
+            keptAsItWas([...this.#states.values()], [...now.values()], ({ routed }) => routed.id).map((state) => [state.routed.id, state]),
+          );
+        }),
+      isAbout('known-faults') && knownFaults.open().then((open) => (this.#knownFaults = open)),
+      isAbout('devices') && devices.list().then((list) => (this.#devices = list)),
+      isAbout('outbox') && outbox.undelivered().then((count) => (this.#undelivered = count)),
+      isAbout('sessions') && ids.length && this.#readSessions(ids),
+      isAbout('bookings') &&
+        ids.length &&
+        bookings.ofAll(ids).then((all) => this.#setOwn(ids, (own, id) => (own.bookings = all.get(id) ?? []))),
+      isAbout('handovers') &&
+        ids.length &&
+        handovers.offeredToAny(ids).then((all) => this.#setOwn(ids, (own, id) => (own.handovers = all.get(id) ?? []))),
+      isAbout('tickets') &&
+        Promise.all(
+          theirs.map(async ({ id, email }) => {
+            const { tickets, trouble } = await ticketLists.mine(email);
+            this.#setOwn([id], (own) => Object.assign(own, { tickets, ticketTrouble: trouble }));
+          }),
+        ),
+    ]);
+  }
+
+  /** Whoever looks no longer is not read for. */
+  forget(technicianId: string): void {
+    this.#own.delete(technicianId);
+    this.#fits.delete(technicianId);
+  }
+
+  viewOf(me: Technician): PorchView {
+    const { gateway, policy } = this.#parts;
+    const nowMs = Date.now();
+    const own = this.#own.get(me.id) ?? newOwn();
+    const state = this.#states.get(me.id);
+    return {
+      ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
+      bundles: policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
+      me: state ? state.viewAt(nowMs) : this.#parts.states.nobody,
+      mayNotAsk: allPermissions.filter((p) => !mayAsk(policy.askLimits, me, p)),
+      knownFaults: [...this.#knownFaults],
+      bookings: [...own.bookings],
+      devices: [...this.#devices],
+      waiting: this.#waitingFor(me, state, nowMs),
+      sessions: own.sessions.map((session) => later(session, nowMs - own.atMs)),
+      tickets: [...own.tickets],
+      handovers: own.handovers.map((h) => ({ ...h, remainingMs: Math.max(0, h.remainingMs - (nowMs - own.atMs)) })),
+      ...(own.ticketTrouble ? { ticketTrouble: own.ticketTrouble } : {}),
+      undelivered: this.#undelivered,
+      nowMs,
+    };
+  }
+
+  /** A session that ended because its booking was cancelled needs nobody any longer. */
+  async #readSessions(ids: readonly string[]): Promise<void> {
+    const { lists, bookings } = this.#parts;
+    const all = await lists.openOfAll(ids);
+    const ended = [...all.values()].flat().filter(({ phase }) => phase === 'ended');
+    const cancelled = await bookings.cancelledOf(ended.map(({ id }) => id));
+    this.#setOwn(ids, (own, id) => (own.sessions = (all.get(id) ?? []).filter((session) => !cancelled.has(session.id))));
+  }
+
+  #setOwn(ids: readonly string[], set: (own: Own, id: string) => void): void {
+    for (const id of ids) {
+      const own = this.#own.get(id) ?? newOwn();
+      set(own, id);
+      this.#own.set(id, own);
+    }
+  }
+
+  #waitingFor(me: Technician, state: StateNow | undefined, nowMs: number): WaitingView[] {
+    const known = this.#fits.get(me.id) ?? new Map<string, Fit>();
+    const fits = new Map(
+      this.#waiting.map((entry): [string, Fit] => {
+        const before = known.get(entry.view.id);
+        const isAsItWas = before?.entry === entry && before.state === state && nowMs - before.atMs < FIT_STAYS_MS;
+        return [entry.view.id, isAsItWas ? before : { entry, state, atMs: nowMs, view: this.#viewFor(entry, me, state, nowMs) }];
+      }),
+    );
+    this.#fits.set(me.id, fits);
+    return [...fits.values()].map(({ view, entry }) =>
+      view.offer && entry.offer
+        ? { ...view, offer: { ...view.offer, remainingMs: Math.max(0, entry.offer.endsAtMs - nowMs) } }
+        : view,
+    );
+  }
+
+  #viewFor({ view, offer, routed }: WaitingNow, me: Technician, state: StateNow | undefined, nowMs: number): WaitingView {
+    // A trainee looks over shoulders; nobody is routed to them.
+    const mine = state?.isRouted ? state.routed : undefined;
+    return {
+      ...view,
+      ...(offer
+        ? {
+            offer: {
+              technicianName: offer.technicianName,
+              isMine: offer.technicianId === me.id,
+              remainingMs: Math.max(0, offer.endsAtMs - nowMs),
+            },
+          }
+        : {}),
+      reasons: mine ? [...fitOf(routed, mine, nowMs).reasons] : [],
+      hurdles: mine ? hurdles(routed, mine, this.#parts.policy.routing, nowMs) : ['nobody is routed to you'],
+    };
+  }
+}
+
+/** Things that say the same are the same: whoever compares them sees it at once. */
+function keptAsItWas<T>(before: readonly T[], now: readonly T[], idOf: (thing: T) => string): T[] {
+  const known = new Map(before.map((thing) => [idOf(thing), thing]));
+  return now.map((thing) => {
+    const old = known.get(idOf(thing));
+    return old !== undefined && JSON.stringify(old) === JSON.stringify(thing) ? old : thing;
+  });
+}
+
+/** What its code has left, so much later. */
+const later = (session: SessionView, passedMs: number): SessionView =>
+  session.code
+    ? { ...session, code: { ...session.code, remainingMs: Math.max(0, session.code.remainingMs - passedMs) } }
+    : session;
