@@ -57,6 +57,7 @@ program
   .command('porch')
   .description('what it costs to tell 300 technicians of 20 events a second, and when the last one hears')
   .option('--seconds <n>', 'how long', '8')
+  .option('--readers <n>', 'how many of the 300 look', '300')
   .option('--json', 'print the numbers as JSON')
   .action(porchBench);
 program

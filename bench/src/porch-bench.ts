@@ -18,7 +18,7 @@ class Reader {
   readonly #request: ClientRequest;
 
   constructor(url: string, token: string) {
-    this.#request = get(`${url}/api/feed`, { headers: { authorization: `Bearer ${token}` } }, (answer) => {
+    this.#request = get(`${url}/api/porch/changes`, { headers: { authorization: `Bearer ${token}` } }, (answer) => {
       answer.setEncoding('utf8');
       answer.on('data', (text: string) => {
         this.bytes += text.length;
@@ -37,26 +37,17 @@ class Reader {
 }
 
 /** What it costs the service to tell 300 technicians of 20 events a second, and when the last one hears of each. */
-export async function porchBench(options: { seconds: string; json?: boolean }): Promise<void> {
-  const seconds = Number(options.seconds);
-  const house = await BenchHouse.open({ PORCH_MAX_WAITING: '500' });
+export async function porchBench(options: { seconds: string; readers: string; json?: boolean }): Promise<void> {
+  const [seconds, count] = [Number(options.seconds), Number(options.readers)];
+  const house = await BenchHouse.open();
   try {
     await makeRecord(house.databaseUrl, 5_000, emailOf('Pim Aldersey'));
     const readers: Reader[] = [];
-    for (const token of await signedIn(house.databaseUrl)) readers.push(new Reader(house.url, token));
+    // Until they are known.
+    await sleep(3_000);
+    for (const token of (await signedIn(house.databaseUrl)).slice(0, count)) readers.push(new Reader(house.url, token));
     const door = new RestClient(fetchExchange(house.url));
-    const entries = [];
-    for (let n = 0; n < WAITING; n++)
-      entries.push(
-        await door.request({
-          name: `Customer ${n}`,
-          address: '',
-          topic: 'Printing',
-          language: 'en',
-          description: 'Nothing prints',
-          wants: 'screen',
-        }),
-      );
+    const tokens = await waitingCustomers(door);
     await sleep(3_000);
     const own = process.cpuUsage();
     const idle = processorMs(house.servicePid);
@@ -70,9 +61,8 @@ export async function porchBench(options: { seconds: string; json?: boolean }): 
     const startedMs = performance.now();
     for (let i = 0; i < seconds * EVENTS_PER_SECOND; i++) {
       const word = `beat-${i}-`;
-      telling.push(
-        door.sayInQueue(entries[i % WAITING]?.token ?? '', word).then(() => said.set(word, performance.now())),
-      );
+      said.set(word, performance.now());
+      telling.push(door.sayInQueue(tokens[i % WAITING] ?? '', word));
       await sleep(Math.max(0, startedMs + ((i + 1) * 1000) / EVENTS_PER_SECOND - performance.now()));
     }
     await Promise.all(telling);
@@ -96,6 +86,17 @@ export async function porchBench(options: { seconds: string; json?: boolean }): 
   } finally {
     await house.close();
   }
+}
+
+/** Those who wait, each with what they say in the queue by. */
+async function waitingCustomers(door: RestClient): Promise<string[]> {
+  const tokens: string[] = [];
+  for (let n = 0; n < WAITING; n++) {
+    const name = `Customer ${n}`;
+    const about = { topic: 'Printing', language: 'en', description: 'Nothing prints', wants: 'screen' } as const;
+    tokens.push((await door.request({ name, address: '', ...about })).token ?? '');
+  }
+  return tokens;
 }
 
 /** Everybody's sign-in, written down as the service would: so many at once from one address it would not let in. */

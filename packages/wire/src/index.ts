@@ -21,6 +21,7 @@ export {
 } from './live/live-messages.ts';
 export * from './rest/rest-schemas.ts';
 export * from './rest/session-search.ts';
+export * from './rest/porch-feed.ts';
 export * from './rest/screenshot-schemas.ts';
 export * from './trust/grant.ts';
 export * from './trust/keys.ts';

@@ -79,13 +79,16 @@ interface Told {
   readonly value: unknown;
   readonly atMs: number;
 }
+interface ToldThing extends Told {
+  readonly id: string;
+}
 const isKnown = (told: Told | undefined, now: unknown, nowMs: number, name = ''): boolean =>
-  told !== undefined && isSame(told.value, now, nowMs - told.atMs, name);
+  told !== undefined && (told.value === now || isSame(told.value, now, nowMs - told.atMs, name));
 
 /** What one receiver was told of the porch, thing by thing: so that what they are told next is only what they do not know. */
 export class PorchTold {
   readonly #wholes = new Map<string, Told>();
-  readonly #lists = new Map<ListName, Map<string, Told>>();
+  readonly #lists = new Map<ListName, ToldThing[]>();
   #isNew = true;
 
   /** What has to be told to whoever was told all of that, so that they know `now`; undefined: nothing. */
@@ -111,17 +114,37 @@ export class PorchTold {
   }
 
   #list(name: ListName, now: readonly Thing[], nowMs: number) {
-    const known = this.#lists.get(name) ?? new Map<string, Told>();
-    const ids = now.map((thing) => idOf(name, thing));
-    const put = now.filter((thing, at) => !isKnown(known.get(ids[at] ?? ''), thing, nowMs));
-    const present = new Set(ids);
-    const drop = [...known.keys()].filter((id) => !present.has(id));
-    const asApplied = [...known.keys()].filter((id) => present.has(id)).concat(ids.filter((id) => !known.has(id)));
-    const isReordered = asApplied.some((id, at) => ids[at] !== id);
-    if (!put.length && !drop.length && !isReordered) return undefined;
-    const news = new Map(put.map((thing) => [idOf(name, thing), { value: thing, atMs: nowMs }]));
-    this.#lists.set(name, new Map(ids.map((id) => [id, news.get(id) ?? (known.get(id) as Told)])));
-    return { put, drop, ...(isReordered ? { order: ids } : {}) };
+    const known = this.#lists.get(name) ?? [];
+    const isInPlace = known.length === now.length && now.every((thing, at) => known[at]?.id === idOf(name, thing));
+    if (isInPlace) {
+      // As it is nearly always: nothing came, went or moved.
+      const put = now.filter((thing, at) => !isKnown(known[at], thing, nowMs));
+      if (!put.length) return undefined;
+      const news = new Set(put);
+      this.#lists.set(
+        name,
+        now.map((value, at) =>
+          news.has(value) ? { id: idOf(name, value), value, atMs: nowMs } : (known[at] as ToldThing),
+        ),
+      );
+      return { put, drop: [] };
+    }
+    const byId = new Map(known.map((told) => [told.id, told]));
+    const next = now.map((value): ToldThing => {
+      const id = idOf(name, value);
+      const told = byId.get(id);
+      return told && isKnown(told, value, nowMs) ? told : { id, value, atMs: nowMs };
+    });
+    const put = next.filter((told) => byId.get(told.id) !== told).map(({ value }) => value as Thing);
+    const present = new Set(next.map(({ id }) => id));
+    const asApplied = [...known.filter(({ id }) => present.has(id)), ...next.filter(({ id }) => !byId.has(id))];
+    const isReordered = asApplied.some(({ id }, at) => next[at]?.id !== id);
+    this.#lists.set(name, next);
+    return {
+      put,
+      drop: known.filter(({ id }) => !present.has(id)).map(({ id }) => id),
+      ...(isReordered ? { order: next.map(({ id }) => id) } : {}),
+    };
   }
 }
 

@@ -277,7 +277,7 @@ export type BookingBody = z.infer<typeof BookingBody>;
 export const MoveBookingBody = z.strictObject(whenShape);
 export const CancelBookingBody = z.strictObject({ remark: text(500).default('') });
 
-/** The porch, whole: small enough to be sent anew at each change. */
+/** The porch, whole. */
 export const PorchView = z.object({
   /** What the desk can send invitations with. */
   ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),

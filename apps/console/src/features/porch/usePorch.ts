@@ -1,10 +1,9 @@
 import { inBackground } from '@porch/client';
-import type { PorchView } from '@porch/wire';
-import { PorchView as PorchSchema } from '@porch/wire';
+import { applyPorchChange, PorchChange, type PorchView } from '@porch/wire';
 import { inject, onScopeDispose, provide, readonly, shallowRef, type InjectionKey } from 'vue';
 
 /**
- * Follows the porch: the service sends it anew after each change; the browser connects again by itself, unless `mayTry`
+ * Follows the porch: the service sends it whole at first, then what is other after each change; the browser connects again by itself, unless `mayTry`
  * says that nobody is signed in here any longer.
  */
 export function followPorch(mayTry: () => Promise<boolean>) {
@@ -15,9 +14,10 @@ export function followPorch(mayTry: () => Promise<boolean>) {
   let retry: ReturnType<typeof setTimeout> | undefined;
 
   function open(): void {
-    feed = new EventSource('/api/feed');
-    feed.addEventListener('porch', (event) => {
-      porch.value = PorchSchema.parse(JSON.parse((event as MessageEvent<string>).data));
+    feed = new EventSource('/api/porch/changes');
+    feed.addEventListener('change', (event) => {
+      const change = PorchChange.parse(JSON.parse((event as MessageEvent<string>).data));
+      porch.value = applyPorchChange(porch.value, change) ?? porch.value;
       receivedAtMs.value = Date.now();
       isOffline.value = false;
     });

@@ -8,7 +8,6 @@ import {
   isRefusal,
   MAX_REMIND_MINUTES,
   mayDo,
-  momentOf,
   pastReminders,
   wallTimeAt,
   type BookingEvent,
@@ -28,6 +27,8 @@ import { isMailAddress, isTelephone } from '../messages/message-gateway.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import type { BookingMessages } from './booking-messages.ts';
+import { grouped } from '../../module/grouped.ts';
+import { momentIn } from './moment-in.ts';
 import { bookedEvents } from './booked-events.ts';
 
 /** A booking that began so long ago is no longer on anybody's porch. */
@@ -135,12 +136,20 @@ export class BookingDesk {
 
   /** Today's and those to come, of one technician. */
   async of(me: Technician): Promise<BookingView[]> {
+    return (await this.ofAll([me.id])).get(me.id) ?? [];
+  }
+  async ofAll(technicianIds: readonly string[]): Promise<ReadonlyMap<string, BookingView[]>> {
     const rows = await this.#parts.records.getRepository(BookingEntity).find({
-      where: { technicianId: me.id, isCancelled: false, startsAt: MoreThan(new Date(Date.now() - STAYS_MS)) },
+      where: {
+        technicianId: In([...technicianIds]),
+        isCancelled: false,
+        startsAt: MoreThan(new Date(Date.now() - STAYS_MS)),
+      },
       order: { startsAt: 'ASC' },
-      take: MAX_LISTED,
+      take: MAX_LISTED * technicianIds.length,
     });
-    return this.#views(rows);
+    const views = await this.#views(rows);
+    return grouped(technicianIds, views, MAX_LISTED);
   }
 
   /** Of these sessions, those whose booking was cancelled: nobody has anything to do about them any longer. */
@@ -303,16 +312,4 @@ export class BookingDesk {
       .where('b.id = :id', { id })
       .getOne();
   }
-}
-
-function momentIn(when: { date: string; time: string }, timeZone: string): number {
-  let moment;
-  try {
-    moment = momentOf(when, timeZone);
-  } catch (cause) {
-    throw new AppError('TIME_ZONE_UNKNOWN', {}, { cause });
-  }
-  if (!moment) throw new AppError('BOOKING_TIME');
-  if (moment.kind === 'skipped') throw new AppError('BOOKING_TIME_SKIPPED');
-  return moment.atMs;
 }

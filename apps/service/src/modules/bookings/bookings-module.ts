@@ -29,7 +29,7 @@ export const bookingsModule = defineModule({
   name: 'bookings',
   tables: [BookingEntity],
   build: (kit: Needs) => {
-    const { changed } = kit.changes;
+    const changed = kit.changes.of('bookings', 'sessions');
     const messages = new BookingMessages({ ...kit, mailFrom: kit.config.mailFrom });
     const bookings = new BookingDesk({ ...kit, messages });
     return {

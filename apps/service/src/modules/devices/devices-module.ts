@@ -18,7 +18,8 @@ interface Needs extends Pick<Kit, 'records' | 'policy' | 'log' | 'background' | 
 export const devicesModule = defineModule({
   name: 'devices',
   tables: [DeviceEntity],
-  build: ({ records, policy, log, background, changes: { changed }, book, lists }: Needs) => {
+  build: ({ records, policy, log, background, changes, book, lists }: Needs) => {
+    const changed = changes.of('devices');
     const deviceGateway = new DeviceGateway(log, background, changed);
     const devices = new DeviceDesk({ records, book, lists, policy, presenceOf: deviceGateway.presenceOf });
     return {

@@ -29,7 +29,7 @@ export const requestRoutes =
         if (needsSignIn && !person) throw new AppError('DIRECTORY_NEEDED');
         // Whom the directory knows is who it says, whatever was typed.
         const status = await queue.ask({ ...request.body, ...person, isConfirmed: person !== undefined });
-        changes.changed();
+        changes.changed({ parts: ['waiting'] });
         return status;
       },
     );
@@ -42,7 +42,7 @@ export const requestRoutes =
     app.post('/door/requests/say', { schema: { body: SayBody, response: { 200: EntryStatus } } }, async (request) => {
       const { token, text } = request.body;
       await queue.sayAsCustomer(token, text);
-      changes.changed();
+      changes.changed({ parts: ['waiting'] });
       return queue.status(token);
     });
     app.post(
@@ -57,7 +57,7 @@ export const requestRoutes =
       },
       async (request) => {
         const fault = await knownFaults.happensToo(request.params.id, request.body);
-        changes.changed();
+        changes.changed({ parts: ['known-faults', 'outbox'] });
         return fault;
       },
     );
@@ -71,7 +71,7 @@ export const requestRoutes =
       },
       async (request) => {
         const entry = await queue.leave(request.body.token);
-        changes.changed();
+        changes.changed({ parts: ['waiting'] });
         return { entry };
       },
     );

@@ -1,5 +1,5 @@
 import { closeHandover, refuse } from '@porch/core';
-import { AppError, type PorchView } from '@porch/wire';
+import { AppError, type HandoverView } from '@porch/wire';
 import type { OpenSession } from '../../module/open-session.ts';
 import type { Technician } from '../people/technician.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
@@ -18,27 +18,30 @@ export class HandoverDesk {
     this.#parts = parts;
   }
 
-  /** What this technician is asked to take, each with what was written for them. */
-  async offeredTo(me: Technician): Promise<PorchView['handovers']> {
+  /** What each of these technicians is asked to take, with what was written for them. */
+  async offeredToAny(technicianIds: readonly string[]): Promise<ReadonlyMap<string, HandoverView[]>> {
     const nowMs = Date.now();
-    return (await this.#offered(me)).flatMap(({ id, state, entries }) => {
+    const offered = await this.#offered(technicianIds);
+    const views = offered.flatMap(({ technicianId, session: { id, state, entries } }) => {
       const request = entries.findLast((e) => e.event.type === 'handoverRequested')?.event;
       if (!state.handover || request?.type !== 'handoverRequested') return [];
-      return [
-        {
-          handoverId: state.handover.id,
-          sessionId: id,
-          fromName: state.participants[state.handover.fromParticipantId]?.name ?? '',
-          brief: request.personal?.brief ?? '',
-          remainingMs: Math.max(0, state.handover.answerByMs - nowMs),
-        },
-      ];
+      const view: HandoverView = {
+        handoverId: state.handover.id,
+        sessionId: id,
+        fromName: state.participants[state.handover.fromParticipantId]?.name ?? '',
+        brief: request.personal?.brief ?? '',
+        remainingMs: Math.max(0, state.handover.answerByMs - nowMs),
+      };
+      return [{ technicianId, view }];
     });
+    return new Map(technicianIds.map((id) => [id, views.filter((v) => v.technicianId === id).map(({ view }) => view)]));
   }
 
   /** Answers the session. Throws HANDOVER_NOT_FOUND, HANDOVER_NOT_OPEN. */
   async answer(me: Technician, handoverId: string, answer: 'accept' | 'decline'): Promise<string> {
-    const offered = (await this.#offered(me)).find((s) => s.state.handover?.id === handoverId);
+    const offered = (await this.#offered([me.id])).find(
+      ({ session }) => session.state.handover?.id === handoverId,
+    )?.session;
     if (!offered) throw new AppError('HANDOVER_NOT_FOUND');
     await this.#parts.book.act(offered.id, ({ state }, nowMs) => {
       // Answered already, and the answer was lost on its way: it is the same answer.
@@ -54,8 +57,9 @@ export class HandoverDesk {
     return offered.id;
   }
 
-  async #offered(me: Technician): Promise<OpenSession[]> {
+  async #offered(technicianIds: readonly string[]): Promise<{ technicianId: string; session: OpenSession }[]> {
     const { lists, book } = this.#parts;
-    return Promise.all((await lists.offeredTo(me.id)).map((id) => book.open(id)));
+    const offered = await lists.offeredTo(technicianIds);
+    return Promise.all(offered.map(async ({ id, technicianId }) => ({ technicianId, session: await book.open(id) })));
   }
 }

@@ -30,12 +30,12 @@ export const invitationsModule = defineModule({
   build: (kit: Needs) => {
     const { config, policy, desk, changes } = kit;
     const { templates, mailFrom } = config;
-    const invitations = new InvitationDesk({ ...kit, onChanged: changes.changed });
+    const invitations = new InvitationDesk({ ...kit, onChanged: changes.of('sessions', 'bookings') });
     const messages = new InvitationMessages({ ...kit, desk: invitations, templates, mailFrom });
     return {
       gives: { invitations },
       routes: [
-        { plugin: invitationRoutes({ desk, invitations, messages, changed: changes.changed }) },
+        { plugin: invitationRoutes({ desk, invitations, messages, changed: changes.of('sessions') }) },
         { plugin: invitationFileRoutes({ desk, invitations, messages, policy }) },
       ],
       erase: (tx, sessionId) => invitations.erase(tx, sessionId),

@@ -19,7 +19,7 @@ export const knownFaultsModule = defineModule({
     const knownFaults = new KnownFaultDesk(records, outbox, technicians);
     return {
       gives: { knownFaults },
-      routes: [{ plugin: knownFaultRoutes({ knownFaults, changed: changes.changed }) }],
+      routes: [{ plugin: knownFaultRoutes({ knownFaults, changed: changes.of('known-faults') }) }],
     };
   },
 });

@@ -62,7 +62,7 @@ export const liveModule = defineModule({
       log,
       background,
       ownerEpoch,
-      onChanged: changes.changed,
+      onChanged: changes.of('sessions', 'states'),
       graceMs,
       entered: (tx, passHash, participantId) => passes.entered(tx, passHash, participantId),
     });

@@ -13,7 +13,7 @@ export const outboxModule = defineModule({
     const outbox = new Outbox({
       records,
       log,
-      onChanged: changes.changed,
+      onChanged: changes.of('outbox', 'sessions', 'bookings'),
       carrier: (kind) => additions.carrier(kind),
     });
     return {

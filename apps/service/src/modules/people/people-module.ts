@@ -49,7 +49,7 @@ export const peopleModule = defineModule({
           what: 'reading who works here',
           pauseMs: PEOPLE_PAUSE_MS,
           work: async () => {
-            if (await people.read()) changes.changed();
+            if (await people.read()) changes.changed({ parts: ['waiting', 'states'] });
           },
         },
         { what: 'forgetting old tries', isShared: true, pauseMs: OLD_TRIES_PAUSE_MS, work: () => attempts.forgetOld() },

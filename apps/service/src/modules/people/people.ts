@@ -21,10 +21,16 @@ export class People {
   /** True when anything changed. */
   async read(): Promise<boolean> {
     const rows = await this.#records.getRepository(TechnicianEntity).find({ order: { name: 'ASC' } });
-    const before = JSON.stringify([...this.#byId.values()]);
+    const before = [...this.#byId.values()];
+    const known = new Map(before.map((person) => [person.id, person]));
+    // Whoever is as they were is the same.
+    const now = rows.map((row) => {
+      const old = known.get(row.id);
+      return old && JSON.stringify(old) === JSON.stringify(row) ? old : row;
+    });
     // The order in which they are listed is that of their names, whenever they came.
     this.#byId.clear();
-    for (const row of rows) this.#byId.set(row.id, row);
-    return JSON.stringify(rows) !== before;
+    for (const person of now) this.#byId.set(person.id, person);
+    return now.length !== before.length || now.some((person, at) => person !== before[at]);
   }
 }

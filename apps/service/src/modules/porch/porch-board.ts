@@ -1,4 +1,4 @@
-import { allPermissions, fitOf, hurdles, mayAsk, type Policy } from '@porch/core';
+import { allPermissions, fitOf, hurdles, mayAsk, type Permission, type Policy } from '@porch/core';
 import type {
   BookingView,
   DeviceView,
@@ -36,19 +36,26 @@ export interface PorchParts {
   readonly policy: Pick<Policy, 'bundles' | 'askLimits' | 'routing'>;
 }
 
-/** How long what somebody reads about a waiting person's fit stays as it is while nothing changes but the time. */
+/**
+ * How long what somebody reads about a waiting person stays as it is while nothing changes but the time. It is the same
+ * object then, so that whoever was told it is not told again; what counts down in it is as it was when it was made.
+ */
 const FIT_STAYS_MS = 10_000;
 
 interface Own {
   sessions: readonly SessionView[];
-  bookings: readonly BookingView[];
-  handovers: readonly HandoverView[];
-  tickets: readonly TicketView[];
+  bookings: BookingView[];
+  handovers: HandoverView[];
+  tickets: TicketView[];
   ticketTrouble: string | undefined;
-  /** When the countdowns in it were read. */
-  atMs: number;
+  /** When the countdowns in them were read. */
+  sessionsAtMs: number;
+  handoversAtMs: number;
 }
-const newOwn = (): Own => ({ sessions: [], bookings: [], handovers: [], tickets: [], ticketTrouble: undefined, atMs: 0 });
+const newOwn = (): Own => ({
+  ...{ sessions: [], bookings: [], handovers: [], tickets: [], ticketTrouble: undefined },
+  ...{ sessionsAtMs: 0, handoversAtMs: 0 },
+});
 
 interface Fit {
   readonly entry: WaitingNow;
@@ -65,14 +72,23 @@ export class PorchBoard {
   readonly #parts: PorchParts;
   #waiting: readonly WaitingNow[] = [];
   #states: ReadonlyMap<string, StateNow> = new Map();
-  #knownFaults: readonly KnownFaultView[] = [];
-  #devices: readonly DeviceView[] = [];
+  #knownFaults: KnownFaultView[] = [];
+  #devices: DeviceView[] = [];
   #undelivered = 0;
   readonly #own = new Map<string, Own>();
   readonly #fits = new Map<string, Map<string, Fit>>();
 
+  /** What only a start changes, and the same for everybody. */
+  readonly #settled: Pick<PorchView, 'ways' | 'bundles'>;
+  readonly #mayNot = new WeakMap<Technician, Permission[]>();
+
   constructor(parts: PorchParts) {
     this.#parts = parts;
+    const { gateway, policy } = parts;
+    this.#settled = {
+      ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
+      bundles: policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
+    };
   }
 
   /** Reads what a change is about, for those who look. */
@@ -80,13 +96,19 @@ export class PorchBoard {
     const isAbout = (part: PorchPart) => parts?.includes(part) ?? true;
     const theirs = technicianIds ? readers.filter(({ id }) => technicianIds.includes(id)) : readers;
     const ids = theirs.map(({ id }) => id);
-    const { queue, states, knownFaults, devices, outbox, bookings, handovers, ticketLists } = this.#parts;
+    const { queue, states, knownFaults, devices, outbox, bookings, ticketLists } = this.#parts;
     await Promise.all([
-      isAbout('queue') &&
-        Promise.all([queue.waitingNow(), states.now()]).then(([waiting, now]) => {
-          this.#waiting = keptAsItWas(this.#waiting, waiting, ({ view }) => view.id);
+      isAbout('waiting') &&
+        queue.waitingNow().then((now) => {
+          this.#waiting = keptAsItWas(this.#waiting, now, ({ view }) => view.id);
+        }),
+      isAbout('states') &&
+        states.now().then((now) => {
           this.#states = new Map(
-            keptAsItWas([...this.#states.values()], [...now.values()], ({ routed }) => routed.id).map((state) => [state.routed.id, state]),
+            keptAsItWas([...this.#states.values()], [...now.values()], ({ routed }) => routed.id).map((state) => [
+              state.routed.id,
+              state,
+            ]),
           );
         }),
       isAbout('known-faults') && knownFaults.open().then((open) => (this.#knownFaults = open)),
@@ -96,9 +118,7 @@ export class PorchBoard {
       isAbout('bookings') &&
         ids.length &&
         bookings.ofAll(ids).then((all) => this.#setOwn(ids, (own, id) => (own.bookings = all.get(id) ?? []))),
-      isAbout('handovers') &&
-        ids.length &&
-        handovers.offeredToAny(ids).then((all) => this.#setOwn(ids, (own, id) => (own.handovers = all.get(id) ?? []))),
+      isAbout('handovers') && ids.length && this.#readHandovers(ids),
       isAbout('tickets') &&
         Promise.all(
           theirs.map(async ({ id, email }) => {
@@ -109,6 +129,11 @@ export class PorchBoard {
     ]);
   }
 
+  /** Somebody looks anew: what counts down is told as it is then. */
+  lookAnew(technicianId: string): void {
+    this.#fits.delete(technicianId);
+  }
+
   /** Whoever looks no longer is not read for. */
   forget(technicianId: string): void {
     this.#own.delete(technicianId);
@@ -116,22 +141,23 @@ export class PorchBoard {
   }
 
   viewOf(me: Technician): PorchView {
-    const { gateway, policy } = this.#parts;
     const nowMs = Date.now();
     const own = this.#own.get(me.id) ?? newOwn();
     const state = this.#states.get(me.id);
     return {
-      ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
-      bundles: policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
-      me: state ? state.viewAt(nowMs) : this.#parts.states.nobody,
-      mayNotAsk: allPermissions.filter((p) => !mayAsk(policy.askLimits, me, p)),
-      knownFaults: [...this.#knownFaults],
-      bookings: [...own.bookings],
-      devices: [...this.#devices],
+      ...this.#settled,
+      me: this.#parts.states.stateAt(state, nowMs),
+      mayNotAsk: this.#mayNotAsk(me),
+      knownFaults: this.#knownFaults,
+      bookings: own.bookings,
+      devices: this.#devices,
       waiting: this.#waitingFor(me, state, nowMs),
-      sessions: own.sessions.map((session) => later(session, nowMs - own.atMs)),
-      tickets: [...own.tickets],
-      handovers: own.handovers.map((h) => ({ ...h, remainingMs: Math.max(0, h.remainingMs - (nowMs - own.atMs)) })),
+      sessions: own.sessions.map((session) => later(session, nowMs - own.sessionsAtMs)),
+      tickets: own.tickets,
+      handovers: own.handovers.map((h) => ({
+        ...h,
+        remainingMs: Math.max(0, h.remainingMs - (nowMs - own.handoversAtMs)),
+      })),
       ...(own.ticketTrouble ? { ticketTrouble: own.ticketTrouble } : {}),
       undelivered: this.#undelivered,
       nowMs,
@@ -144,7 +170,19 @@ export class PorchBoard {
     const all = await lists.openOfAll(ids);
     const ended = [...all.values()].flat().filter(({ phase }) => phase === 'ended');
     const cancelled = await bookings.cancelledOf(ended.map(({ id }) => id));
-    this.#setOwn(ids, (own, id) => (own.sessions = (all.get(id) ?? []).filter((session) => !cancelled.has(session.id))));
+    const sessionsAtMs = Date.now();
+    this.#setOwn(ids, (own, id) =>
+      Object.assign(own, {
+        sessions: (all.get(id) ?? []).filter((session) => !cancelled.has(session.id)),
+        sessionsAtMs,
+      }),
+    );
+  }
+
+  async #readHandovers(ids: readonly string[]): Promise<void> {
+    const all = await this.#parts.handovers.offeredToAny(ids);
+    const handoversAtMs = Date.now();
+    this.#setOwn(ids, (own, id) => Object.assign(own, { handovers: all.get(id) ?? [], handoversAtMs }));
   }
 
   #setOwn(ids: readonly string[], set: (own: Own, id: string) => void): void {
@@ -155,24 +193,36 @@ export class PorchBoard {
     }
   }
 
+  #mayNotAsk(me: Technician): Permission[] {
+    const known = this.#mayNot.get(me);
+    if (known) return known;
+    const found = allPermissions.filter((p) => !mayAsk(this.#parts.policy.askLimits, me, p));
+    this.#mayNot.set(me, found);
+    return found;
+  }
+
   #waitingFor(me: Technician, state: StateNow | undefined, nowMs: number): WaitingView[] {
     const known = this.#fits.get(me.id) ?? new Map<string, Fit>();
     const fits = new Map(
       this.#waiting.map((entry): [string, Fit] => {
         const before = known.get(entry.view.id);
         const isAsItWas = before?.entry === entry && before.state === state && nowMs - before.atMs < FIT_STAYS_MS;
-        return [entry.view.id, isAsItWas ? before : { entry, state, atMs: nowMs, view: this.#viewFor(entry, me, state, nowMs) }];
+        return [
+          entry.view.id,
+          isAsItWas ? before : { entry, state, atMs: nowMs, view: this.#viewFor(entry, me, state, nowMs) },
+        ];
       }),
     );
     this.#fits.set(me.id, fits);
-    return [...fits.values()].map(({ view, entry }) =>
-      view.offer && entry.offer
-        ? { ...view, offer: { ...view.offer, remainingMs: Math.max(0, entry.offer.endsAtMs - nowMs) } }
-        : view,
-    );
+    return [...fits.values()].map(({ view }) => view);
   }
 
-  #viewFor({ view, offer, routed }: WaitingNow, me: Technician, state: StateNow | undefined, nowMs: number): WaitingView {
+  #viewFor(
+    { view, offer, routed }: WaitingNow,
+    me: Technician,
+    state: StateNow | undefined,
+    nowMs: number,
+  ): WaitingView {
     // A trainee looks over shoulders; nobody is routed to them.
     const mine = state?.isRouted ? state.routed : undefined;
     return {

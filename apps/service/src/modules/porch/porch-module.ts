@@ -1,13 +1,13 @@
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { OpenConsoles } from '../people/open-consoles.ts';
-import type { SignIns } from '../people/sign-in.ts';
+import type { Technicians } from '../people/technician.ts';
 import { DeskFeed } from './desk-feed.ts';
+import { PorchBoard, type PorchParts } from './porch-board.ts';
 import { porchRoutes } from './porch-routes.ts';
-import type { PorchParts } from './porch-view.ts';
 
 interface Needs extends Pick<Kit, 'background' | 'changes'>, PorchParts {
-  readonly signIns: SignIns;
+  readonly technicians: Technicians;
   readonly consoles: OpenConsoles;
 }
 
@@ -15,8 +15,9 @@ interface Needs extends Pick<Kit, 'background' | 'changes'>, PorchParts {
 export const porchModule = defineModule({
   name: 'porch',
   build: (kit: Needs) => {
-    const feed = new DeskFeed(kit.background);
-    const endWatching = kit.changes.watch(feed.changed);
+    const { background, changes, technicians } = kit;
+    const feed = new DeskFeed({ background, technicians, board: new PorchBoard(kit) });
+    const endWatching = changes.watch(feed.changed);
     return {
       gives: {},
       routes: [{ plugin: porchRoutes({ ...kit, feed }) }],

@@ -1,22 +1,14 @@
 import { randomUUID } from 'node:crypto';
 import {
   decideTakeEntry,
-  fitOf,
-  hurdles,
   isOpenAt,
   isRefusal,
+  type RoutedEntry,
   nextOpening,
   type Policy,
   type WaitingEstimate,
 } from '@porch/core';
-import {
-  AppError,
-  type EntryStatus,
-  type QueueEntryView,
-  type QueueMessage,
-  type RequestBody,
-  type WaitingView,
-} from '@porch/wire';
+import { AppError, type EntryStatus, type QueueEntryView, type QueueMessage, type RequestBody } from '@porch/wire';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { hashToken, makeToken } from '../../auth/tokens.ts';
@@ -43,6 +35,13 @@ export interface QueueDeskParts {
 /** Somebody who asked for help. */
 export type WaitingEntry = Readonly<QueueEntryRow>;
 
+/** Somebody who waits, whom they are offered to, and how routing looks at them. */
+export interface WaitingNow {
+  readonly view: QueueEntryView;
+  readonly routed: RoutedEntry;
+  readonly offer?: { readonly technicianId: string; readonly technicianName: string; readonly endsAtMs: number };
+}
+
 /** Those who asked for help and wait: their place, what they say meanwhile, whom they are offered to. */
 export class QueueDesk {
   readonly #parts: QueueDeskParts;
@@ -51,30 +50,26 @@ export class QueueDesk {
     this.#parts = parts;
   }
 
-  async waitingFor(me: Technician): Promise<WaitingView[]> {
-    const { records, policy, states, technicians } = this.#parts;
+  /** Everybody who waits, as all of the desk may see them, who waited longest first. */
+  async waitingNow(): Promise<WaitingNow[]> {
+    const { records, policy, technicians } = this.#parts;
     const rows = await records
       .getRepository(QueueEntryEntity)
       .find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: policy.maxWaiting });
     if (!rows.length) return [];
-    const [messages, here] = await Promise.all([this.#messages(rows.map((r) => r.id)), states.all()]);
-    const mine = here.find((t) => t.id === me.id);
-    const nowMs = Date.now();
+    const messages = await this.#messages(rows.map((r) => r.id));
     return rows.map((row) => ({
-      ...this.#view(row, messages),
+      view: this.#view(row, messages),
+      routed: routed(row, policy.topicNeeds),
       ...(row.offeredTo && row.offerEndsAt
         ? {
             offer: {
+              technicianId: row.offeredTo,
               technicianName: technicians.get(row.offeredTo)?.name ?? '',
-              isMine: row.offeredTo === me.id,
-              remainingMs: Math.max(0, row.offerEndsAt.getTime() - nowMs),
+              endsAtMs: row.offerEndsAt.getTime(),
             },
           }
         : {}),
-      reasons: mine ? [...fitOf(routed(row, policy.topicNeeds), mine, nowMs).reasons] : [],
-      hurdles: mine
-        ? hurdles(routed(row, policy.topicNeeds), mine, policy.routing, nowMs)
-        : ['nobody is routed to you'],
     }));
   }
 

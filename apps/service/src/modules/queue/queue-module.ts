@@ -31,7 +31,7 @@ export const queueModule = defineModule({
     const queue = new QueueDesk({ records, policy, states, technicians, passes, estimates });
     return {
       gives: { queue, states },
-      routes: [{ plugin: queueRoutes({ queue, states, changed: changes.changed }) }],
+      routes: [{ plugin: queueRoutes({ queue, states, changed: changes.of('waiting', 'states') }) }],
       alongside: async (tx, { state }, events, nowMs) => {
         if (state.technicianId && events.some(({ type }) => type === 'sessionEnded'))
           await states.wrapUp(tx, state.technicianId, nowMs);
@@ -42,7 +42,7 @@ export const queueModule = defineModule({
           what: 'routing the queue',
           pauseMs: ROUTING_PAUSE_MS,
           work: async () => {
-            if (await routingRound({ records, policy, states })) changes.changed();
+            if (await routingRound({ records, policy, states })) changes.changed({ parts: ['waiting', 'states'] });
           },
         },
       ],

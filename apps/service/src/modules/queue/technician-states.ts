@@ -15,6 +15,13 @@ interface Load {
 }
 const NO_LOAD: Load = { screens: 0, chats: 0 };
 
+/** Somebody who works here, as they are now. */
+export interface StateNow {
+  readonly routed: RoutedTechnician;
+  readonly isAway: boolean;
+  readonly isRouted: boolean;
+}
+
 export interface TechnicianStatesParts {
   readonly records: DataSource;
   readonly policy: Pick<Policy, 'limits' | 'wrapUpMs'>;
@@ -46,39 +53,53 @@ export class TechnicianStates {
   wrapUp = (tx: EntityManager, id: string, nowMs: number): Promise<void> =>
     this.#upsert(tx, id, { wrapUpUntil: new Date(nowMs + this.#parts.policy.wrapUpMs) });
 
-  async all(tx: EntityManager = this.#parts.records.manager): Promise<RoutedTechnician[]> {
+  /** Everybody who works here, as they are now. */
+  async now(tx: EntityManager = this.#parts.records.manager): Promise<ReadonlyMap<string, StateNow>> {
+    const { technicians, consoles, policy } = this.#parts;
     // In this order: a session that ends between the two reads is still open in the first or wraps up in the second.
     // The other way round its technician would be free for that moment.
     const loads = await this.#loads(tx);
-    const states = await tx.getRepository(TechnicianStateEntity).find();
+    const states = new Map((await tx.getRepository(TechnicianStateEntity).find()).map((s) => [s.technicianId, s]));
     const nowMs = Date.now();
-    // A trainee looks over shoulders; nobody is routed to them.
-    return [...this.#parts.technicians.values()]
-      .filter((t) => t.role !== 'trainee' && t.disabledAt === null)
-      .map((t) => {
-        const state = states.find((s) => s.technicianId === t.id);
-        return {
+    return new Map(
+      [...technicians.values()].map((t): [string, StateNow] => {
+        const state = states.get(t.id);
+        const isAway = state?.isAway ?? false;
+        const routed: RoutedTechnician = {
           id: t.id,
           languages: t.languages,
           topics: t.topics,
           team: t.team,
           skills: t.skills,
-          isHere: !state?.isAway && (this.#parts.consoles.has(t.id) || (state?.hereUntil?.getTime() ?? 0) > nowMs),
+          isHere: !isAway && (consoles.has(t.id) || (state?.hereUntil?.getTime() ?? 0) > nowMs),
           wrapUpUntilMs: state?.wrapUpUntil?.getTime() ?? 0,
           ...(loads.get(t.id) ?? NO_LOAD),
-          limits: this.#parts.policy.limits,
+          limits: policy.limits,
           lastGivenMs: state?.lastGivenAt?.getTime() ?? 0,
         };
-      });
+        // A trainee looks over shoulders; nobody is routed to them.
+        return [t.id, { routed, isAway, isRouted: t.role !== 'trainee' && t.disabledAt === null }];
+      }),
+    );
+  }
+
+  /** Those to whom somebody may be routed. */
+  async all(tx: EntityManager = this.#parts.records.manager): Promise<RoutedTechnician[]> {
+    return [...(await this.now(tx)).values()].filter(({ isRouted }) => isRouted).map(({ routed }) => routed);
   }
 
   async mine(id: string): Promise<MyState> {
-    const state = await this.#parts.records.getRepository(TechnicianStateEntity).findOneBy({ technicianId: id });
-    const load = (await this.#loads(this.#parts.records.manager)).get(id) ?? NO_LOAD;
+    return this.stateAt((await this.now()).get(id), Date.now());
+  }
+
+  /** What somebody reads of themselves at that moment. */
+  stateAt(state: StateNow | undefined, nowMs: number): MyState {
+    const { screens, chats, wrapUpUntilMs } = state?.routed ?? { ...NO_LOAD, wrapUpUntilMs: 0 };
     return {
       isAway: state?.isAway ?? false,
-      wrapUpMs: Math.max(0, (state?.wrapUpUntil?.getTime() ?? 0) - Date.now()),
-      ...load,
+      wrapUpMs: Math.max(0, wrapUpUntilMs - nowMs),
+      screens,
+      chats,
       limits: this.#parts.policy.limits,
     };
   }

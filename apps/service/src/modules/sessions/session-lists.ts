@@ -1,6 +1,7 @@
 import { AppError, type DeviceVisitView, type SessionPage, type SessionSearch, type SessionView } from '@porch/wire';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { Additions } from '../../module/added.ts';
+import { grouped } from '../../module/grouped.ts';
 import type { Technician } from '../people/technician.ts';
 import type { SessionFinder } from './session-finder.ts';
 import { SessionEntity, type SessionRow } from './session-tables.ts';
@@ -40,18 +41,18 @@ export class SessionLists {
     return { items: await this.views(inOrder), ...(next ? { next } : {}) };
   }
 
-  /** What this technician has prepared and under way, newest first. */
-  async openOf(technicianId: string): Promise<SessionView[]> {
+  /** What each of these technicians has prepared and under way, newest first. */
+  async openOfAll(technicianIds: readonly string[]): Promise<ReadonlyMap<string, SessionView[]>> {
     const rows = await this.#sessions
       .createQueryBuilder('s')
       .where(
-        `s."technician_id" = :technicianId AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`,
-        { technicianId },
+        `s."technician_id" = ANY(:technicianIds) AND s.phase <> 'logged' AND s."changed_at" > clock_timestamp() - interval '2 days'`,
+        { technicianIds },
       )
       .orderBy('s.prepared_at', 'DESC')
-      .limit(MAX_LISTED_SESSIONS)
+      .limit(MAX_LISTED_SESSIONS * technicianIds.length)
       .getMany();
-    return this.views(rows);
+    return grouped(technicianIds, await this.views(rows), MAX_LISTED_SESSIONS);
   }
 
   /** Throws SESSION_NOT_FOUND. */
@@ -67,9 +68,13 @@ export class SessionLists {
     return (await this.#sessions.findOneBy({ id }))?.technicianId;
   }
 
-  /** Sessions whose handover is offered to this technician. */
-  async offeredTo(technicianId: string): Promise<string[]> {
-    return (await this.#sessions.findBy({ handoverTo: technicianId })).map(({ id }) => id);
+  /** Sessions whose handover is offered to one of these technicians, and to whom. */
+  async offeredTo(technicianIds: readonly string[]): Promise<{ id: string; technicianId: string }[]> {
+    const rows = await this.#sessions.find({
+      where: { handoverTo: In([...technicianIds]) },
+      select: { id: true, handoverTo: true },
+    });
+    return rows.map(({ id, handoverTo }) => ({ id, technicianId: handoverTo ?? '' }));
   }
 
   /** Of these, one that is prepared and stands on nothing. */

@@ -7,6 +7,7 @@ import { SessionBook } from './session-book.ts';
 import { SessionDesk } from './session-desk.ts';
 import { SessionFinder } from './session-finder.ts';
 import { SessionLists } from './session-lists.ts';
+import { scopeOf } from './scope-of.ts';
 import { sessionRoutes } from './session-routes.ts';
 import { CommandAnswerEntity, LedgerRowEntity, SessionEntity } from './session-tables.ts';
 import { Mending } from './mending.ts';
@@ -58,7 +59,7 @@ export const sessionsModule = defineModule({
     const desk = new SessionDesk({ book, technicians, additions });
     const finder = new SessionFinder({ records, technicians });
     const lists = new SessionLists({ records, finder, additions });
-    const endWatching = book.onAppended(changes.changed);
+    const endWatching = book.onAppended((appended) => changes.changed(scopeOf(appended)));
     return {
       gives: { book, desk, lists },
       routes: [{ plugin: sessionRoutes({ records, book, desk, lists, policy }) }],

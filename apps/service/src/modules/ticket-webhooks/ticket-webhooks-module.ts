@@ -25,7 +25,7 @@ export const ticketWebhooksModule = defineModule({
               queue,
               topics,
               ticketsKey,
-              changed: changes.changed,
+              changed: changes.of('tickets', 'waiting'),
               publicUrl,
             }),
           },

@@ -1,0 +1,22 @@
+import type { Scope } from '../../module/changes.ts';
+import type { Appended } from '../../module/open-session.ts';
+
+/** What of the porch new entries of a session are about, and whose: a session stands on its lead's porch alone. */
+export function scopeOf({ session, events }: Appended): Scope {
+  const isBeginning = events.some(({ type }) => type === 'sessionPrepared');
+  // Somebody else's porch loses or gets something.
+  const goesOn = events.some(
+    ({ type }) => type.startsWith('handover') || type === 'handedOver' || type === 'personErased',
+  );
+  const technicianId = session?.state.technicianId;
+  return {
+    parts: [
+      'sessions',
+      'handovers',
+      'states',
+      'outbox',
+      ...(isBeginning ? (['waiting', 'devices', 'bookings'] as const) : []),
+    ],
+    ...(technicianId === undefined || goesOn ? {} : { technicianIds: [technicianId] }),
+  };
+}
