@@ -2,6 +2,8 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 const up = [
   `CREATE TABLE "session_person" ("session_id" uuid NOT NULL, "technician_id" text NOT NULL, "prepared_at" timestamptz NOT NULL, CONSTRAINT "session_person_pk" PRIMARY KEY ("session_id", "technician_id"))`,
+  // Their own at once, so that nobody misses them; all the rest is made in the background, the newest first.
+  `INSERT INTO "session_person" SELECT "id", "technician_id", "prepared_at" FROM "session" WHERE "technician_id" <> ''`,
   `CREATE INDEX "session_person_of" ON "session_person" ("technician_id", "prepared_at", "session_id")`,
   `CREATE TABLE "session_permission" ("session_id" uuid NOT NULL, "permission" text NOT NULL, "prepared_at" timestamptz NOT NULL, CONSTRAINT "session_permission_pk" PRIMARY KEY ("session_id", "permission"))`,
   `CREATE INDEX "session_permission_of" ON "session_permission" ("permission", "prepared_at", "session_id")`,

@@ -29,6 +29,9 @@ export const queueModule = defineModule({
     const states = new TechnicianStates({ records, policy, technicians, consoles, lists });
     const estimates = new WaitingEstimates({ records, policy, states, lists });
     const queue = new QueueDesk({ records, policy, states, technicians, passes, estimates });
+    const endWatching = changes.watch(({ parts }) => {
+      if (!parts || parts.includes('states')) estimates.forget();
+    });
     return {
       gives: { queue, states },
       routes: [{ plugin: queueRoutes({ queue, states, changed: changes.of('waiting', 'states') }) }],
@@ -46,6 +49,7 @@ export const queueModule = defineModule({
           },
         },
       ],
+      close: () => void endWatching(),
       figures: [{ name: 'porch_waiting_customers', help: 'Customers in the queue', read: () => queue.countWaiting() }],
     };
   },

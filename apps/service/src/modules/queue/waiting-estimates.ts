@@ -35,6 +35,11 @@ export class WaitingEstimates {
     return estimateWait({ ahead, ...(await this.#now()) });
   }
 
+  /** Somebody came, went or has other work: what was read is old. */
+  forget(): void {
+    this.#known = undefined;
+  }
+
   /** The same for all who ask at once: many do. */
   #now(): Promise<Basis> {
     const nowMs = Date.now();

@@ -6,7 +6,7 @@ import { dropSnapshot, lockSession, readEntries } from './session-store.ts';
 import { SessionEntity } from './session-tables.ts';
 import { summaryOf } from './session-summary.ts';
 
-const SESSIONS_A_ROUND = 50;
+const SESSIONS_A_ROUND = 200;
 /** One that cannot be mended is looked at again after so long, and holds none of the others up. */
 const AGAIN_MS = 10 * 60_000;
 const BEHIND = `("projected_seq" <> "seq" OR "behind_in" <> '{}')`;
