@@ -80,4 +80,7 @@ td {
   padding: 0.4rem 0.7rem;
   border-bottom: 1px solid var(--line);
 }
+td.tabular {
+  white-space: nowrap;
+}
 </style>
