@@ -2,6 +2,7 @@ import { readHidden } from '@porch/client/terminal';
 import { RECORDS_LEVEL, waitingAt } from '@porch/core';
 import { Command, Option } from 'commander';
 import type { DataSource } from 'typeorm';
+import { z } from 'zod';
 import { ConfigError, readConfig } from '../config.ts';
 import { Projecting } from '../module/projecting.ts';
 import { modules } from '../modules/index.ts';
@@ -23,7 +24,7 @@ const exitCodes = { done: 0, refused: 1, wrongCall: 2, unreachable: 4 } as const
 interface Common {
   readonly json?: boolean;
 }
-const isUuid = (text: string): boolean => /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text);
+const isUuid = (text: string): boolean => z.uuid().safeParse(text).success;
 const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
 function show(value: unknown, { json }: Common, inWords: () => void): void {
   if (json) printLine(JSON.stringify(value, undefined, 2));

@@ -16,10 +16,6 @@ export class Projecting {
     this.#parts = parts;
   }
 
-  get names(): string[] {
-    return this.#parts.projections.map(({ name }) => name);
-  }
-
   /** Hands back the names of those that are behind afterwards: those that were, and those that failed now. */
   async follow(tx: EntityManager, change: SessionChange, behind: readonly string[]): Promise<string[]> {
     const planned = this.#plan(

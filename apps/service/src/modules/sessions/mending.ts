@@ -43,7 +43,7 @@ export class Mending {
    * All sessions, one after the other, or one alone; each in a transaction of its own, so that the desk goes on working.
    * Hands back how many were made anew, and those that could not be.
    */
-  async rebuild(only?: string, onProgress?: (done: number) => void): Promise<{ done: number; faulty: string[] }> {
+  async rebuild(only?: string): Promise<{ done: number; faulty: string[] }> {
     const faulty: string[] = [];
     let done = 0;
     for (let after = '00000000-0000-0000-0000-000000000000'; ;) {
@@ -58,7 +58,6 @@ export class Mending {
         after = id;
         done++;
       }
-      onProgress?.(done);
       if (only || !rows.length) return { done, faulty };
     }
   }

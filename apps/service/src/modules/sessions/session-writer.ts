@@ -63,12 +63,9 @@ export class SessionWriter {
     if (isErasing) await dropSnapshot(tx, id);
     else await keepSnapshot(tx, next, row.seq, program);
     await alongside(tx, next, events, nowMs);
-    return { session: isErasing ? await this.#reread(tx, id, next) : grown(next, rows, added), rows, events };
-  }
-
-  /** As it stands in the records now, where those that were there have changed. */
-  async #reread<S extends SessionMoment>(tx: EntityManager, id: string, session: S): Promise<S> {
-    return { ...session, ...(await readWhole(tx, id)) };
+    // Where those that were there have changed, it is as it stands in the records now.
+    const known = isErasing ? { ...next, ...(await readWhole(tx, id)) } : grown(next, rows, added);
+    return { session: known, rows, events };
   }
 }
 
