@@ -19,6 +19,7 @@ import { AppError, type BookingBody, type BookingView, type MoveBookingBody } fr
 import { Between, In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { lockRow } from '../../db/lock-row.ts';
 import { BookingEntity, type BookingRow } from './booking-table.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
 import { permit } from '../../auth/permit.ts';
@@ -192,7 +193,7 @@ export class BookingDesk {
     }
     for (const { id } of due)
       await inTransaction(records, async (tx) => {
-        const row = await this.#locked(tx, id);
+        const row = await lockRow(tx, BookingEntity, id);
         const nowMs = await databaseNowMs(tx);
         if (!row || row.isCancelled) return;
         const minutes = dueReminders({ ...row, startsAtMs: row.startsAt.getTime() }, nowMs);
@@ -213,7 +214,7 @@ export class BookingDesk {
     const { records, invitations, book } = this.#parts;
     const row = await inTransaction(records, async (tx) => {
       const nowMs = await databaseNowMs(tx);
-      const before = await this.#locked(tx, id);
+      const before = await lockRow(tx, BookingEntity, id);
       if (!before || !this.#mayChange(before, me)) throw new AppError('BOOKING_NOT_FOUND');
       const decision = decide(before, nowMs);
       if (isRefusal(decision)) throw new AppError(decision.refused);
@@ -302,14 +303,5 @@ export class BookingDesk {
         ...(invitation?.why ? { why: invitation.why } : {}),
       };
     });
-  }
-
-  #locked(tx: EntityManager, id: string): Promise<BookingRow | null> {
-    return tx
-      .getRepository(BookingEntity)
-      .createQueryBuilder('b')
-      .setLock('pessimistic_write')
-      .where('b.id = :id', { id })
-      .getOne();
   }
 }

@@ -19,6 +19,7 @@ import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { DoorPasses } from '../passes/door-passes.ts';
 import { makeToken, type CodeSecrets } from '../../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { lockRow } from '../../db/lock-row.ts';
 import { InvitationEntity, type InvitationRow } from './invitation-table.ts';
 import type { Technician } from '../people/technician.ts';
 import { isMailAddress, isTelephone, type DeliveryReport, type MessageGateway } from '../messages/message-gateway.ts';
@@ -188,7 +189,7 @@ export class InvitationDesk {
   async withdraw(me: Technician, sessionId: string, id: string): Promise<void> {
     await this.#parts.book.act(sessionId, async ({ state }, nowMs, tx) => {
       if (state.technicianId !== me.id) throw new AppError('NOT_THE_LEAD');
-      const row = await this.#locked(tx, id);
+      const row = await lockRow(tx, InvitationEntity, id);
       if (!row || row.sessionId !== sessionId) throw new AppError('INVITATION_UNKNOWN');
       if (!(await this.#move(tx, row, { type: 'withdrawn' }, nowMs))) return [];
       await this.#parts.passes.withdraw(tx, id);
@@ -198,7 +199,7 @@ export class InvitationDesk {
 
   /** A person pressed Continue. Throws INVITATION_WITHDRAWN, _EXPIRED, _USED_UP. */
   async use(tx: EntityManager, id: string): Promise<void> {
-    const row = await this.#locked(tx, id);
+    const row = await lockRow(tx, InvitationEntity, id);
     const nowMs = await databaseNowMs(tx);
     if (!row) throw new AppError('INVITATION_UNKNOWN');
     const decision = decideUseInvitation(
@@ -241,15 +242,6 @@ export class InvitationDesk {
     return undefined;
   }
 
-  #locked(tx: EntityManager, id: string): Promise<InvitationRow | null> {
-    return tx
-      .getRepository(InvitationEntity)
-      .createQueryBuilder('i')
-      .setLock('pessimistic_write')
-      .where('i.id = :id', { id })
-      .getOne();
-  }
-
   /** False when the event says nothing new. */
   async #move(tx: EntityManager, row: InvitationRow, event: DeliveryEvent, nowMs: number): Promise<boolean> {
     const next = evolveDelivery(stateOf(row), event);
@@ -264,7 +256,7 @@ export class InvitationDesk {
   /** What became of it on its way. */
   async note(id: string, event: DeliveryEvent): Promise<void> {
     await inTransaction(this.#parts.records, async (tx) => {
-      const row = await this.#locked(tx, id);
+      const row = await lockRow(tx, InvitationEntity, id);
       if (row) await this.#move(tx, row, event, await databaseNowMs(tx));
     });
     this.#parts.onChanged();
@@ -275,7 +267,7 @@ export class InvitationDesk {
     const known = await this.#parts.records.getRepository(InvitationEntity).findOneBy({ id });
     if (!known) return;
     await this.#parts.book.act(known.sessionId, async ({ state }, nowMs, tx) => {
-      const row = await this.#locked(tx, id);
+      const row = await lockRow(tx, InvitationEntity, id);
       if (!row || !(await this.#move(tx, row, { type: 'failed', why }, nowMs)) || isOver(state)) return [];
       return [{ type: 'invitationFailed', by: 'service', invitationId: id, way: row.way, personal: { why } }];
     });

@@ -13,6 +13,7 @@ import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { hashToken, makeToken } from '../../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { lockRow } from '../../db/lock-row.ts';
 import type { DoorPasses } from '../passes/door-passes.ts';
 import { QueueEntryEntity, QueueMessageEntity, type QueueEntryRow, type QueueMessageRow } from './queue-tables.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
@@ -197,7 +198,7 @@ export class QueueDesk {
   /** "Not now": it goes on to the next. Throws ENTRY_NOT_WAITING when it is not offered to them any longer. */
   async decline(me: Technician, entryId: string): Promise<void> {
     await inTransaction(this.#parts.records, async (tx) => {
-      const row = await this.#locked(tx, entryId);
+      const row = await lockRow(tx, QueueEntryEntity, entryId);
       if (row?.state !== 'waiting' || row.offeredTo !== me.id) throw new AppError('ENTRY_NOT_WAITING');
       await tx
         .getRepository(QueueEntryEntity)
@@ -216,7 +217,7 @@ export class QueueDesk {
     sessionId: string,
     nowMs: number,
   ): Promise<{ row: WaitingEntry; saidBefore: { atMs: number; name: string; text: string }[] }> {
-    const row = await this.#locked(tx, entryId);
+    const row = await lockRow(tx, QueueEntryEntity, entryId);
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
     const isOffered = row.offeredTo !== null && (row.offerEndsAt?.getTime() ?? 0) > nowMs;
     const decision = decideTakeEntry(
@@ -285,14 +286,5 @@ export class QueueDesk {
     const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ tokenHash: hashToken(token) });
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
     return row;
-  }
-
-  #locked(tx: EntityManager, id: string): Promise<QueueEntryRow | null> {
-    return tx
-      .getRepository(QueueEntryEntity)
-      .createQueryBuilder('q')
-      .setLock('pessimistic_write')
-      .where('q.id = :id', { id })
-      .getOne();
   }
 }

@@ -1,6 +1,7 @@
 import { evolveSession, newSession, replay, type LedgerEntry, type SessionState } from '@porch/core';
 import { AppError, readLedgerRow } from '@porch/wire';
 import type { EntityManager } from 'typeorm';
+import { lockRow } from '../../db/lock-row.ts';
 import type { OpenSession, SessionMoment } from '../../module/open-session.ts';
 import { readAside } from './read-aside.ts';
 import { readRows } from './ledger-store.ts';
@@ -12,12 +13,7 @@ export const ENTRIES_A_SNAPSHOT = 100;
 
 /** Nobody else changes this session until the transaction ends. Throws SESSION_NOT_FOUND. */
 export async function lockSession(tx: EntityManager, id: string): Promise<SessionRow> {
-  const row = await tx
-    .getRepository(SessionEntity)
-    .createQueryBuilder('s')
-    .setLock('pessimistic_write')
-    .where('s.id = :id', { id })
-    .getOne();
+  const row = await lockRow(tx, SessionEntity, id);
   if (!row) throw new AppError('SESSION_NOT_FOUND');
   return row;
 }
