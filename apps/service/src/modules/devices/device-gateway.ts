@@ -12,6 +12,7 @@ import {
 import type { FastifyBaseLogger } from 'fastify';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { Background } from '../../module/background.ts';
+import { letStrangerIn } from '../../sockets/let-in.ts';
 import { Strangers } from '../../sockets/strangers.ts';
 import { refuseUpgrade } from '../../sockets/upgrades.ts';
 import type { Device, DeviceDesk, Presence } from './device-desk.ts';
@@ -68,13 +69,9 @@ export class DeviceGateway {
       refuseUpgrade(socket, 'busy');
       return;
     }
-    const leave = this.#strangers.enter(address, () => socket.destroy());
-    if (!leave) {
-      refuseUpgrade(socket, 'too many');
-      return;
-    }
-    socket.once('close', leave);
-    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket, devices, leave));
+    letStrangerIn({ request, socket, head, address }, this.#strangers, this.#server, (webSocket, leave) =>
+      this.#meet(webSocket, devices, leave),
+    );
   }
 
   close(): void {

@@ -18,6 +18,7 @@ import type { EntityManager } from 'typeorm';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { Background } from '../../module/background.ts';
 import { boundDebts } from '../../sockets/debts.ts';
+import { letStrangerIn } from '../../sockets/let-in.ts';
 import { Strangers } from '../../sockets/strangers.ts';
 import { refuseUpgrade } from '../../sockets/upgrades.ts';
 import type { OpenSession } from '../../module/open-session.ts';
@@ -89,13 +90,9 @@ export class LiveGateway {
       refuseUpgrade(socket, 'busy');
       return;
     }
-    const leave = this.#strangers.enter(address, () => socket.destroy());
-    if (!leave) {
-      refuseUpgrade(socket, 'too many');
-      return;
-    }
-    socket.once('close', leave);
-    this.#server.handleUpgrade(request, socket, head, (webSocket) => this.#meet(webSocket, leave));
+    letStrangerIn({ request, socket, head, address }, this.#strangers, this.#server, (webSocket, leave) =>
+      this.#meet(webSocket, leave),
+    );
   }
 
   /** Whether a technician is connected to this session now. */
