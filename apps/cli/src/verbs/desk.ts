@@ -1,3 +1,4 @@
+import { dayBegins } from '@porch/client';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printTable } from '../print.ts';
@@ -83,8 +84,8 @@ export async function sessions(words: string[], options: SessionOptions): Promis
     ...asIs,
     ...(words.length ? { words: words.join(' ') } : {}),
     ...(files ? { files: 'any' } : {}),
-    ...(from ? { from: dayBegins(from) } : {}),
-    ...(to ? { to: dayBegins(to, 1) } : {}),
+    ...(from ? { from: momentOf(from) } : {}),
+    ...(to ? { to: momentOf(to, 1) } : {}),
     ...(after ? { cursor: after } : {}),
     limit,
   });
@@ -112,10 +113,8 @@ export async function sessions(words: string[], options: SessionOptions): Promis
   });
 }
 
-/** The moment at which a day begins here, so many days later. */
-function dayBegins(day: string, later = 0): string {
-  const [year = NaN, month = NaN, date = NaN] = day.split('-').map(Number);
-  const at = new Date(year, month - 1, date + later);
-  if (Number.isNaN(at.getTime())) throw new CliError(`“${day}” is no day; say it as 2026-11-28.`, exitCodes.wrongCall);
-  return at.toISOString();
+function momentOf(day: string, later = 0): string {
+  const at = dayBegins(day, later);
+  if (at === undefined) throw new CliError(`“${day}” is no day; say it as 2026-11-28.`, exitCodes.wrongCall);
+  return at;
 }

@@ -1,3 +1,4 @@
+import { dayBegins } from '@porch/client';
 import { SessionSearch } from '@porch/wire';
 import { computed, onScopeDispose } from 'vue';
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router';
@@ -6,13 +7,6 @@ import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router';
 const TYPING_MS = 200;
 /** A day as its field has it, or what the list is asked by. */
 export type Filter = 'words' | 'outcome' | 'phase' | 'technician' | 'permission' | 'files' | 'fromDay' | 'toDay';
-
-/** The moment at which a day begins here, so many days later. */
-function dayBegins(day: string, later = 0): string | undefined {
-  const [year = NaN, month = NaN, date = NaN] = day.split('-').map(Number);
-  const at = new Date(year, month - 1, date + later);
-  return Number.isNaN(at.getTime()) ? undefined : at.toISOString();
-}
 
 /** What is asked for, kept in the address: so a link, a reload and the way back lead to the same. */
 export function useSessionFilters(onTrouble: (error: unknown) => void) {
