@@ -66,12 +66,12 @@ function isSame(a: unknown, b: unknown, passedMs: number, name = ''): boolean {
   );
 }
 
-/** The same, so much later. */
-function later<T>(value: T, passedMs: number, name = ''): T {
+/** What counts down in it has counted on: the same, so much later. */
+export function countedOn<T>(value: T, passedMs: number, name = ''): T {
   if (typeof value === 'number' && countdowns.has(name)) return Math.max(0, value - passedMs) as T;
-  if (Array.isArray(value)) return value.map((each: unknown) => later(each, passedMs)) as T;
+  if (Array.isArray(value)) return value.map((each: unknown) => countedOn(each, passedMs)) as T;
   if (typeof value !== 'object' || value === null) return value;
-  return Object.fromEntries(Object.entries(value).map(([each, part]) => [each, later(part, passedMs, each)])) as T;
+  return Object.fromEntries(Object.entries(value).map(([each, part]) => [each, countedOn(part, passedMs, each)])) as T;
 }
 
 /** Something as it was told, and when. */
@@ -155,7 +155,7 @@ export function applyPorchChange(before: PorchView | undefined, change: PorchCha
   if (!before && !change.isWhole) return undefined;
   const known = change.isWhole || !before ? { ...nothing, nowMs: change.nowMs } : before;
   const passedMs = change.nowMs - known.nowMs;
-  const next: Record<string, unknown> = { ...later(known, passedMs), ...change.set, nowMs: change.nowMs };
+  const next: Record<string, unknown> = { ...countedOn(known, passedMs), ...change.set, nowMs: change.nowMs };
   for (const [name, value] of Object.entries(change.set)) if (value === null) delete next[name];
   for (const name of listNames) {
     const changed = change.lists[name];

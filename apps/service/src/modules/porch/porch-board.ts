@@ -1,13 +1,14 @@
 import { allPermissions, fitOf, hurdles, mayAsk, type Permission, type Policy } from '@porch/core';
-import type {
-  BookingView,
-  DeviceView,
-  HandoverView,
-  KnownFaultView,
-  PorchView,
-  SessionView,
-  TicketView,
-  WaitingView,
+import {
+  countedOn,
+  type BookingView,
+  type DeviceView,
+  type HandoverView,
+  type KnownFaultView,
+  type PorchView,
+  type SessionView,
+  type TicketView,
+  type WaitingView,
 } from '@porch/wire';
 import type { PorchPart, Scope } from '../../module/changes.ts';
 import type { BookingDesk } from '../bookings/booking-desk.ts';
@@ -152,12 +153,10 @@ export class PorchBoard {
       bookings: own.bookings,
       devices: this.#devices,
       waiting: this.#waitingFor(me, state, nowMs),
-      sessions: own.sessions.map((session) => later(session, nowMs - own.sessionsAtMs)),
+      // What counts nothing down stays the same object.
+      sessions: own.sessions.map((session) => (session.code ? countedOn(session, nowMs - own.sessionsAtMs) : session)),
       tickets: own.tickets,
-      handovers: own.handovers.map((h) => ({
-        ...h,
-        remainingMs: Math.max(0, h.remainingMs - (nowMs - own.handoversAtMs)),
-      })),
+      handovers: countedOn(own.handovers, nowMs - own.handoversAtMs),
       ...(own.ticketTrouble ? { ticketTrouble: own.ticketTrouble } : {}),
       undelivered: this.#undelivered,
       nowMs,
@@ -250,9 +249,3 @@ function keptAsItWas<T>(before: readonly T[], now: readonly T[], idOf: (thing: T
     return old !== undefined && JSON.stringify(old) === JSON.stringify(thing) ? old : thing;
   });
 }
-
-/** What its code has left, so much later. */
-const later = (session: SessionView, passedMs: number): SessionView =>
-  session.code
-    ? { ...session, code: { ...session.code, remainingMs: Math.max(0, session.code.remainingMs - passedMs) } }
-    : session;
