@@ -65,12 +65,9 @@ export class PersonAtDesk {
     await this.#x.flush();
   }
 
-  /** Several keys at once, as hands hold them. */
+  /** Several keys at once, let go sooner than a busy computer looks. */
   async chord(keycodes: readonly number[]): Promise<void> {
     for (const code of keycodes) this.#device(1, code, this.#keyboard);
-    await this.#x.flush();
-    // Whoever looks at what is held needs it to be held for a moment.
-    await new Promise((resolve) => setTimeout(resolve, 120));
     for (const code of [...keycodes].reverse()) this.#device(2, code, this.#keyboard);
     await this.#x.flush();
   }

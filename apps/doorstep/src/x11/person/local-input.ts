@@ -1,8 +1,9 @@
 import type { Listeners } from '@porch/client';
 import type { XInput } from 'x11';
-import { readKeysyms, selectRawEvents, syntheticDevices } from '../server/input-events.ts';
+import { readKeysyms, readModifiers, selectRawEvents, syntheticDevices } from '../server/input-events.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { Wishes } from '../wishes.ts';
+import { HeldThen } from './held-then.ts';
 
 /** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */
 const MOTION_PX = 6;
@@ -20,6 +21,14 @@ export async function followLocalInput(
 ): Promise<void> {
   const synthetic = await syntheticDevices(x, xinput);
   const keysyms = await readKeysyms(x);
+  const held = new HeldThen(await readModifiers(x));
+  /** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
+  const follow = (wish: keyof Wishes) => {
+    held
+      .read(() => x.ask<{ keyMask: number }>((cb) => x.client.QueryPointer(x.root, cb)).then(({ keyMask }) => keyMask))
+      .then((bits) => (bits & CONTROL_AND_ALT) === CONTROL_AND_ALT && wishes.emit(wish, undefined))
+      .catch(() => undefined); // The server went; whoever follows it knows.
+  };
   let movedPx = 0;
   let sinceMs = 0;
   x.client.on('event', (event) => {
@@ -33,19 +42,15 @@ export async function followLocalInput(
       movedPx += Object.values(event.rawValuators ?? {}).reduce((sum, v) => sum + Math.abs(v), 0);
       if (movedPx < MOTION_PX) return;
     }
-    if (event.name === 'XIRawKeyPress') followKey(x, keysyms.get(event.detail ?? 0) ?? 0, wishes);
+    const keycode = event.detail ?? 0;
+    // A key let go is no sign of anybody beyond its press.
+    if (event.name === 'XIRawKeyRelease') return held.onRelease(keycode);
+    if (event.name === 'XIRawKeyPress') {
+      const wish = wishOfKey[keysyms.get(keycode) ?? 0];
+      if (wish) follow(wish);
+      held.onPress(keycode);
+    }
     onInput();
   });
   selectRawEvents(x, xinput);
-}
-
-/** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
-function followKey(x: XConnection, keysym: number, wishes: Listeners<Wishes>): void {
-  const wish = wishOfKey[keysym];
-  if (!wish) return;
-  x.ask<{ keyMask: number }>((cb) => x.client.QueryPointer(x.root, cb))
-    .then(({ keyMask }) => {
-      if ((keyMask & CONTROL_AND_ALT) === CONTROL_AND_ALT) wishes.emit(wish, undefined);
-    })
-    .catch(() => undefined); // The server went; whoever follows it knows.
 }

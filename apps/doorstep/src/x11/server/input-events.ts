@@ -14,8 +14,19 @@ export async function readKeysyms(x: XConnection): Promise<Map<number, number>> 
   return new Map(map.map((keysyms, i) => [first + i, keysyms[0] ?? 0]));
 }
 
+/** Which modifier bits of the X11 protocol each keycode sets while it is held. */
+export async function readModifiers(x: XConnection): Promise<Map<number, number>> {
+  const rows = await x.ask<number[][]>((cb) => x.client.GetModifierMapping(cb));
+  const bitsOf = new Map<number, number>();
+  rows.forEach((keycodes, i) => {
+    for (const code of keycodes) if (code !== 0) bitsOf.set(code, (bitsOf.get(code) ?? 0) | (1 << i));
+  });
+  return bitsOf;
+}
+
 /** Raw events of every device: where the pointer goes, and whether a person moved it. One mask for all who listen. */
 export function selectRawEvents(x: XConnection, xinput: XInput): void {
-  const { RawMotion = 0, RawButtonPress = 0, RawKeyPress = 0 } = xinput.EventMask;
-  xinput.XISelectEvents(x.root, [{ deviceId: 1, mask: RawMotion | RawButtonPress | RawKeyPress }]);
+  const { RawMotion = 0, RawButtonPress = 0, RawKeyPress = 0, RawKeyRelease = 0 } = xinput.EventMask;
+  const mask = RawMotion | RawButtonPress | RawKeyPress | RawKeyRelease;
+  xinput.XISelectEvents(x.root, [{ deviceId: 1, mask }]);
 }

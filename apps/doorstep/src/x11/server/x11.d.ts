@@ -90,6 +90,7 @@ declare module 'x11' {
     GetInputFocus(callback: Reply<{ focus: number }>): void;
     SetInputFocus(window: number, revertTo: number): void;
     GetKeyboardMapping(first: number, count: number, callback: Reply<number[][]>): void;
+    GetModifierMapping(callback: Reply<number[][]>): void;
     ChangeKeyboardMapping(keycode: number, perKeycode: number, keysyms: number[]): void;
     ListFonts(pattern: string, max: number, callback: Reply<string[]>): void;
     sync(): Promise<void>;
