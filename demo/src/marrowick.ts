@@ -91,6 +91,8 @@ export async function loadTechnicians(databaseUrl: string): Promise<void> {
     const { rowCount } = await client.query('SELECT 1 FROM "technician" LIMIT 1');
     if (rowCount) return;
     const hash = await hashPassword(PASSWORD);
+    for (const team of new Set(technicians.map((t) => t.team)))
+      await client.query(`INSERT INTO "team" ("name") VALUES ($1) ON CONFLICT DO NOTHING`, [team]);
     for (const t of technicians)
       await client.query(
         `INSERT INTO "technician" ("id", "name", "email", "team", "role", "languages", "topics", "skills", "password_hash") VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,

@@ -39,10 +39,12 @@ export class Processes {
     script: string,
     env: NodeJS.ProcessEnv,
     args: readonly string[] = [],
+    onOutput?: (part: Buffer) => void,
   ): Promise<{ child: ChildProcess; url: string }> {
     const child = this.start(name, process.execPath, ['--enable-source-maps', script, ...args], {
       env: { ...process.env, ...env },
     });
+    if (onOutput) for (const stream of [child.stdout, child.stderr]) stream?.on('data', onOutput);
     let complaints = '';
     child.stderr?.on('data', (part: Buffer) => (complaints = (complaints + part.toString()).slice(-4000)));
     let last = '';

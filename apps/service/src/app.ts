@@ -18,7 +18,6 @@ import { programVersion } from './module/program-version.ts';
 import { Projecting } from './module/projecting.ts';
 import { modules } from './modules/index.ts';
 import { makeRecords } from './modules/records.ts';
-import { policyOf } from './policy-of.ts';
 import { readiness } from './readiness.ts';
 import { serveUpgrades } from './sockets/upgrades.ts';
 
@@ -34,7 +33,6 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
     records,
     log: app.log,
     background: new Background(app.log),
-    policy: policyOf(config),
     level: served.level,
     secrets: new CodeSecrets(...config.secrets),
     changes: new Changes(),

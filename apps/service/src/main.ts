@@ -3,6 +3,7 @@ import { ConfigError, readConfig } from './config.ts';
 import { TablesTooNew } from './db/migrate.ts';
 import { SecondProcess } from './db/owner-lock.ts';
 import { loggedError } from './logging.ts';
+import { PolicyRefused } from './modules/policy/policy-refused.ts';
 
 let unhandledRejections = 0;
 
@@ -48,9 +49,12 @@ async function main(): Promise<void> {
 
 main().catch((error: unknown) => {
   process.stderr.write(
-    error instanceof ConfigError || error instanceof SecondProcess || error instanceof TablesTooNew
+    error instanceof ConfigError ||
+      error instanceof PolicyRefused ||
+      error instanceof SecondProcess ||
+      error instanceof TablesTooNew
       ? `Zesty Porch cannot start: ${error.message}\n`
       : `Zesty Porch cannot start: ${JSON.stringify(loggedError(error))}\n`,
   );
-  process.exit(error instanceof ConfigError ? 2 : 1);
+  process.exit(error instanceof ConfigError || error instanceof PolicyRefused ? 2 : 1);
 });

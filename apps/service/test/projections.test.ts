@@ -58,7 +58,7 @@ function bookOn(projections: readonly Projection[] = breakable, program = 'this 
   const projecting = new Projecting({ projections, onFault: () => undefined });
   const additions = new Additions();
   const book = new SessionBook({
-    ...{ records, program, maxEntries: 1_000, level: () => 99 },
+    ...{ records, program, maxEntries: () => 1_000, level: () => 99 },
     writer: new SessionWriter({ alongside: additions.alongside, projecting, program }),
     background: new Background(log),
     contextFor: () => {

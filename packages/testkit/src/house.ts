@@ -157,14 +157,14 @@ export class House {
   }
 
   async startService(env: Readonly<Record<string, string>> = {}): Promise<void> {
-    const { child, url } = await this.processes.startReady('service', join(inject('root'), 'dist', 'service.mjs'), {
-      ...this.#env,
-      ...env,
-    });
+    const { child, url } = await this.processes.startReady(
+      'service',
+      join(inject('root'), 'dist', 'service.mjs'),
+      { ...this.#env, ...env },
+      [],
+      this.#keepsLog ? (part) => appendFileSync(join(this.folder, 'service.log'), part) : undefined,
+    );
     this.#service = child;
-    if (this.#keepsLog)
-      for (const stream of [child.stdout, child.stderr])
-        stream?.on('data', (part: Buffer) => appendFileSync(join(this.folder, 'service.log'), part));
     this.url = url;
   }
   async startTickets(): Promise<void> {

@@ -6,6 +6,7 @@ import type { Config } from '../config.ts';
 import { databaseNowMs } from '../db/data-source.ts';
 import { makeRecords } from '../modules/records.ts';
 import { TechnicianEntity } from '../modules/people/people-tables.ts';
+import { readPolicy } from '../modules/policy/policy-records.ts';
 import { stuckParcels } from '../modules/outbox/stuck-parcels.ts';
 import { readLevel } from '../db/records-level.ts';
 
@@ -80,6 +81,8 @@ async function checkRecords(
   );
   const givenUp = (await stuckParcels(records)).filter(({ givenUpAtMs }) => givenUpAtMs !== undefined).length;
   say('parcels', !givenUp, givenUp ? `${givenUp} were given up; look: porch-admin parcel list` : 'none was given up');
+  const { unread } = await readPolicy(records);
+  say('policy', !unread.length, unread.length ? `not understood, so not used: ${unread.join('; ')}` : 'all understood');
   const people = await records.getRepository(TechnicianEntity).countBy({});
   say('technicians', people > 0, people ? `${people}` : 'there are none; run: porch-admin technician add');
 }

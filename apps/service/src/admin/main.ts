@@ -1,60 +1,24 @@
-import { readHidden } from '@porch/client/terminal';
 import { RECORDS_LEVEL, waitingAt } from '@porch/core';
-import { Command, Option } from 'commander';
-import type { DataSource } from 'typeorm';
+import { Command } from 'commander';
 import { z } from 'zod';
 import { ConfigError, readConfig } from '../config.ts';
 import { Projecting } from '../module/projecting.ts';
 import { modules } from '../modules/index.ts';
-import { makeRecords } from '../modules/records.ts';
 import { Mending } from '../modules/sessions/mending.ts';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
-import type { TechnicianRow } from '../modules/people/people-tables.ts';
 import { migrateRecords, TablesTooNew } from '../db/migrate.ts';
 import { finishUpgrade, readLevel, UpgradeNotReady } from '../db/records-level.ts';
 import { sendAgain, stuckParcels } from '../modules/outbox/stuck-parcels.ts';
 import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
 import { rotateSecret } from './secret.ts';
-import { addTechnician, listTechnicians, setDisabled, setPassword } from './technicians.ts';
+import { addSettingCommands } from './setting-commands.ts';
+import { exitCodes, json, printLine, show, withRecords, type Common } from './shared.ts';
+import { addTechnicianCommands } from './technician-commands.ts';
+import { addTeamCommands, addTopicCommands } from './topic-and-team-commands.ts';
+import { PolicyRefused } from '../modules/policy/policy-refused.ts';
 
-/** Documented in docs/cli.md; scripts branch on these. */
-const exitCodes = { done: 0, refused: 1, wrongCall: 2, unreachable: 4 } as const;
-
-interface Common {
-  readonly json?: boolean;
-}
 const isUuid = (text: string): boolean => z.uuid().safeParse(text).success;
-const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
-function show(value: unknown, { json }: Common, inWords: () => void): void {
-  if (json) printLine(JSON.stringify(value, undefined, 2));
-  else inWords();
-}
-const viewOf = ({ id, name, email, team, role, disabledAt }: TechnicianRow) => ({
-  id,
-  name,
-  email,
-  team,
-  role,
-  isDisabled: disabledAt !== null,
-});
-
-async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promise<T> {
-  const records = makeRecords(readConfig(process.env).databaseUrl, () => undefined);
-  await records.initialize();
-  try {
-    return await work(records);
-  } finally {
-    await records.destroy();
-  }
-}
-
-/** From standard input or the terminal, never from the command line: there anybody on this machine reads it. */
-async function readPassword(isFromStdin: boolean): Promise<string> {
-  const password = await readHidden('Password: ', isFromStdin);
-  if (password === undefined) throw new AdminError('there is no terminal to ask at; use --password-stdin');
-  return password;
-}
 
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EPIPE') process.exit(0);
@@ -67,8 +31,6 @@ const program = new Command('porch-admin')
     '\nIt reads the same settings as the service. The first steps on a new machine:\n  porch-admin check\n  porch-admin migrate\n  porch-admin technician add --name "Odalys Brandt" --email odalys.brandt@marrowick.example --team Desk --role lead\n\nExit codes: 0 done, 1 refused or not well, 2 wrong call or settings, 4 the database is not reached.',
   )
   .exitOverride((error) => process.exit(error.exitCode === 0 ? exitCodes.done : exitCodes.wrongCall));
-const json = new Option('--json', 'print the value as JSON');
-const fromStdin = new Option('--password-stdin', 'read the password from standard input');
 
 program
   .command('check')
@@ -209,64 +171,15 @@ parcel
     }),
   );
 
-const technician = program.command('technician').description('who works at the desk');
-technician
-  .command('add')
-  .description('a new technician; they can sign in at once')
-  .requiredOption('--name <name>')
-  .requiredOption('--email <address>')
-  .option('--team <team>', 'their team', 'Desk')
-  .addOption(new Option('--role <role>').choices(['technician', 'trainee', 'lead']).default('technician'))
-  .option('--languages <list>', 'with commas between: en, no, de', 'en')
-  .option('--topics <list>', 'with commas between; none: all', '')
-  .option('--skills <list>', 'with commas between', '')
-  .addOption(fromStdin)
-  .addOption(json)
-  .action(async ({ passwordStdin, ...options }) => {
-    const password = await readPassword(passwordStdin ?? false);
-    const row = await withRecords((records) => addTechnician(records, options, password));
-    show(viewOf(row), options, () => printLine(`${row.name} can sign in now.`));
-  });
-for (const [name, isDisabled, words] of [
-  ['disable', true, 'is out, of everything, within seconds'],
-  ['enable', false, 'can sign in again'],
-] as const)
-  technician
-    .command(name)
-    .description(isDisabled ? 'end all of their sign-ins, and let them in no more' : 'let them in again')
-    .argument('<email>')
-    .addOption(json)
-    .action(async (email: string, options: Common) => {
-      const row = await withRecords((records) => setDisabled(records, email, isDisabled));
-      show({ ...viewOf(row), isDisabled }, options, () => printLine(`${row.name} ${words}.`));
-    });
-technician
-  .command('password')
-  .description('a new password; every sign-in with the old one ends')
-  .argument('<email>')
-  .addOption(fromStdin)
-  .addOption(json)
-  .action(async (email: string, { passwordStdin, ...options }: Common & { passwordStdin?: boolean }) => {
-    const password = await readPassword(passwordStdin ?? false);
-    const row = await withRecords((records) => setPassword(records, email, password));
-    show(viewOf(row), options, () => printLine(`${row.name} has a new password.`));
-  });
-technician
-  .command('list', { isDefault: true })
-  .description('everybody')
-  .addOption(json)
-  .action(async (options: Common) => {
-    const rows = await withRecords(listTechnicians);
-    show(rows.map(viewOf), options, () => {
-      if (!rows.length) printLine('There are none; add one: porch-admin technician add --help');
-      for (const t of rows)
-        printLine(`${t.name.padEnd(24)}${t.email.padEnd(40)}${t.team}, ${t.role}${t.disabledAt ? ', disabled' : ''}`);
-    });
-  });
+addTechnicianCommands(program);
+addTeamCommands(program);
+addTopicCommands(program);
+addSettingCommands(program);
 
 program.parseAsync().catch((error: unknown) => {
   const isKnown =
     error instanceof AdminError ||
+    error instanceof PolicyRefused ||
     error instanceof ConfigError ||
     error instanceof TablesTooNew ||
     error instanceof UpgradeNotReady;

@@ -1,8 +1,10 @@
-import { languages as knownLanguages, type Language } from '@porch/core';
+import { languages as knownLanguages } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/passwords.ts';
 import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../modules/people/people-tables.ts';
+import { changePolicy, mustBeTeam, type PolicyRecords } from '../modules/policy/policy-records.ts';
 import { AdminError } from './admin-error.ts';
+import { listOf } from './shared.ts';
 
 /** Shorter ones are guessed; longer ones need no rules about what is in them. */
 export const LEAST_PASSWORD_CHARACTERS = 12;
@@ -16,11 +18,6 @@ export interface NewTechnician {
   readonly topics: string;
   readonly skills: string;
 }
-const listOf = (text: string) =>
-  text
-    .split(',')
-    .map((part) => part.trim())
-    .filter(Boolean);
 const isEmail = (text: string) => /^[^@\s]+@[^@\s]+$/.test(text);
 
 function checkPassword(password: string): void {
@@ -34,25 +31,70 @@ export async function addTechnician(records: DataSource, who: NewTechnician, pas
   if (!who.name.trim()) throw new AdminError('say their name with --name');
   if (!isEmail(email)) throw new AdminError(`“${who.email}” is no email address`);
   checkPassword(password);
-  const languages = listOf(who.languages);
-  const unknown = languages.find((l) => !(knownLanguages as readonly string[]).includes(l));
-  if (unknown !== undefined) throw new AdminError(`“${unknown}” is none of ${knownLanguages.join(', ')}`);
   const technicians = records.getRepository(TechnicianEntity);
   if (await technicians.existsBy({ email })) throw new AdminError(`somebody has the address ${email} already`);
-  const row: TechnicianRow = {
-    id: await freeId(records, email),
-    name: who.name.trim(),
-    email,
-    team: who.team.trim(),
-    role: who.role,
-    languages: languages as Language[],
-    topics: listOf(who.topics),
-    skills: listOf(who.skills),
-    passwordHash: await hashPassword(password),
-    disabledAt: null,
+  const id = await freeId(records, email);
+  const passwordHash = await hashPassword(password);
+  return changePolicy(records, async (tx, policy) => {
+    const row: TechnicianRow = {
+      id,
+      name: who.name.trim(),
+      email,
+      role: who.role,
+      ...{ team: '', languages: [], topics: [], skills: [] },
+      ...knownParts(policy, who),
+      passwordHash,
+      disabledAt: null,
+    };
+    await tx.getRepository(TechnicianEntity).insert(row);
+    return row;
+  });
+}
+
+export type TechnicianChange = Partial<
+  Pick<NewTechnician, 'name' | 'team' | 'role' | 'languages' | 'topics' | 'skills'>
+>;
+
+/** What is not said stays. Throws AdminError, PolicyRefused. */
+export const changeTechnician = async (
+  records: DataSource,
+  email: string,
+  { name, role, ...parts }: TechnicianChange,
+): Promise<TechnicianRow> => {
+  const { id } = await byEmail(records, email);
+  if (name?.trim() === '') throw new AdminError('a name says something');
+  return changePolicy(records, async (tx, policy) => {
+    const technicians = tx.getRepository(TechnicianEntity);
+    const change = {
+      ...(name === undefined ? {} : { name: name.trim() }),
+      ...(role ? { role } : {}),
+      ...knownParts(policy, parts),
+    };
+    if (Object.keys(change).length) await technicians.update({ id }, change);
+    return technicians.findOneByOrFail({ id });
+  });
+};
+
+/** Teams, languages and topics that there are; only those parts that were said. Throws AdminError, PolicyRefused. */
+type Parts = Pick<TechnicianRow, 'team' | 'languages' | 'topics' | 'skills'>;
+
+function knownParts(policy: PolicyRecords, { team, languages, topics, skills }: TechnicianChange): Partial<Parts> {
+  if (team !== undefined) mustBeTeam(team.trim(), policy);
+  const names = policy.topics.map(({ topic }) => topic);
+  return {
+    ...(team === undefined ? {} : { team: team.trim() }),
+    ...(languages === undefined ? {} : { languages: allOf(languages, knownLanguages, 'language') }),
+    ...(topics === undefined ? {} : { topics: allOf(topics, names, 'topic') }),
+    ...(skills === undefined ? {} : { skills: listOf(skills) }),
   };
-  await technicians.insert(row);
-  return row;
+}
+
+function allOf<T extends string>(typed: string, known: readonly T[], what: string): T[] {
+  return listOf(typed).map((one) => {
+    const found = known.find((k) => k === one);
+    if (found === undefined) throw new AdminError(`there is no ${what} “${one}”; there are: ${known.join(', ')}`);
+    return found;
+  });
 }
 
 /** The part of the address before the @, with a number behind it when somebody has that. */

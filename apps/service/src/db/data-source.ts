@@ -11,6 +11,7 @@ import { Screenshots1764290000000 } from './migrations/1764290000000-screenshots
 import { RecordsLevel1764300000000 } from './migrations/1764300000000-records-level.ts';
 import { Projections1764330000000 } from './migrations/1764330000000-projections.ts';
 import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rounds.ts';
+import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
@@ -45,6 +46,7 @@ export function makeDataSource(
       RecordsLevel1764300000000,
       SharedRounds1764320000000,
       Projections1764330000000,
+      Policy1764340000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

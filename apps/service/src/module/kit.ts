@@ -1,4 +1,3 @@
-import type { Policy } from '@porch/core';
 import type { FastifyBaseLogger, FastifyRequest } from 'fastify';
 import type { Server } from 'node:http';
 import type { DataSource } from 'typeorm';
@@ -16,7 +15,6 @@ export interface Kit {
   readonly records: DataSource;
   readonly log: FastifyBaseLogger;
   readonly background: Background;
-  readonly policy: Policy;
   readonly level: Pick<WrittenLevel, 'current'>;
   readonly secrets: CodeSecrets;
   readonly changes: Changes;

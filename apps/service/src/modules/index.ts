@@ -14,6 +14,7 @@ import { liveModule } from './live/live-module.ts';
 import { messagesModule } from './messages/messages-module.ts';
 import { outboxModule } from './outbox/outbox-module.ts';
 import { passesModule } from './passes/passes-module.ts';
+import { policyModule } from './policy/policy-module.ts';
 import { peopleModule } from './people/people-module.ts';
 import { porchModule } from './porch/porch-module.ts';
 import { queueModule } from './queue/queue-module.ts';
@@ -25,6 +26,7 @@ import { ticketsModule } from './tickets/tickets-module.ts';
 
 /** Everything the desk can do, in the order of its building: each stands on those above it, and closes before them. */
 export const { modules } = ModuleList.startWith<Kit>()
+  .with(policyModule)
   .with(messagesModule)
   .with(directoryModule)
   .with(outboxModule)

@@ -2,7 +2,6 @@ import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { languages, type Language } from '../language.ts';
-import { readTopicNeeds } from './topic-needs.ts';
 import { defaultRoutingRules, hurdles, routeQueue, type RoutedEntry, type RoutedTechnician } from './routing.ts';
 
 const rules = {
@@ -184,11 +183,4 @@ it('keeps a topic with its team and with those who know what it asks for, until 
   expect(hurdles(e, pim, rules, 400)).toEqual(['needs radio']);
   expect(hurdles(e, pim, rules, 700)).toEqual([]);
   expect(routeQueue([e], [pim, wanjiru], rules, 700).offers[0]?.technicianId, 'who knows goes first').toBe('wanjiru');
-  expect(readTopicNeeds('On board = Ship Systems + radio; Printing = + ink', topics)).toEqual(
-    new Map([
-      ['On board', { team: 'Ship Systems', skills: ['radio'] }],
-      ['Printing', { skills: ['ink'] }],
-    ]),
-  );
-  expect(() => readTopicNeeds('Tea = Ship Systems', topics)).toThrow(/no topic “Tea”/);
 });

@@ -13,7 +13,7 @@ import {
   type BookingEvent,
   type BookingNotice,
   type BookingState,
-  type Policy,
+  type PolicyFor,
 } from '@porch/core';
 import { AppError, type BookingBody, type BookingView, type MoveBookingBody } from '@porch/wire';
 import { Between, In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
@@ -45,7 +45,7 @@ export interface BookingDeskParts {
   readonly ticketLists: TicketLists;
   readonly invitations: InvitationDesk;
   readonly messages: BookingMessages;
-  readonly policy: Pick<Policy, 'timeZone'>;
+  readonly policyFor: PolicyFor;
   readonly technicians: Technicians;
 }
 
@@ -64,13 +64,13 @@ export class BookingDesk {
 
   /** Throws ADDRESS_INVALID, BOOKING_TIME, BOOKING_TIME_SKIPPED, TIME_ZONE_UNKNOWN, NOT_PRESENT. */
   async book(me: Technician, body: BookingBody): Promise<BookingView> {
-    const { book, invitations, technicians, policy, ticketLists } = this.#parts;
+    const { book, invitations, technicians, policyFor, ticketLists } = this.#parts;
     if (!isMailAddress(body.address)) throw new AppError('ADDRESS_INVALID');
     if (body.telephone && !isTelephone(body.telephone)) throw new AppError('ADDRESS_INVALID');
     const technician = technicians.get(body.technicianId ?? me.id);
     if (!technician) throw new AppError('NOT_PRESENT');
     permit(me, 'book', { ownerId: technician.id, ownerTeam: technician.team });
-    const timeZone = body.timeZone ?? policy.timeZone;
+    const timeZone = body.timeZone ?? policyFor().timeZone;
     const startsAtMs = momentIn(body, timeZone);
     // The same rule as for moving: a moment to come, within a year.
     const moment = decideMoveBooking(

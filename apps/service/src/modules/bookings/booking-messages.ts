@@ -4,7 +4,7 @@ import {
   momentInWords,
   type BookingNotice,
   type MessageTemplate,
-  type Policy,
+  type PolicyFor,
 } from '@porch/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { NeverDeliverable, type Carrier, type Parcels } from '../../module/parcels.ts';
@@ -20,7 +20,7 @@ export interface BookingMessagesParts {
   readonly invitations: InvitationDesk;
   readonly outbox: Outbox;
   readonly gateway: MessageGateway;
-  readonly policy: Pick<Policy, 'deskName' | 'deskPhone'>;
+  readonly policyFor: PolicyFor;
   readonly technicians: Technicians;
   readonly mailFrom: string;
   publicUrl(): string;
@@ -95,7 +95,8 @@ export class BookingMessages {
   }
 
   #message(row: BookingRow, notice: BookingNotice, link: string): MessageTemplate {
-    const { policy, technicians } = this.#parts;
+    const { policyFor, technicians } = this.#parts;
+    const policy = policyFor();
     return fillTemplate(bookingTemplates[notice][row.language], {
       customer: row.customerName,
       technician: technicians.get(row.technicianId)?.name ?? '',
@@ -110,7 +111,7 @@ export class BookingMessages {
 
   /** As a calendar file (RFC 5545). */
   calendar(row: BookingRow, link: string): string {
-    const { policy, publicUrl, mailFrom } = this.#parts;
+    const { policyFor, publicUrl, mailFrom } = this.#parts;
     const { subject, text } = this.#message(row, row.isCancelled ? 'cancelled' : 'made', link);
     return calendarFile({
       uid: `${row.id}@${new URL(publicUrl()).hostname}`,
@@ -120,7 +121,7 @@ export class BookingMessages {
       summary: subject,
       description: text,
       link,
-      organizer: { name: policy.deskName, from: mailFrom },
+      organizer: { name: policyFor().deskName, from: mailFrom },
       attendee: { name: row.customerName, email: row.address },
       isCancelled: row.isCancelled,
       remindMinutes: row.remindMinutes,

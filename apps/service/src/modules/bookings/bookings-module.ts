@@ -1,3 +1,4 @@
+import type { PolicyFor } from '@porch/core';
 import type { Config } from '../../config.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
@@ -14,7 +15,8 @@ import { BookingEntity } from './booking-table.ts';
 
 const REMINDING_PAUSE_MS = 5_000;
 
-interface Needs extends Pick<Kit, 'records' | 'policy' | 'changes' | 'publicUrl'> {
+interface Needs extends Pick<Kit, 'records' | 'changes' | 'publicUrl'> {
+  readonly policyFor: PolicyFor;
   readonly config: Pick<Config, 'mailFrom'>;
   readonly book: SessionBook;
   readonly ticketLists: TicketLists;

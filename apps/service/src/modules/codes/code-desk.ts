@@ -34,9 +34,9 @@ const stateOf = (row: CodeRow): CodeState =>
 export class CodeDesk {
   readonly #records: DataSource;
   readonly #secrets: CodeSecrets;
-  readonly #lifetimeMs: number;
+  readonly #lifetimeMs: (technicianId: string) => number;
 
-  constructor(records: DataSource, secrets: CodeSecrets, lifetimeMs: number) {
+  constructor(records: DataSource, secrets: CodeSecrets, lifetimeMs: (technicianId: string) => number) {
     this.#records = records;
     this.#secrets = secrets;
     this.#lifetimeMs = lifetimeMs;
@@ -60,7 +60,7 @@ export class CodeDesk {
     sessionId: string,
     technicianId: string,
     nowMs: number,
-    expiresAt = new Date(nowMs + this.#lifetimeMs),
+    expiresAt = new Date(nowMs + this.#lifetimeMs(technicianId)),
   ): Promise<{ row: CodeRow; event: SessionEvent }> {
     const codes = tx.getRepository(CodeEntity);
     for (let draw = 0; draw < MAX_DRAWS; draw++) {

@@ -1,5 +1,7 @@
+import type { PolicyFor } from '@porch/core';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { CodeDesk } from './code-desk.ts';
 import { codeRoutes } from './code-routes.ts';
@@ -8,7 +10,9 @@ import { SessionCodes } from './session-codes.ts';
 
 const ROTATION_LOOK_MS = 1_000;
 
-interface Needs extends Pick<Kit, 'records' | 'secrets' | 'policy'> {
+interface Needs extends Pick<Kit, 'records' | 'secrets'> {
+  readonly policyFor: PolicyFor;
+  readonly policyOf: PolicyOf;
   readonly book: SessionBook;
 }
 
@@ -16,9 +20,9 @@ interface Needs extends Pick<Kit, 'records' | 'secrets' | 'policy'> {
 export const codesModule = defineModule({
   name: 'codes',
   tables: [CodeEntity],
-  build: ({ records, secrets, policy, book }: Needs) => {
-    const codes = new CodeDesk(records, secrets, policy.codeLifetimeMs);
-    const sessionCodes = new SessionCodes({ book, codes, policy });
+  build: ({ records, secrets, policyFor, policyOf, book }: Needs) => {
+    const codes = new CodeDesk(records, secrets, (technicianId) => policyOf({ technicianId }).codeLifetimeMs);
+    const sessionCodes = new SessionCodes({ book, codes, policyFor });
     return {
       gives: { codes, sessionCodes },
       routes: [{ plugin: codeRoutes(sessionCodes) }],
@@ -28,10 +32,9 @@ export const codesModule = defineModule({
           await codes.close(tx, id);
       },
       beside: (ids) => codes.beside(ids),
-      repeated:
-        policy.codeRotateMs > 0
-          ? [{ what: 'changing codes', isShared: true, pauseMs: ROTATION_LOOK_MS, work: () => sessionCodes.rotate() }]
-          : [],
+      repeated: [
+        { what: 'changing codes', isShared: true, pauseMs: ROTATION_LOOK_MS, work: () => sessionCodes.rotate() },
+      ],
     };
   },
 });

@@ -1,4 +1,4 @@
-import { isOver, refuse, type Policy, type SessionEvent } from '@porch/core';
+import { isOver, refuse, type PolicyFor, type SessionEvent } from '@porch/core';
 import { AppError, type CodeView } from '@porch/wire';
 import type { EntityManager } from 'typeorm';
 import type { Technician } from '../people/technician.ts';
@@ -8,7 +8,7 @@ import type { CodeDesk } from './code-desk.ts';
 export interface SessionCodesParts {
   readonly book: SessionBook;
   readonly codes: CodeDesk;
-  readonly policy: Pick<Policy, 'codeRotateMs'>;
+  readonly policyFor: PolicyFor;
 }
 
 /** The one-time code of a session: a new one, none any longer, new digits for one that stood too long. */
@@ -44,11 +44,13 @@ export class SessionCodes {
 
   /** New digits for codes that stood too long; they end when the old ones would have. */
   async rotate(): Promise<void> {
-    const { book, codes, policy } = this.#parts;
-    for (const id of await codes.stale(policy.codeRotateMs))
+    const { book, codes, policyFor } = this.#parts;
+    const { codeRotateMs } = policyFor();
+    if (codeRotateMs === 0) return;
+    for (const id of await codes.stale(codeRotateMs))
       await book.act(id, async ({ state }, nowMs, tx) => {
         const old = await codes.current(tx, id);
-        if (isOver(state) || old?.state !== 'free' || nowMs - old.issuedAt.getTime() < policy.codeRotateMs) return [];
+        if (isOver(state) || old?.state !== 'free' || nowMs - old.issuedAt.getTime() < codeRotateMs) return [];
         await codes.withdraw(tx, old);
         const { event } = await codes.issue(tx, id, old.technicianId, nowMs, old.expiresAt);
         return [{ type: 'codeWithdrawn', by: 'service', codeId: old.id }, event];

@@ -1,5 +1,6 @@
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import { randomUUID } from 'node:crypto';
-import { comingBackPermissions, DAY_MS, isEffective, type Policy } from '@porch/core';
+import { comingBackPermissions, DAY_MS, isEffective } from '@porch/core';
 import { AppError, type DeviceView, type KeepDeviceBody } from '@porch/wire';
 import { IsNull, LessThan, type DataSource, type EntityManager } from 'typeorm';
 import { DeviceEntity, type DeviceRow } from './device-table.ts';
@@ -19,7 +20,7 @@ export interface DeviceDeskParts {
   readonly records: DataSource;
   readonly book: SessionBook;
   readonly lists: SessionLists;
-  readonly policy: Policy;
+  readonly policyOf: PolicyOf;
   /** Whether the device is on, and somebody works there. */
   presenceOf(deviceId: string): Presence;
 }
@@ -34,14 +35,14 @@ export class DeviceDesk {
 
   /** Writes down a standing consent that was made in this session. Throws DEVICE_NOT_KEPT without the customer's grant. */
   async keep(sessionId: string, { consent, signKey }: KeepDeviceBody): Promise<string> {
-    const { records, book, policy } = this.#parts;
+    const { records, book, policyOf } = this.#parts;
     const { state } = await book.open(sessionId);
     const nowMs = Date.now();
     const isAllowed = Object.values(state.standings).some((s) =>
       comingBackPermissions.some((permission) => isEffective(s[permission], nowMs)),
     );
     const isInBounds =
-      consent.untilMs - consent.madeAtMs <= policy.standingConsentDays * DAY_MS &&
+      consent.untilMs - consent.madeAtMs <= policyOf(state, nowMs).standingConsentDays * DAY_MS &&
       Math.abs(consent.madeAtMs - nowMs) < CLOCK_SLACK_MS;
     if (!isAllowed || !isInBounds) throw new AppError('DEVICE_NOT_KEPT');
     const id = randomUUID();

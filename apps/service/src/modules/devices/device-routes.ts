@@ -1,4 +1,4 @@
-import { mayComeBack, type Policy } from '@porch/core';
+import { mayComeBack, type PolicyFor } from '@porch/core';
 import { AppError, DeviceView, DeviceVisitView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -13,7 +13,7 @@ export interface DeviceRoutesParts {
   readonly devices: DeviceDesk;
   readonly deviceGateway: DeviceGateway;
   readonly lists: SessionLists;
-  readonly policy: Pick<Policy, 'askLimits'>;
+  readonly policyFor: PolicyFor;
   changed(): void;
 }
 
@@ -21,7 +21,7 @@ export interface DeviceRoutesParts {
 export const deviceRoutes =
   (parts: DeviceRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    const { devices, deviceGateway, lists, policy, changed } = parts;
+    const { devices, deviceGateway, lists, policyFor, changed } = parts;
 
     app.get(
       '/devices',
@@ -48,7 +48,7 @@ export const deviceRoutes =
       { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } },
       async (request) => {
         const technician = personOf(request);
-        if (!mayComeBack(policy.askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
+        if (!mayComeBack(policyFor(technician.team).askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
         const { id } = await devices.reachable(request.params.id);
         await devices.end(id, 'by-the-desk');
         // Otherwise it hears of it when it is on again.

@@ -1,3 +1,5 @@
+import type { PolicyOf } from '../sessions/policy-of.ts';
+import type { PolicyFor } from '@porch/core';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
@@ -9,7 +11,9 @@ import { DeviceEntity } from './device-table.ts';
 
 const DEVICE_ENDS_PAUSE_MS = 5_000;
 
-interface Needs extends Pick<Kit, 'records' | 'policy' | 'log' | 'background' | 'changes'> {
+interface Needs extends Pick<Kit, 'records' | 'log' | 'background' | 'changes'> {
+  readonly policyFor: PolicyFor;
+  readonly policyOf: PolicyOf;
   readonly book: SessionBook;
   readonly lists: SessionLists;
 }
@@ -18,13 +22,13 @@ interface Needs extends Pick<Kit, 'records' | 'policy' | 'log' | 'background' | 
 export const devicesModule = defineModule({
   name: 'devices',
   tables: [DeviceEntity],
-  build: ({ records, policy, log, background, changes, book, lists }: Needs) => {
+  build: ({ records, policyFor, policyOf, log, background, changes, book, lists }: Needs) => {
     const changed = changes.of('devices');
     const deviceGateway = new DeviceGateway(log, background, changed);
-    const devices = new DeviceDesk({ records, book, lists, policy, presenceOf: deviceGateway.presenceOf });
+    const devices = new DeviceDesk({ records, book, lists, policyOf, presenceOf: deviceGateway.presenceOf });
     return {
       gives: { devices, deviceGateway },
-      routes: [{ plugin: deviceRoutes({ devices, deviceGateway, lists, policy, changed }) }],
+      routes: [{ plugin: deviceRoutes({ devices, deviceGateway, lists, policyFor, changed }) }],
       erase: (tx, sessionId) => devices.erase(tx, sessionId),
       upgrades: {
         '/devices': (request, socket, head, address) => deviceGateway.handleUpgrade(request, socket, head, address),

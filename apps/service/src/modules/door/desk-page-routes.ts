@@ -1,4 +1,4 @@
-import type { Policy, Topic } from '@porch/core';
+import type { PolicyFor } from '@porch/core';
 import { DeskView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { Changes } from '../../module/changes.ts';
@@ -11,8 +11,7 @@ const QUEUE_NOW_MS = 500;
 export interface DeskPageRoutesParts extends SignInParts {
   readonly queue: QueueDesk;
   readonly knownFaults: KnownFaultDesk;
-  readonly topics: readonly Topic[];
-  readonly policy: Pick<Policy, 'deskName' | 'deskPhone' | 'timeZone'>;
+  readonly policyFor: PolicyFor;
   readonly changes: Changes;
 }
 
@@ -20,7 +19,7 @@ export interface DeskPageRoutesParts extends SignInParts {
 export const deskPageRoutes =
   (parts: DeskPageRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    const { queue, knownFaults, topics, policy, changes } = parts;
+    const { queue, knownFaults, policyFor, changes } = parts;
     /** Many may look at once, and it is the same for all of them: worked out once for each change, and anew as time goes. */
     let known:
       { readonly atMs: number; readonly version: number; readonly now: ReturnType<typeof queue.now> } | undefined;
@@ -33,13 +32,16 @@ export const deskPageRoutes =
       }
       return known.now;
     };
-    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => ({
-      ...signInOf(request, parts),
-      deskName: policy.deskName,
-      deskPhone: policy.deskPhone,
-      timeZone: policy.timeZone,
-      topics: [...topics],
-      knownFaults: await knownFaults.open(),
-      ...(await queueNow()),
-    }));
+    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => {
+      const policy = policyFor();
+      return {
+        ...signInOf(request, parts),
+        deskName: policy.deskName,
+        deskPhone: policy.deskPhone,
+        timeZone: policy.timeZone,
+        topics: policy.topics.map(({ topic, words }) => ({ topic, words })),
+        knownFaults: await knownFaults.open(),
+        ...(await queueNow()),
+      };
+    });
   };

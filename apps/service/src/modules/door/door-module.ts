@@ -6,23 +6,20 @@ import { receiptRoutes } from './receipt-routes.ts';
 import { requestRoutes } from './request-routes.ts';
 import { sessionDoorRoutes, type SessionDoorRoutesParts } from './session-door-routes.ts';
 
-type FromKit = 'records' | 'policy' | 'changes' | 'publicUrl' | 'liveUrl';
-type FromModules = Omit<SessionDoorRoutesParts, FromKit | 'shelf' | 'changed'> &
-  Omit<DeskPageRoutesParts, FromKit | 'topics' | 'requestsNeedSignIn'>;
-type Needs = Pick<Kit, FromKit> &
-  FromModules & { readonly config: Pick<Config, 'release' | 'topics' | 'requestsNeedSignIn'> };
+type FromKit = 'records' | 'changes' | 'publicUrl' | 'liveUrl';
+type FromModules = Omit<SessionDoorRoutesParts, FromKit | 'shelf' | 'changed'> & Omit<DeskPageRoutesParts, FromKit>;
+type Needs = Pick<Kit, FromKit> & FromModules & { readonly config: Pick<Config, 'release'> };
 
 /** The customers' side over REST. */
 export const doorModule = defineModule({
   name: 'door',
   build: (kit: Needs) => {
-    const { topics, requestsNeedSignIn, release } = kit.config;
     return {
       gives: {},
       routes: [
-        { plugin: deskPageRoutes({ ...kit, topics, requestsNeedSignIn }) },
-        { plugin: requestRoutes({ ...kit, requestsNeedSignIn }) },
-        { plugin: sessionDoorRoutes({ ...kit, shelf: release, changed: kit.changes.changed }) },
+        { plugin: deskPageRoutes(kit) },
+        { plugin: requestRoutes(kit) },
+        { plugin: sessionDoorRoutes({ ...kit, shelf: kit.config.release, changed: kit.changes.changed }) },
         { plugin: receiptRoutes(kit) },
       ],
     };

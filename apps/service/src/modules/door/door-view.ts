@@ -3,10 +3,11 @@ import type { DoorView } from '@porch/wire';
 import type { z } from 'zod';
 import type { OpenSession } from '../../module/open-session.ts';
 import type { ReleaseShelf } from '../downloads/release-shelf.ts';
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import type { DoorPass, DoorPasses } from '../passes/door-passes.ts';
 
 export interface DoorViewParts {
-  readonly policy: Policy;
+  readonly policyOf: PolicyOf;
   readonly passes: DoorPasses;
   /** The release of Doorstep that is handed out; undefined: none. */
   readonly shelf: ReleaseShelf | undefined;
@@ -17,11 +18,11 @@ export interface DoorViewParts {
 export async function doorViewOf(
   session: OpenSession,
   pass: DoorPass,
-  { policy, passes, shelf, publicUrl }: DoorViewParts,
+  { policyOf, passes, shelf, publicUrl }: DoorViewParts,
 ): Promise<z.infer<typeof DoorView>> {
   const mayStartDoorstep = pass.role === 'customer-page' && !isOver(session.state);
   return {
-    ...seenAtTheDoor(session, policy, pass),
+    ...seenAtTheDoor(session, policyOf(session.state), pass),
     ...(shelf
       ? {
           download: {

@@ -1,4 +1,4 @@
-import { isOver, readCode, readSecondNumber, type Policy } from '@porch/core';
+import { isOver, readCode, readSecondNumber, type PolicyFor } from '@porch/core';
 import { AppError, type JoinBody } from '@porch/wire';
 import type { DataSource } from 'typeorm';
 import type { z } from 'zod';
@@ -26,7 +26,7 @@ export interface JoiningParts {
   readonly passes: DoorPasses;
   readonly invitations: InvitationDesk;
   readonly attempts: Attempts;
-  readonly policy: Pick<Policy, 'isCodeSingleUse'>;
+  readonly policyFor: PolicyFor;
 }
 
 /** How a customer's program comes to its session: with a code, or with a link. */
@@ -57,7 +57,7 @@ export class Joining {
 
   async #byCode(code: string, secondNumber: string | undefined, as: Seat, address: string): Promise<Origin> {
     const startedAt = performance.now();
-    const { records, codes, attempts, policy } = this.#parts;
+    const { records, codes, attempts, policyFor } = this.#parts;
     const reading = readCode(code);
     // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
     if (reading.kind !== 'code') throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
@@ -72,7 +72,7 @@ export class Joining {
     try {
       const { sessionId, expiresAt } = await inTransaction(records, async (tx) => {
         const used = await codes.use(tx, reading.digits, as, second);
-        if (policy.isCodeSingleUse) await codes.withdraw(tx, used);
+        if (policyFor().isCodeSingleUse) await codes.withdraw(tx, used);
         return used;
       });
       await attempts.giveBack(tries);

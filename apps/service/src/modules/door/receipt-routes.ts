@@ -1,8 +1,9 @@
-import { Language, type Policy } from '@porch/core';
+import { Language } from '@porch/core';
 import { ReceiptView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import type { DoorPasses } from '../passes/door-passes.ts';
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { passTokenOf } from './bearer.ts';
 import { asReadBy, receiptOf } from './receipt.ts';
@@ -10,12 +11,12 @@ import { asReadBy, receiptOf } from './receipt.ts';
 export interface ReceiptRoutesParts {
   readonly book: SessionBook;
   readonly passes: DoorPasses;
-  readonly policy: Policy;
+  readonly policyOf: PolicyOf;
 }
 
 /** The copy that a customer keeps. */
 export const receiptRoutes =
-  ({ book, passes, policy }: ReceiptRoutesParts): FastifyPluginAsyncZod =>
+  ({ book, passes, policyOf }: ReceiptRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/door/receipt',
@@ -28,7 +29,11 @@ export const receiptRoutes =
           part: pass.role === 'doorstep' ? ('doorstep' as const) : ('page' as const),
           proof: pass.proof ?? undefined,
         };
-        return receiptOf(asReadBy(session, reader), policy, request.query.language ?? session.state.language);
+        return receiptOf(
+          asReadBy(session, reader),
+          policyOf(session.state),
+          request.query.language ?? session.state.language,
+        );
       },
     );
   };

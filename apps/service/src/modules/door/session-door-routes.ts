@@ -12,7 +12,7 @@ import { passTokenOf } from './bearer.ts';
 import { doorViewOf, type DoorViewParts } from './door-view.ts';
 import { Joining, type JoiningParts } from './joining.ts';
 
-export interface SessionDoorRoutesParts extends DoorViewParts, Omit<JoiningParts, 'policy'> {
+export interface SessionDoorRoutesParts extends DoorViewParts, JoiningParts {
   readonly book: SessionBook;
   readonly connectionPasses: ConnectionPasses;
   readonly devices: DeviceDesk;

@@ -1,3 +1,4 @@
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import { randomUUID } from 'node:crypto';
 import {
   carriedWays,
@@ -10,7 +11,6 @@ import {
   type Delivery,
   type DeliveryEvent,
   type InvitationWay,
-  type Policy,
   type SessionEvent,
   type SessionState,
 } from '@porch/core';
@@ -45,7 +45,7 @@ export interface InvitationDeskParts {
   readonly outbox: Outbox;
   readonly passes: DoorPasses;
   readonly gateway: MessageGateway;
-  readonly policy: Policy;
+  readonly policyOf: PolicyOf;
   onChanged(): void;
   publicUrl(): string;
 }
@@ -100,7 +100,7 @@ export class InvitationDesk {
     /** Sent by somebody else than this desk, a booking's mail for one, or carried here when the way is. */
     isSentElsewhere = false,
   ): Promise<{ row: InvitationRow; event: SessionEvent }> {
-    const { secrets, outbox, policy } = this.#parts;
+    const { secrets, outbox, policyOf } = this.#parts;
     const token = makeToken();
     const isCarried = carriedWays.includes(body.way);
     const row: InvitationRow = {
@@ -118,7 +118,12 @@ export class InvitationDesk {
       reportRef: makeToken(),
       issuedAt: new Date(nowMs),
       changedAt: new Date(nowMs),
-      expiresAt: new Date(nowMs + (body.minutes ? body.minutes * MINUTE_MS : policy.invitationLifetimeMs)),
+      expiresAt: new Date(
+        nowMs +
+          (body.minutes
+            ? body.minutes * MINUTE_MS
+            : policyOf({ technicianId: by.replace(/^technician:/, '') }).invitationLifetimeMs),
+      ),
     };
     await tx.getRepository(InvitationEntity).insert(row);
     await this.#parts.passes.invite(tx, token, {

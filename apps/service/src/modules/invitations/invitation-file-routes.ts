@@ -1,4 +1,4 @@
-import type { Policy } from '@porch/core';
+import type { PolicyFor } from '@porch/core';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
@@ -14,12 +14,12 @@ export interface InvitationFileRoutesParts {
   readonly desk: SessionDesk;
   readonly invitations: InvitationDesk;
   readonly messages: InvitationMessages;
-  readonly policy: Pick<Policy, 'deskName'>;
+  readonly policyFor: PolicyFor;
 }
 
 /** An invitation as something to hand on: its link, a picture, a file, a calendar entry. */
 export const invitationFileRoutes =
-  ({ desk, invitations, messages, policy }: InvitationFileRoutesParts): FastifyPluginAsyncZod =>
+  ({ desk, invitations, messages, policyFor }: InvitationFileRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/sessions/:id/invitations/:invitationId/link',
@@ -45,7 +45,7 @@ export const invitationFileRoutes =
         return reply
           .type('text/html')
           .header('content-disposition', 'attachment; filename="help.html"')
-          .send(joinFile(policy.deskName, invitations.linkOf(row)));
+          .send(joinFile(policyFor().deskName, invitations.linkOf(row)));
       },
     );
     app.get(

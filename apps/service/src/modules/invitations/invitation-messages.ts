@@ -6,9 +6,8 @@ import {
   type InvitationWay,
   type MessageKind,
   type MessageTemplate,
-  type Policy,
+  type PolicyFor,
   type SessionState,
-  type Templates,
 } from '@porch/core';
 import { AppError, type InviteBody } from '@porch/wire';
 import { NeverDeliverable, type Carrier, type Parcels } from '../../module/parcels.ts';
@@ -29,8 +28,7 @@ export interface InvitationMessagesParts {
   readonly book: SessionBook;
   readonly gateway: MessageGateway;
   readonly ticketSystem: TicketSystem;
-  readonly policy: Pick<Policy, 'deskName' | 'deskPhone' | 'timeZone' | 'invitationLifetimeMs'>;
-  readonly templates: Templates;
+  readonly policyFor: PolicyFor;
   readonly mailFrom: string;
   publicUrl(): string;
 }
@@ -46,7 +44,8 @@ export class InvitationMessages {
   /** What would be sent, with a link that leads nowhere yet. */
   preview(me: Technician, state: SessionState, body: InviteBody): MessageTemplate {
     const kind = messageKindOf(body.way);
-    const untilMs = Date.now() + (body.minutes ? body.minutes * MINUTE_MS : this.#parts.policy.invitationLifetimeMs);
+    const untilMs =
+      Date.now() + (body.minutes ? body.minutes * MINUTE_MS : this.#parts.policyFor(me.team).invitationLifetimeMs);
     return this.#message(
       kind,
       state,
@@ -58,7 +57,7 @@ export class InvitationMessages {
 
   /** A calendar entry (RFC 5545) without a booking: it begins soon, since somebody is on the telephone. */
   calendar(row: InvitationRow, state: SessionState): string {
-    const { desk, policy, mailFrom, publicUrl } = this.#parts;
+    const { desk, policyFor, mailFrom, publicUrl } = this.#parts;
     const link = desk.linkOf(row);
     const { language, remark, expiresAt } = row;
     const { subject, text } = this.#message(
@@ -76,7 +75,7 @@ export class InvitationMessages {
       summary: subject,
       description: text,
       link,
-      organizer: { name: policy.deskName, from: mailFrom },
+      organizer: { name: policyFor().deskName, from: mailFrom },
       isCancelled: false,
       remindMinutes: [],
     });
@@ -120,8 +119,8 @@ export class InvitationMessages {
     technicianName: string,
     link: string,
   ): MessageTemplate {
-    const { policy } = this.#parts;
-    return fillTemplate(this.#parts.templates[kind][about.language], {
+    const policy = this.#parts.policyFor();
+    return fillTemplate(policy.templates[kind][about.language], {
       customer: state.customerName ?? '',
       technician: technicianName,
       desk: policy.deskName,

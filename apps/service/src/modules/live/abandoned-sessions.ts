@@ -1,4 +1,4 @@
-import { isOver, type Policy } from '@porch/core';
+import { isOver, type PolicyFor } from '@porch/core';
 import type { Clock } from '@porch/wire';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { SessionLists } from '../sessions/session-lists.ts';
@@ -6,9 +6,7 @@ import type { SessionLists } from '../sessions/session-lists.ts';
 export interface AbandonedSessionsParts {
   readonly book: SessionBook;
   readonly lists: SessionLists;
-  readonly policy: Pick<Policy, 'abandonedAfterMs'>;
-  /** After a start everybody has the usual grace to come back. */
-  readonly graceMs: number;
+  readonly policyFor: PolicyFor;
   readonly clock: Clock;
   /** Whether this process has it open for somebody. */
   isHere(sessionId: string): boolean;
@@ -29,9 +27,11 @@ export class AbandonedSessions {
   }
 
   async end(): Promise<void> {
-    const { book, lists, policy, graceMs, clock, isHere, hasTechnician } = this.#parts;
+    const { book, lists, policyFor, clock, isHere, hasTechnician } = this.#parts;
+    const { graceMs, abandonedAfterMs } = policyFor();
+    // After a start everybody has the usual grace to come back.
     if (clock.nowMs() - this.#startedAtMs < graceMs) return;
-    for (const { id, isOld } of await lists.maybeAbandoned(policy.abandonedAfterMs)) {
+    for (const { id, isOld } of await lists.maybeAbandoned(abandonedAfterMs)) {
       if (hasTechnician(id) || (isHere(id) && !isOld)) continue;
       await book.act(id, ({ state }) => {
         if (isOver(state) || hasTechnician(id)) return [];

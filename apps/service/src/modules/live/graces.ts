@@ -3,12 +3,12 @@ import type { Clock } from '@porch/wire';
 /** How long each who is expected back keeps their place, from when nobody of them was here any longer. */
 export class Graces {
   readonly #clock: Clock;
-  readonly #graceMs: number;
+  readonly #graceMs: () => number;
   readonly #onOver: (participantId: string) => void;
   /** What takes each off again. */
   readonly #running = new Map<string, () => void>();
 
-  constructor(clock: Clock, graceMs: number, onOver: (participantId: string) => void) {
+  constructor(clock: Clock, graceMs: () => number, onOver: (participantId: string) => void) {
     this.#clock = clock;
     this.#graceMs = graceMs;
     this.#onOver = onOver;
@@ -25,7 +25,7 @@ export class Graces {
       if (!this.#running.has(id))
         this.#running.set(
           id,
-          this.#clock.after(this.#graceMs, () => this.#onOver(id)),
+          this.#clock.after(this.#graceMs(), () => this.#onOver(id)),
         );
   }
 

@@ -35,7 +35,7 @@ export interface LiveGatewayOptions {
   readonly log: FastifyBaseLogger;
   readonly background: Background;
   readonly ownerEpoch: number;
-  readonly graceMs: number;
+  readonly graceMs: () => number;
   readonly clock: Clock;
   readonly random: Randomness;
   onChanged(): void;

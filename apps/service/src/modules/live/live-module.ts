@@ -1,8 +1,8 @@
+import type { PolicyFor } from '@porch/core';
 import { ConnectionPass, realClock, realRandomness } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
-import type { Config } from '../../config.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { DoorPasses } from '../passes/door-passes.ts';
@@ -16,8 +16,8 @@ import { LiveGateway } from './live-gateway.ts';
 const ABANDONED_PAUSE_MS = 2_000;
 const OneSession = z.object({ id: z.uuid() });
 
-interface Needs extends Pick<Kit, 'log' | 'background' | 'policy' | 'changes' | 'ownerEpoch' | 'liveUrl'> {
-  readonly config: Pick<Config, 'graceMs'>;
+interface Needs extends Pick<Kit, 'log' | 'background' | 'changes' | 'ownerEpoch' | 'liveUrl'> {
+  readonly policyFor: PolicyFor;
   readonly book: SessionBook;
   readonly desk: SessionDesk;
   readonly lists: SessionLists;
@@ -50,8 +50,7 @@ const liveRoutes =
 /** Who is connected to which session now, and what they say to each other. */
 export const liveModule = defineModule({
   name: 'live',
-  build: ({ log, background, policy, changes, ownerEpoch, liveUrl, config, book, desk, lists, passes }: Needs) => {
-    const { graceMs } = config;
+  build: ({ log, background, policyFor, changes, ownerEpoch, liveUrl, book, desk, lists, passes }: Needs) => {
     const clock = realClock;
     const connectionPasses = new ConnectionPasses(clock);
     const live = new LiveGateway({
@@ -63,14 +62,13 @@ export const liveModule = defineModule({
       background,
       ownerEpoch,
       onChanged: changes.of('sessions', 'states'),
-      graceMs,
+      graceMs: () => policyFor().graceMs,
       entered: (tx, passHash, participantId) => passes.entered(tx, passHash, participantId),
     });
     const abandoned = new AbandonedSessions({
       book,
       lists,
-      policy,
-      graceMs,
+      policyFor,
       clock,
       isHere: (id) => live.isOpen(id),
       hasTechnician: (id) => live.hasTechnician(id),

@@ -35,7 +35,7 @@ class World {
       book: { act: (_id: string, decide: Decide) => this.#act(decide) } as unknown as SessionBook,
       log,
       background: new Background(log),
-      graceMs: GRACE_MS,
+      graceMs: () => GRACE_MS,
       clock: this.clock,
       onChanged: () => undefined,
       onEmpty: () => undefined,

@@ -41,7 +41,7 @@ export interface RoomParts {
   readonly log: FastifyBaseLogger;
   readonly background: Background;
   /** How long a participant whose line drops keeps their place, and what was granted. */
-  readonly graceMs: number;
+  readonly graceMs: () => number;
   readonly clock: Clock;
   onChanged(): void;
   /** Nobody is connected and nobody is expected back. */

@@ -1,4 +1,4 @@
-import { allPermissions, fitOf, hurdles, mayAsk, type Permission, type Policy } from '@porch/core';
+import { allPermissions, fitOf, hurdles, mayAsk, type Permission, type Policy, type PolicyFor } from '@porch/core';
 import {
   countedOn,
   type BookingView,
@@ -34,7 +34,7 @@ export interface PorchParts {
   readonly ticketLists: TicketLists;
   readonly outbox: Outbox;
   readonly gateway: MessageGateway;
-  readonly policy: Pick<Policy, 'bundles' | 'askLimits' | 'routing'>;
+  readonly policyFor: PolicyFor;
 }
 
 /**
@@ -61,6 +61,7 @@ const newOwn = (): Own => ({
 interface Fit {
   readonly entry: WaitingNow;
   readonly state: StateNow | undefined;
+  readonly policy: Policy;
   readonly atMs: number;
   readonly view: WaitingView;
 }
@@ -79,17 +80,15 @@ export class PorchBoard {
   readonly #own = new Map<string, Own>();
   readonly #fits = new Map<string, Map<string, Fit>>();
 
-  /** What only a start changes, and the same for everybody. */
-  readonly #settled: Pick<PorchView, 'ways' | 'bundles'>;
-  readonly #mayNot = new WeakMap<Technician, Permission[]>();
+  readonly #ways: PorchView['ways'];
+  /** The same for as long as neither the rules nor the person change. */
+  readonly #bundles = new WeakMap<Policy, PorchView['bundles']>();
+  readonly #mayNot = new WeakMap<Policy, WeakMap<Technician, Permission[]>>();
 
   constructor(parts: PorchParts) {
     this.#parts = parts;
-    const { gateway, policy } = parts;
-    this.#settled = {
-      ways: { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts },
-      bundles: policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] })),
-    };
+    const { gateway } = parts;
+    this.#ways = { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts };
   }
 
   /** Reads what a change is about, for those who look. */
@@ -146,8 +145,9 @@ export class PorchBoard {
     const own = this.#own.get(me.id) ?? newOwn();
     const state = this.#states.get(me.id);
     return {
-      ...this.#settled,
-      me: this.#parts.states.stateAt(state, nowMs),
+      ways: this.#ways,
+      bundles: this.#bundlesFor(me),
+      me: this.#parts.states.stateAt(me.id, state, nowMs),
       mayNotAsk: this.#mayNotAsk(me),
       knownFaults: this.#knownFaults,
       bookings: own.bookings,
@@ -193,22 +193,36 @@ export class PorchBoard {
   }
 
   #mayNotAsk(me: Technician): Permission[] {
-    const known = this.#mayNot.get(me);
-    if (known) return known;
-    const found = allPermissions.filter((p) => !mayAsk(this.#parts.policy.askLimits, me, p));
-    this.#mayNot.set(me, found);
+    const policy = this.#parts.policyFor(me.team);
+    const ofAll = this.#mayNot.get(policy) ?? new WeakMap<Technician, Permission[]>();
+    this.#mayNot.set(policy, ofAll);
+    const found = ofAll.get(me) ?? allPermissions.filter((p) => !mayAsk(policy.askLimits, me, p));
+    ofAll.set(me, found);
+    return found;
+  }
+
+  #bundlesFor(me: Technician): PorchView['bundles'] {
+    const policy = this.#parts.policyFor(me.team);
+    const found =
+      this.#bundles.get(policy) ?? policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] }));
+    this.#bundles.set(policy, found);
     return found;
   }
 
   #waitingFor(me: Technician, state: StateNow | undefined, nowMs: number): WaitingView[] {
+    const policy = this.#parts.policyFor();
     const known = this.#fits.get(me.id) ?? new Map<string, Fit>();
     const fits = new Map(
       this.#waiting.map((entry): [string, Fit] => {
         const before = known.get(entry.view.id);
-        const isAsItWas = before?.entry === entry && before.state === state && nowMs - before.atMs < FIT_STAYS_MS;
+        const isAsItWas =
+          before?.entry === entry &&
+          before.state === state &&
+          before.policy === policy &&
+          nowMs - before.atMs < FIT_STAYS_MS;
         return [
           entry.view.id,
-          isAsItWas ? before : { entry, state, atMs: nowMs, view: this.#viewFor(entry, me, state, nowMs) },
+          isAsItWas ? before : { entry, state, policy, atMs: nowMs, view: this.#viewFor(entry, me, state, nowMs) },
         ];
       }),
     );
@@ -236,7 +250,7 @@ export class PorchBoard {
           }
         : {}),
       reasons: mine ? [...fitOf(routed, mine, nowMs).reasons] : [],
-      hurdles: mine ? hurdles(routed, mine, this.#parts.policy.routing, nowMs) : ['nobody is routed to you'],
+      hurdles: mine ? hurdles(routed, mine, this.#parts.policyFor().routing, nowMs) : ['nobody is routed to you'],
     };
   }
 }

@@ -5,7 +5,7 @@ import {
   isRefusal,
   type RoutedEntry,
   nextOpening,
-  type Policy,
+  type PolicyFor,
   type WaitingEstimate,
 } from '@porch/core';
 import { AppError, type EntryStatus, type QueueEntryView, type QueueMessage, type RequestBody } from '@porch/wire';
@@ -26,7 +26,7 @@ import type { TechnicianStates } from './technician-states.ts';
 const MAX_MESSAGES = 50;
 export interface QueueDeskParts {
   readonly records: DataSource;
-  readonly policy: Policy;
+  readonly policyFor: PolicyFor;
   readonly states: TechnicianStates;
   readonly technicians: Technicians;
   readonly passes: DoorPasses;
@@ -53,15 +53,16 @@ export class QueueDesk {
 
   /** Everybody who waits, as all of the desk may see them, who waited longest first. */
   async waitingNow(): Promise<WaitingNow[]> {
-    const { records, policy, technicians } = this.#parts;
+    const { records, policyFor, technicians } = this.#parts;
+    const { maxWaiting, topics } = policyFor();
     const rows = await records
       .getRepository(QueueEntryEntity)
-      .find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: policy.maxWaiting });
+      .find({ where: { state: 'waiting' }, order: { since: 'ASC' }, take: maxWaiting });
     if (!rows.length) return [];
     const messages = await this.#messages(rows.map((r) => r.id));
     return rows.map((row) => ({
       view: this.#view(row, messages),
-      routed: routed(row, policy.topicNeeds),
+      routed: routed(row, topics),
       ...(row.offeredTo && row.offerEndsAt
         ? {
             offer: {
@@ -82,7 +83,8 @@ export class QueueDesk {
     waiting: number;
     estimate?: WaitingEstimate;
   }> {
-    const { policy, records } = this.#parts;
+    const { policyFor, records } = this.#parts;
+    const policy = policyFor();
     const nowMs = Date.now();
     const isOpen = isOpenAt(policy.officeHours, nowMs, policy.timeZone);
     const waiting = await records.getRepository(QueueEntryEntity).countBy({ state: 'waiting' });

@@ -1,3 +1,4 @@
+import type { PolicyFor } from '@porch/core';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { DoorPasses } from '../passes/door-passes.ts';
@@ -14,7 +15,8 @@ import { WaitingEstimates } from './waiting-estimates.ts';
 /** Who waits is looked at so often; an offer is there within it. */
 const ROUTING_PAUSE_MS = 400;
 
-interface Needs extends Pick<Kit, 'records' | 'policy' | 'changes'> {
+interface Needs extends Pick<Kit, 'records' | 'changes'> {
+  readonly policyFor: PolicyFor;
   readonly technicians: Technicians;
   readonly consoles: OpenConsoles;
   readonly lists: SessionLists;
@@ -25,10 +27,10 @@ interface Needs extends Pick<Kit, 'records' | 'policy' | 'changes'> {
 export const queueModule = defineModule({
   name: 'queue',
   tables: [QueueEntryEntity, QueueMessageEntity, TechnicianStateEntity],
-  build: ({ records, policy, changes, technicians, consoles, lists, passes }: Needs) => {
-    const states = new TechnicianStates({ records, policy, technicians, consoles, lists });
-    const estimates = new WaitingEstimates({ records, policy, states, lists });
-    const queue = new QueueDesk({ records, policy, states, technicians, passes, estimates });
+  build: ({ records, policyFor, changes, technicians, consoles, lists, passes }: Needs) => {
+    const states = new TechnicianStates({ records, policyFor, technicians, consoles, lists });
+    const estimates = new WaitingEstimates({ records, policyFor, states, lists });
+    const queue = new QueueDesk({ records, policyFor, states, technicians, passes, estimates });
     const endWatching = changes.watch(({ parts }) => {
       if (!parts || parts.includes('states')) estimates.forget();
     });
@@ -45,7 +47,7 @@ export const queueModule = defineModule({
           what: 'routing the queue',
           pauseMs: ROUTING_PAUSE_MS,
           work: async () => {
-            if (await routingRound({ records, policy, states })) changes.changed({ parts: ['waiting', 'states'] });
+            if (await routingRound({ records, policyFor, states })) changes.changed({ parts: ['waiting', 'states'] });
           },
         },
       ],

@@ -1,4 +1,4 @@
-import { routeQueue, type Policy, type RoutedEntry, type TopicNeeds } from '@porch/core';
+import { routeQueue, type PolicyFor, type RoutedEntry, type Topic } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
 import { QueueEntryEntity, type QueueEntryRow } from './queue-tables.ts';
@@ -8,28 +8,34 @@ import type { TechnicianStates } from './technician-states.ts';
 const ROUTING_LOCK = 8_420_001;
 
 /** An entry as routing looks at it. */
-export const routed = (row: QueueEntryRow, needs: TopicNeeds): RoutedEntry => ({
-  id: row.id,
-  sinceMs: row.since.getTime(),
-  language: row.language,
-  topic: row.topic,
-  team: needs.get(row.topic)?.team,
-  skills: needs.get(row.topic)?.skills ?? [],
-  wants: row.wants,
-  passedBy: row.passedBy,
-  offer:
-    row.offeredTo && row.offerEndsAt ? { technicianId: row.offeredTo, endsAtMs: row.offerEndsAt.getTime() } : undefined,
-});
+export function routed(row: QueueEntryRow, topics: readonly Topic[]): RoutedEntry {
+  const topic = topics.find((one) => one.topic === row.topic);
+  return {
+    id: row.id,
+    sinceMs: row.since.getTime(),
+    language: row.language,
+    topic: row.topic,
+    team: topic?.team,
+    skills: topic?.skills ?? [],
+    wants: row.wants,
+    passedBy: row.passedBy,
+    offer:
+      row.offeredTo && row.offerEndsAt
+        ? { technicianId: row.offeredTo, endsAtMs: row.offerEndsAt.getTime() }
+        : undefined,
+  };
+}
 
 export interface RoutingParts {
   readonly records: DataSource;
-  readonly policy: Pick<Policy, 'maxWaiting' | 'routing' | 'topicNeeds'>;
+  readonly policyFor: PolicyFor;
   readonly states: TechnicianStates;
 }
 
 /** One round of routing: offers made, and those that nobody took passed on. True when anything changed. */
 export async function routingRound(parts: RoutingParts): Promise<boolean> {
-  const { records, policy, states } = parts;
+  const { records, policyFor, states } = parts;
+  const policy = policyFor();
   if (!(await records.getRepository(QueueEntryEntity).existsBy({ state: 'waiting' }))) return false;
   return inTransaction(records, async (tx) => {
     await tx.query('SELECT pg_advisory_xact_lock($1)', [ROUTING_LOCK]);
@@ -43,7 +49,7 @@ export async function routingRound(parts: RoutingParts): Promise<boolean> {
       .getMany();
     const nowMs = await databaseNowMs(tx);
     const { lapsed, offers } = routeQueue(
-      rows.map((row) => routed(row, policy.topicNeeds)),
+      rows.map((row) => routed(row, policy.topics)),
       await states.all(tx),
       policy.routing,
       nowMs,

@@ -1,4 +1,4 @@
-import type { Policy, RoutedTechnician } from '@porch/core';
+import type { Policy, PolicyFor, RoutedTechnician } from '@porch/core';
 import type { MyState } from '@porch/wire';
 import { In, type DataSource, type EntityManager } from 'typeorm';
 import type { OpenConsoles } from '../people/open-consoles.ts';
@@ -24,7 +24,7 @@ export interface StateNow {
 
 export interface TechnicianStatesParts {
   readonly records: DataSource;
-  readonly policy: Pick<Policy, 'limits' | 'wrapUpMs'>;
+  readonly policyFor: PolicyFor;
   readonly technicians: Technicians;
   readonly consoles: OpenConsoles;
   readonly lists: SessionLists;
@@ -51,11 +51,11 @@ export class TechnicianStates {
   given = (tx: EntityManager, id: string, nowMs: number): Promise<void> =>
     this.#upsert(tx, id, { lastGivenAt: new Date(nowMs) });
   wrapUp = (tx: EntityManager, id: string, nowMs: number): Promise<void> =>
-    this.#upsert(tx, id, { wrapUpUntil: new Date(nowMs + this.#parts.policy.wrapUpMs) });
+    this.#upsert(tx, id, { wrapUpUntil: new Date(nowMs + this.#policyOf(id).wrapUpMs) });
 
   /** Everybody who works here, as they are now. */
   async now(tx: EntityManager = this.#parts.records.manager): Promise<ReadonlyMap<string, StateNow>> {
-    const { technicians, consoles, policy } = this.#parts;
+    const { technicians, consoles, policyFor } = this.#parts;
     // In this order: a session that ends between the two reads is still open in the first or wraps up in the second.
     // The other way round its technician would be free for that moment.
     const loads = await this.#loads(tx);
@@ -74,7 +74,7 @@ export class TechnicianStates {
           isHere: !isAway && (consoles.has(t.id) || (state?.hereUntil?.getTime() ?? 0) > nowMs),
           wrapUpUntilMs: state?.wrapUpUntil?.getTime() ?? 0,
           ...(loads.get(t.id) ?? NO_LOAD),
-          limits: policy.limits,
+          limits: policyFor(t.team).limits,
           lastGivenMs: state?.lastGivenAt?.getTime() ?? 0,
         };
         // A trainee looks over shoulders; nobody is routed to them.
@@ -89,19 +89,24 @@ export class TechnicianStates {
   }
 
   async mine(id: string): Promise<MyState> {
-    return this.stateAt((await this.now()).get(id), Date.now());
+    return this.stateAt(id, (await this.now()).get(id), Date.now());
   }
 
   /** What somebody reads of themselves at that moment. */
-  stateAt(state: StateNow | undefined, nowMs: number): MyState {
+  stateAt(id: string, state: StateNow | undefined, nowMs: number): MyState {
     const { screens, chats, wrapUpUntilMs } = state?.routed ?? { ...NO_LOAD, wrapUpUntilMs: 0 };
     return {
       isAway: state?.isAway ?? false,
       wrapUpMs: Math.max(0, wrapUpUntilMs - nowMs),
       screens,
       chats,
-      limits: this.#parts.policy.limits,
+      limits: this.#policyOf(id).limits,
     };
+  }
+
+  #policyOf(id: string): Policy {
+    const { policyFor, technicians } = this.#parts;
+    return policyFor(technicians.get(id)?.team);
   }
 
   async #loads(tx: EntityManager): Promise<ReadonlyMap<string, Load>> {

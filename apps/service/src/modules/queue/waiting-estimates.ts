@@ -1,4 +1,4 @@
-import { estimateWait, meanWithPrior, type Policy, type WaitingEstimate } from '@porch/core';
+import { estimateWait, meanWithPrior, type PolicyFor, type WaitingEstimate } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import type { SessionLists } from '../sessions/session-lists.ts';
 import type { TechnicianStates } from './technician-states.ts';
@@ -14,7 +14,7 @@ const SAME_FOR_MS = 500;
 
 export interface WaitingEstimatesParts {
   readonly records: DataSource;
-  readonly policy: Pick<Policy, 'wrapUpMs' | 'routing'>;
+  readonly policyFor: PolicyFor;
   readonly states: TechnicianStates;
   readonly lists: SessionLists;
 }
@@ -53,7 +53,8 @@ export class WaitingEstimates {
   }
 
   async #read(): Promise<Basis> {
-    const { records, policy, states, lists } = this.#parts;
+    const { records, policyFor, states, lists } = this.#parts;
+    const policy = policyFor();
     const here = (await states.all()).filter((t) => t.isHere);
     const [help, patience] = await Promise.all([
       lists.lastMinutes(LOOK_BACK),

@@ -51,7 +51,7 @@ export interface SessionBookParts {
   /** Which program this is: what another one wrote down is not taken over. */
   readonly program: string;
   /** A session is an afternoon, not an archive; beyond so many it takes only what ends, takes back or is a fact. */
-  readonly maxEntries: number;
+  maxEntries(): number;
   /** Events that the records are not at yet are not written. */
   level(): number;
 }
@@ -134,7 +134,7 @@ export class SessionBook {
       // Some commands tell of what happened before: their decisions need all of it.
       (tx, row) => this.#whole(tx, row),
       (session, nowMs) =>
-        isFull(session, command, this.#parts.maxEntries)
+        isFull(session, command, this.#parts.maxEntries())
           ? refuse('SESSION_TOO_LONG')
           : decideSession(session.state, command, by, this.#parts.contextFor(session, nowMs)),
       { sender: by, commandId },
@@ -161,7 +161,7 @@ export class SessionBook {
       await inTransaction(this.#parts.records, async (tx) => {
         const row = await lockSession(tx, id);
         if (await answerTo(tx, id, commandId)) return;
-        if (row.asideSeq >= this.#parts.maxEntries / ASIDES_PART) throw new AppError('SESSION_TOO_LONG');
+        if (row.asideSeq >= this.#parts.maxEntries() / ASIDES_PART) throw new AppError('SESSION_TOO_LONG');
         const nowMs = await databaseNowMs(tx);
         const seq = row.asideSeq + 1;
         const header = {

@@ -1,4 +1,4 @@
-import { draftNote, minutesIn, type Policy } from '@porch/core';
+import { draftNote, minutesIn, type PolicyFor } from '@porch/core';
 import { encodeLedgerRow, EraseBody, LedgerView, SessionPage, SessionSearch, SessionView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { DataSource } from 'typeorm';
@@ -14,7 +14,7 @@ export interface SessionRoutesParts {
   readonly book: SessionBook;
   readonly desk: SessionDesk;
   readonly lists: SessionLists;
-  readonly policy: Pick<Policy, 'timeZone'>;
+  readonly policyFor: PolicyFor;
 }
 
 const OneSession = z.object({ id: z.uuid() });
@@ -22,7 +22,7 @@ const Draft = z.object({ note: z.string(), minutes: z.number() });
 
 /** Sessions of now and before: found, read, verified, erased. */
 export const sessionRoutes =
-  ({ records, book, desk, lists, policy }: SessionRoutesParts): FastifyPluginAsyncZod =>
+  ({ records, book, desk, lists, policyFor }: SessionRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
     app.get(
       '/sessions',
@@ -50,7 +50,7 @@ export const sessionRoutes =
       { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: Draft } } },
       async (request) => {
         const { entries, state } = await desk.read(personOf(request), request.params.id);
-        return { note: draftNote(entries, policy.timeZone), minutes: minutesIn(state.phase, Date.now()) };
+        return { note: draftNote(entries, policyFor().timeZone), minutes: minutesIn(state.phase, Date.now()) };
       },
     );
     app.get(

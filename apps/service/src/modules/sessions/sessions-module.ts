@@ -1,3 +1,4 @@
+import type { PolicyFor } from '@porch/core';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { Technicians } from '../people/technician.ts';
@@ -7,6 +8,7 @@ import { SessionBook } from './session-book.ts';
 import { SessionDesk } from './session-desk.ts';
 import { SessionFinder } from './session-finder.ts';
 import { SessionLists } from './session-lists.ts';
+import { policyOfSessions } from './policy-of.ts';
 import { scopeOf } from './scope-of.ts';
 import { sessionRoutes } from './session-routes.ts';
 import { CommandAnswerEntity, LedgerRowEntity, SessionEntity } from './session-tables.ts';
@@ -24,8 +26,9 @@ const MENDING_PAUSE_MS = 1_000;
 
 interface Needs extends Pick<
   Kit,
-  'records' | 'background' | 'policy' | 'level' | 'changes' | 'additions' | 'projecting' | 'program' | 'log'
+  'records' | 'background' | 'level' | 'changes' | 'additions' | 'projecting' | 'program' | 'log'
 > {
+  readonly policyFor: PolicyFor;
   readonly technicians: Technicians;
 }
 
@@ -44,15 +47,16 @@ export const sessionsModule = defineModule({
   ],
   projections: sessionProjections,
   build: (kit: Needs) => {
-    const { records, background, policy, level, changes, additions, projecting, program, technicians } = kit;
+    const { records, background, policyFor, level, changes, additions, projecting, program, technicians } = kit;
+    const policyOf = policyOfSessions(policyFor, technicians);
     const currentLevel = (): number => level.current;
     const book = new SessionBook({
       records,
       background,
-      contextFor: decideContext({ policy, technicians, level: currentLevel }),
+      contextFor: decideContext({ policyOf, technicians, level: currentLevel }),
       writer: new SessionWriter({ alongside: additions.alongside, projecting, program }),
       program,
-      maxEntries: policy.maxEntries,
+      maxEntries: () => policyFor().maxEntries,
       level: currentLevel,
     });
     const mending = new Mending(records, projecting);
@@ -61,8 +65,8 @@ export const sessionsModule = defineModule({
     const lists = new SessionLists({ records, finder, additions });
     const endWatching = book.onAppended((appended) => changes.changed(scopeOf(appended)));
     return {
-      gives: { book, desk, lists },
-      routes: [{ plugin: sessionRoutes({ records, book, desk, lists, policy }) }],
+      gives: { book, desk, lists, policyOf },
+      routes: [{ plugin: sessionRoutes({ records, book, desk, lists, policyFor }) }],
       repeated: [
         {
           what: 'mending what is behind ledgers',

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mayComeBack, type Policy } from '@porch/core';
+import { mayComeBack, type PolicyFor } from '@porch/core';
 import { AppError, type Started, type TicketView } from '@porch/wire';
 import { permit } from '../../auth/permit.ts';
 import type { CodeDesk } from '../codes/code-desk.ts';
@@ -26,7 +26,7 @@ export interface StartingDeskParts {
   readonly devices: DeviceDesk;
   readonly deviceGateway: DeviceGateway;
   readonly passes: DoorPasses;
-  readonly policy: Pick<Policy, 'askLimits'>;
+  readonly policyFor: PolicyFor;
 }
 
 export interface StartFrom {
@@ -75,8 +75,8 @@ export class StartingDesk {
 
   /** At a device that its customer lets the desk reach: it is knocked at. Throws DEVICE_NOT_FOUND, DEVICE_OFFLINE. */
   async visit(me: Technician, deviceId: string, from: StartFrom): Promise<Started> {
-    const { policy, devices, deviceGateway, passes } = this.#parts;
-    if (!mayComeBack(policy.askLimits, me)) throw new AppError('NOT_ALLOWED_BY_DESK');
+    const { policyFor, devices, deviceGateway, passes } = this.#parts;
+    if (!mayComeBack(policyFor(me.team).askLimits, me)) throw new AppError('NOT_ALLOWED_BY_DESK');
     permit(me, 'visit a device');
     const device = await devices.reachable(deviceId);
     if (!deviceGateway.presenceOf(deviceId)) throw new AppError('DEVICE_OFFLINE');

@@ -1,4 +1,4 @@
-import { Language, type Topic } from '@porch/core';
+import { Language, type PolicyFor } from '@porch/core';
 import { AppError } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import type { DataSource } from 'typeorm';
@@ -11,7 +11,7 @@ export interface TicketWebhookRoutesParts {
   readonly records: DataSource;
   readonly ticketLists: TicketLists;
   readonly queue: QueueDesk;
-  readonly topics: readonly Topic[];
+  readonly policyFor: PolicyFor;
   /** Both sides share it. */
   readonly ticketsKey: string;
   changed(): void;
@@ -39,7 +39,7 @@ export const ticketWebhookRoutes =
     ticketLists,
     changed,
     queue,
-    topics,
+    policyFor,
     publicUrl,
     ticketsKey,
   }: TicketWebhookRoutesParts): FastifyPluginAsyncZod =>
@@ -52,6 +52,7 @@ export const ticketWebhookRoutes =
       // Only whoever the ticket itself names gets help for it, whatever the webhook says.
       const isRequester = ticket.requester.address.toLowerCase() === requester.address.toLowerCase();
       if (!isRequester) throw new AppError('TICKET_NOT_FOUND');
+      const { topics } = policyFor();
       const { token } = await queue.ask({
         ...requester,
         language,

@@ -1,3 +1,4 @@
+import type { PolicyFor } from '@porch/core';
 import type { Config } from '../../config.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
@@ -6,7 +7,8 @@ import type { TicketLists } from '../tickets/ticket-lists.ts';
 import { ticketWebhookRoutes } from './ticket-webhook-routes.ts';
 
 interface Needs extends Pick<Kit, 'records' | 'changes' | 'publicUrl'> {
-  readonly config: Pick<Config, 'ticketsKey' | 'topics'>;
+  readonly config: Pick<Config, 'ticketsKey'>;
+  readonly policyFor: PolicyFor;
   readonly queue: QueueDesk;
   readonly ticketLists: TicketLists;
 }
@@ -14,7 +16,7 @@ interface Needs extends Pick<Kit, 'records' | 'changes' | 'publicUrl'> {
 /** What the ticket system says by itself. Without a key shared with it, nothing is listened to. */
 export const ticketWebhooksModule = defineModule({
   name: 'ticket-webhooks',
-  build: ({ config: { ticketsKey, topics }, records, changes, publicUrl, queue, ticketLists }: Needs) => ({
+  build: ({ config: { ticketsKey }, policyFor, records, changes, publicUrl, queue, ticketLists }: Needs) => ({
     gives: {},
     routes: ticketsKey
       ? [
@@ -23,7 +25,7 @@ export const ticketWebhooksModule = defineModule({
               records,
               ticketLists,
               queue,
-              topics,
+              policyFor,
               ticketsKey,
               changed: changes.of('tickets', 'waiting'),
               publicUrl,

@@ -1,16 +1,20 @@
-import { actionsText, chatText, type Policy } from '@porch/core';
+import { actionsText, chatText, type Policy, type PolicyFor } from '@porch/core';
 import type { EntityManager } from 'typeorm';
 import type { Alongside } from '../../module/added.ts';
 import type { SessionMoment } from '../../module/open-session.ts';
 import type { Parcels, TicketOutcome } from '../../module/parcels.ts';
 import type { Outbox } from '../outbox/outbox.ts';
 import type { Technicians } from '../people/technician.ts';
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { outcomeText } from './mail-ticket-system.ts';
 import type { TicketSystem } from './ticket-system.ts';
 
 export interface SessionOutcomesParts {
-  readonly policy: Pick<Policy, 'ticketIfNone' | 'timeZone'>;
+  readonly policyFor: PolicyFor;
+  readonly policyOf: PolicyOf;
+  /** Without a ticket system there is nowhere to make one. */
+  readonly hasTicketSystem: boolean;
   readonly outbox: Outbox;
   readonly ticketSystem: TicketSystem;
   readonly book: SessionBook;
@@ -26,10 +30,10 @@ export class SessionOutcomes {
   }
 
   alongside: Alongside = async (tx, session, events, nowMs) => {
-    const { outbox, policy } = this.#parts;
+    const { outbox } = this.#parts;
     for (const event of events) {
       const { ticketRef } = session.state;
-      if (event.type === 'customerAccepted' && !ticketRef && policy.ticketIfNone === 'at-start')
+      if (event.type === 'customerAccepted' && !ticketRef && this.#ticketIfNone(session) === 'at-start')
         await outbox.put(tx, session.id, 'newTicket', { sessionId: session.id }, nowMs);
       if (event.type === 'outcomeLogged')
         await this.#putOutcome(
@@ -40,6 +44,11 @@ export class SessionOutcomes {
         );
     }
   };
+
+  #ticketIfNone({ state }: SessionMoment): Policy['ticketIfNone'] {
+    const { hasTicketSystem, policyOf } = this.#parts;
+    return hasTicketSystem ? policyOf(state).ticketIfNone : 'never';
+  }
 
   /** Makes the ticket, ties the session to it, and tells it the outcome. Safe to repeat. */
   async makeTicket({ sessionId, outcome }: Parcels['newTicket']): Promise<void> {
@@ -66,20 +75,23 @@ export class SessionOutcomes {
 
   async #putOutcome(
     tx: EntityManager,
-    { id, state }: SessionMoment,
+    session: SessionMoment,
     said: Pick<TicketOutcome, 'outcome' | 'note' | 'minutes'>,
     nowMs: number,
   ): Promise<void> {
-    const { outbox, policy, book } = this.#parts;
+    const { outbox, policyFor, book } = this.#parts;
+    const { id, state } = session;
+    const { timeZone } = policyFor();
     const entries = await book.entries(tx, id);
     const outcome = {
       ...said,
-      chat: chatText(entries, policy.timeZone),
-      actions: actionsText(entries, policy.timeZone),
+      chat: chatText(entries, timeZone),
+      actions: actionsText(entries, timeZone),
       sessionId: id,
       ledgerHead: `${entries.length}:${entries.at(-1)?.hash ?? ''}`,
     };
     if (state.ticketRef) await outbox.put(tx, id, 'outcome', { ref: state.ticketRef, outcome }, nowMs);
-    else if (policy.ticketIfNone !== 'never') await outbox.put(tx, id, 'newTicket', { sessionId: id, outcome }, nowMs);
+    else if (this.#ticketIfNone(session) !== 'never')
+      await outbox.put(tx, id, 'newTicket', { sessionId: id, outcome }, nowMs);
   }
 }

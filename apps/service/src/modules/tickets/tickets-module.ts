@@ -1,9 +1,10 @@
+import type { PolicyFor } from '@porch/core';
 import type { Config } from '../../config.ts';
-import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { MessageGateway } from '../messages/message-gateway.ts';
 import type { Outbox } from '../outbox/outbox.ts';
 import type { Technicians } from '../people/technician.ts';
+import type { PolicyOf } from '../sessions/policy-of.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { MailTicketSystem } from './mail-ticket-system.ts';
 import { NoTicketSystem, RestTicketSystem } from './rest-ticket-system.ts';
@@ -13,7 +14,9 @@ import { ticketRoutes } from './ticket-routes.ts';
 import type { TicketSystem } from './ticket-system.ts';
 
 type Settings = Pick<Config, 'ticketsUrl' | 'ticketsKey' | 'ticketsMail'>;
-interface Needs extends Pick<Kit, 'policy'> {
+interface Needs {
+  readonly policyFor: PolicyFor;
+  readonly policyOf: PolicyOf;
   readonly config: Settings;
   readonly gateway: MessageGateway;
   readonly outbox: Outbox;
@@ -29,10 +32,19 @@ function systemOf({ ticketsUrl, ticketsKey, ticketsMail }: Settings, gateway: Me
 /** The desk's ticket system: read from, and told how sessions went. */
 export const ticketsModule = defineModule({
   name: 'tickets',
-  build: ({ config, policy, gateway, outbox, book, technicians }: Needs) => {
+  build: ({ config, policyFor, policyOf, gateway, outbox, book, technicians }: Needs) => {
     const ticketSystem = systemOf(config, gateway);
+    const hasTicketSystem = !(ticketSystem instanceof NoTicketSystem);
     const ticketLists = new TicketLists(ticketSystem);
-    const outcomes = new SessionOutcomes({ policy, outbox, ticketSystem, book, technicians });
+    const outcomes = new SessionOutcomes({
+      policyFor,
+      policyOf,
+      hasTicketSystem,
+      outbox,
+      ticketSystem,
+      book,
+      technicians,
+    });
     return {
       gives: { ticketSystem, ticketLists },
       routes: [{ plugin: ticketRoutes(ticketLists) }],
