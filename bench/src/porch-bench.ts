@@ -18,7 +18,7 @@ class Reader {
   readonly #request: ClientRequest;
 
   constructor(url: string, token: string) {
-    this.#request = get(`${url}/api/porch/changes`, { headers: { authorization: `Bearer ${token}` } }, (answer) => {
+    this.#request = get(`${url}/api/v1/porch/changes`, { headers: { authorization: `Bearer ${token}` } }, (answer) => {
       answer.setEncoding('utf8');
       answer.on('data', (text: string) => {
         this.bytes += text.length;

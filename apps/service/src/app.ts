@@ -5,6 +5,7 @@ import type { Config } from './config.ts';
 import { serveRecords } from './db/served-records.ts';
 import { addErrorReplies } from './http/error-replies.ts';
 import type { Figure } from './http/figure.ts';
+import { documentRoutes } from './http/document-routes.ts';
 import { healthRoutes } from './http/health-routes.ts';
 import { makeHttpServer, secureHttp } from './http/http-server.ts';
 import { Metrics } from './http/metrics.ts';
@@ -55,7 +56,7 @@ export async function buildApp(config: Config): Promise<FastifyInstance> {
   for (const room of rooms) room.beforeRoutes?.(app);
   for (const { plugin, prefix = '/api' } of rooms.flatMap((room) => room.routes ?? []))
     await app.register(plugin, { prefix });
-  app.get('/api/openapi.json', { schema: { hide: true } }, () => app.swagger());
+  await app.register(documentRoutes, { publicUrl: kit.publicUrl });
   await app.register(healthRoutes, { metrics, notReady: ready.whyNot, records });
   await servePages(app, config.webDir, config.embedOrigins);
   serveUpgrades(

@@ -1,49 +1,30 @@
 import type { Language } from '@porch/core';
 import {
+  addressOf,
+  api,
   AppError,
   doWork,
-  type Work,
-  WorkNeeded,
-  type BookingBody,
-  BookingView,
-  ConnectionPass,
-  DeviceView,
-  DeviceVisitView,
-  DoorView,
-  EntryStatus,
-  ErrorBody,
-  InvitationView,
-  type InviteBody,
-  Invited,
   isErrorCode,
+  isoForm,
+  MAX_PAGE,
   randomId,
   realRandomness,
-  Joined,
+  WorkNeeded,
+  type AnyOperation,
+  type BookingBody,
+  type InviteBody,
+  type JoinBody,
   type KeepDeviceBody,
   type KeepScreenshotBody,
-  KeptScreenshot,
-  KeptDevice,
-  LedgerView,
-  MessagePreview,
-  type MoveBookingBody,
-  MyState,
-  type MyStateBody,
   type KnownFaultBody,
-  KnownFaultView,
-  PorchView,
-  QueueEntryView,
-  ReceiptView,
+  type MoveBookingBody,
+  type MyStateBody,
   type RequestBody,
-  SessionPage,
+  type SessionPage,
   type SessionSearch,
-  SessionView,
-  SignedIn,
-  SignInView,
-  Started,
-  TechnicianView,
-  TicketView,
-  CodeView,
-  DeskView,
+  type SessionView,
+  type StartBody,
+  type Work,
 } from '@porch/wire';
 import { z } from 'zod';
 
@@ -64,7 +45,27 @@ export class Unreachable extends Error {
   override readonly name = 'Unreachable';
 }
 
-const none = z.unknown();
+/** As many of a list as anybody reads. */
+const MOST_LISTED = 20_000;
+const ProblemBody = z.object({ code: z.string(), details: z.record(z.string(), z.unknown()).optional() });
+
+interface AnyAsked {
+  readonly params?: Readonly<Record<string, unknown>>;
+  readonly query?: Readonly<Record<string, unknown>>;
+  readonly body?: unknown;
+}
+type NoKeys<T> = [keyof T] extends [never] ? true : string extends keyof T ? true : false;
+type MaybeUndefined<T> = { [K in keyof T]?: T[K] | undefined };
+/** What an operation takes; what it does not take cannot be said. */
+export type Asked<O extends AnyOperation> = (NoKeys<z.input<O['params']>> extends true
+  ? { readonly params?: undefined }
+  : { readonly params: z.input<O['params']> }) &
+  (NoKeys<z.input<O['query']>> extends true
+    ? { readonly query?: undefined }
+    : { readonly query?: MaybeUndefined<z.input<O['query']>> }) &
+  (NonNullable<O['body']> extends z.ZodUndefined
+    ? { readonly body?: undefined }
+    : { readonly body: z.input<NonNullable<O['body']>> });
 
 /** Every REST call of the service, checked against the wire's schemas on arrival. */
 export class RestClient {
@@ -76,39 +77,50 @@ export class RestClient {
     this.token = token;
   }
 
-  async #call<T>(schema: z.ZodType<T>, method: string, path: string, body?: unknown): Promise<T> {
+  /** Does one thing of the contract: what is asked and answered is as our programs have it. */
+  async call<O extends AnyOperation>(operation: O, asked: Asked<O>): Promise<z.output<O['answer']>> {
+    const { params = {}, query = {}, body } = asked as AnyAsked;
+    const { method, status } = operation;
     const headers: Record<string, string> = { accept: 'application/json' };
     if (this.token) headers['authorization'] = `Bearer ${this.token}`;
     // A header that a plain form cannot send: the service asks for it wherever a cookie is the key.
     if (method !== 'GET') headers['x-porch'] = '1';
     if (body !== undefined) headers['content-type'] = 'application/json';
+    const said = body === undefined ? undefined : JSON.stringify(body);
     let answer: HttpAnswer;
     try {
-      answer = await this.#exchange(
-        method,
-        `/api${path}`,
-        headers,
-        body === undefined ? undefined : JSON.stringify(body),
-      );
+      answer = await this.#exchange(method, `/api/v1${addressOf(operation, params, query)}`, headers, said);
     } catch (cause) {
       throw new Unreachable('the service does not answer', { cause });
     }
-    let value: unknown;
-    try {
-      value = answer.body ? JSON.parse(answer.body) : undefined;
-    } catch (cause) {
-      throw new Unreachable('what answered is not the service', { cause });
-    }
-    if (answer.status < 400) return schema.parse(value);
-    const error = ErrorBody.safeParse(value);
-    if (error.success && isErrorCode(error.data.code)) throw new AppError(error.data.code, error.data.details ?? {});
+    if (status === 204 && answer.status === 204) return undefined as z.output<O['answer']>;
+    const value = readJson(answer.body);
+    if (answer.status < 400)
+      return operation.answer.parse(isoForm(operation.answer).fromIso(value)) as z.output<O['answer']>;
+    const problem = ProblemBody.safeParse(value);
+    if (problem.success && isErrorCode(problem.data.code))
+      throw new AppError(problem.data.code, problem.data.details ?? {});
     throw new Unreachable(`the service answered with status ${answer.status}`);
+  }
+
+  /** A list, whole: page after page. */
+  async #all<T>(
+    page: (cursor: string | undefined) => Promise<{ items: T[]; next?: string | undefined }>,
+  ): Promise<T[]> {
+    const all: T[] = [];
+    let cursor: string | undefined;
+    do {
+      const { items, next } = await page(cursor);
+      all.push(...items);
+      cursor = next;
+    } while (cursor !== undefined && all.length < MOST_LISTED);
+    return all;
   }
 
   /** Does the work that a service asks for when somebody guesses at this address; that takes seconds at most. */
   signIn = async (email: string, password: string, keep: 'cookie' | 'token') => {
     const trySo = (work?: Work) =>
-      this.#call(SignedIn, 'POST', '/sign-in', { email, password, keep, ...(work ? { work } : {}) });
+      this.call(api.signIn, { body: { email, password, keep, ...(work ? { work } : {}) } });
     try {
       return await trySo();
     } catch (error) {
@@ -117,86 +129,86 @@ export class RestClient {
       return trySo(await doWork(challenge, bits));
     }
   };
-  signIns = () => this.#call(z.array(SignInView), 'GET', '/me/sign-ins');
-  endSignIns = (ids: string[] | 'all-others') =>
-    this.#call(z.object({ ended: z.number() }), 'POST', '/me/sign-ins/end', { ids });
-  signOut = () => this.#call(none, 'POST', '/sign-out', {});
-  me = () => this.#call(TechnicianView, 'GET', '/me');
-  colleagues = () => this.#call(z.array(TechnicianView), 'GET', '/technicians');
-  porch = () => this.#call(PorchView, 'GET', '/porch');
-  tickets = (words: string) => this.#call(z.array(TicketView), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
-  start = (body: { ticketRef?: string; queueEntryId?: string; deviceId?: string; sessionId?: string }) =>
-    this.#call(Started, 'POST', '/sessions', { sessionId: randomId(realRandomness), ...body });
+  signIns = () => this.#all((cursor) => this.call(api.signIns, { query: { limit: MAX_PAGE, cursor } }));
+  endSignIns = (ids: string[] | 'all-others') => this.call(api.endSignIns, { body: { ids } });
+  signOut = () => this.call(api.signOut, {});
+  me = () => this.call(api.me, {});
+  colleagues = () => this.#all((cursor) => this.call(api.colleagues, { query: { limit: MAX_PAGE, cursor } }));
+  porch = () => this.call(api.porch, {});
+  tickets = async (words: string) => (await this.call(api.tickets, { query: { words } })).items;
+  start = (body: z.input<typeof StartBody>) =>
+    this.call(api.startSession, { body: { sessionId: randomId(realRandomness), ...body } });
   /** Of those that the technician may read, page by page. */
-  findSessions = (search: { [K in keyof SessionSearch]?: SessionSearch[K] | undefined } = {}): Promise<SessionPage> => {
-    const query = new URLSearchParams();
-    for (const [name, value] of Object.entries(search)) if (value !== undefined) query.set(name, String(value));
-    return this.#call(SessionPage, 'GET', `/sessions/find?${query.toString()}`);
-  };
+  findSessions = (query: { [K in keyof SessionSearch]?: SessionSearch[K] | undefined } = {}): Promise<SessionPage> =>
+    this.call(api.sessions, { query });
   /** The first page. */
   sessions = async (words = ''): Promise<SessionView[]> => (await this.findSessions({ words })).items;
-  session = (id: string) => this.#call(SessionView, 'GET', `/sessions/${id}`);
-  draft = (id: string) =>
-    this.#call(z.object({ note: z.string(), minutes: z.number() }), 'GET', `/sessions/${id}/draft`);
-  ledger = (id: string) => this.#call(LedgerView, 'GET', `/sessions/${id}/ledger`);
-  keepScreenshot = (sessionId: string, body: KeepScreenshotBody) =>
-    this.#call(z.array(KeptScreenshot), 'POST', `/sessions/${sessionId}/screenshots`, body);
-  screenshots = (sessionId: string) => this.#call(z.array(KeptScreenshot), 'GET', `/sessions/${sessionId}/screenshots`);
-  erase = (id: string, rule: string) =>
-    this.#call(z.object({ erased: z.number() }), 'POST', `/sessions/${id}/erase`, { rule });
-  newCode = (id: string) => this.#call(CodeView, 'POST', `/sessions/${id}/code`, {});
-  withdrawCode = (id: string) => this.#call(none, 'POST', `/sessions/${id}/code/withdraw`, {});
-  invitations = (id: string) => this.#call(z.array(InvitationView), 'GET', `/sessions/${id}/invitations`);
-  invite = (id: string, body: z.input<typeof InviteBody>) =>
-    this.#call(Invited, 'POST', `/sessions/${id}/invitations`, body);
+  session = (id: string) => this.call(api.session, { params: { id } });
+  draft = (id: string) => this.call(api.draft, { params: { id } });
+  ledger = (id: string) => this.call(api.ledger, { params: { id } });
+  keepScreenshot = (id: string, body: KeepScreenshotBody) => this.call(api.keepScreenshot, { params: { id }, body });
+  screenshots = (id: string) =>
+    this.#all((cursor) => this.call(api.screenshots, { params: { id }, query: { limit: MAX_PAGE, cursor } }));
+  erase = (id: string, rule: string) => this.call(api.eraseSession, { params: { id }, body: { rule } });
+  newCode = (id: string) => this.call(api.newCode, { params: { id } });
+  withdrawCode = (id: string) => this.call(api.withdrawCode, { params: { id } });
+  invitations = (id: string) =>
+    this.#all((cursor) => this.call(api.invitations, { params: { id }, query: { limit: MAX_PAGE, cursor } }));
+  invite = (id: string, body: z.input<typeof InviteBody>) => this.call(api.invite, { params: { id }, body });
   previewInvitation = (id: string, body: z.input<typeof InviteBody>) =>
-    this.#call(MessagePreview, 'POST', `/sessions/${id}/invitations/preview`, body);
+    this.call(api.previewInvitation, { params: { id }, body });
   withdrawInvitation = (id: string, invitationId: string) =>
-    this.#call(none, 'POST', `/sessions/${id}/invitations/${invitationId}/withdraw`, {});
+    this.call(api.withdrawInvitation, { params: { id, invitationId } });
   invitationLink = (id: string, invitationId: string) =>
-    this.#call(z.object({ link: z.string() }), 'GET', `/sessions/${id}/invitations/${invitationId}/link`);
+    this.call(api.invitationLink, { params: { id, invitationId } });
   /** What a browser or a program fetches as it is: the QR picture, the calendar entry, the join file. */
   invitationFilePath = (id: string, invitationId: string, file: 'qr.png' | 'calendar' | 'join-file') =>
-    `/api/sessions/${id}/invitations/${invitationId}/${file}`;
+    `/api/v1/sessions/${id}/invitations/${invitationId}/${file}`;
   postLink = (id: string) => this.invite(id, { way: 'ticket-comment' });
-  livePass = (id: string) => this.#call(ConnectionPass, 'POST', `/sessions/${id}/live`, {});
+  livePass = (id: string) => this.call(api.joinLive, { params: { id } });
   answerHandover = (id: string, answer: 'accept' | 'decline') =>
-    this.#call(z.object({ sessionId: z.string() }), 'POST', `/handovers/${id}/${answer}`, {});
+    this.call(api.answerHandover, { params: { id, answer } });
 
-  setMyState = (body: z.input<typeof MyStateBody>) => this.#call(MyState, 'POST', '/me/state', body);
-  notNow = (entryId: string) => this.#call(none, 'POST', `/queue/${entryId}/not-now`, {});
-  sayToEntry = (entryId: string, text: string) => this.#call(none, 'POST', `/queue/${entryId}/say`, { text });
-  publishKnownFault = (body: z.input<typeof KnownFaultBody>) =>
-    this.#call(KnownFaultView, 'POST', '/known-faults', body);
-  endKnownFault = (id: string) => this.#call(none, 'POST', `/known-faults/${id}/end`, {});
+  setMyState = (body: z.input<typeof MyStateBody>) => this.call(api.setMyState, { body });
+  notNow = (id: string) => this.call(api.notNow, { params: { id } });
+  sayToEntry = (id: string, text: string) => this.call(api.sayToEntry, { params: { id }, body: { text } });
+  publishKnownFault = (body: z.input<typeof KnownFaultBody>) => this.call(api.publishKnownFault, { body });
+  endKnownFault = (id: string) => this.call(api.endKnownFault, { params: { id } });
 
-  bookings = () => this.#call(z.array(BookingView), 'GET', '/bookings');
-  book = (body: z.input<typeof BookingBody>) => this.#call(BookingView, 'POST', '/bookings', body);
+  bookings = () => this.#all((cursor) => this.call(api.bookings, { query: { limit: MAX_PAGE, cursor } }));
+  book = (body: z.input<typeof BookingBody>) => this.call(api.book, { body });
   moveBooking = (id: string, body: z.input<typeof MoveBookingBody>) =>
-    this.#call(BookingView, 'POST', `/bookings/${id}/move`, body);
-  cancelBooking = (id: string, remark: string) => this.#call(BookingView, 'POST', `/bookings/${id}/cancel`, { remark });
+    this.call(api.moveBooking, { params: { id }, body });
+  cancelBooking = (id: string, remark: string) => this.call(api.cancelBooking, { params: { id }, body: { remark } });
 
-  devices = (words = '') => this.#call(z.array(DeviceView), 'GET', `/devices?words=${encodeURIComponent(words)}`);
-  deviceVisits = (id: string) => this.#call(z.array(DeviceVisitView), 'GET', `/devices/${id}/visits`);
-  forgetDevice = (id: string) => this.#call(none, 'POST', `/devices/${id}/forget`, {});
-  keepDevice = (body: KeepDeviceBody) => this.#call(KeptDevice, 'POST', '/door/device', body);
+  devices = (words = '') =>
+    this.#all((cursor) => this.call(api.devices, { query: { words, limit: MAX_PAGE, cursor } }));
+  deviceVisits = (id: string) =>
+    this.#all((cursor) => this.call(api.deviceVisits, { params: { id }, query: { limit: MAX_PAGE, cursor } }));
+  forgetDevice = (id: string) => this.call(api.forgetDevice, { params: { id } });
+  keepDevice = (body: KeepDeviceBody) => this.call(api.keepDevice, { body });
 
-  desk = () => this.#call(DeskView, 'GET', '/door');
-  join = (body: { code?: string; secondNumber?: string; link?: string; as: 'page' | 'doorstep' }) =>
-    this.#call(Joined, 'POST', '/door/join', body);
-  door = () => this.#call(DoorView, 'GET', '/door/session');
+  desk = () => this.call(api.desk, {});
+  join = (body: z.input<typeof JoinBody>) => this.call(api.join, { body });
+  door = () => this.call(api.door, {});
   /** A path that fetches Doorstep for this session; its token joins once. */
-  doorDownload = () => this.#call(z.object({ path: z.string() }), 'POST', '/door/download', {});
-  doorLive = () => this.#call(ConnectionPass, 'POST', '/door/live', {});
-  receipt = (language?: Language) =>
-    this.#call(ReceiptView, 'GET', `/door/receipt${language ? `?language=${language}` : ''}`);
-  request = (body: z.input<typeof RequestBody>) => this.#call(EntryStatus, 'POST', '/door/requests', body);
-  entry = (token: string) => this.#call(EntryStatus, 'POST', '/door/requests/mine', { token });
-  sayInQueue = (token: string, text: string) => this.#call(EntryStatus, 'POST', '/door/requests/say', { token, text });
+  doorDownload = () => this.call(api.doorDownload, {});
+  doorLive = () => this.call(api.doorLive, {});
+  receipt = (language?: Language) => this.call(api.receipt, { query: { language } });
+  request = (body: z.input<typeof RequestBody>) => this.call(api.request, { body });
+  entry = (token: string) => this.call(api.entry, { body: { token } });
+  sayInQueue = (token: string, text: string) => this.call(api.sayInQueue, { body: { token, text } });
   happensToo = (id: string, who: { name: string; address: string }) =>
-    this.#call(KnownFaultView, 'POST', `/door/known-faults/${id}/happens-to-me`, who);
-  leaveQueue = (token: string) =>
-    this.#call(z.object({ entry: QueueEntryView }), 'POST', '/door/requests/leave', { token });
+    this.call(api.happensToo, { params: { id }, body: who });
+  leaveQueue = (token: string) => this.call(api.leaveQueue, { body: { token } });
+}
+
+function readJson(body: string): unknown {
+  try {
+    return body ? JSON.parse(body) : undefined;
+  } catch (cause) {
+    throw new Unreachable('what answered is not the service', { cause });
+  }
 }
 
 /** A request that has no answer by then gets none: a router may have forgotten it. */

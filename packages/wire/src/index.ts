@@ -19,6 +19,12 @@ export {
   SILENCE_MS,
   ViewerRow,
 } from './live/live-messages.ts';
+export { api, operations } from './rest/api/index.ts';
+export { apiWords, parameterWords, type OperationWords } from './rest/api/words.ts';
+export { apiRefusals } from './rest/api/refusals.ts';
+export { nameSchemas } from './rest/api/names.ts';
+export { isoForm } from './rest/iso-form.ts';
+export * from './rest/operation.ts';
 export * from './rest/rest-schemas.ts';
 export * from './rest/session-search.ts';
 export * from './rest/porch-feed.ts';

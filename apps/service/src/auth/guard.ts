@@ -15,12 +15,12 @@ declare module 'fastify' {
   }
 }
 
-/** What anybody may call: the customers' side, signed webhooks, and how to come in. Everything else under /api is a technician's. */
+/** What anybody may call beside what says so of itself: signed webhooks, the directory's sign-in, and what the API is. */
 const publicPaths: readonly RegExp[] = [
-  /^\/api\/door(\/|$)/,
+  /^\/api\/door\/sign-in/,
   /^\/api\/webhooks\//,
-  /^\/api\/sign-(in|out)$/,
-  /^\/api\/(openapi\.json|health)$/,
+  /^\/api\/(openapi\.json|health|docs)$/,
+  /^\/api\/v1\/openapi\.json$/,
 ];
 
 /**
@@ -29,7 +29,7 @@ const publicPaths: readonly RegExp[] = [
  */
 export function guardRoutes(app: FastifyInstance, signIns: Pick<SignIns, 'whoHas'>): void {
   app.addHook('onRoute', ({ url, method, config }) => {
-    if (!url.startsWith('/api') || publicPaths.some((path) => path.test(url))) return;
+    if (!url.startsWith('/api') || config?.isOpen || publicPaths.some((path) => path.test(url))) return;
     if (config?.may === undefined) throw new Error(`${String(method)} ${url} says of no action that it is one`);
   });
   app.addHook('preHandler', async (request) => {

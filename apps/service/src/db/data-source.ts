@@ -11,6 +11,7 @@ import { Screenshots1764290000000 } from './migrations/1764290000000-screenshots
 import { RecordsLevel1764300000000 } from './migrations/1764300000000-records-level.ts';
 import { Projections1764330000000 } from './migrations/1764330000000-projections.ts';
 import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rounds.ts';
+import { Once1764350000000 } from './migrations/1764350000000-once.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
@@ -47,6 +48,7 @@ export function makeDataSource(
       SharedRounds1764320000000,
       Projections1764330000000,
       Policy1764340000000,
+      Once1764350000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

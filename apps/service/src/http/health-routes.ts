@@ -18,20 +18,19 @@ const isFromHere = ({ socket, headers }: FastifyRequest): boolean =>
 
 /** For whoever runs the service: alive, ready for work, and in numbers. No page, no person's data. */
 export const healthRoutes: FastifyPluginAsync<HealthParts> = async (app, { metrics, records, notReady }) => {
-  const hidden = { schema: { hide: true } };
-  app.get('/api/health', hidden, async () => {
+  app.get('/api/health', async () => {
     await records.query('SELECT 1');
     return { isWell: true };
   });
-  app.get('/healthz', hidden, (_request, reply) => reply.header('cache-control', 'no-store').send({ is: 'alive' }));
-  app.get('/readyz', hidden, async (_request, reply) => {
+  app.get('/healthz', (_request, reply) => reply.header('cache-control', 'no-store').send({ is: 'alive' }));
+  app.get('/readyz', async (_request, reply) => {
     const why = await notReady();
     return reply
       .code(why === undefined ? 200 : 503)
       .header('cache-control', 'no-store')
       .send(why === undefined ? { is: 'ready' } : { is: 'not ready', why });
   });
-  app.get('/metrics', hidden, async (request, reply) => {
+  app.get('/metrics', async (request, reply) => {
     if (!isFromHere(request)) throw new AppError('NOT_FOUND');
     return reply
       .type(metrics.registry.contentType)

@@ -1,9 +1,9 @@
 import cookie from '@fastify/cookie';
 import helmet from '@fastify/helmet';
 import rateLimit from '@fastify/rate-limit';
-import swagger from '@fastify/swagger';
+import { nameSchemas } from '@porch/wire';
 import Fastify, { LogController, type FastifyInstance } from 'fastify';
-import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { randomUUID } from 'node:crypto';
 import type { Config } from '../config.ts';
 import { loggerOptions } from '../logging.ts';
@@ -20,6 +20,8 @@ export type HttpSettings = Pick<Config, 'logLevel' | 'trustProxy' | 'publicUrl'>
 
 /** An HTTP server with nothing on it yet. */
 export function makeHttpServer({ logLevel, trustProxy }: HttpSettings): FastifyInstance {
+  // Before the first of them is looked at.
+  nameSchemas();
   const app = Fastify({
     logger: loggerOptions(logLevel),
     genReqId: () => randomUUID(),
@@ -37,13 +39,6 @@ export function makeHttpServer({ logLevel, trustProxy }: HttpSettings): FastifyI
 /** What every answer carries, and what no request may: before any route is added. */
 export async function secureHttp(app: FastifyInstance, { publicUrl }: HttpSettings): Promise<void> {
   const isPublicSecure = publicUrl?.startsWith('https:') ?? false;
-  await app.register(swagger, {
-    openapi: {
-      openapi: '3.1.0',
-      info: { title: 'Zesty Porch', version: '1', description: 'Attended support sessions.' },
-    },
-    transform: jsonSchemaTransform,
-  });
   const liveSources = publicUrl ? [publicUrl.replace(/^http/, 'ws').replace(/\/$/, '')] : ['ws:', 'wss:'];
   await app.register(helmet, {
     contentSecurityPolicy: {

@@ -1,8 +1,9 @@
 import fastifyStatic, { type FastifyStaticOptions } from '@fastify/static';
 import { AppError } from '@porch/wire';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { methodsAt } from './routes-known.ts';
 
 const HASHED_FILE = 'public, max-age=31536000, immutable';
 
@@ -12,8 +13,11 @@ export async function servePages(
   webDir: string | undefined,
   embedOrigins: readonly string[],
 ): Promise<void> {
-  const notFound = () => {
-    throw new AppError('NOT_FOUND');
+  const notFound = (request: FastifyRequest, reply: FastifyReply) => {
+    const methods = methodsAt(request.url);
+    if (!methods.length) throw new AppError('NOT_FOUND');
+    void reply.header('allow', methods.join(', '));
+    throw new AppError('METHOD_NOT_ALLOWED');
   };
   if (!webDir || !existsSync(join(webDir, 'console'))) {
     app.setNotFoundHandler(notFound);
@@ -33,7 +37,7 @@ export async function servePages(
   app.setNotFoundHandler((request, reply) => {
     const path = request.url.split('?')[0] ?? '';
     const isPage = request.method === 'GET' && !path.startsWith('/api/') && !/\.[a-z0-9]+$/i.test(path);
-    if (!isPage) return notFound();
+    if (!isPage) return notFound(request, reply);
     if (path === '/box') {
       // The one page that others may put into theirs, and only those the desk named.
       const policy = String(reply.getHeader('content-security-policy') ?? '');

@@ -12,6 +12,7 @@ import { invitationsModule } from './invitations/invitations-module.ts';
 import { knownFaultsModule } from './known-faults/known-faults-module.ts';
 import { liveModule } from './live/live-module.ts';
 import { messagesModule } from './messages/messages-module.ts';
+import { onceModule } from './once/once-module.ts';
 import { outboxModule } from './outbox/outbox-module.ts';
 import { passesModule } from './passes/passes-module.ts';
 import { policyModule } from './policy/policy-module.ts';
@@ -27,6 +28,7 @@ import { ticketsModule } from './tickets/tickets-module.ts';
 /** Everything the desk can do, in the order of its building: each stands on those above it, and closes before them. */
 export const { modules } = ModuleList.startWith<Kit>()
   .with(policyModule)
+  .with(onceModule)
   .with(messagesModule)
   .with(directoryModule)
   .with(outboxModule)

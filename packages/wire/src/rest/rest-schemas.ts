@@ -13,9 +13,15 @@ import {
 } from '@porch/core';
 import { z } from 'zod';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
+import { Moment } from './moment.ts';
 
 /* What REST takes and gives. The service's OpenAPI document is made from these; clients check answers with them. */
 const text = (max: number) => z.string().trim().max(max);
+
+const InEveryLanguage = z.object({ en: z.string(), no: z.string(), de: z.string() } satisfies Record<
+  Language,
+  z.ZodString
+>);
 
 export const ErrorBody = z.object({
   code: z.string(),
@@ -42,12 +48,12 @@ export const SignInBody = z.strictObject({
 });
 /** The details of WORK_NEEDED. */
 export const WorkNeeded = z.object({ challenge: z.string(), bits: z.number() });
-export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: z.number() });
+export const SignedIn = z.object({ technician: TechnicianView, token: z.string().optional(), expiresAtMs: Moment });
 
 export const SignInView = z.object({
   id: z.string(),
-  begunAtMs: z.number(),
-  expiresAtMs: z.number(),
+  begunAtMs: Moment,
+  expiresAtMs: Moment,
   /** Where it came from, and what the browser or program says it is. */
   address: z.string(),
   program: z.string(),
@@ -91,9 +97,9 @@ export const InvitationView = z.object({
   uses: z.number(),
   /** Missing: until the session closes. */
   usesAllowed: z.number().optional(),
-  issuedAtMs: z.number(),
-  changedAtMs: z.number(),
-  expiresAtMs: z.number(),
+  issuedAtMs: Moment,
+  changedAtMs: Moment,
+  expiresAtMs: Moment,
 });
 export type InvitationView = z.infer<typeof InvitationView>;
 
@@ -123,8 +129,8 @@ export const SessionView = z.object({
   deviceId: z.string().optional(),
   outcome: Outcome.optional(),
   minutes: z.number(),
-  preparedAtMs: z.number(),
-  changedAtMs: z.number(),
+  preparedAtMs: Moment,
+  changedAtMs: Moment,
   lastSeq: z.number(),
   code: CodeView.optional(),
   invitations: z.array(InvitationView),
@@ -133,7 +139,7 @@ export const SessionView = z.object({
 });
 export type SessionView = z.infer<typeof SessionView>;
 
-export const QueueMessage = z.object({ atMs: z.number(), isDesk: z.boolean(), name: z.string(), text: z.string() });
+export const QueueMessage = z.object({ atMs: Moment, isDesk: z.boolean(), name: z.string(), text: z.string() });
 export type QueueMessage = z.infer<typeof QueueMessage>;
 
 /** Who waits, as they see it themselves. */
@@ -148,7 +154,7 @@ export const QueueEntryView = z.object({
   callBack: z.string().optional(),
   /** The directory knows them; otherwise they said so themselves. */
   isConfirmed: z.boolean(),
-  sinceMs: z.number(),
+  sinceMs: Moment,
   state: z.enum(['waiting', 'taken', 'left']),
   messages: z.array(QueueMessage),
 });
@@ -170,7 +176,7 @@ export const KnownFaultView = z.object({
   text: z.string(),
   ticketRef: z.string().optional(),
   happensToCount: z.number(),
-  atMs: z.number(),
+  atMs: Moment,
 });
 export type KnownFaultView = z.infer<typeof KnownFaultView>;
 export const KnownFaultBody = z.strictObject({
@@ -200,19 +206,19 @@ export const DeviceView = z.object({
   name: z.string(),
   customerName: z.string(),
   allowed: z.array(Permission),
-  untilMs: z.number(),
+  untilMs: Moment,
   asksEachVisit: z.boolean(),
   /** in-use: somebody worked there a moment ago; away: it is on, and nobody did. */
   state: z.enum(['in-use', 'away', 'offline', 'ended']),
-  seenAtMs: z.number().optional(),
-  lastVisit: z.object({ atMs: z.number(), technicianName: z.string() }).optional(),
+  seenAtMs: Moment.optional(),
+  lastVisit: z.object({ atMs: Moment, technicianName: z.string() }).optional(),
   /** Set once it cannot be reached any longer. */
-  ended: z.object({ atMs: z.number(), how: z.enum(['at-the-device', 'by-the-desk', 'ran-out']) }).optional(),
+  ended: z.object({ atMs: Moment, how: z.enum(['at-the-device', 'by-the-desk', 'ran-out']) }).optional(),
 });
 export type DeviceView = z.infer<typeof DeviceView>;
 export const DeviceVisitView = z.object({
   sessionId: z.string(),
-  atMs: z.number(),
+  atMs: Moment,
   technicianName: z.string(),
   purpose: z.string(),
   outcome: Outcome.optional(),
@@ -243,7 +249,7 @@ export const BookingView = z.object({
   language: Language,
   purpose: z.string(),
   ticketRef: z.string().optional(),
-  startsAtMs: z.number(),
+  startsAtMs: Moment,
   minutes: z.number(),
   /** The customer's, and what its clocks show then. */
   timeZone: z.string(),
@@ -298,7 +304,7 @@ export const PorchView = z.object({
   /** Why the list of tickets may be old, in words; missing when all is well. */
   ticketTrouble: z.string().optional(),
   undelivered: z.number(),
-  nowMs: z.number(),
+  nowMs: Moment,
 });
 export type PorchView = z.infer<typeof PorchView>;
 
@@ -340,7 +346,7 @@ export const DoorView = z.object({
   phase: SessionView.shape.phase,
   noticeVersion: z.string(),
   /** The whole of it, in every language. */
-  notice: z.record(Language, z.string()),
+  notice: InEveryLanguage,
   controlNeedsComparedWords: z.boolean(),
   /** The longest that a standing consent may last here; 0: none is kept. */
   standingConsentDays: z.number(),
@@ -394,12 +400,10 @@ export const ReceiptView = z.object({
   customerName: z.string(),
   technicians: z.array(z.string()),
   ticketRef: z.string().optional(),
-  startedAtMs: z.number().optional(),
+  startedAtMs: Moment.optional(),
   minutes: z.number(),
   /** What each technician was allowed, from when until when. */
-  allowed: z.array(
-    z.object({ name: z.string(), permission: Permission, fromMs: z.number(), toMs: z.number().optional() }),
-  ),
+  allowed: z.array(z.object({ name: z.string(), permission: Permission, fromMs: Moment, toMs: Moment.optional() })),
   files: z.array(
     z.object({
       name: z.string(),
@@ -408,7 +412,7 @@ export const ReceiptView = z.object({
       stage: z.enum(['offered', 'moving', 'arrived', 'refused', 'cancelled', 'failed']),
     }),
   ),
-  lines: z.array(z.object({ atMs: z.number(), sentence: z.string() })),
+  lines: z.array(z.object({ atMs: Moment, sentence: z.string() })),
   head: z.object({ seq: z.number(), hash: z.string() }),
   phase: SessionView.shape.phase,
 });
@@ -421,13 +425,13 @@ export const DeskView = z.object({
   deskName: z.string(),
   deskPhone: z.string(),
   /** What a request is filed under, and how it is called in each language. */
-  topics: z.array(z.object({ topic: z.string(), words: z.record(Language, z.string()) })),
+  topics: z.array(z.object({ topic: z.string(), words: InEveryLanguage })),
   /** Whether the desk has a directory to sign in at, and whether it insists. */
   canSignIn: z.boolean(),
   needsSignIn: z.boolean(),
   person: z.object({ name: z.string(), address: z.string() }).optional(),
   isOpen: z.boolean(),
-  opensAtMs: z.number().optional(),
+  opensAtMs: Moment.optional(),
   timeZone: z.string(),
   isFull: z.boolean(),
   waiting: z.number(),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Moment } from './moment.ts';
 
 /** The largest picture that is put into the records of a session. */
 export const MAX_KEPT_SCREENSHOT_BYTES = 8 * 1024 * 1024;
@@ -12,7 +13,7 @@ export type KeepScreenshotBody = z.infer<typeof KeepScreenshotBody>;
 
 export const KeptScreenshot = z.strictObject({
   screenshotId: z.uuid(),
-  keptAtMs: z.number(),
+  keptAtMs: Moment,
   sizeBytes: z.int(),
   sha256: z.string(),
 });

@@ -158,7 +158,7 @@ const give = () =>
       <h2>In the records</h2>
       <ul>
         <li v-for="one in kept" :key="one.screenshotId">
-          <a :href="`/api/sessions/${session.id}/screenshots/${one.screenshotId}`" target="_blank" rel="noopener"
+          <a :href="`/api/v1/sessions/${session.id}/screenshots/${one.screenshotId}`" target="_blank" rel="noopener"
             >Screenshot of {{ clock(one.keptAtMs) }}</a
           >
         </li>

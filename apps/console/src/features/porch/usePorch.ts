@@ -14,7 +14,7 @@ export function followPorch(mayTry: () => Promise<boolean>) {
   let retry: ReturnType<typeof setTimeout> | undefined;
 
   function open(): void {
-    feed = new EventSource('/api/porch/changes');
+    feed = new EventSource('/api/v1/porch/changes');
     feed.addEventListener('change', (event) => {
       const change = PorchChange.parse(JSON.parse((event as MessageEvent<string>).data));
       porch.value = applyPorchChange(porch.value, change) ?? porch.value;

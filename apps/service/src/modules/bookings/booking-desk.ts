@@ -19,6 +19,7 @@ import { AppError, type BookingBody, type BookingView, type MoveBookingBody } fr
 import { Between, In, MoreThan, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
+import { mustBeSeen } from '../../http/versions.ts';
 import { lockRow } from '../../db/lock-row.ts';
 import { BookingEntity, type BookingRow } from './booking-table.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
@@ -38,6 +39,9 @@ const MAX_LISTED = 100;
 /** The link of a booking works so long after it should have begun: people are late, and come back. */
 const LINK_STAYS_MINUTES = 24 * 60;
 const MINUTE_MS = 60_000;
+
+/** It grows with every change, in calendar entries as well. */
+export const bookingVersion = ({ sequence }: { readonly sequence: number }): string => `"${sequence}"`;
 
 export interface BookingDeskParts {
   readonly records: DataSource;
@@ -121,8 +125,9 @@ export class BookingDesk {
     return this.#one(await this.#find(id));
   }
 
-  async move(me: Technician, id: string, to: z.infer<typeof MoveBookingBody>): Promise<BookingView> {
-    return this.#change(me, id, 'moved', (row, nowMs) =>
+  /** `seen`: the version that whoever moves it has seen. Throws CHANGED_MEANWHILE, BOOKING_NOT_FOUND, BOOKING_TIME. */
+  async move(me: Technician, id: string, to: z.infer<typeof MoveBookingBody>, seen?: string): Promise<BookingView> {
+    return this.#change(me, id, { notice: 'moved', seen }, (row, nowMs) =>
       decideMoveBooking(
         stateOf(row),
         { startsAtMs: momentIn(to, to.timeZone ?? row.timeZone), minutes: to.minutes },
@@ -131,8 +136,15 @@ export class BookingDesk {
     );
   }
 
-  async cancel(me: Technician, id: string, remark: string): Promise<BookingView> {
-    return this.#change(me, id, 'cancelled', (row) => decideCancelBooking(stateOf(row)), remark);
+  async cancel(me: Technician, id: string, remark: string, seen?: string): Promise<BookingView> {
+    return this.#change(me, id, { notice: 'cancelled', seen, remark }, (row) => decideCancelBooking(stateOf(row)));
+  }
+
+  /** Throws BOOKING_NOT_FOUND for what is none, or none of theirs. */
+  async one(me: Technician, id: string): Promise<BookingView> {
+    const row = await this.#find(id);
+    if (!this.#mayChange(row, me)) throw new AppError('BOOKING_NOT_FOUND');
+    return this.#one(row);
   }
 
   /** Today's and those to come, of one technician. */
@@ -207,15 +219,15 @@ export class BookingDesk {
   async #change(
     me: Technician,
     id: string,
-    notice: BookingNotice,
+    { notice, seen, remark }: { notice: BookingNotice; seen: string | undefined; remark?: string },
     decide: (row: BookingRow, nowMs: number) => ReturnType<typeof decideMoveBooking>,
-    remark?: string,
   ): Promise<BookingView> {
     const { records, invitations, book } = this.#parts;
     const row = await inTransaction(records, async (tx) => {
       const nowMs = await databaseNowMs(tx);
       const before = await lockRow(tx, BookingEntity, id);
       if (!before || !this.#mayChange(before, me)) throw new AppError('BOOKING_NOT_FOUND');
+      mustBeSeen(seen, bookingVersion(before));
       const decision = decide(before, nowMs);
       if (isRefusal(decision)) throw new AppError(decision.refused);
       if (!decision.length) return before;

@@ -1,10 +1,9 @@
-import { BookingBody, BookingView, CancelBookingBody, MoveBookingBody } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
-import type { BookingDesk } from './booking-desk.ts';
-
-const One = z.object({ id: z.uuid() });
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
+import { bookingVersion, type BookingDesk } from './booking-desk.ts';
 
 export interface BookingRoutesParts {
   readonly bookings: BookingDesk;
@@ -15,52 +14,36 @@ export interface BookingRoutesParts {
 export const bookingRoutes =
   ({ bookings, changed }: BookingRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get(
-      '/bookings',
-      { config: { may: 'see bookings' }, schema: { response: { 200: z.array(BookingView) } } },
-      async (request) => bookings.of(personOf(request)),
+    serve(app, api.bookings, { may: 'see bookings' }, async ({ query, request }) => {
+      const [fromMs, toMs] = [Date.parse(query.from ?? ''), Date.parse(query.to ?? '')];
+      const wanted = (await bookings.of(personOf(request))).filter(
+        // What was not said is no number, and nothing is less than that.
+        ({ startsAtMs }) => !(startsAtMs < fromMs) && !(startsAtMs >= toMs),
+      );
+      return pageOfList(wanted, query, 'bookings', (one) => [one.startsAtMs, one.id]);
+    });
+    serve(app, api.booking, { may: 'see bookings', versionOf }, ({ params, request }) =>
+      bookings.one(personOf(request), params.id),
     );
-    app.post(
-      '/bookings',
-      { config: { may: 'book' }, schema: { body: BookingBody, response: { 200: BookingView } } },
-      async (request) => {
-        const made = await bookings.book(personOf(request), request.body);
-        changed();
-        return made;
-      },
-    );
-    app.post(
-      '/bookings/:id/move',
-      {
-        config: { may: 'change a booking' },
-        schema: { params: One, body: MoveBookingBody, response: { 200: BookingView } },
-      },
-      async (request) => {
-        const moved = await bookings.move(personOf(request), request.params.id, request.body);
-        changed();
-        return moved;
-      },
-    );
-    app.post(
-      '/bookings/:id/cancel',
-      {
-        config: { may: 'change a booking' },
-        schema: { params: One, body: CancelBookingBody, response: { 200: BookingView } },
-      },
-      async (request) => {
-        const cancelled = await bookings.cancel(personOf(request), request.params.id, request.body.remark);
-        changed();
-        return cancelled;
-      },
-    );
-    app.get(
-      '/bookings/:id/calendar',
-      { config: { may: 'see bookings' }, schema: { hide: true, params: One } },
-      async (request, reply) =>
-        reply
-          .type('text/calendar; charset=utf-8')
-          .header('cache-control', 'no-store')
-          .header('content-disposition', 'attachment; filename="booking.ics"')
-          .send(await bookings.calendar(personOf(request), request.params.id)),
-    );
+    serve(app, api.book, { may: 'book' }, async ({ body, request }) => {
+      const made = await bookings.book(personOf(request), body);
+      changed();
+      return made;
+    });
+    serve(app, api.moveBooking, { may: 'change a booking', versionOf }, async ({ params, body, request, seen }) => {
+      const moved = await bookings.move(personOf(request), params.id, body, seen);
+      changed();
+      return moved;
+    });
+    serve(app, api.cancelBooking, { may: 'change a booking', versionOf }, async ({ params, body, request, seen }) => {
+      const cancelled = await bookings.cancel(personOf(request), params.id, body.remark, seen);
+      changed();
+      return cancelled;
+    });
+    serve(app, api.bookingCalendar, { may: 'see bookings' }, async ({ params, request, reply }) => {
+      reply.header('content-disposition', 'attachment; filename="booking.ics"');
+      return bookings.calendar(personOf(request), params.id);
+    });
   };
+
+const versionOf = (answer: unknown): string => bookingVersion(answer as { sequence: number });

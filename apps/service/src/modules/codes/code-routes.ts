@@ -1,26 +1,17 @@
-import { CodeView } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { serve } from '../../http/serve.ts';
 import type { SessionCodes } from './session-codes.ts';
-
-const OneSession = z.object({ id: z.uuid() });
 
 /** The one-time code of a session, for whoever leads it. */
 export const codeRoutes =
   (sessionCodes: SessionCodes): FastifyPluginAsyncZod =>
   async (app) => {
-    app.post(
-      '/sessions/:id/code',
-      { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: CodeView } } },
-      async (request) => sessionCodes.renew(personOf(request), request.params.id),
+    serve(app, api.newCode, { may: 'invite into a session' }, ({ params, request }) =>
+      sessionCodes.renew(personOf(request), params.id),
     );
-    app.post(
-      '/sessions/:id/code/withdraw',
-      { config: { may: 'invite into a session' }, schema: { params: OneSession, response: { 200: z.object({}) } } },
-      async (request) => {
-        await sessionCodes.withdraw(personOf(request), request.params.id);
-        return {};
-      },
+    serve(app, api.withdrawCode, { may: 'invite into a session' }, ({ params, request }) =>
+      sessionCodes.withdraw(personOf(request), params.id),
     );
   };

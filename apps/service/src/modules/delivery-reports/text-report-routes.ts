@@ -23,7 +23,7 @@ export const textReportRoutes =
   ({ records, invitations, textsKey }: TextReportRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
     keepBodiesAsText(app);
-    app.post('/webhooks/texts', { schema: { hide: true } }, async (request) => {
+    app.post('/webhooks/texts', async (request) => {
       const { reportRef, state, why } = await readWebhook(records, textsKey, TextReport, request);
       await invitations.report(reportRef, { state, why: why || (state === 'failed' ? 'it came back' : '') });
       return {};

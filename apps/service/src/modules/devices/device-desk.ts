@@ -16,6 +16,10 @@ const CLOCK_SLACK_MS = DAY_MS;
 export type Device = Readonly<DeviceRow>;
 export type Presence = 'in-use' | 'away' | undefined;
 
+/** Those that are on stand first, and by name among themselves. */
+export const devicePlace = ({ state, name }: Pick<DeviceView, 'state' | 'name'>): string =>
+  `${['in-use', 'away', 'offline', 'ended'].indexOf(state)} ${name}`;
+
 export interface DeviceDeskParts {
   readonly records: DataSource;
   readonly book: SessionBook;
@@ -77,8 +81,8 @@ export class DeviceDesk {
   }
 
   /** Those that may be reached, or, with words, whatever has them in its name or its customer's. */
-  async list(words = ''): Promise<DeviceView[]> {
-    const query = this.#parts.records.getRepository(DeviceEntity).createQueryBuilder('d').limit(MAX_LISTED_DEVICES);
+  async list(words = '', most = MAX_LISTED_DEVICES): Promise<DeviceView[]> {
+    const query = this.#parts.records.getRepository(DeviceEntity).createQueryBuilder('d').limit(most);
     if (words.trim())
       query.where(`concat_ws(' ', d.name, d."customer_name") ILIKE :words`, {
         words: `%${words.trim().replace(/[%_\\]/g, '\\$&')}%`,
@@ -86,7 +90,6 @@ export class DeviceDesk {
     else query.where(`d."ended_at" IS NULL`);
     const rows = await query.orderBy('d.name').getMany();
     const last = await this.#parts.lists.lastOfDevices(rows.map((r) => r.id));
-    const order = { 'in-use': 0, away: 1, offline: 2, ended: 3 };
     return rows
       .map((row): DeviceView => {
         const lastVisit = last.get(row.id);
@@ -104,7 +107,7 @@ export class DeviceDesk {
           ...(row.endedAt && row.endedHow ? { ended: { atMs: row.endedAt.getTime(), how: row.endedHow } } : {}),
         };
       })
-      .sort((a, b) => order[a.state] - order[b.state]);
+      .sort((a, b) => (devicePlace(a) < devicePlace(b) ? -1 : 1));
   }
 
   /** The consent stays what it is; whose it is, is forgotten here. */

@@ -1,13 +1,15 @@
 import { mayComeBack, type PolicyFor } from '@porch/core';
-import { AppError, DeviceView, DeviceVisitView } from '@porch/wire';
+import { api, AppError } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
 import type { SessionLists } from '../sessions/session-lists.ts';
-import type { DeviceDesk } from './device-desk.ts';
+import { devicePlace, type DeviceDesk } from './device-desk.ts';
 import type { DeviceGateway } from './device-gateway.ts';
 
-const One = z.object({ id: z.uuid() });
+/** So many are looked through for a list in pages. */
+const MOST_DEVICES = 20_000;
 
 export interface DeviceRoutesParts {
   readonly devices: DeviceDesk;
@@ -23,38 +25,24 @@ export const deviceRoutes =
   async (app) => {
     const { devices, deviceGateway, lists, policyFor, changed } = parts;
 
-    app.get(
-      '/devices',
-      {
-        config: { may: 'see devices' },
-        schema: {
-          querystring: z.object({ words: z.string().max(100).default('') }),
-          response: { 200: z.array(DeviceView) },
-        },
-      },
-      async (request) => {
-        return devices.list(request.query.words);
-      },
+    serve(app, api.devices, { may: 'see devices' }, async ({ query }) => {
+      const all = await devices.list(query.words, MOST_DEVICES);
+      const wanted = all.filter(({ state }) => query.state === undefined || state === query.state);
+      return pageOfList(wanted, query, `devices ${query.words}`, (device) => [devicePlace(device), device.id]);
+    });
+    serve(app, api.deviceVisits, { may: 'see devices' }, async ({ params, query }) =>
+      pageOfList(await lists.ofDevice(params.id), query, `visits of ${params.id}`, (visit) => [
+        -visit.atMs,
+        visit.sessionId,
+      ]),
     );
-    app.get(
-      '/devices/:id/visits',
-      { config: { may: 'see devices' }, schema: { params: One, response: { 200: z.array(DeviceVisitView) } } },
-      async (request) => {
-        return lists.ofDevice(request.params.id);
-      },
-    );
-    app.post(
-      '/devices/:id/forget',
-      { config: { may: 'forget a device' }, schema: { params: One, response: { 200: z.object({}) } } },
-      async (request) => {
-        const technician = personOf(request);
-        if (!mayComeBack(policyFor(technician.team).askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
-        const { id } = await devices.reachable(request.params.id);
-        await devices.end(id, 'by-the-desk');
-        // Otherwise it hears of it when it is on again.
-        deviceGateway.tell(id, { type: 'forget' });
-        changed();
-        return {};
-      },
-    );
+    serve(app, api.forgetDevice, { may: 'forget a device' }, async ({ params, request }) => {
+      const technician = personOf(request);
+      if (!mayComeBack(policyFor(technician.team).askLimits, technician)) throw new AppError('NOT_ALLOWED_BY_DESK');
+      const { id } = await devices.reachable(params.id);
+      await devices.end(id, 'by-the-desk');
+      // Otherwise it hears of it when it is on again.
+      deviceGateway.tell(id, { type: 'forget' });
+      changed();
+    });
   };

@@ -16,13 +16,13 @@ export interface DirectoryRoutesParts {
 export const directoryRoutes =
   ({ directory, publicUrl }: DirectoryRoutesParts): FastifyPluginAsync =>
   async (app) => {
-    app.get('/door/sign-in', { schema: { hide: true } }, async (request, reply) => {
+    app.get('/door/sign-in', async (request, reply) => {
       const { url, pending } = await directory.begin(publicUrl() + BACK);
       // Lax: it must come along when the directory sends the browser back.
       setCookie(request, reply, 'porch_sign_in', pending, { maxAgeMs: PENDING_MS, sameSite: 'lax' });
       return reply.redirect(url);
     });
-    app.get('/door/sign-in/back', { schema: { hide: true } }, async (request, reply) => {
+    app.get('/door/sign-in/back', async (request, reply) => {
       const pending = readCookie(request, 'porch_sign_in');
       clearCookie(request, reply, 'porch_sign_in');
       if (!pending) throw new AppError('DIRECTORY_REFUSED');

@@ -1,6 +1,7 @@
 import type { PolicyFor } from '@porch/core';
-import { DeskView } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
+import { serve } from '../../http/serve.ts';
 import type { Changes } from '../../module/changes.ts';
 import type { KnownFaultDesk } from '../known-faults/known-fault-desk.ts';
 import type { QueueDesk } from '../queue/queue-desk.ts';
@@ -32,14 +33,14 @@ export const deskPageRoutes =
       }
       return known.now;
     };
-    app.get('/door', { schema: { response: { 200: DeskView } } }, async (request) => {
-      const policy = policyFor();
+    serve(app, api.desk, {}, async ({ request }) => {
+      const { deskName, deskPhone, timeZone, topics } = policyFor();
       return {
         ...signInOf(request, parts),
-        deskName: policy.deskName,
-        deskPhone: policy.deskPhone,
-        timeZone: policy.timeZone,
-        topics: policy.topics.map(({ topic, words }) => ({ topic, words })),
+        deskName,
+        deskPhone,
+        timeZone,
+        topics: topics.map(({ topic, words }) => ({ topic, words })),
         knownFaults: await knownFaults.open(),
         ...(await queueNow()),
       };

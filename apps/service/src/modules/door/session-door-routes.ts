@@ -1,8 +1,8 @@
 import { isOver } from '@porch/core';
-import { AppError, ConnectionPass, DoorView, JoinBody, Joined, KeepDeviceBody, KeptDevice } from '@porch/wire';
+import { api, AppError } from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
+import { serve } from '../../http/serve.ts';
 import { readCookie, setCookie } from '../../http/cookies.ts';
 import type { DeviceDesk } from '../devices/device-desk.ts';
 import type { ConnectionPasses } from '../live/connection-passes.ts';
@@ -27,21 +27,20 @@ export const sessionDoorRoutes =
     const { book, passes, connectionPasses, devices, shelf, changed, liveUrl } = parts;
     const joining = new Joining(parts);
 
-    app.post('/door/join', { schema: { body: JoinBody, response: { 200: Joined } } }, async (request, reply) => {
-      const { as } = request.body;
+    serve(app, api.join, {}, async ({ body, request, reply }) => {
       const cookie = readCookie(request, 'porch_door');
       const known = cookie ? await passes.findAny(cookie) : null;
-      const { session, token } = await joining.join(request.body, { address: request.ip, pass: known });
+      const { session, token } = await joining.join(body, { address: request.ip, pass: known });
       changed();
-      if (as === 'page') setCookie(request, reply, 'porch_door', token, { maxAgeMs: PASS_MS });
+      if (body.as === 'page') setCookie(request, reply, 'porch_door', token, { maxAgeMs: PASS_MS });
       const door = await doorViewOf(session, await passes.find(token, 'look'), parts);
-      return { door, token: as === 'page' ? '' : token };
+      return { door, token: body.as === 'page' ? '' : token };
     });
-    app.get('/door/session', { schema: { response: { 200: DoorView } } }, async (request) => {
+    serve(app, api.door, {}, async ({ request }) => {
       const pass = await passes.find(passTokenOf(request), 'look');
       return doorViewOf(await book.open(pass.sessionId), pass, parts);
     });
-    app.post('/door/live', { schema: { response: { 200: ConnectionPass } } }, async (request) => {
+    serve(app, api.doorLive, {}, async ({ request }) => {
       const pass = await passes.find(passTokenOf(request), 'connect');
       if (pass.role === 'invitation') throw new AppError('PASS_NOT_FOR_THIS');
       return connectionPasses.issue(
@@ -56,19 +55,19 @@ export const sessionDoorRoutes =
         liveUrl(request),
       );
     });
-    app.post('/door/download', { schema: { response: { 200: z.object({ path: z.string() }) } } }, async (request) => {
+    serve(app, api.doorDownload, {}, async ({ request }) => {
       const pass = await passes.find(passTokenOf(request), 'download');
       if (!shelf) throw new AppError('NOT_FOUND');
       if (isOver((await book.open(pass.sessionId)).state)) throw new AppError('SESSION_ENDED');
       return { path: `/download/${await passes.download(pass)}` };
     });
-    app.post('/door/device', { schema: { body: KeepDeviceBody, response: { 200: KeptDevice } } }, async (request) => {
+    serve(app, api.keepDevice, {}, async ({ body, request }) => {
       // A page cannot keep a device: only the program that the customer answered at their desktop.
       const pass = await passes.find(passTokenOf(request), 'keepDevice');
       const { state } = await book.open(pass.sessionId);
       if (pass.participantId === null || pass.participantId !== state.holderId)
         throw new AppError('NOT_THE_CONSENT_HOLDER');
-      const deviceId = await devices.keep(pass.sessionId, request.body);
+      const deviceId = await devices.keep(pass.sessionId, body);
       changed();
       return { deviceId };
     });

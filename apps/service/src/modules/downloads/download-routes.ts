@@ -33,12 +33,10 @@ export const downloadRoutes =
     }
 
     app.get('/doorstep/release.json', { schema: { response: { 200: SignedRelease } } }, () => shelf.signed);
-    app.get('/doorstep/file', { config: limited, schema: { hide: true } }, (request, reply) =>
-      send(request, reply, 'doorstep'),
-    );
+    app.get('/doorstep/file', { config: limited }, (request, reply) => send(request, reply, 'doorstep'));
     app.get(
       '/:token',
-      { config: limited, schema: { hide: true, params: z.object({ token: z.string().max(100) }) } },
+      { config: limited, schema: { params: z.object({ token: z.string().max(100) }) } },
       async (request, reply) => {
         const { token } = request.params;
         // Fetching uses nothing up: scanners fetch, too. Joining does.

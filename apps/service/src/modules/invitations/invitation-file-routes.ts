@@ -1,14 +1,13 @@
 import type { PolicyFor } from '@porch/core';
+import { api } from '@porch/wire';
 import type { FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { serve } from '../../http/serve.ts';
 import type { SessionDesk } from '../sessions/session-desk.ts';
 import type { InvitationDesk } from './invitation-desk.ts';
 import { joinFile, qrPicture } from './invitation-files.ts';
 import type { InvitationMessages } from './invitation-messages.ts';
-
-const OneInvitation = z.object({ id: z.uuid(), invitationId: z.uuid() });
 
 export interface InvitationFileRoutesParts {
   readonly desk: SessionDesk;
@@ -21,47 +20,26 @@ export interface InvitationFileRoutesParts {
 export const invitationFileRoutes =
   ({ desk, invitations, messages, policyFor }: InvitationFileRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get(
-      '/sessions/:id/invitations/:invitationId/link',
-      {
-        config: { may: 'read a session' },
-        schema: { params: OneInvitation, response: { 200: z.object({ link: z.string() }) } },
-      },
-      async (request) => ({ link: invitations.linkOf((await openFor(request)).row) }),
+    const may = { may: 'read a session' } as const;
+    serve(app, api.invitationLink, may, async ({ params, request }) => ({
+      link: invitations.linkOf((await openFor(params, request)).row),
+    }));
+    serve(app, api.invitationQr, may, async ({ params, request }) =>
+      qrPicture(invitations.linkOf((await openFor(params, request)).row)),
     );
-    app.get(
-      '/sessions/:id/invitations/:invitationId/qr.png',
-      { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
-      async (request, reply) => {
-        const { row } = await openFor(request);
-        return reply.type('image/png').send(await qrPicture(invitations.linkOf(row)));
-      },
-    );
-    app.get(
-      '/sessions/:id/invitations/:invitationId/join-file',
-      { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
-      async (request, reply) => {
-        const { row } = await openFor(request);
-        return reply
-          .type('text/html')
-          .header('content-disposition', 'attachment; filename="help.html"')
-          .send(joinFile(policyFor().deskName, invitations.linkOf(row)));
-      },
-    );
-    app.get(
-      '/sessions/:id/invitations/:invitationId/calendar',
-      { config: { may: 'read a session' }, schema: { hide: true, params: OneInvitation } },
-      async (request, reply) => {
-        const { row, state } = await openFor(request);
-        return reply
-          .type('text/calendar; charset=utf-8')
-          .header('content-disposition', 'attachment; filename="session.ics"')
-          .send(messages.calendar(row, state));
-      },
-    );
+    serve(app, api.invitationJoinFile, may, async ({ params, request, reply }) => {
+      const { row } = await openFor(params, request);
+      reply.header('content-disposition', 'attachment; filename="help.html"');
+      return joinFile(policyFor().deskName, invitations.linkOf(row));
+    });
+    serve(app, api.invitationCalendar, may, async ({ params, request, reply }) => {
+      const { row, state } = await openFor(params, request);
+      reply.header('content-disposition', 'attachment; filename="session.ics"');
+      return messages.calendar(row, state);
+    });
 
-    async function openFor(request: FastifyRequest<{ Params: z.infer<typeof OneInvitation> }>) {
-      const { id, state } = await desk.read(personOf(request), request.params.id);
-      return { row: await invitations.find(id, request.params.invitationId), state };
+    async function openFor(params: { id: string; invitationId: string }, request: FastifyRequest) {
+      const { id, state } = await desk.read(personOf(request), params.id);
+      return { row: await invitations.find(id, params.invitationId), state };
     }
   };

@@ -1,13 +1,11 @@
-import { InvitationView, InviteBody, Invited, MessagePreview } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
 import type { SessionDesk } from '../sessions/session-desk.ts';
 import { invitationView, type InvitationDesk } from './invitation-desk.ts';
 import type { InvitationMessages } from './invitation-messages.ts';
-
-const OneSession = z.object({ id: z.uuid() });
-const OneInvitation = z.object({ id: z.uuid(), invitationId: z.uuid() });
 
 export interface InvitationRoutesParts {
   readonly desk: SessionDesk;
@@ -22,41 +20,22 @@ export const invitationRoutes =
   async (app) => {
     const { desk, invitations, messages, changed } = parts;
 
-    app.get(
-      '/sessions/:id/invitations',
-      { config: { may: 'read a session' }, schema: { params: OneSession, response: { 200: z.array(InvitationView) } } },
-      async (request) => {
-        const { id } = await desk.read(personOf(request), request.params.id);
-        return (await invitations.ofSessions([id])).map(invitationView);
-      },
+    serve(app, api.invitations, { may: 'read a session' }, async ({ params, query, request }) => {
+      const { id } = await desk.read(personOf(request), params.id);
+      const views = (await invitations.ofSessions([id])).map(invitationView);
+      const wanted = views.filter(({ delivery }) => query.delivery === undefined || delivery === query.delivery);
+      return pageOfList(wanted, query, `invitations of ${id}`, (one) => [one.issuedAtMs, one.id]);
+    });
+    serve(app, api.invite, { may: 'invite into a session' }, ({ params, body, request }) =>
+      invitations.invite(personOf(request), params.id, body),
     );
-    app.post(
-      '/sessions/:id/invitations',
-      {
-        config: { may: 'invite into a session' },
-        schema: { params: OneSession, body: InviteBody, response: { 200: Invited } },
-      },
-      async (request) => invitations.invite(personOf(request), request.params.id, request.body),
-    );
-    app.post(
-      '/sessions/:id/invitations/preview',
-      {
-        config: { may: 'invite into a session' },
-        schema: { params: OneSession, body: InviteBody, response: { 200: MessagePreview } },
-      },
-      async (request) => {
-        const technician = personOf(request);
-        const { state } = await desk.read(technician, request.params.id);
-        return messages.preview(technician, state, request.body);
-      },
-    );
-    app.post(
-      '/sessions/:id/invitations/:invitationId/withdraw',
-      { config: { may: 'invite into a session' }, schema: { params: OneInvitation, response: { 200: z.object({}) } } },
-      async (request) => {
-        await invitations.withdraw(personOf(request), request.params.id, request.params.invitationId);
-        changed();
-        return {};
-      },
-    );
+    serve(app, api.previewInvitation, { may: 'invite into a session' }, async ({ params, body, request }) => {
+      const technician = personOf(request);
+      const { state } = await desk.read(technician, params.id);
+      return messages.preview(technician, state, body);
+    });
+    serve(app, api.withdrawInvitation, { may: 'invite into a session' }, async ({ params, request }) => {
+      await invitations.withdraw(personOf(request), params.id, params.invitationId);
+      changed();
+    });
   };

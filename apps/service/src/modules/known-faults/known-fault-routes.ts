@@ -1,7 +1,8 @@
-import { KnownFaultBody, KnownFaultView } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
 import type { KnownFaultDesk } from './known-fault-desk.ts';
 
 export interface KnownFaultRoutesParts {
@@ -9,36 +10,23 @@ export interface KnownFaultRoutesParts {
   changed(): void;
 }
 
-const One = z.object({ id: z.uuid() });
-const Nothing = z.object({});
-
 /** Known faults for technicians. */
 export const knownFaultRoutes =
   ({ knownFaults, changed }: KnownFaultRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get(
-      '/known-faults',
-      { config: { may: 'see known faults' }, schema: { response: { 200: z.array(KnownFaultView) } } },
-      async () => {
-        return knownFaults.open();
-      },
-    );
-    app.post(
-      '/known-faults',
-      { config: { may: 'publish a known fault' }, schema: { body: KnownFaultBody, response: { 200: KnownFaultView } } },
-      async (request) => {
-        const fault = await knownFaults.put(personOf(request), request.body);
-        changed();
-        return fault;
-      },
-    );
-    app.post(
-      '/known-faults/:id/end',
-      { config: { may: 'end a known fault' }, schema: { params: One, response: { 200: Nothing } } },
-      async (request) => {
-        await knownFaults.end(personOf(request), request.params.id);
-        changed();
-        return {};
-      },
-    );
+    serve(app, api.knownFaults, { may: 'see known faults' }, async ({ query }) => {
+      const wanted = (await knownFaults.open()).filter(
+        ({ topic }) => query.topic === undefined || topic === query.topic,
+      );
+      return pageOfList(wanted, query, 'known faults', (fault) => [-fault.atMs, fault.id]);
+    });
+    serve(app, api.publishKnownFault, { may: 'publish a known fault' }, async ({ body, request }) => {
+      const fault = await knownFaults.put(personOf(request), body);
+      changed();
+      return fault;
+    });
+    serve(app, api.endKnownFault, { may: 'end a known fault' }, async ({ params, request }) => {
+      await knownFaults.end(personOf(request), params.id);
+      changed();
+    });
   };

@@ -1,9 +1,9 @@
 import type { PolicyFor } from '@porch/core';
-import { ConnectionPass, realClock, realRandomness } from '@porch/wire';
+import { api, realClock, realRandomness } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
 import type { Kit } from '../../module/kit.ts';
+import { serve } from '../../http/serve.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { DoorPasses } from '../passes/door-passes.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
@@ -14,7 +14,6 @@ import { ConnectionPasses } from './connection-passes.ts';
 import { LiveGateway } from './live-gateway.ts';
 
 const ABANDONED_PAUSE_MS = 2_000;
-const OneSession = z.object({ id: z.uuid() });
 
 interface Needs extends Pick<Kit, 'log' | 'background' | 'changes' | 'ownerEpoch' | 'liveUrl'> {
   readonly policyFor: PolicyFor;
@@ -27,24 +26,20 @@ interface Needs extends Pick<Kit, 'log' | 'background' | 'changes' | 'ownerEpoch
 const liveRoutes =
   (desk: SessionDesk, connectionPasses: ConnectionPasses, liveUrl: Kit['liveUrl']): FastifyPluginAsyncZod =>
   async (app) => {
-    app.post(
-      '/sessions/:id/live',
-      { config: { may: 'join a session' }, schema: { params: OneSession, response: { 200: ConnectionPass } } },
-      async (request) => {
-        const technician = personOf(request);
-        const { id } = await desk.read(technician, request.params.id, 'join a session');
-        return connectionPasses.issue(
-          {
-            kind: 'technician',
-            sessionId: id,
-            technicianId: technician.id,
-            name: technician.name,
-            signInId: request.signedIn?.signInId ?? '',
-          },
-          liveUrl(request),
-        );
-      },
-    );
+    serve(app, api.joinLive, { may: 'join a session' }, async ({ params, request }) => {
+      const technician = personOf(request);
+      const { id } = await desk.read(technician, params.id, 'join a session');
+      return connectionPasses.issue(
+        {
+          kind: 'technician',
+          sessionId: id,
+          technicianId: technician.id,
+          name: technician.name,
+          signInId: request.signedIn?.signInId ?? '',
+        },
+        liveUrl(request),
+      );
+    });
   };
 
 /** Who is connected to which session now, and what they say to each other. */

@@ -1,8 +1,9 @@
-import { SignedIn, SignInBody, TechnicianView } from '@porch/wire';
+import { api, type TechnicianView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
 import { technicianToken } from '../../auth/technician-of.ts';
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
 import { clearCookie, setCookie } from '../../http/cookies.ts';
 import type { OpenConsoles } from './open-consoles.ts';
 import { SIGN_IN_MS, type SignIns } from './sign-in.ts';
@@ -23,7 +24,7 @@ export const peopleRoutes = ({
   consoles,
   endSignIns,
 }: PeopleRoutesParts): FastifyPluginAsyncZod => {
-  const viewOf = (t: Technician): z.infer<typeof TechnicianView> => ({
+  const viewOf = (t: Technician): TechnicianView => ({
     id: t.id,
     name: t.name,
     email: t.email,
@@ -32,8 +33,7 @@ export const peopleRoutes = ({
     isPresent: consoles.has(t.id),
   });
   return async (app) => {
-    app.post('/sign-in', { schema: { body: SignInBody, response: { 200: SignedIn } } }, async (request, reply) => {
-      const { email, password, keep, work } = request.body;
+    serve(app, api.signIn, {}, async ({ body: { email, password, keep, work }, request, reply }) => {
       const { technician, token, expiresAtMs } = await signIns.signIn(email, password, {
         address: request.ip,
         program: String(request.headers['user-agent'] ?? ''),
@@ -43,21 +43,22 @@ export const peopleRoutes = ({
       setCookie(request, reply, 'porch_console', token, { maxAgeMs: SIGN_IN_MS });
       return { technician: viewOf(technician), expiresAtMs };
     });
-    app.post('/sign-out', { schema: { response: { 200: z.object({}) } } }, async (request, reply) => {
+    serve(app, api.signOut, {}, async ({ request, reply }) => {
       const ended = await signIns.signOut(technicianToken(request));
       if (ended) endSignIns([ended]);
       clearCookie(request, reply, 'porch_console');
-      return {};
     });
-    app.get(
-      '/me',
-      { config: { may: 'see the porch' }, schema: { response: { 200: TechnicianView } } },
-      async (request) => viewOf(personOf(request)),
-    );
-    app.get(
-      '/technicians',
-      { config: { may: 'see colleagues' }, schema: { response: { 200: z.array(TechnicianView) } } },
-      async () => [...technicians.values()].map(viewOf),
-    );
+    serve(app, api.me, { may: 'see the porch' }, ({ request }) => viewOf(personOf(request)));
+    serve(app, api.colleagues, { may: 'see colleagues' }, ({ query }) => {
+      const { team, role, present } = query;
+      const all = [...technicians.values()].map(viewOf);
+      const wanted = all.filter(
+        (t) =>
+          (team === undefined || t.team === team) &&
+          (role === undefined || t.role === role) &&
+          (present === undefined || t.isPresent === (present === 'yes')),
+      );
+      return pageOfList(wanted, query, 'technicians', (t) => [t.name, t.id]);
+    });
   };
 };

@@ -1,7 +1,8 @@
-import { PorchView } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { personOf } from '../../auth/guard.ts';
+import { serve, V1 } from '../../http/serve.ts';
 import type { OpenConsoles } from '../people/open-consoles.ts';
 import type { DeskFeed } from './desk-feed.ts';
 import { PorchBoard, type PorchParts } from './porch-board.ts';
@@ -29,21 +30,15 @@ export const porchRoutes =
       if (!feed.add(reply.raw, who)) reply.raw.end();
     }
 
-    app.get(
-      '/porch',
-      { config: { may: 'see the porch' }, schema: { response: { 200: PorchView } } },
-      async (request) => {
-        const me = personOf(request);
-        const board = new PorchBoard(parts);
-        await board.refresh({}, [me]);
-        return board.viewOf(me);
-      },
-    );
-    app.get('/porch/changes', { config: { may: 'see the porch' }, schema: { hide: true } }, async (request, reply) =>
-      follow(request, reply, false),
-    );
+    serve(app, api.porch, { may: 'see the porch' }, async ({ request }) => {
+      const me = personOf(request);
+      const board = new PorchBoard(parts);
+      await board.refresh({}, [me]);
+      return board.viewOf(me);
+    });
+    const changes = (request: FastifyRequest, reply: FastifyReply) => follow(request, reply, false);
+    app.get(`${V1}/porch/changes`, { config: { may: 'see the porch' } }, changes);
+    app.get('/porch/changes', { config: { may: 'see the porch' } }, changes);
     // Pages of the release before ask here, and want it whole.
-    app.get('/feed', { config: { may: 'see the porch' }, schema: { hide: true } }, async (request, reply) =>
-      follow(request, reply, true),
-    );
+    app.get('/feed', { config: { may: 'see the porch' } }, (request, reply) => follow(request, reply, true));
   };

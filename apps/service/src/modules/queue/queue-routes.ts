@@ -1,12 +1,9 @@
-import { MyState, MyStateBody } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
 import { personOf } from '../../auth/guard.ts';
+import { serve } from '../../http/serve.ts';
 import type { QueueDesk } from './queue-desk.ts';
 import type { TechnicianStates } from './technician-states.ts';
-
-const One = z.object({ id: z.uuid() });
-const Nothing = z.object({});
 
 export interface QueueRoutesParts {
   readonly queue: QueueDesk;
@@ -18,44 +15,19 @@ export interface QueueRoutesParts {
 export const queueRoutes =
   ({ queue, states, changed }: QueueRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get(
-      '/me/state',
-      { config: { may: 'say where they are' }, schema: { response: { 200: MyState } } },
-      async (request) => states.mine(personOf(request).id),
-    );
-    app.post(
-      '/me/state',
-      { config: { may: 'say where they are' }, schema: { body: MyStateBody, response: { 200: MyState } } },
-      async (request) => {
-        const { id } = personOf(request);
-        await states.set(id, request.body);
-        changed();
-        return states.mine(id);
-      },
-    );
-    app.post(
-      '/queue/:id/not-now',
-      { config: { may: 'pass an offer on' }, schema: { params: One, response: { 200: Nothing } } },
-      async (request) => {
-        await queue.decline(personOf(request), request.params.id);
-        changed();
-        return {};
-      },
-    );
-    app.post(
-      '/queue/:id/say',
-      {
-        config: { may: 'write to somebody waiting' },
-        schema: {
-          params: One,
-          body: z.strictObject({ text: z.string().trim().min(1).max(2000) }),
-          response: { 200: Nothing },
-        },
-      },
-      async (request) => {
-        await queue.sayAsTechnician(personOf(request), request.params.id, request.body.text);
-        changed();
-        return {};
-      },
-    );
+    serve(app, api.myState, { may: 'say where they are' }, ({ request }) => states.mine(personOf(request).id));
+    serve(app, api.setMyState, { may: 'say where they are' }, async ({ body, request }) => {
+      const { id } = personOf(request);
+      await states.set(id, body);
+      changed();
+      return states.mine(id);
+    });
+    serve(app, api.notNow, { may: 'pass an offer on' }, async ({ params, request }) => {
+      await queue.decline(personOf(request), params.id);
+      changed();
+    });
+    serve(app, api.sayToEntry, { may: 'write to somebody waiting' }, async ({ params, body, request }) => {
+      await queue.sayAsTechnician(personOf(request), params.id, body.text);
+      changed();
+    });
   };

@@ -45,7 +45,7 @@ export const ticketWebhookRoutes =
   }: TicketWebhookRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
     keepBodiesAsText(app);
-    app.post('/webhooks/help-wanted', { schema: { hide: true } }, async (request) => {
+    app.post('/webhooks/help-wanted', async (request) => {
       const { ref, requester, language } = await readWebhook(records, ticketsKey, HelpWanted, request);
       const ticket = await ticketLists.read(ref);
       if (!ticket?.requester.address) throw new AppError('TICKET_NOT_FOUND');
@@ -69,7 +69,7 @@ export const ticketWebhookRoutes =
       // In the fragment: it reaches no log on the way.
       return { url: `${publicUrl()}/help#place=${token ?? ''}` };
     });
-    app.post('/webhooks/tickets', { schema: { hide: true } }, async (request) => {
+    app.post('/webhooks/tickets', async (request) => {
       await readWebhook(records, ticketsKey, TicketNews, request);
       ticketLists.expire();
       changed();

@@ -1,21 +1,17 @@
-import { TicketView } from '@porch/wire';
+import { api } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
-import { z } from 'zod';
+import { pageOfList } from '../../http/paging.ts';
+import { serve } from '../../http/serve.ts';
 import type { TicketLists } from './ticket-lists.ts';
 
 /** Tickets, as far as the desk may look for them. */
 export const ticketRoutes =
   (ticketLists: TicketLists): FastifyPluginAsyncZod =>
   async (app) => {
-    app.get(
-      '/tickets',
-      {
-        config: { may: 'search tickets' },
-        schema: {
-          querystring: z.object({ words: z.string().max(200).default('') }),
-          response: { 200: z.array(TicketView) },
-        },
-      },
-      async (request) => ticketLists.search(request.query.words),
-    );
+    serve(app, api.tickets, { may: 'search tickets' }, async ({ query }) => {
+      const found = await ticketLists.search(query.words);
+      // In the order of the ticket system, which knows best what was meant.
+      const places = new Map(found.map((ticket, i) => [ticket, i]));
+      return pageOfList(found, query, `tickets ${query.words}`, (ticket) => [places.get(ticket) ?? 0, ticket.ref]);
+    });
   };

@@ -1,0 +1,7 @@
+import type { FastifyRequest } from 'fastify';
+
+/** Answers that are given again when the same is asked with the same key. */
+export interface OnceAnswers {
+  /** Does the work, or answers as it did before. Throws ONCE_REUSED, ONCE_UNDER_WAY, ONCE_UNKNOWN. */
+  once(request: FastifyRequest, operationId: string, work: () => Promise<unknown>): Promise<unknown>;
+}

@@ -1,0 +1,57 @@
+import { named } from '../iso-form.ts';
+import * as rest from '../rest-schemas.ts';
+import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
+import { SessionPage } from '../session-search.ts';
+
+/** Gives everything that REST takes and gives the name under which documents of the API show it. */
+export function nameSchemas(): void {
+  for (const [name, schema] of Object.entries({
+    Technician: rest.TechnicianView,
+    NewSignIn: rest.SignInBody,
+    SignedIn: rest.SignedIn,
+    SignIn: rest.SignInView,
+    SignInsToEnd: rest.EndSignInsBody,
+    Ticket: rest.TicketView,
+    Code: rest.CodeView,
+    Invitation: rest.InvitationView,
+    NewInvitation: rest.InviteBody,
+    InvitationWithLink: rest.Invited,
+    MessagePreview: rest.MessagePreview,
+    Session: rest.SessionView,
+    SessionPage,
+    NewSession: rest.StartBody,
+    StartedSession: rest.Started,
+    Ledger: rest.LedgerView,
+    ConnectionPass: rest.ConnectionPass,
+    Erasure: rest.EraseBody,
+    QueueMessage: rest.QueueMessage,
+    QueueEntry: rest.QueueEntryView,
+    WaitingPerson: rest.WaitingView,
+    KnownFault: rest.KnownFaultView,
+    NewKnownFault: rest.KnownFaultBody,
+    OwnState: rest.MyState,
+    OwnStateToSet: rest.MyStateBody,
+    Device: rest.DeviceView,
+    DeviceVisit: rest.DeviceVisitView,
+    DeviceToKeep: rest.KeepDeviceBody,
+    KeptDevice: rest.KeptDevice,
+    Handover: rest.HandoverView,
+    Booking: rest.BookingView,
+    NewBooking: rest.BookingBody,
+    NewBookingTime: rest.MoveBookingBody,
+    BookingCancellation: rest.CancelBookingBody,
+    Porch: rest.PorchView,
+    DoorSession: rest.DoorView,
+    WayIn: rest.JoinBody,
+    Joined: rest.Joined,
+    HelpRequest: rest.RequestBody,
+    Estimate: rest.EstimateView,
+    HelpRequestStatus: rest.EntryStatus,
+    CustomerCopy: rest.ReceiptView,
+    HelpRequestMessage: rest.SayBody,
+    Desk: rest.DeskView,
+    NewScreenshot: KeepScreenshotBody,
+    Screenshot: KeptScreenshot,
+  }))
+    named(name, schema);
+}

@@ -1,0 +1,223 @@
+import type { api } from './index.ts';
+
+/** What documents of the API say of an operation. */
+export interface OperationWords {
+  readonly summary: string;
+  readonly description?: string;
+}
+
+/** Apart from the contract itself, since only documents need it, and every page loads the contract. */
+export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
+  signIn: {
+    summary: 'Sign in as a technician',
+    description:
+      'With `keep: "token"` the answer has a token for the header `Authorization: Bearer …`; with `"cookie"` it sets a cookie, and every change then needs the header `x-porch: 1`. While passwords are guessed, WORK_NEEDED asks for a computation.',
+  },
+  signOut: {
+    summary: 'Sign out: end the sign-in that the request is made with',
+  },
+  me: {
+    summary: 'Who the request is made by',
+  },
+  signIns: {
+    summary: 'Where one is signed in, by begin',
+  },
+  endSignIns: {
+    summary: 'End sign-ins of one’s own, with everything that was opened with them',
+  },
+  colleagues: {
+    summary: 'Everybody who works at the desk, by name',
+  },
+  porch: {
+    summary: 'Everything one has before them: who waits, sessions, bookings, handovers, devices',
+  },
+  tickets: {
+    summary: 'Tickets of the ticket system, found by words',
+  },
+  sessions: {
+    summary: 'Sessions that one may read, the last prepared first',
+    description:
+      'All that is said has to fit. Words are beginnings of words that were said, written or done, or of names.',
+  },
+  startSession: {
+    summary: 'Start a session: from nothing, a ticket, somebody who waits, or at a device',
+    description:
+      'From nothing it is the same session again for as long as nobody came in by its code. With `sessionId` it is safe to ask again.',
+  },
+  session: {
+    summary: 'One session as it is now',
+  },
+  draft: {
+    summary: 'A draft of the note, in order of time, and the minutes spent',
+  },
+  ledger: {
+    summary: 'Every entry of a session, to be verified',
+    description: 'Rows are what was hashed, character by character: moments in them are milliseconds since 1970.',
+  },
+  eraseSession: {
+    summary: 'Erase what is personal in a session; that it was, and by which rule, stays',
+  },
+  joinLive: {
+    summary: 'A pass for one live connection to a session, to be used at once',
+  },
+  answerHandover: {
+    summary: 'Accept or decline a session that a colleague hands over',
+  },
+  newCode: {
+    summary: 'A new one-time code for a session; the one before is withdrawn',
+  },
+  withdrawCode: {
+    summary: 'Withdraw the one-time code of a session',
+  },
+  invitations: {
+    summary: 'Invitations into a session, by when they were made',
+  },
+  invite: {
+    summary: 'Invite into a session: a link, and whatever carries it',
+  },
+  previewInvitation: {
+    summary: 'What would be sent, with a link that leads nowhere yet',
+  },
+  withdrawInvitation: {
+    summary: 'Withdraw an invitation: its link opens nothing any more',
+  },
+  invitationLink: {
+    summary: 'The link of an invitation',
+  },
+  invitationQr: {
+    summary: 'The link as a picture for a telephone',
+  },
+  invitationJoinFile: {
+    summary: 'A page to hand on that opens the link',
+  },
+  invitationCalendar: {
+    summary: 'A calendar entry with the link',
+  },
+  keepScreenshot: {
+    summary: 'Put a screenshot into the records of a session; answers with all of them',
+    description:
+      'Its announcement has to be in the ledger already, with the same id and hash. Kept once, however often it is sent.',
+  },
+  screenshots: {
+    summary: 'Screenshots in the records of a session, by when they were kept',
+  },
+  screenshot: {
+    summary: 'One screenshot',
+  },
+  myState: {
+    summary: 'Where one stands for routing',
+  },
+  setMyState: {
+    summary: 'Say that one is here or away',
+  },
+  notNow: {
+    summary: 'Not now: somebody who is offered goes on to the next technician',
+  },
+  sayToEntry: {
+    summary: 'Write to somebody who waits',
+  },
+  knownFaults: {
+    summary: 'Known faults that are not over, by when they were published',
+  },
+  publishKnownFault: {
+    summary: 'Publish a known fault',
+  },
+  endKnownFault: {
+    summary: 'Say that a known fault is over',
+  },
+  bookings: {
+    summary: 'One’s own bookings of today and to come, by time',
+  },
+  booking: {
+    summary: 'One booking, and its version to change it with',
+  },
+  book: {
+    summary: 'Book a session at a time; the customer is told by mail',
+  },
+  moveBooking: {
+    summary: 'Move a booking to another time; the customer is told',
+  },
+  cancelBooking: {
+    summary: 'Cancel a booking; the customer is told',
+  },
+  bookingCalendar: {
+    summary: 'A booking as a calendar entry (RFC 5545)',
+  },
+  devices: {
+    summary: 'Devices that may be reached; with words, those that no longer may as well',
+  },
+  deviceVisits: {
+    summary: 'Every visit to a device, the last first',
+  },
+  forgetDevice: {
+    summary: 'Give up that a device may be reached',
+  },
+  desk: {
+    summary: 'What the desk says of itself: whether it is open, how long one waits, known faults',
+  },
+  join: {
+    summary: 'Come into a session by a code or a link',
+    description:
+      'As a page the answer sets a cookie; as a program it has a token for the header `Authorization: Bearer …`. A second number is asked for while codes are guessed.',
+  },
+  door: {
+    summary: 'The session that one came into',
+  },
+  doorLive: {
+    summary: 'A pass for one live connection to one’s session, to be used at once',
+  },
+  doorDownload: {
+    summary: 'A path that fetches Doorstep for one’s session, once',
+  },
+  keepDevice: {
+    summary: 'Tell the desk of a standing consent that was made in this session',
+    description: 'The consent is sent as it was signed: moments in it are milliseconds since 1970.',
+  },
+  receipt: {
+    summary: 'The copy of a session that its customer keeps',
+  },
+  request: {
+    summary: 'Ask for help, and wait; the token of the answer says whose request it is',
+  },
+  entry: {
+    summary: 'Where one’s request stands',
+    description: 'The token stands in the body: addresses are kept in histories and logs.',
+  },
+  sayInQueue: {
+    summary: 'Write to the desk while one waits',
+  },
+  leaveQueue: {
+    summary: 'Stop waiting',
+  },
+  happensToo: {
+    summary: 'Say that a known fault happens to oneself, too',
+  },
+};
+
+/** What documents say of what stands in addresses and queries, by its name. */
+export const parameterWords: Readonly<Record<string, string>> = {
+  id: 'Which one',
+  invitationId: 'Which of its invitations',
+  screenshotId: 'Which of its screenshots',
+  answer: 'What one says to it',
+  limit: 'How many at most',
+  cursor: '`next` of the page before; without it: the first page',
+  words: 'Words of it; the beginnings of words are enough',
+  idStart: 'The start of its id, four characters or more',
+  phase: 'In this phase',
+  outcome: 'With this outcome',
+  ticket: 'Of this ticket, whole',
+  technician: 'Led by this technician, or with them in it, by id',
+  device: 'At this device',
+  permission: 'In which this was allowed',
+  files: 'In which files arrived',
+  from: 'At or after this moment',
+  to: 'Before this moment',
+  team: 'Of this team',
+  role: 'With this role',
+  present: 'Whether they have a console open',
+  delivery: 'As far on their way as this',
+  topic: 'Of this topic',
+  state: 'In this state',
+  language: 'Of its sentences; else that of the session',
+};
