@@ -4,7 +4,6 @@ import {
   errorCatalogue,
   isoForm,
   parameterWords,
-  nameSchemas,
   tags,
   type AnyOperation,
   type ErrorCode,
