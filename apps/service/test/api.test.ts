@@ -75,12 +75,13 @@ it('makes a client that compiles, and works', async () => {
   const folder = join(inject('root'), 'node_modules', '.cache', `client-${process.pid}`);
   mkdirSync(folder, { recursive: true });
   const types = astToString(await openapiTS((await get('/openapi.json')) as never));
-  writeFileSync(join(folder, 'api.ts'), types);
+  const typesFile = './api.ts';
+  writeFileSync(join(folder, typesFile), types);
   const program = join(folder, 'client.ts');
   writeFileSync(
     program,
     `import createClient from 'openapi-fetch';
-     import type { paths } from './api.ts';
+     import type { paths } from '${typesFile}';
      export async function use(baseUrl: string, token: string) {
        const client = createClient<paths>({ baseUrl, headers: { authorization: 'Bearer ' + token } });
        const { data: made } = await client.POST('/sessions', { body: {} });
