@@ -23,12 +23,6 @@ const InEveryLanguage = z.object({ en: z.string(), no: z.string(), de: z.string(
   z.ZodString
 >);
 
-export const ErrorBody = z.object({
-  code: z.string(),
-  message: z.string(),
-  details: z.record(z.string(), z.unknown()).optional(),
-});
-
 export const TechnicianView = z.object({
   id: z.string(),
   name: z.string(),
