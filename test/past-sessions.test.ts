@@ -60,7 +60,7 @@ it('come page by page, and as JSON with where the next begins; what is no questi
   const second = await page('--limit', '1', '--phase', 'logged', '--after', first.next ?? '');
   expect([...first.items, ...second.items].map((s) => s.ticketRef)).toEqual(['MF-202', 'MF-201']);
   expect(second.next).toBeUndefined();
-  expect((await porch('sessions', '--limit', '1')).out).toMatch(/There are older ones: --after \S+/);
+  expect((await porch('sessions', '--limit', '1')).out).toMatch(/There are more: --after \S+/);
   expect((await porch('sessions', 'label', '--outcome', 'resolved')).out).toContain('MF-202');
   expect((await porch('sessions', 'xylophone')).out).toContain('No session fits');
   for (const [args, code, words] of [

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, rmSync, writeFileSync, renameSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync, renameSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -9,7 +9,32 @@ export type Credentials = z.infer<typeof Credentials>;
 const Heads = z.record(z.string(), z.strictObject({ seq: z.number(), hash: z.string() }));
 
 /** Where this technician's terminal keeps its sign-in, its open sessions and the ledger heads it has seen. */
-export const homeFolder = (): string => process.env['PORCH_HOME'] ?? join(homedir(), '.local', 'state', 'porch');
+export function homeFolder(): string {
+  const profile = process.env['PORCH_PROFILE'];
+  if (!profile) return everything();
+  // It is part of a path, and of that of a socket, which may not be long.
+  if (!PROFILE.test(profile))
+    throw new CliError(
+      `“${profile}” is no name of a profile: small letters, digits and hyphens, ${MOST_PROFILE_CHARACTERS} at most.`,
+      exitCodes.wrongCall,
+    );
+  return join(profilesFolder(), profile);
+}
+const everything = (): string => process.env['PORCH_HOME'] ?? join(homedir(), '.local', 'state', 'porch');
+const profilesFolder = () => join(everything(), 'profiles');
+const MOST_PROFILE_CHARACTERS = 20;
+const PROFILE = /^[a-z0-9][a-z0-9-]{0,19}$/;
+
+/** Beside the one without a name. */
+export const profileNames = (): string[] =>
+  existsSync(profilesFolder()) ? readdirSync(profilesFolder()).filter((name) => PROFILE.test(name)) : [];
+/** Sessions that a process of this terminal keeps open, by the starts of their ids. */
+export const openedHere = (): string[] =>
+  existsSync(homeFolder())
+    ? readdirSync(homeFolder())
+        .filter((name) => name.endsWith('.sock'))
+        .map((name) => name.slice(0, 8))
+    : [];
 const credentialsFile = () => join(homeFolder(), 'sign-in.json');
 const headsFile = () => join(homeFolder(), 'heads.json');
 /** Short, since the path of a socket may have no more than about a hundred characters. */
@@ -22,13 +47,24 @@ export function writePrivately(file: string, text: string): void {
 }
 
 export function readCredentials(): Credentials {
+  const file = credentialsFile();
   try {
-    return Credentials.parse(JSON.parse(readFileSync(credentialsFile(), 'utf8')));
+    return Credentials.parse(JSON.parse(readFileSync(file, 'utf8')));
   } catch {
     throw new CliError(
       'Nobody is signed in here. Sign in first: porch sign-in --service URL --email ADDRESS',
       exitCodes.signInNeeded,
     );
+  }
+}
+
+/** Those of a profile, or of the one without a name; undefined: nobody is signed in there. */
+export function credentialsOf(profile: string | undefined): Credentials | undefined {
+  const file = join(profile === undefined ? everything() : join(profilesFolder(), profile), 'sign-in.json');
+  try {
+    return Credentials.parse(JSON.parse(readFileSync(file, 'utf8')));
+  } catch {
+    return undefined; // Signed out, or never in.
   }
 }
 

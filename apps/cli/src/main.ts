@@ -1,3 +1,4 @@
+import { writeSync } from 'node:fs';
 import { Argument, Command, Option } from 'commander';
 import { cliAbilities } from './abilities/index.ts';
 
@@ -33,14 +34,33 @@ A first session:
 Exit codes: 0 done, 1 refused, 2 wrong call, 3 sign in first, 4 service not reached, 5 no such session, 6 ledger broken.`,
   );
 
-program.exitOverride((error) => {
-  process.exit(error.exitCode === 0 ? 0 : 2);
+const isJson = process.argv.includes('--json');
+let complaint = '';
+// What is wrong with a call is JSON where JSON was asked for, as every other error.
+program.configureOutput({
+  writeErr: (text) => void (isJson ? (complaint += text) : process.stderr.write(text)),
 });
+program.exitOverride((error) => {
+  if (error.exitCode === 0) process.exit(0);
+  const message = (complaint.split('\n')[0] ?? '').replace(/^error: /, '');
+  // At once: the program ends when this returns.
+  if (isJson) writeSync(2, `${JSON.stringify({ error: { code: 'WRONG_CALL', message, exitCode: 2 } })}\n`);
+  process.exit(2);
+});
+program
+  .option('--profile <name>', 'which sign-in is meant, where there are several; before the command')
+  .hook('preAction', () => {
+    const { profile } = program.opts<{ profile?: string }>();
+    // Whatever is started for it is of the same.
+    if (profile !== undefined) process.env['PORCH_PROFILE'] = profile;
+  });
 
 const json = new Option('--json', 'print the value as JSON');
 const session = new Option('-s, --session <id>', 'which session, by the start of its id; default: the one opened last');
 
 const make = (name: string, description: string) => program.command(name).description(description).addOption(json);
+const csv = new Option('--csv', 'print it as CSV').conflicts('json');
+const list = (name: string, description: string) => make(name, description).addOption(csv);
 const inSession = (name: string, description: string) => make(name, description).addOption(session);
 
 make('sign-in', 'sign in; the token is kept in a file that only you can read')
@@ -49,7 +69,7 @@ make('sign-in', 'sign in; the token is kept in a file that only you can read')
   .option('--password-stdin', 'read the password from standard input')
   .action(async (options) => (await verbs()).signIn(options));
 make('sign-out', 'sign out and forget the token').action(async () => (await verbs()).signOut());
-make('sign-ins', 'where you are signed in, since when; ended one by one, or all others')
+list('sign-ins', 'where you are signed in, since when; ended one by one, or all others')
   .option('--end <id>', 'end this one, by the start of its id')
   .option('--end-others', 'end all but this one')
   .addHelpText('after', '\nExamples:\n  porch sign-ins\n  porch sign-ins --end-others')
@@ -57,10 +77,10 @@ make('sign-ins', 'where you are signed in, since when; ended one by one, or all 
 make('waiting', 'who waits for help, and which colleagues ask you to take over').action(async (options) =>
   (await verbs()).waiting(options),
 );
-make('tickets', 'your tickets, or those that fit some words')
+list('tickets', 'your tickets, or those that fit some words')
   .argument('[words...]')
   .action(async (words, options) => (await verbs()).tickets(words, options));
-make('sessions', 'sessions that you may read, newest first: all, or those that fit')
+list('sessions', 'sessions that you may read, newest first: all, or those that fit')
   .argument('[words...]', 'beginnings of what was said or written, of names, of a ticket')
   .option(
     '--outcome <outcome>',
@@ -89,7 +109,7 @@ make('away', 'say that you are away; nobody is offered to you').action(async (op
 make('not-now', 'decline the person who is offered to you; they go on to the next')
   .argument('<entry>', 'by the start of its id')
   .action(async (given, options) => (await verbs()).notNow(given, options));
-make('bookings', 'your bookings of today and the days to come').action(async (options) =>
+list('bookings', 'your bookings of today and the days to come').action(async (options) =>
   (await verbs()).bookings(options),
 );
 make('book', 'book a session: the customer gets a mail with a calendar entry')
@@ -125,7 +145,7 @@ make('start', 'start a session: from a ticket, from who waits, or with a code al
   .action(async (ticket, options) => (await verbs()).start(ticket, options));
 const wait = () => new Option('--wait <seconds>', 'how long to wait for an answer').default('120');
 const passphraseStdin = () => new Option('--passphrase-stdin', 'read the passphrase from standard input');
-make('devices', 'devices that customers let the desk come back to, or those that fit some words')
+list('devices', 'devices that customers let the desk come back to, or those that fit some words')
   .argument('[words...]')
   .action(async (words, options) => (await devices()).devices(words, options));
 make('visit', 'knock at a device, with the passphrase that was chosen there')
@@ -163,9 +183,9 @@ inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar
     '\nExamples:\n  porch invite mail\n  porch invite text 555-0161 --language no --uses 1\n  porch invite qr              draws it in the terminal\n  porch invite calendar -o help.ics',
   )
   .action(async (way, address, options) => (await verbs()).invite(way, address, options));
-inSession('invitations', 'which ways in there are, and how far each has come').action(async (options) =>
-  (await verbs()).invitations(options),
-);
+list('invitations', 'which ways in there are, and how far each has come')
+  .addOption(session)
+  .action(async (options) => (await verbs()).invitations(options));
 inSession('uninvite', 'withdraw an invitation')
   .argument('<invitation>', 'by the start of its id')
   .action(async (given, options) => (await verbs()).uninvite(given, options));
@@ -238,6 +258,37 @@ make('erase', "erase a session's personal parts (leads)")
   .argument('<session>')
   .requiredOption('--rule <words>', 'by which rule')
   .action(async (given, options) => (await verbs()).erase(given, options));
+list('profiles', 'who is signed in where, in which profile').action(async (options) =>
+  (await verbs()).profiles(options),
+);
+list('doctor', 'whether this terminal can do its work, and what to do about what it cannot').action(async (options) =>
+  (await import('./verbs/doctor.ts')).doctor(options),
+);
+program
+  .command('completion')
+  .description('a script for your shell that completes commands, options and what they take')
+  .addArgument(new Argument('<shell>').choices(['bash', 'zsh', 'fish']))
+  .addHelpText(
+    'after',
+    '\nExamples:\n  porch completion bash > ~/.local/share/bash-completion/completions/porch\n  porch completion zsh > ~/.zfunc/_porch\n  porch completion fish > ~/.config/fish/completions/porch.fish',
+  )
+  .action(async (shell: 'bash' | 'zsh' | 'fish') => {
+    process.stdout.write((await import('./completion.ts')).completionScript(shell));
+  });
+program
+  .command('manual')
+  .description('the manual page')
+  .addHelpText('after', '\nExamples:\n  porch manual | man -l -\n  porch manual > ~/.local/share/man/man1/porch.1')
+  .action(async () => {
+    process.stdout.write((await import('./manual.ts')).manualOf(program));
+  });
+program
+  .command('complete', { hidden: true })
+  .argument('[words...]')
+  .action(async (words: string[]) => {
+    const found = (await import('./completion.ts')).completionsFor(program, words);
+    process.stdout.write(found.map((word) => `${word}\n`).join(''));
+  });
 program
   .command('keep', { hidden: true })
   .argument('<session>')
@@ -245,7 +296,6 @@ program
 
 program.parseAsync().catch(async (error: unknown) => {
   const { code, message, exitCode } = (await verbs()).explain(error);
-  const asJson = process.argv.includes('--json');
-  const words = asJson ? JSON.stringify({ error: { code, message, exitCode } }) : `porch: ${message}`;
+  const words = isJson ? JSON.stringify({ error: { code, message, exitCode } }) : `porch: ${message}`;
   process.stderr.write(`${words}\n`, () => process.exit(exitCode));
 });

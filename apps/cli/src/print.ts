@@ -1,27 +1,50 @@
-/** Tables of at most 100 columns; `--json` prints the value itself instead. */
-const MAX_COLUMNS = 100;
+import { csvOf, forTerminal, tableOf } from '@porch/client/terminal';
+
+/** How a command prints what it found. */
+export interface PrintOptions {
+  json?: boolean;
+  csv?: boolean;
+}
 
 export function printJson(value: unknown): void {
   process.stdout.write(`${JSON.stringify(value, undefined, 2)}\n`);
 }
-export const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
+/** Line by line, and nothing in the words of others is obeyed by the terminal. */
+export const printLine = (text: string): void =>
+  void process.stdout.write(`${text.split('\n').map(forTerminal).join('\n')}\n`);
 
-/** The last column gives way when the line would be too long. */
+/** Tables of at most 100 columns; the last column gives way when a line would be too long. */
 export function printTable(headings: readonly string[], rows: readonly (readonly string[])[]): void {
-  if (!rows.length) return;
-  const widths = headings.map((heading, i) => Math.max(heading.length, ...rows.map((row) => row[i]?.length ?? 0)));
-  const last = widths.length - 1;
-  const before = widths.slice(0, last).reduce((sum, w) => sum + w + 2, 0);
-  widths[last] = Math.max(8, Math.min(widths[last] ?? 0, MAX_COLUMNS - before));
-  const line = (cells: readonly string[]) =>
-    cells
-      .map((cell, i) => (i === last ? cut(cell, widths[i] ?? 0) : cell.padEnd(widths[i] ?? 0)))
-      .join('  ')
-      .trimEnd();
-  for (const row of [headings, ...rows]) printLine(line(row));
+  for (const line of tableOf(headings, rows)) process.stdout.write(`${line}\n`);
 }
 
-const cut = (text: string, width: number) => (text.length > width ? `${text.slice(0, width - 1)}…` : text);
+/** One column: its heading, and what of each thing stands in it. */
+export type Column<T> = readonly [heading: string, of: (thing: T) => string];
+export interface List<T> {
+  readonly items: readonly T[];
+  /** What to ask for the next page with. */
+  readonly next?: string | undefined;
+}
+
+/** A list, the same in every command: a table with a word when it is empty, `{items, next}` as JSON, or CSV. */
+export function printList<T>(
+  { items, next }: List<T>,
+  options: PrintOptions,
+  columns: readonly Column<T>[],
+  whenEmpty: string,
+): void {
+  const headings = columns.map(([heading]) => heading);
+  const rows = items.map((thing) => columns.map(([, of]) => of(thing)));
+  if (options.json) printJson({ items, ...(next === undefined ? {} : { next }) });
+  else if (options.csv) process.stdout.write(csvOf(headings, rows));
+  else if (items.length) printTable(headings, rows);
+  else printLine(whenEmpty);
+  if (options.json || next === undefined) return;
+  const more = `There are more: --after ${next}`;
+  // Whoever reads CSV reads rows alone.
+  if (options.csv) process.stderr.write(`${more}\n`);
+  else printLine(`\n${more}`);
+}
 
 export const clock = (atMs: number): string => new Date(atMs).toLocaleTimeString('en-GB');
 

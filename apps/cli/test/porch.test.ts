@@ -158,7 +158,7 @@ describe('porch', () => {
       })(),
     ]);
     expect((JSON.parse(transfers) as { stage: string }[]).map(({ stage }) => stage)).toEqual(['arrived', 'arrived']);
-    expect(JSON.parse((await porch('take', '-o', house.folder, '--json')).out)).toEqual([]);
+    expect(JSON.parse((await porch('take', '-o', house.folder, '--json')).out)).toEqual({ items: [] });
     expect((await porch('outcome', 'resolved')).err).toContain('end it first');
     expect((await porch('end')).code).toBe(0);
     expect((await porch('outcome', 'resolved', '--minutes', '3')).out).toContain('resolved, 3 min');

@@ -82,7 +82,7 @@ class LyingService {
         awayAfterMs: 600_000,
         doorstepLink: '',
       };
-      const answer = request.url?.endsWith('/join')
+      const answer = request.url?.endsWith('/door/passes')
         ? { door, token: 't' }
         : { pass: 'p', sessionId: SESSION, liveUrl: `ws://127.0.0.1:${port}/live` };
       response.setHeader('content-type', 'application/json').end(JSON.stringify(answer));

@@ -75,7 +75,7 @@ export class ConfigError extends Error {
 }
 
 /** Settings of the service; the command line and the programs beside it have their own. */
-const notOurs = ['PORCH_HOME', 'PORCH_PASSWORD', 'PORCH_RUN_MARK', 'PORCH_TEST_LONG'];
+const notOurs = ['PORCH_HOME', 'PORCH_PROFILE', 'PORCH_PASSWORD', 'PORCH_RUN_MARK', 'PORCH_TEST_LONG'];
 const isOurs = (name: string) => name.startsWith('PORCH_') && !notOurs.includes(name);
 
 /** Secrets, one a line, the newest first. Throws when a line is none. */

@@ -69,7 +69,7 @@ it('adds technicians who can sign in at once, and puts out whoever is disabled, 
 
 it('says of everything whether it is well and what to do, and what is wrong with a setting', async () => {
   const well = await admin(['check', '--json']);
-  const findings = JSON.parse(well.out) as { what: string; isWell: boolean }[];
+  const findings = (JSON.parse(well.out) as { items: { what: string; isWell: boolean }[] }).items;
   expect(
     findings.filter((f) => ['database', 'tables', 'clock', 'technicians', 'encryption'].includes(f.what)),
   ).toHaveLength(5);

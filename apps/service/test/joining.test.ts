@@ -275,16 +275,16 @@ describe('the queue', () => {
   });
 });
 
-it('describes its REST interface as OpenAPI 3.1, made from the schemas', async () => {
-  const document = (await (await fetch(`${house.url}/api/openapi.json`)).json()) as {
+it('describes its REST interface as OpenAPI 3.1, made from the contract', async () => {
+  const document = (await (await fetch(`${house.url}/api/v1/openapi.json`)).json()) as {
     openapi: string;
     paths: Record<string, Record<string, { requestBody?: unknown }>>;
   };
   expect(document.openapi).toBe('3.1.0');
   expect(Object.keys(document.paths)).toEqual(
-    expect.arrayContaining(['/api/sign-in', '/api/porch', '/api/sessions/{id}/ledger', '/api/door/join']),
+    expect.arrayContaining(['/sign-ins', '/porch', '/sessions/{id}/ledger', '/door/passes']),
   );
-  expect(JSON.stringify(document.paths['/api/door/join']?.['post']?.requestBody)).toContain('doorstep');
+  expect(JSON.stringify(document.paths['/door/passes']?.['post']?.requestBody)).toContain('WayIn');
 });
 
 it('answers bad requests with what is wrong and never with what was sent', async () => {

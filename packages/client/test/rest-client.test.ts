@@ -34,17 +34,17 @@ describe('what is asked', () => {
   it('carries who asks, and with everything that changes something the header that no form can send', async () => {
     const { rest, asked } = client(answering(200, me), 'a token');
     await rest.me();
-    expect(asked[0]).toMatchObject({ method: 'GET', path: '/api/me', headers: { authorization: 'Bearer a token' } });
+    expect(asked[0]).toMatchObject({ method: 'GET', path: '/api/v1/me', headers: { authorization: 'Bearer a token' } });
     expect(asked[0]?.headers['x-porch']).toBeUndefined();
     await failure(rest.signOut());
-    expect(asked[1]).toMatchObject({ method: 'POST', path: '/api/sign-out', headers: { 'x-porch': '1' } });
-    expect(asked[1]?.headers['content-type']).toBe('application/json');
+    expect(asked[1]).toMatchObject({ method: 'DELETE', path: '/api/v1/sign-ins/mine', headers: { 'x-porch': '1' } });
+    expect(asked[1]?.headers['content-type'], 'nothing is said').toBeUndefined();
   });
 
   it('carries no token when there is none, and words in an address are escaped', async () => {
-    const { rest, asked } = client(answering(200, []));
+    const { rest, asked } = client(answering(200, { items: [] }));
     await rest.tickets('half a barcode & more?');
-    expect(asked[0]?.path).toBe('/api/tickets?words=half%20a%20barcode%20%26%20more%3F');
+    expect(asked[0]?.path).toBe('/api/v1/tickets?words=half+a+barcode+%26+more%3F');
     expect(asked[0]?.headers['authorization']).toBeUndefined();
   });
 
@@ -85,7 +85,7 @@ describe('what is made of the answer', () => {
 });
 
 describe('signing in', () => {
-  const signedIn = { technician: me, expiresAtMs: 1, token: 'a token' };
+  const signedIn = { technician: me, expiresAt: '2026-12-01T00:00:00.000Z', token: 'a token' };
 
   it('does the work that is asked of it, once, and says so with the same words', async () => {
     const needed = { code: 'WORK_NEEDED', message: '', details: { challenge: 'abc', bits: 4 } };

@@ -1,25 +1,21 @@
 import type { Language } from '@porch/core';
 import type { BookingView } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
-import { printLine, printTable } from '../print.ts';
+import { printLine, printList, type Column } from '../print.ts';
 import { type CommonOptions, rest, show } from './common.ts';
 import { colleagueNamed } from './handover.ts';
 
-const bookingRow = (b: BookingView) => [
-  b.id.slice(0, 8),
-  `${b.wallTime.date} ${b.wallTime.time}`,
-  `${b.minutes} min`,
-  b.customerName,
-  b.delivery ?? '',
-  b.purpose,
+const columns: readonly Column<BookingView>[] = [
+  ['BOOKING', (b) => b.id.slice(0, 8)],
+  ['WHEN', (b) => `${b.wallTime.date} ${b.wallTime.time}`],
+  ['LENGTH', (b) => `${b.minutes} min`],
+  ['CUSTOMER', (b) => b.customerName],
+  ['TOLD', (b) => b.delivery ?? ''],
+  ['ABOUT', (b) => b.purpose],
 ];
 
 export async function bookings(options: CommonOptions): Promise<void> {
-  const found = await rest().bookings();
-  show(found, options, () => {
-    if (found.length) printTable(['BOOKING', 'WHEN', 'LENGTH', 'CUSTOMER', 'TOLD', 'ABOUT'], found.map(bookingRow));
-    else printLine('Nothing is booked.');
-  });
+  printList({ items: await rest().bookings() }, options, columns, 'Nothing is booked.');
 }
 
 export async function book(

@@ -5,10 +5,9 @@ import { CliError, exitCodes } from '../exit-codes.ts';
 import { readCredentials } from '../home.ts';
 import { nodeExchange } from '../http-exchange.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
-import { printJson, printLine } from '../print.ts';
+import { printJson, printLine, type PrintOptions } from '../print.ts';
 
-export interface CommonOptions {
-  json?: boolean;
+export interface CommonOptions extends PrintOptions {
   session?: string;
 }
 

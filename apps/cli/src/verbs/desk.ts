@@ -1,7 +1,7 @@
 import { dayBegins } from '@porch/client';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
-import { ago, countDown, printLine, printTable } from '../print.ts';
+import { ago, countDown, printLine, printList, printTable } from '../print.ts';
 import { type CommonOptions, rest, show } from './common.ts';
 
 export async function waiting(options: CommonOptions): Promise<void> {
@@ -61,15 +61,18 @@ export async function notNow(given: string, options: CommonOptions): Promise<voi
 export async function tickets(words: string[], options: CommonOptions): Promise<void> {
   const porch = words.length ? undefined : await rest().porch();
   const found = porch ? porch.tickets : await rest().tickets(words.join(' '));
-  show(found, options, () => {
-    if (porch?.ticketTrouble) printLine(`${porch.ticketTrouble}.`);
-    if (found.length)
-      printTable(
-        ['TICKET', 'STATE', 'REQUESTER', 'TITLE'],
-        found.map((t) => [t.ref, t.state, t.requester.name, t.title]),
-      );
-    else printLine('No tickets.');
-  });
+  if (porch?.ticketTrouble) process.stderr.write(`${porch.ticketTrouble}.\n`);
+  printList(
+    { items: found },
+    options,
+    [
+      ['TICKET', (t) => t.ref],
+      ['STATE', (t) => t.state],
+      ['REQUESTER', (t) => t.requester.name],
+      ['TITLE', (t) => t.title],
+    ],
+    'No tickets.',
+  );
 }
 
 interface SessionOptions extends CommonOptions, Omit<Partial<SessionSearch>, 'files' | 'limit' | 'words' | 'cursor'> {
@@ -79,7 +82,7 @@ interface SessionOptions extends CommonOptions, Omit<Partial<SessionSearch>, 'fi
 }
 
 export async function sessions(words: string[], options: SessionOptions): Promise<void> {
-  const { files, limit, after, from, to, json: _, session: __, ...asIs } = options;
+  const { files, limit, after, from, to, json: _, csv: __, session: ___, ...asIs } = options;
   const search = SessionSearch.safeParse({
     ...asIs,
     ...(words.length ? { words: words.join(' ') } : {}),
@@ -94,23 +97,20 @@ export async function sessions(words: string[], options: SessionOptions): Promis
     throw new CliError(`--${String(first?.path[0] ?? '')}: ${first?.message ?? 'is wrong'}.`, exitCodes.wrongCall);
   }
   const page = await rest().findSessions(search.data);
-  show(page, options, () => {
-    if (page.items.length)
-      printTable(
-        ['SESSION', 'PREPARED', 'STATE', 'TICKET', 'CUSTOMER', 'OUTCOME', 'ABOUT'],
-        page.items.map((s) => [
-          s.id.slice(0, 8),
-          new Date(s.preparedAtMs).toISOString().slice(0, 10),
-          s.phase,
-          s.ticketRef ?? '',
-          s.customerName ?? '',
-          s.outcome ?? '',
-          s.purpose,
-        ]),
-      );
-    else printLine('No session fits.');
-    if (page.next) printLine(`\nThere are older ones: --after ${page.next}`);
-  });
+  printList(
+    page,
+    options,
+    [
+      ['SESSION', (s) => s.id.slice(0, 8)],
+      ['PREPARED', (s) => new Date(s.preparedAtMs).toISOString().slice(0, 10)],
+      ['STATE', (s) => s.phase],
+      ['TICKET', (s) => s.ticketRef ?? ''],
+      ['CUSTOMER', (s) => s.customerName ?? ''],
+      ['OUTCOME', (s) => s.outcome ?? ''],
+      ['ABOUT', (s) => s.purpose],
+    ],
+    'No session fits.',
+  );
 }
 
 function momentOf(day: string, later = 0): string {

@@ -3,7 +3,7 @@ import type { DeviceView } from '@porch/wire';
 import { readHidden, rest, show, type CommonOptions } from './common.ts';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper, startKeeper } from '../keeper/call-keeper.ts';
-import { ago, printLine, printTable } from '../print.ts';
+import { ago, printLine, printList } from '../print.ts';
 
 /* Devices with a standing consent, from the terminal. */
 
@@ -24,21 +24,22 @@ async function deviceNamed(given: string): Promise<DeviceView> {
 
 export async function devices(words: readonly string[], options: CommonOptions): Promise<void> {
   const found = await rest().devices(words.join(' '));
-  show(found, options, () => {
-    if (!found.length) printLine('No customer lets the desk come back yet. In a session: porch ask keep');
-    else
-      printTable(
-        ['DEVICE', 'CUSTOMER', 'STATE', 'ALLOWED', 'DAYS', 'LAST VISIT'],
-        found.map((d) => [
-          d.name,
-          d.customerName,
-          stateWords[d.state],
-          d.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', '),
-          String(daysLeft(d.untilMs, Date.now())),
-          d.lastVisit ? `${ago(d.lastVisit.atMs, Date.now())} ago, ${d.lastVisit.technicianName}` : '',
-        ]),
-      );
-  });
+  printList(
+    { items: found },
+    options,
+    [
+      ['DEVICE', (d) => d.name],
+      ['CUSTOMER', (d) => d.customerName],
+      ['STATE', (d) => stateWords[d.state]],
+      ['ALLOWED', (d) => d.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', ')],
+      ['DAYS', (d) => String(daysLeft(d.untilMs, Date.now()))],
+      [
+        'LAST VISIT',
+        (d) => (d.lastVisit ? `${ago(d.lastVisit.atMs, Date.now())} ago, ${d.lastVisit.technicianName}` : ''),
+      ],
+    ],
+    'No customer lets the desk come back yet. In a session: porch ask keep',
+  );
 }
 
 interface Door {

@@ -4,7 +4,7 @@ import { resolve } from 'node:path';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { readCredentials } from '../home.ts';
 import { fetchBytes } from '../http-exchange.ts';
-import { printLine, printTable } from '../print.ts';
+import { printLine, printList } from '../print.ts';
 import { type CommonOptions, findSession, rest, show } from './common.ts';
 
 /** The package is CommonJS: bundled, all of it is the default export. Loaded when a picture is drawn, and not before. */
@@ -92,18 +92,18 @@ export async function invite(
 
 export async function invitations(options: CommonOptions): Promise<void> {
   const found = await rest().invitations(await findSession(options.session));
-  show(found, options, () =>
-    printTable(
-      ['INVITATION', 'WAY', 'STATE', 'USES', 'TO', 'WHY'],
-      found.map((i) => [
-        i.id.slice(0, 8),
-        i.way,
-        i.delivery,
-        `${i.uses}${i.usesAllowed ? `/${i.usesAllowed}` : ''}`,
-        i.address ?? '',
-        i.why ?? '',
-      ]),
-    ),
+  printList(
+    { items: found },
+    options,
+    [
+      ['INVITATION', (i) => i.id.slice(0, 8)],
+      ['WAY', (i) => i.way],
+      ['STATE', (i) => i.delivery],
+      ['USES', (i) => `${i.uses}${i.usesAllowed ? `/${i.usesAllowed}` : ''}`],
+      ['TO', (i) => i.address ?? ''],
+      ['WHY', (i) => i.why ?? ''],
+    ],
+    'Nobody was invited by a link; the code may do: porch code',
   );
 }
 

@@ -1,9 +1,9 @@
 import { programWords } from '@porch/core';
 import { RestClient, safeAddress } from '@porch/client';
 import { CliError, exitCodes } from '../exit-codes.ts';
-import { forgetCredentials, writeCredentials } from '../home.ts';
+import { credentialsOf, forgetCredentials, profileNames, writeCredentials } from '../home.ts';
 import { nodeExchange } from '../http-exchange.ts';
-import { printLine, printTable } from '../print.ts';
+import { printLine, printList } from '../print.ts';
 import { type CommonOptions, readHidden, rest, show } from './common.ts';
 
 async function readPassword(fromStdin: boolean): Promise<string> {
@@ -26,6 +26,25 @@ export async function signIn(
   );
 }
 
+/** Who is signed in where, in which profile. */
+export function profiles(options: CommonOptions): void {
+  const current = process.env['PORCH_PROFILE'];
+  const items = [undefined, ...profileNames()].map((name) => {
+    const at = credentialsOf(name);
+    return { name: name ?? '', isCurrent: name === (current || undefined), service: at?.url, technician: at?.name };
+  });
+  printList(
+    { items },
+    options,
+    [
+      ['PROFILE', (p) => `${p.name || '(none)'}${p.isCurrent ? ' *' : ''}`],
+      ['SERVICE', (p) => p.service ?? ''],
+      ['WHO', (p) => p.technician ?? 'signed out'],
+    ],
+    '',
+  );
+}
+
 export async function signOut(): Promise<void> {
   await rest().signOut();
   forgetCredentials();
@@ -43,15 +62,15 @@ export async function signIns(options: CommonOptions & { end?: string; endOthers
     show({ ended }, options, () => printLine(`Ended: ${ended}. What was opened with them is closed.`));
     return;
   }
-  show(all, options, () =>
-    printTable(
-      ['ID', 'SINCE', 'FROM', 'WITH'],
-      all.map((s) => [
-        s.id.slice(0, 8),
-        new Date(s.begunAtMs).toLocaleString('en-GB'),
-        s.address,
-        `${s.isThisOne ? '(this one) ' : ''}${programWords(s.program)}`,
-      ]),
-    ),
+  printList(
+    { items: all },
+    options,
+    [
+      ['ID', (s) => s.id.slice(0, 8)],
+      ['SINCE', (s) => new Date(s.begunAtMs).toLocaleString('en-GB')],
+      ['FROM', (s) => s.address],
+      ['WITH', (s) => `${s.isThisOne ? '(this one) ' : ''}${programWords(s.program)}`],
+    ],
+    'You are signed in nowhere.',
   );
 }

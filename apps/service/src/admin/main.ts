@@ -13,7 +13,7 @@ import { AdminError } from './admin-error.ts';
 import { check } from './check.ts';
 import { rotateSecret } from './secret.ts';
 import { addSettingCommands } from './setting-commands.ts';
-import { exitCodes, json, printLine, show, withRecords, type Common } from './shared.ts';
+import { exitCodes, json, printLine, show, showList, withRecords, type Common } from './shared.ts';
 import { addTechnicianCommands } from './technician-commands.ts';
 import { addTeamCommands, addTopicCommands } from './topic-and-team-commands.ts';
 import { PolicyRefused } from '../modules/policy/policy-refused.ts';
@@ -38,7 +38,7 @@ program
   .addOption(json)
   .action(async (options: Common) => {
     const findings = await check(readConfig(process.env));
-    show(findings, options, () => {
+    showList(findings, options, () => {
       for (const { what, isWell, words } of findings)
         printLine(`${isWell ? 'well' : 'LOOK'}  ${what.padEnd(16)}${words}`);
     });
@@ -149,7 +149,7 @@ parcel
   .action((options: Common) =>
     withRecords(async (records) => {
       const parcels = await stuckParcels(records);
-      show(parcels, options, () => {
+      showList(parcels, options, () => {
         if (!parcels.length) printLine('Everything that was tried has arrived.');
         for (const p of parcels)
           printLine(

@@ -6,7 +6,7 @@ import { mustBeTeam, readPolicy } from '../modules/policy/policy-records.ts';
 import { SettingEntity } from '../modules/policy/policy-tables.ts';
 import { mustBeSetting, setSetting } from '../modules/policy/set-setting.ts';
 import { AdminError } from './admin-error.ts';
-import { json, printLine, show, whoAmI, withRecords, type Common } from './shared.ts';
+import { json, printLine, printTable, show, showList, whoAmI, withRecords, type Common } from './shared.ts';
 
 interface ForTeam extends Common {
   readonly team?: string;
@@ -69,12 +69,11 @@ const list = ({ team, ...options }: ForTeam) =>
     if (team !== undefined) mustBeTeam(team, policy);
     const nowMs = Date.now();
     const all = settingNames.map((name) => viewOf(name, policy.book.now(name, team, nowMs)));
-    show(all, options, () => {
-      const wide = Math.max(...settingNames.map((name) => name.length));
-      for (const { name, value, from } of all)
-        printLine(
-          `${name.padEnd(wide)}  ${inOneLine(withUnit(name, value)).padEnd(VALUE_CHARACTERS)}  ${sources[from]}`,
-        );
+    showList(all, options, () => {
+      printTable(
+        ['SETTING', 'VALUE', 'SAID BY'],
+        all.map(({ name, value, from }) => [name, inOneLine(withUnit(name, value)), sources[from]]),
+      );
       for (const unread of policy.unread) printLine(`LOOK  not understood, so not used: ${unread}`);
     });
   });

@@ -1,4 +1,4 @@
-import { readHidden } from '@porch/client/terminal';
+import { forTerminal, readHidden, tableOf } from '@porch/client/terminal';
 import { Option } from 'commander';
 import { userInfo } from 'node:os';
 import type { DataSource } from 'typeorm';
@@ -15,11 +15,19 @@ export interface Common {
 export const json = new Option('--json', 'print the value as JSON');
 export const fromStdin = new Option('--password-stdin', 'read the password from standard input');
 
-export const printLine = (text: string): void => void process.stdout.write(`${text}\n`);
+export const printLine = (text: string): void =>
+  void process.stdout.write(`${text.split('\n').map(forTerminal).join('\n')}\n`);
+export function printTable(headings: readonly string[], rows: readonly (readonly string[])[]): void {
+  for (const line of tableOf(headings, rows)) process.stdout.write(`${line}\n`);
+}
 export function show(value: unknown, options: Common, inWords: () => void): void {
   if (options.json) printLine(JSON.stringify(value, undefined, 2));
   else inWords();
 }
+
+/** A list, the same in every command. */
+export const showList = <T>(items: readonly T[], options: Common, inWords: () => void): void =>
+  show({ items }, options, inWords);
 
 export async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promise<T> {
   const records = makeRecords(readConfig(process.env).databaseUrl, () => undefined);

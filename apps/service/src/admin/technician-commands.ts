@@ -1,6 +1,16 @@
 import { Option, type Command } from 'commander';
 import type { TechnicianRow } from '../modules/people/people-tables.ts';
-import { fromStdin, json, printLine, readPassword, show, withRecords, type Common } from './shared.ts';
+import {
+  fromStdin,
+  json,
+  printLine,
+  printTable,
+  readPassword,
+  show,
+  showList,
+  withRecords,
+  type Common,
+} from './shared.ts';
 import {
   addTechnician,
   changeTechnician,
@@ -68,10 +78,12 @@ export function addTechnicianCommands(program: Command): void {
     .addOption(json)
     .action(async (options: Common) => {
       const rows = await withRecords(listTechnicians);
-      show(rows.map(viewOf), options, () => {
+      showList(rows.map(viewOf), options, () => {
         if (!rows.length) printLine('There are none; add one: porch-admin technician add --help');
-        for (const t of rows)
-          printLine(`${t.name.padEnd(24)}${t.email.padEnd(40)}${t.team}, ${t.role}${t.disabledAt ? ', disabled' : ''}`);
+        printTable(
+          ['NAME', 'ADDRESS', 'TEAM', 'ROLE'],
+          rows.map((t) => [t.name, t.email, t.team, `${t.role}${t.disabledAt ? ', disabled' : ''}`]),
+        );
       });
     });
   addChange(technician);

@@ -2,7 +2,7 @@ import type { Topic } from '@porch/core';
 import type { Command } from 'commander';
 import { readPolicy } from '../modules/policy/policy-records.ts';
 import { AdminError } from './admin-error.ts';
-import { json, listOf, printLine, show, withRecords, type Common } from './shared.ts';
+import { json, listOf, printLine, show, showList, withRecords, type Common } from './shared.ts';
 import { addTeam, putTopic, removeTeam, removeTopic, renameTeam } from './topics-and-teams.ts';
 
 interface TopicOptions extends Common {
@@ -43,7 +43,7 @@ export function addTopicCommands(program: Command): void {
     .action((options: Common) =>
       withRecords(async (records) => {
         const { topics } = await readPolicy(records);
-        show(topics, options, () => topics.forEach((one) => printLine(inWords(one))));
+        showList(topics, options, () => topics.forEach((one) => printLine(inWords(one))));
       }),
     );
   for (const isNew of [true, false])
@@ -91,7 +91,7 @@ export function addTeamCommands(program: Command): void {
     .action((options: Common) =>
       withRecords(async (records) => {
         const { teams } = await readPolicy(records);
-        show(teams, options, () => teams.forEach(printLine));
+        showList(teams, options, () => teams.forEach(printLine));
       }),
     );
   team

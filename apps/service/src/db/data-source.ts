@@ -78,6 +78,19 @@ export async function connectRecords(records: DataSource, onWaiting: (why: strin
   }
 }
 
+/** What a start needs of the records, for as long as it takes. The work is safe to repeat, also when its answer alone was lost. */
+export async function whileStarting<T>(work: () => Promise<T>): Promise<T> {
+  for (;;) {
+    try {
+      return await work();
+    } catch (error) {
+      const isDown = error instanceof AppError && error.code === 'RECORDS_DOWN';
+      if (!isDown && !isConnectionTrouble(error)) throw error;
+      await new Promise((resolve) => setTimeout(resolve, START_RETRY_MS));
+    }
+  }
+}
+
 /**
  * Runs work in one transaction, and again from the start when the connection was the trouble. Work must therefore be
  * safe to repeat; commands are, since they carry an id. Throws RECORDS_DOWN when patience ends, also when the database

@@ -13,7 +13,7 @@ interface Transfer {
 
 /** One list, however many there were. */
 function tellTransfers(all: readonly Transfer[], options: CommonOptions): void {
-  show(all, options, () => {
+  show({ items: all }, options, () => {
     if (!all.length) printLine('Nothing is offered.');
     for (const { name, stage, path } of all)
       printLine(`${name ?? 'The file'}: ${stage === 'arrived' ? `complete${path ? `, in ${path}` : ''}` : stage}`);

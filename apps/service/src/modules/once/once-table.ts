@@ -18,4 +18,8 @@ export const OnceEntity = new EntitySchema<OnceRow>({
     sessionId: { type: 'uuid', name: 'session_id', nullable: true },
     at: { type: 'timestamptz' },
   },
+  indices: [
+    { name: 'once_answer_session', columns: ['sessionId'], where: '"session_id" IS NOT NULL' },
+    { name: 'once_answer_at', columns: ['at'] },
+  ],
 });

@@ -1,4 +1,5 @@
 import { guardRoutes } from '../../auth/guard.ts';
+import { whileStarting } from '../../db/data-source.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import { AskedWork } from './asked-work.ts';
@@ -25,7 +26,7 @@ export const peopleModule = defineModule({
     additions,
   }: Pick<Kit, 'records' | 'secrets' | 'changes' | 'additions'>) => {
     const people = new People(records);
-    await people.read();
+    await whileStarting(() => people.read());
     const technicians = people.byId;
     const attempts = new Attempts(records);
     const signIns = new SignIns(records, attempts, new AskedWork(secrets));

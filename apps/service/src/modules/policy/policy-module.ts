@@ -1,5 +1,6 @@
 import type { PolicyFor } from '@porch/core';
 import type { Config } from '../../config.ts';
+import { whileStarting } from '../../db/data-source.ts';
 import type { Kit } from '../../module/kit.ts';
 import { defineModule } from '../../module/service-module.ts';
 import { takeFirstValues } from './first-values.ts';
@@ -18,13 +19,14 @@ export const policyModule = defineModule({
   name: 'policy',
   tables: [SettingEntity, TopicEntity, TeamEntity],
   build: async ({ records, changes, log, config }: Needs) => {
-    for (const { variable, words, isIdle } of await takeFirstValues(records, config.earlier, !!config.directory))
+    const taken = await whileStarting(() => takeFirstValues(records, config.earlier, !!config.directory));
+    for (const { variable, words, isIdle } of taken)
       if (isIdle) log.warn(`${variable}: ${words}`);
       else log.info(`${variable}: ${words}`);
     const policy = new PolicyNow(records, (unread) =>
       log.error(`set, but not understood, so not used: ${unread.join('; ')}`),
     );
-    await policy.read();
+    await whileStarting(() => policy.read());
     const policyFor: PolicyFor = (team, atMs) => policy.policyFor(team, atMs);
     return {
       gives: { policyFor },

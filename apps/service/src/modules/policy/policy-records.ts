@@ -1,5 +1,6 @@
 import { PolicyBook, readSettingValue, isSettingName, Topic, type SettingVersion } from '@porch/core';
 import type { DataSource, EntityManager } from 'typeorm';
+import { inTransaction } from '../../db/data-source.ts';
 import { PolicyRefused } from './policy-refused.ts';
 import { SettingEntity, TeamEntity, TopicEntity, type SettingRow } from './policy-tables.ts';
 
@@ -57,7 +58,7 @@ export const changePolicy = <T>(
   records: DataSource,
   change: (tx: EntityManager, before: PolicyRecords, nowMs: number) => Promise<T>,
 ): Promise<T> =>
-  records.transaction(async (tx) => {
+  inTransaction(records, async (tx) => {
     await tx.query('SELECT pg_advisory_xact_lock($1)', [POLICY_LOCK]);
     const [{ now }] = await tx.query<[{ now: Date }]>('SELECT clock_timestamp() AS now');
     return change(tx, await readPolicy(tx), now.getTime());
