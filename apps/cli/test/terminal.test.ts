@@ -53,7 +53,7 @@ it('obeys nothing that a stranger wrote, and keeps its columns in any script', a
   await at('09:30', '港町ランプ', '=HYPERLINK("https://elsewhere.example")');
   await at('10:00', 'مكتب', '\u001b]0;gone\u0007\u001b[2Jblank');
   const { out } = await porch('bookings');
-   
+
   expect(out).not.toMatch(/[\u0000-\u0009\u000b-\u001f]/);
   expect(out).toContain('·]0;gone··[2Jblank');
   const csv = (await porch('bookings', '--csv')).out;

@@ -1,11 +1,11 @@
 import { createConfig, lintFromString } from '@redocly/openapi-core';
 import * as spectralCore from '@stoplight/spectral-core';
 import * as spectralRules from '@stoplight/spectral-rulesets';
-import { House, until } from '@porch/testkit';
+import { cleanAtBothSizes, House, Pages } from '@porch/testkit';
 import { errorCatalogue, operations } from '@porch/wire';
 import openapiTS, { astToString } from 'openapi-typescript';
 import { build } from 'esbuild';
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import ts from 'typescript';
@@ -235,11 +235,23 @@ it('serves programs of before as ever', async () => {
   expect(Array.isArray(await old('/sessions'))).toBe(true);
 });
 
-it('holds to its contract: nothing was refused with what it does not say', async () => {
-  const page = await (await fetch(`${house.url}/api/docs`)).text();
-  for (const { id } of operations) expect(page).toContain(`id="${id}"`);
-  for (const code of Object.keys(errorCatalogue)) expect(page).toContain(`id="${code}"`);
-  await until('the log', () => true);
-  const { readFileSync } = await import('node:fs');
+it('is a page for people, too, at both sizes, with everything on it', async () => {
+  const pages = await Pages.connect();
+  const { page, problems } = await pages.window();
+  await page.goto(`${house.url}/api/docs`);
+  for (const { id } of operations) expect(await page.locator(`[id="${id}"]`).count(), id).toBe(1);
+  for (const code of Object.keys(errorCatalogue)) expect(await page.locator(`[id="${code}"]`).count(), code).toBe(1);
+  await cleanAtBothSizes(page, 'the page of the API');
+  const dead = await page.evaluate(
+    () =>
+      [...document.querySelectorAll('a[href^="#"]')].filter(
+        (a) => !document.getElementById((a.getAttribute('href') ?? '').slice(1)),
+      ).length,
+  );
+  expect([dead, problems]).toEqual([0, []]);
+  await pages.close();
+});
+
+it('holds to its contract: nothing was refused with what it does not say', () => {
   expect(readFileSync(join(house.folder, 'service.log'), 'utf8')).not.toContain('of which the contract says nothing');
 });

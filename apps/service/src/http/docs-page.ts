@@ -1,5 +1,6 @@
 import { errorCatalogue, tags } from '@porch/wire';
 import type { openApiOf } from './openapi.ts';
+import { always, ofTechnicians } from './refusals.ts';
 
 type Document = ReturnType<typeof openApiOf>;
 type Schema = Readonly<Record<string, unknown>>;
@@ -7,10 +8,11 @@ type Schema = Readonly<Record<string, unknown>>;
 const escapes: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 const text = (value: unknown): string => String(value).replace(/[&<>"]/g, (c) => escapes[c] ?? c);
 /** What stands between backticks is code. */
+const code = (value: string): string => text(value).replace(/`([^`]+)`/g, '<code>$1</code>');
 const prose = (value: string): string =>
-  text(value)
+  value
     .split('\n\n')
-    .map((part) => `<p>${part.replace(/`([^`]+)`/g, '<code>$1</code>')}</p>`)
+    .map((part) => `<p>${code(part)}</p>`)
     .join('');
 
 const STYLE = `
@@ -19,8 +21,9 @@ body { margin: 0 auto; max-width: 60rem; padding: 1.5rem 1rem 4rem; }
 h1, h2, h3 { line-height: 1.2; } h2 { margin-top: 3rem; } h3 { margin: 0; font-size: 1.05rem; overflow-wrap: anywhere; }
 article { border-top: 1px solid #8885; padding: 1rem 0; }
 code, .path { font-family: ui-monospace, monospace; font-size: .95em; overflow-wrap: anywhere; }
-.method { font-weight: 700; margin-right: .5ch; } .scroll { overflow-x: auto; }
-table { border-collapse: collapse; width: 100%; } th, td { text-align: left; vertical-align: top; padding: .25rem .75rem .25rem 0; }
+.method { font-weight: 700; margin-right: .5ch; }
+table { border-collapse: collapse; } th { white-space: nowrap; overflow-wrap: normal; } th code { overflow-wrap: normal; } th, td { text-align: left; vertical-align: top; padding: .25rem .75rem .25rem 0; }
+@media (max-width: 40rem) { table, tbody, tr, th, td { display: block; } tr { margin-bottom: .75rem; } th, td { padding: 0; overflow-wrap: anywhere; } td:empty { display: none; } }
 dt { font-weight: 600; font-family: ui-monospace, monospace; } dd { margin: 0 0 .5rem; }`;
 
 /** The API for people to read: one page without a script, from the document that programs read. */
@@ -38,7 +41,7 @@ export function docsPage(document: Document): string {
   const codes = Object.entries(errorCatalogue).map(
     ([code, { status, message }]) => `<dt id="${code}">${code} (${status})</dt><dd>${text(message)}.</dd>`,
   );
-  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Zesty Porch: the API</title><style>${STYLE}</style></head><body><header><h1>Zesty Porch: the API</h1>${prose(document.info.description ?? '')}<p>The same for programs: <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.</p><nav aria-label="Parts"><ul>${Object.keys(
+  return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Zesty Porch: the API</title><style>${STYLE}</style></head><body><header><h1>Zesty Porch: the API</h1>${prose(document.info.description ?? '')}<p>Anything may be refused with ${linksTo(usual)}.</p><p>The same for programs: <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.</p><nav aria-label="Parts"><ul>${Object.keys(
     tags,
   )
     .map((tag) => `<li><a href="#${text(idOf(tag))}">${text(tag)}</a></li>`)
@@ -64,21 +67,26 @@ interface Operation {
     Record<string, { description: string; content?: Readonly<Record<string, { readonly schema: Schema }>> }>
   >;
 }
+/** Said once, at the top. */
+const usual: ReadonlySet<string> = new Set([...always, ...ofTechnicians]);
+const linksTo = (codes: Iterable<string>): string =>
+  [...codes].map((code) => `<a href="#${code}"><code>${code}</code></a>`).join(', ');
 const idOf = (tag: string): string => tag.toLowerCase().replaceAll(' ', '-');
 
 function article({ path, method, operation }: { path: string; method: string; operation: Operation }): string {
   const { operationId, summary, description, parameters = [], requestBody, responses } = operation;
   const asked = parameters.map(
     (p) =>
-      `<tr><th scope="row"><code>${text(p.name)}</code></th><td>${text(p.in)}${p.required ? ', needed' : ''}</td><td>${typeOf(p.schema)}</td><td>${text(p.description ?? '')}</td></tr>`,
+      `<tr><th scope="row"><code>${text(p.name)}</code></th><td>${text(p.in)}${p.required ? ', needed' : ''}</td><td>${typeOf(p.schema)}</td><td>${code(p.description ?? '')}</td></tr>`,
   );
   const [body] = Object.values(requestBody?.content ?? {});
   const [status, answer] = Object.entries(responses).find(([code]) => code.startsWith('2')) ?? [];
   const [[type, told] = []] = Object.entries(answer?.content ?? {});
   const refusals = Object.entries(responses)
     .filter(([code]) => !code.startsWith('2'))
-    .flatMap(([, { description: words }]) => words.match(/^[A-Z_]+(?=:|$)/gm) ?? []);
-  return `<article><h3 id="${text(operationId)}"><span class="method">${text(method.toUpperCase())}</span><span class="path">${text(path)}</span></h3><p>${text(summary)}</p>${description === `${summary}.` ? '' : prose(description)}${asked.length ? `<div class="scroll"><table><tbody>${asked.join('')}</tbody></table></div>` : ''}${body ? `<p>Takes ${typeOf(body.schema)}${fieldsOf(body.schema)}</p>` : ''}<p>Answers ${text(status ?? '')}${told ? ` with ${type === 'application/json' ? typeOf(told.schema) : `<code>${text(type ?? '')}</code>`}` : ''}. Refused with ${refusals.map((code) => `<a href="#${code}"><code>${code}</code></a>`).join(', ')}.</p></article>`;
+    .flatMap(([, { description: words }]) => words.match(/^[A-Z_]+(?=:|$)/gm) ?? [])
+    .filter((code) => !usual.has(code));
+  return `<article><h3 id="${text(operationId)}"><span class="method">${text(method.toUpperCase())}</span><span class="path">${text(path)}</span></h3><p>${text(summary)}</p>${description === `${summary}.` ? '' : prose(description)}${asked.length ? `<table><tbody>${asked.join('')}</tbody></table>` : ''}${body ? `<p>Takes ${typeOf(body.schema)}${fieldsOf(body.schema)}</p>` : ''}<p>Answers ${text(status ?? '')}${told ? ` with ${type === 'application/json' ? typeOf(told.schema) : `<code>${text(type ?? '')}</code>`}` : ''}.${refusals.length ? ` Refused with ${linksTo(refusals)}.` : ''}</p></article>`;
 }
 
 function typeOf(schema: Schema): string {
@@ -89,6 +97,8 @@ function typeOf(schema: Schema): string {
   }
   if (Array.isArray(schema['enum']))
     return (schema['enum'] as unknown[]).map((v) => `<code>${text(v)}</code>`).join(' | ');
+  const items = (schema['properties'] as Record<string, Schema> | undefined)?.['items'];
+  if (items) return `a page of ${typeOf((items['items'] ?? {}) as Schema)}`;
   if (schema['type'] === 'array') return `list of ${typeOf((schema['items'] ?? {}) as Schema)}`;
   const either = (schema['anyOf'] ?? schema['oneOf']) as Schema[] | undefined;
   if (either) return either.map(typeOf).join(' | ');
@@ -103,5 +113,5 @@ function fieldsOf(schema: Schema): string {
     ([name, field]) =>
       `<tr><th scope="row"><code>${text(name)}</code></th><td>${typeOf(field)}</td><td>${needed.includes(name) ? '' : 'may be missing'}</td><td>${text(field['description'] ?? '')}</td></tr>`,
   );
-  return `<div class="scroll"><table><tbody>${rows.join('')}</tbody></table></div>`;
+  return `<table><tbody>${rows.join('')}</tbody></table>`;
 }

@@ -1,7 +1,7 @@
 import { api, apiRefusals, type AnyOperation, type ErrorCode } from '@porch/wire';
 
 /** What anything may be refused with, whoever asks. */
-const always: readonly ErrorCode[] = [
+export const always: readonly ErrorCode[] = [
   'INVALID_REQUEST',
   'MESSAGE_TOO_LARGE',
   'TOO_MANY_ATTEMPTS',
@@ -9,7 +9,7 @@ const always: readonly ErrorCode[] = [
   'RECORDS_DOWN',
   'STOPPING',
 ];
-const ofTechnicians: readonly ErrorCode[] = ['SIGN_IN_NEEDED', 'NOT_YOUR_ROLE'];
+export const ofTechnicians: readonly ErrorCode[] = ['SIGN_IN_NEEDED', 'NOT_YOUR_ROLE'];
 const ofOnce: readonly ErrorCode[] = ['ONCE_REUSED', 'ONCE_UNDER_WAY', 'ONCE_UNKNOWN'];
 
 const own = new Map<AnyOperation, readonly ErrorCode[]>(
