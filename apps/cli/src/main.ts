@@ -1,5 +1,5 @@
 import { writeSync } from 'node:fs';
-import { Argument, Command, Option } from 'commander';
+import { Argument, Command, InvalidArgumentError, Option } from 'commander';
 import { cliAbilities } from './abilities/index.ts';
 
 /*
@@ -37,9 +37,7 @@ Exit codes: 0 done, 1 refused, 2 wrong call, 3 sign in first, 4 service not reac
 const isJson = process.argv.includes('--json');
 let complaint = '';
 // What is wrong with a call is JSON where JSON was asked for, as every other error.
-program.configureOutput({
-  writeErr: (text) => void (isJson ? (complaint += text) : process.stderr.write(text)),
-});
+program.configureOutput({ writeErr: (text) => void (isJson ? (complaint += text) : process.stderr.write(text)) });
 program.exitOverride((error) => {
   if (error.exitCode === 0) process.exit(0);
   const message = (complaint.split('\n')[0] ?? '').replace(/^error: /, '');
@@ -58,6 +56,15 @@ program
 const json = new Option('--json', 'print the value as JSON');
 const session = new Option('-s, --session <id>', 'which session, by the start of its id; default: the one opened last');
 
+// Norwegian has the tag that standards give it; in our own programs it is called `no`.
+const language = () =>
+  new Option('--language <language>')
+    .choices(['en', 'nb', 'de'])
+    .argParser((tag) => {
+      if (/^(en|nb|de)$/.test(tag)) return tag === 'nb' ? 'no' : tag;
+      throw new InvalidArgumentError('Allowed choices are en, nb, de.');
+    })
+    .default('en');
 const make = (name: string, description: string) => program.command(name).description(description).addOption(json);
 const csv = new Option('--csv', 'print it as CSV').conflicts('json');
 const list = (name: string, description: string) => make(name, description).addOption(csv);
@@ -123,7 +130,7 @@ make('book', 'book a session: the customer gets a mail with a calendar entry')
   .option('--ticket <ticket>', 'for example MF-203')
   .option('--telephone <number>', 'for a reminder by text message')
   .option('--for <colleague>', 'whose session it is to be; default: yours')
-  .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
+  .addOption(language())
   .addHelpText(
     'after',
     '\nExample:\n  porch book --customer "Samir Oduya" --mail samir.oduya@marrowick.example --date 2027-03-29 --time 09:30 --ticket MF-203',
@@ -172,7 +179,7 @@ inSession('code', "the session's one-time code")
 inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar, file')
   .addArgument(new Argument('<way>').choices(['link', 'ticket', 'mail', 'text', 'qr', 'calendar', 'file']))
   .argument('[address]', "for mail and text; a ticket's requester has an email address already")
-  .addOption(new Option('--language <language>').choices(['en', 'no', 'de']).default('en'))
+  .addOption(language())
   .option('--minutes <n>', 'how long it works')
   .option('--uses <n>', 'how often it works; default: until the session closes')
   .option('--remark <words>', 'a line of your own', '')
@@ -180,7 +187,7 @@ inSession('invite', 'ask the customer in: link, ticket, mail, text, qr, calendar
   .option('-o, --output <file>', 'where to put the picture, the calendar entry or the join file')
   .addHelpText(
     'after',
-    '\nExamples:\n  porch invite mail\n  porch invite text 555-0161 --language no --uses 1\n  porch invite qr              draws it in the terminal\n  porch invite calendar -o help.ics',
+    '\nExamples:\n  porch invite mail\n  porch invite text 555-0161 --language nb --uses 1\n  porch invite qr              draws it in the terminal\n  porch invite calendar -o help.ics',
   )
   .action(async (way, address, options) => (await verbs()).invite(way, address, options));
 list('invitations', 'which ways in there are, and how far each has come')

@@ -66,7 +66,7 @@ describe('porch', () => {
       encoding: 'utf8',
       env: { ...process.env, PORCH_HOME: join(house.folder, 'pim') },
     });
-    expect([shell.stdout, shell.stderr]).toEqual(['[', '']);
+    expect([shell.stdout, shell.stderr]).toEqual(['{', '']);
   });
   it('prints tables of at most a hundred columns, without colours', async () => {
     const { out } = await porch('tickets');
@@ -143,7 +143,7 @@ describe('porch', () => {
     );
     expect(readFileSync(join(house.folder, 'fetched', 'export.csv'), 'utf8')).toBe('a;b\n');
     expect((await porch('fetch', '../../etc/passwd', '-o', house.folder)).code).toBe(1);
-    // What is a list is one JSON array, however many there are.
+    // What is a list has one shape, however many there are.
     expect((await answering(true, 'ask', 'give')).code).toBe(0);
     const given = ['a.txt', 'b.txt'].map((name) => join(house.folder, name));
     for (const file of given) writeFileSync(file, 'something for you');
@@ -157,7 +157,8 @@ describe('porch', () => {
         return giving;
       })(),
     ]);
-    expect((JSON.parse(transfers) as { stage: string }[]).map(({ stage }) => stage)).toEqual(['arrived', 'arrived']);
+    const { items } = JSON.parse(transfers) as { items: { stage: string }[] };
+    expect(items.map(({ stage }) => stage)).toEqual(['arrived', 'arrived']);
     expect(JSON.parse((await porch('take', '-o', house.folder, '--json')).out)).toEqual({ items: [] });
     expect((await porch('outcome', 'resolved')).err).toContain('end it first');
     expect((await porch('end')).code).toBe(0);

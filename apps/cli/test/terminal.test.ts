@@ -96,7 +96,7 @@ it('completes in a real shell what is begun', async () => {
   };
   expect(complete('sess')).toEqual(['sessions']);
   expect(complete('outcome', 're')).toEqual(['resolved']);
-  expect(complete('invite', 'mail', '--language', '')).toEqual(['de', 'en', 'no']);
+  expect(complete('invite', 'mail', '--language', '')).toEqual(['de', 'en', 'nb']);
   expect(complete('sessions', '--out')).toEqual(['--outcome']);
   expect(complete('--profile', 'ni')).toEqual(['night']);
   expect(complete('keep')).toEqual(['']);

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { languageNames, languages } from '@porch/core';
+import { languageNames, languages, languageTags } from '@porch/core';
 import { useI18n } from 'vue-i18n';
 import { speak } from './words/index.ts';
 
@@ -12,7 +12,7 @@ const { locale } = useI18n();
       v-for="language in languages"
       :key="language"
       class="plain"
-      :lang="language"
+      :lang="languageTags[language]"
       :aria-pressed="locale === language"
       @click="speak(language, true)"
     >

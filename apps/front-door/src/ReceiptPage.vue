@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { customerPermissionWords, formatBytes } from '@porch/core';
+import { customerPermissionWords, formatBytes, languageTags } from '@porch/core';
 import type { ReceiptView } from '@porch/wire';
 import { ref, shallowRef, watch } from 'vue';
 import { useI18n } from 'vue-i18n';
@@ -27,7 +27,7 @@ watch(
 function keep(): void {
   const { deskName, sessionId } = receipt.value ?? { deskName: '', sessionId: '' };
   const page = document.implementation.createHTMLDocument(deskName);
-  page.documentElement.lang = language();
+  page.documentElement.lang = languageTags[language()];
   const meta = page.createElement('meta');
   meta.setAttribute('charset', 'utf-8');
   page.head.prepend(meta);

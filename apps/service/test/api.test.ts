@@ -222,6 +222,22 @@ it('hands lists out in pages, and nobody a page of ten thousand', async () => {
 });
 const shapeOf = (schema: unknown) => (schema as { shape?: object }).shape ?? {};
 
+it('calls languages by their standard tags', async () => {
+  const { topics } = (await get('/door')) as { topics: { topic: string; words: Record<string, string> }[] };
+  expect(topics.find(({ topic }) => topic === 'Printing')?.words).toEqual({
+    en: 'Printing',
+    nb: 'Utskrift',
+    de: 'Drucken',
+  });
+  const asked = { name: 'Samir Oduya', address: '', topic: 'Printing', description: 'Papirstopp' };
+  const made = (await (await post('/door/requests', { ...asked, language: 'nb' })).json()) as {
+    entry: { language: string };
+  };
+  expect(made.entry.language).toBe('nb');
+  expect(await house.query(`SELECT "language" FROM "queue_entry"`)).toEqual([{ language: 'no' }]);
+  expect((await problem(await post('/door/requests', { ...asked, language: 'no' }))).code).toBe('INVALID_REQUEST');
+});
+
 it('serves programs of before as ever', async () => {
   const old = async (path: string) =>
     (await fetch(`${house.url}/api${path}`, { headers: { authorization: `Bearer ${token}` } })).json();

@@ -86,10 +86,12 @@ export class RestClient {
     // A header that a plain form cannot send: the service asks for it wherever a cookie is the key.
     if (method !== 'GET') headers['x-porch'] = '1';
     if (body !== undefined) headers['content-type'] = 'application/json';
-    const said = body === undefined ? undefined : JSON.stringify(body);
+    const asIso = operation.body ? isoForm(operation.body).toIso : undefined;
+    const said = body === undefined ? undefined : JSON.stringify(asIso?.(body));
+    const address = addressOf(operation, params, isoForm(operation.query).toIso(query) as typeof query);
     let answer: HttpAnswer;
     try {
-      answer = await this.#exchange(method, `/api/v1${addressOf(operation, params, query)}`, headers, said);
+      answer = await this.#exchange(method, `/api/v1${address}`, headers, said);
     } catch (cause) {
       throw new Unreachable('the service does not answer', { cause });
     }

@@ -1,4 +1,5 @@
 import { dayBegins } from '@porch/client';
+import { languageTags } from '@porch/core';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printList, printTable } from '../print.ts';
@@ -27,7 +28,7 @@ export async function waiting(options: CommonOptions): Promise<void> {
           e.id.slice(0, 8),
           ago(e.sinceMs, porch.nowMs),
           e.name,
-          e.language,
+          languageTags[e.language],
           e.offer
             ? e.offer.isMine
               ? `yours ${countDown(e.offer.remainingMs)}`

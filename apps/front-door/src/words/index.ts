@@ -1,4 +1,4 @@
-import { Language, languages, locales } from '@porch/core';
+import { Language, languages, languageTags, locales } from '@porch/core';
 import type { EstimateView } from '@porch/wire';
 import { createI18n } from 'vue-i18n';
 import { de } from './de.ts';
@@ -23,14 +23,14 @@ function firstLanguage(): Language {
 
 export const i18n = createI18n({ legacy: false, locale: firstLanguage(), fallbackLocale: 'en', messages: all });
 export const { t } = i18n.global;
-document.documentElement.lang = i18n.global.locale.value;
+document.documentElement.lang = languageTags[i18n.global.locale.value];
 
 export const language = (): Language => Language.parse(i18n.global.locale.value);
 export const hasChosenLanguage = (): boolean => localStorage.getItem(KEPT) !== null;
 /** `isChosen`: by the person, so that it stays. */
 export function speak(chosen: Language, isChosen: boolean): void {
   i18n.global.locale.value = chosen;
-  document.documentElement.lang = chosen;
+  document.documentElement.lang = languageTags[chosen];
   if (isChosen) localStorage.setItem(KEPT, chosen);
 }
 

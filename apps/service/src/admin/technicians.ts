@@ -1,10 +1,12 @@
-import { languages as knownLanguages } from '@porch/core';
+import { languageOfTag, languageTags } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import { hashPassword } from '../auth/passwords.ts';
 import { SignInEntity, TechnicianEntity, type TechnicianRow } from '../modules/people/people-tables.ts';
 import { changePolicy, mustBeTeam, type PolicyRecords } from '../modules/policy/policy-records.ts';
 import { AdminError } from './admin-error.ts';
 import { listOf } from './shared.ts';
+
+const tags = Object.values(languageTags);
 
 /** Shorter ones are guessed; longer ones need no rules about what is in them. */
 export const LEAST_PASSWORD_CHARACTERS = 12;
@@ -83,7 +85,9 @@ function knownParts(policy: PolicyRecords, { team, languages, topics, skills }: 
   const names = policy.topics.map(({ topic }) => topic);
   return {
     ...(team === undefined ? {} : { team: team.trim() }),
-    ...(languages === undefined ? {} : { languages: allOf(languages, knownLanguages, 'language') }),
+    ...(languages === undefined
+      ? {}
+      : { languages: allOf(languages, tags, 'language').flatMap((tag) => languageOfTag(tag) ?? []) }),
     ...(topics === undefined ? {} : { topics: allOf(topics, names, 'topic') }),
     ...(skills === undefined ? {} : { skills: listOf(skills) }),
   };

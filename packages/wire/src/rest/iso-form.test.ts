@@ -1,9 +1,11 @@
+import { Language } from '@porch/core';
 import { runs } from '@porch/testkit';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { z } from 'zod';
 import { api } from './api/index.ts';
 import { isoForm } from './iso-form.ts';
+import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
 
 const Thing = z.strictObject({
@@ -41,6 +43,17 @@ it('says moments in ISO 8601 under names without a unit, and brings everything b
   );
   expect(schema.safeParse({ startsAt: '2026-11-30', remainingMs: 1, parts: [] }).success).toBe(false);
   expect(isoForm(Thing), 'made once').toBe(isoForm(Thing));
+});
+
+it('calls languages as standards do, and by default as well', () => {
+  const Said = z.object({ language: Language, other: Language.default('no'), words: InEveryLanguage.optional() });
+  const { schema, toIso, fromIso } = isoForm(Said);
+  const words = { en: 'Printing', no: 'Utskrift', de: 'Drucken' };
+  const sent = toIso({ language: 'no', other: 'de', words });
+  expect(sent).toEqual({ language: 'nb', other: 'de', words: { en: 'Printing', nb: 'Utskrift', de: 'Drucken' } });
+  expect(fromIso(sent)).toEqual({ language: 'no', other: 'de', words });
+  expect(fromIso(schema.parse({ language: 'en' }))).toEqual({ language: 'en', other: 'no' });
+  expect(schema.safeParse({ language: 'no' }).success).toBe(false);
 });
 
 it('leaves no moment of the contract in milliseconds, but in what was signed or hashed so', () => {

@@ -1,9 +1,11 @@
+import { Language, languageOfTag, languages, languageTags } from '@porch/core';
 import { z } from 'zod';
+import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
 
 /**
  * How a schema looks on its way over REST: moments are ISO 8601 in UTC, and their names lose the unit (`startsAtMs` is
- * `startsAt`). All the rest stays as it is.
+ * `startsAt`); languages have the tags of BCP 47 (`nb`). All the rest stays as it is.
  */
 export interface IsoForm {
   readonly schema: z.ZodType;
@@ -18,6 +20,20 @@ const moment: IsoForm = {
   schema: isoMoment,
   toIso: (value) => new Date(value as number).toISOString(),
   fromIso: (value) => Date.parse(value as string),
+};
+
+const tags = languages.map((language) => languageTags[language]);
+const language: IsoForm = {
+  schema: z.enum(tags as [string, ...string[]]),
+  toIso: (value) => languageTags[value as Language],
+  fromIso: (value) => languageOfTag(value as string),
+};
+const inEveryLanguage: IsoForm = {
+  schema: z.object(Object.fromEntries(tags.map((tag) => [tag, z.string()]))),
+  toIso: (value) =>
+    Object.fromEntries(languages.map((one) => [languageTags[one], (value as Record<Language, string>)[one]])),
+  fromIso: (value) =>
+    Object.fromEntries(languages.map((one) => [one, (value as Record<string, string>)[languageTags[one]]])),
 };
 
 const names = new WeakMap<z.ZodType, string>();
@@ -41,6 +57,13 @@ export function isoForm(schema: z.ZodType): IsoForm {
 
 function makeForm(schema: z.ZodType): IsoForm {
   if (schema === Moment) return moment;
+  if (schema === Language) return language;
+  if (schema === InEveryLanguage) return inEveryLanguage;
+  if (schema instanceof z.ZodDefault) {
+    const inner = isoForm(schema.unwrap() as z.ZodType);
+    if (inner.schema === schema.unwrap()) return asIs(schema);
+    return { ...inner, schema: inner.schema.default(inner.toIso(schema.def.defaultValue) as never) };
+  }
   if (schema instanceof z.ZodObject) return objectForm(schema);
   if (schema instanceof z.ZodArray) {
     const item = isoForm(schema.element as z.ZodType);

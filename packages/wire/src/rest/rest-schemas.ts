@@ -13,15 +13,11 @@ import {
 } from '@porch/core';
 import { z } from 'zod';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
+import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
 
 /* What REST takes and gives. The service's OpenAPI document is made from these; clients check answers with them. */
 const text = (max: number) => z.string().trim().max(max);
-
-const InEveryLanguage = z.object({ en: z.string(), no: z.string(), de: z.string() } satisfies Record<
-  Language,
-  z.ZodString
->);
 
 export const TechnicianView = z.object({
   id: z.string(),
