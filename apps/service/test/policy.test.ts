@@ -129,6 +129,10 @@ it('has topics and teams that come, change and go while it runs', async () => {
   const topics = async () => (await door()).topics.map(({ topic }) => topic);
   expect((await admin('topic', 'add', 'Tides', '--nb', 'Tidevann', '--de', 'Gezeiten', '--place', '1')).code).toBe(0);
   await until('the topic', async () => (await topics())[0] === 'Tides');
+  const log = () => readFileSync(join(house.folder, 'service.log'), 'utf8');
+  expect(log(), 'the environment says the same as yet').not.toContain('PORCH_TOPICS: without effect');
+  await restart();
+  expect(log()).toContain('PORCH_TOPICS: without effect');
   expect((await admin('topic', 'change', 'Tides', '--team', 'Kitchen')).err).toContain('there is no team “Kitchen”');
   expect((await admin('topic', 'add', 'Tides')).err).toContain('already');
   expect((await admin('topic', 'change', 'Tides', '--nb', 'a|b')).err).toContain('bar');

@@ -4,7 +4,7 @@ import { existsSync, mkdtempSync, rmSync, chmodSync, statfsSync } from 'node:fs'
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { createDatabase, loadTechnicians, Processes, startPostgres } from '@porch/demo';
+import { createDatabase, deskSettings, loadTechnicians, Processes, startPostgres } from '@porch/demo';
 import { chromium } from 'playwright-core';
 import type { TestProject } from 'vitest/node';
 import { secretFor } from './secrets.ts';
@@ -52,6 +52,9 @@ export default async function setup(project: TestProject): Promise<() => Promise
     PORCH_DATABASE_URL: template,
     PORCH_SECRET_FILE: secretFor(folder, 'secret'),
     PORCH_LOG_LEVEL: 'error',
+    // Once there are topics, what the environment says of them counts no longer.
+    PORCH_TOPICS: deskSettings.PORCH_TOPICS,
+    PORCH_TOPIC_NEEDS: deskSettings.PORCH_TOPIC_NEEDS,
   });
   const ended = new Promise((resolve) => service.child.once('exit', resolve));
   service.child.kill('SIGTERM');

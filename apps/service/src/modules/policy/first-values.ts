@@ -1,4 +1,4 @@
-import { contradictionsIn, firstTopics, PolicyBook, readTopics, settingOf } from '@porch/core';
+import { contradictionsIn, firstTopics, PolicyBook, readTopics, settingOf, type Topic } from '@porch/core';
 import { isDeepStrictEqual } from 'node:util';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { EarlierSettings } from '../../earlier-settings.ts';
@@ -37,7 +37,7 @@ export const takeFirstValues = (
     if (wrong)
       throw new PolicyRefused(`${wrong.settings.map((name) => settingOf(name).earlier).join(' and ')}: ${wrong.words}`);
     const names = new Set(fresh.map(({ name }) => name));
-    return earlier.values.flatMap(({ name, variable, value }): FirstWord[] => {
+    const words = earlier.values.flatMap(({ name, variable, value }): FirstWord[] => {
       if (names.has(name))
         return [{ variable, isIdle: false, words: `read once into the setting ${name}; it can be taken away now` }];
       const now = before.book.now(name, undefined, nowMs);
@@ -45,7 +45,21 @@ export const takeFirstValues = (
         ? []
         : [{ variable, isIdle: true, words: `without effect: the setting ${name} says otherwise; take it away` }];
     });
+    return [...words, ...wordOfTopics(earlier, before)];
   });
+
+function wordOfTopics({ topics }: EarlierSettings, before: PolicyRecords): FirstWord[] {
+  const variable = 'PORCH_TOPICS';
+  if (!topics?.length) return [];
+  if (!before.topics.length)
+    return [{ variable, isIdle: false, words: 'read once into the topics; it can be taken away now' }];
+  // Some say of a topic that it is nobody’s in particular, some say nothing of it.
+  const same = JSON.stringify(topics.map(plain)) === JSON.stringify(before.topics.map(plain));
+  return same
+    ? []
+    : [{ variable, isIdle: true, words: 'without effect: porch-admin topic list says otherwise; take it away' }];
+}
+const plain = ({ topic, words: { en, no, de }, team, skills }: Topic) => [topic, en, no, de, team ?? '', skills];
 
 /** The first topics of a desk that has none, and their teams. Hands back all teams. */
 async function takeTopics(tx: EntityManager, { topics }: EarlierSettings, before: PolicyRecords): Promise<string[]> {
