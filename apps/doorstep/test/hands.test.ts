@@ -109,7 +109,8 @@ describe('the watchdog', () => {
     await until('Shift', async () => (await w.person.keysDown()).length > 0);
     const first = await until('the watchdog', () => watchdogOf(w.doorstep.pid));
     process.kill(first, 'SIGKILL');
-    await until('it to be let go', async () => (await w.person.keysDown()).length === 0, 2_000);
+    // Nothing else ever would: how soon it is, depends on the machine.
+    await until('it to be let go', async () => (await w.person.keysDown()).length === 0);
     const second = await until('another', () => {
       const pid = watchdogOf(w.doorstep.pid);
       return pid !== first ? pid : undefined;
@@ -120,7 +121,7 @@ describe('the watchdog', () => {
       return (await w.person.keysDown()).length > 0;
     });
     w.doorstep.kill('SIGKILL');
-    await until('it to be let go by the other', async () => (await w.person.keysDown()).length === 0, 3_000);
+    await until('it to be let go by the other', async () => (await w.person.keysDown()).length === 0);
     w.counter.close();
   });
 

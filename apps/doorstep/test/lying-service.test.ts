@@ -76,7 +76,7 @@ class LyingService {
         customerAddress: '',
         phase: 'live',
         noticeVersion: '1',
-        notice: { en: 'x', no: 'x', de: 'x' },
+        notice: { en: 'x', nb: 'x', de: 'x' },
         controlNeedsComparedWords: false,
         standingConsentDays: 90,
         awayAfterMs: 600_000,
