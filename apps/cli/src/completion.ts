@@ -1,5 +1,5 @@
 import type { Argument, Command, Option } from 'commander';
-import { openedHere, profileNames } from './home.ts';
+import { profileNames, sessionOfSocket, socketsHere } from './home.ts';
 
 /** What a shell does to ask; each asks `porch complete`, so nothing in it grows old. */
 const scripts = {
@@ -20,9 +20,7 @@ compdef _porch porch
   fish: `complete -c porch -a '(porch complete -- (commandline -opc)[2..-1] (commandline -ct) 2>/dev/null)'
 `,
 } as const;
-export type Shell = keyof typeof scripts;
-export const shells = Object.keys(scripts) as Shell[];
-export const completionScript = (shell: Shell): string => scripts[shell];
+export const completionScript = (shell: keyof typeof scripts): string => scripts[shell];
 
 /** What may stand where the last word is; that word is begun, or empty. Nothing: files are as good as anything. */
 export function completionsFor(program: Command, words: readonly string[]): string[] {
@@ -55,14 +53,18 @@ function optionBefore(command: Command, word: string | undefined): Option | unde
   return found?.required || found?.optional ? found : undefined;
 }
 
-const isShown = (command: Command): boolean => !(command as unknown as { _hidden: boolean })._hidden;
-const longOptions = (command: Command): string[] => [
-  ...command.options.flatMap(({ long, hidden }) => (long && !hidden ? [long] : [])),
-  '--help',
-];
+const longOptions = (command: Command): string[] =>
+  command
+    .createHelp()
+    .visibleOptions(command)
+    .flatMap(({ long }) => long ?? []);
 
 function wordsOf(command: Command, rest: readonly string[]): string[] {
-  if (command.commands.length) return command.commands.filter(isShown).map((one) => one.name());
+  if (command.commands.length)
+    return command
+      .createHelp()
+      .visibleCommands(command)
+      .map((one) => one.name());
   const { registeredArguments: expected } = command;
   const last = expected.at(-1);
   const next = expected[rest.length] ?? (last?.variadic ? last : undefined);
@@ -72,6 +74,6 @@ function wordsOf(command: Command, rest: readonly string[]): string[] {
 function valuesOf(one: Argument | Option): string[] {
   if (one.argChoices) return one.argChoices;
   const name = one.name();
-  if (name === 'session') return openedHere();
+  if (name === 'session') return socketsHere().map(sessionOfSocket);
   return name === 'profile' ? profileNames() : [];
 }

@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync, renameSync } from 'node:fs';
 import { homedir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { CliError, exitCodes } from './exit-codes.ts';
 
@@ -28,13 +28,15 @@ const PROFILE = /^[a-z0-9][a-z0-9-]{0,19}$/;
 /** Beside the one without a name. */
 export const profileNames = (): string[] =>
   existsSync(profilesFolder()) ? readdirSync(profilesFolder()).filter((name) => PROFILE.test(name)) : [];
-/** Sessions that a process of this terminal keeps open, by the starts of their ids. */
-export const openedHere = (): string[] =>
+/** The sockets of sessions that are kept open here. */
+export const socketsHere = (): string[] =>
   existsSync(homeFolder())
     ? readdirSync(homeFolder())
         .filter((name) => name.endsWith('.sock'))
-        .map((name) => name.slice(0, 8))
+        .map((name) => join(homeFolder(), name))
     : [];
+/** The start of a session's id, as its socket has it. */
+export const sessionOfSocket = (path: string): string => basename(path, '.sock');
 const credentialsFile = () => join(homeFolder(), 'sign-in.json');
 const headsFile = () => join(homeFolder(), 'heads.json');
 /** Short, since the path of a socket may have no more than about a hundred characters. */

@@ -1,4 +1,5 @@
 import type { Command, Option } from 'commander';
+import { exitCodes, exitWords } from './exit-codes.ts';
 
 /** Text in roff: nothing in it is a request, and hyphens are those that can be copied. */
 const roff = (text: string): string =>
@@ -7,19 +8,10 @@ const roff = (text: string): string =>
     .replaceAll('-', '\\-')
     .replace(/^(?=[.'])/gm, '\\&');
 
-const exits = [
-  ['0', 'done'],
-  ['1', 'refused: by the customer, the desk or the state of the session; the message says why'],
-  ['2', 'called wrongly'],
-  ['3', 'sign in first, or the sign-in was wrong'],
-  ['4', 'the service cannot be reached'],
-  ['5', 'no such session, entry or handover'],
-  ['6', 'the ledger is broken; the message says where'],
-] as const;
-
 /** The manual page (man(7)), from the commands as they are. */
 export function manualOf(program: Command): string {
-  const shown = program.commands.filter((one) => !(one as unknown as { _hidden: boolean })._hidden);
+  const help = program.createHelp();
+  const optionsOf = (command: Command) => help.visibleOptions(command).flatMap(optionOf);
   return [
     '.TH PORCH 1',
     '.SH NAME',
@@ -30,18 +22,24 @@ export function manualOf(program: Command): string {
     '.SH DESCRIPTION',
     roff(program.description()),
     '.SH OPTIONS',
-    ...program.options.flatMap(optionOf),
+    ...optionsOf(program),
     '.SH COMMANDS',
-    ...shown.flatMap((command) => [
-      '.TP',
-      `.B ${roff(`${command.name()} ${command.usage().replace(/^\[options\] ?/, '')}`.trim())}`,
-      roff(command.description()),
-      '.RS',
-      ...command.options.flatMap(optionOf),
-      '.RE',
-    ]),
+    ...help
+      .visibleCommands(program)
+      .flatMap((command) => [
+        '.TP',
+        `.B ${roff(`${command.name()} ${command.usage().replace(/^\[options\] ?/, '')}`.trim())}`,
+        roff(command.description()),
+        '.RS',
+        ...optionsOf(command),
+        '.RE',
+      ]),
     '.SH EXIT STATUS',
-    ...exits.flatMap(([code, words]) => ['.TP', `.B ${code}`, roff(words)]),
+    ...Object.entries(exitCodes).flatMap(([name, code]) => [
+      '.TP',
+      `.B ${code}`,
+      roff(exitWords[name as keyof typeof exitCodes]),
+    ]),
     '.SH ENVIRONMENT',
     ...[
       ['PORCH_HOME', 'where sign-ins, open sessions and heads of ledgers are kept; ~/.local/state/porch without it'],
@@ -52,12 +50,8 @@ export function manualOf(program: Command): string {
   ].join('\n');
 }
 
-const optionOf = ({ flags, description, hidden, defaultValue }: Option): string[] =>
-  hidden
-    ? []
-    : [
-        '.TP',
-        `.B ${roff(flags)}`,
-        roff(typeof defaultValue === 'string' && defaultValue ? `${description} (${defaultValue})` : description) ||
-          '\\&',
-      ];
+const optionOf = ({ flags, description, defaultValue }: Option): string[] => [
+  '.TP',
+  `.B ${roff(flags)}`,
+  roff(typeof defaultValue === 'string' && defaultValue ? `${description} (${defaultValue})` : description) || '\\&',
+];

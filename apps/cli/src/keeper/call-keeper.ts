@@ -1,10 +1,9 @@
 import { spawn } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { connect } from 'node:net';
-import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { CliError, exitCodes } from '../exit-codes.ts';
-import { homeFolder, socketFile } from '../home.ts';
+import { sessionOfSocket, socketFile, socketsHere } from '../home.ts';
 import { Answer, type Call } from './calls.ts';
 
 const START_MS = 10_000;
@@ -39,7 +38,8 @@ export async function startKeeper(sessionId: string): Promise<void> {
   child.unref();
 }
 
-function isAlive(path: string): Promise<boolean> {
+/** Whether the process behind a socket is still there. */
+export function isAlive(path: string): Promise<boolean> {
   return new Promise((resolve) => {
     const socket = connect(path, () => {
       socket.destroy();
@@ -51,10 +51,9 @@ function isAlive(path: string): Promise<boolean> {
 
 /** The socket of the session that is meant: by the start of its id, or the one opened last. */
 function socketFor(session: string | undefined): string {
-  const folder = homeFolder();
-  const sockets = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith('.sock')) : [];
-  const fitting = session ? sockets.filter((name) => name.startsWith(session.slice(0, 8).toLowerCase())) : sockets;
-  const newest = fitting.map((name) => join(folder, name)).sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)[0];
+  const start = session?.slice(0, 8).toLowerCase() ?? '';
+  const fitting = socketsHere().filter((path) => sessionOfSocket(path).startsWith(start));
+  const [newest] = fitting.sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs);
   if (newest) return newest;
   throw new CliError(
     session

@@ -1,4 +1,4 @@
-import type { Language } from '@porch/core';
+import { languageOfTag } from '@porch/core';
 import type { BookingView } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { printLine, printList, type Column } from '../print.ts';
@@ -29,7 +29,7 @@ export async function book(
     purpose: string;
     ticket?: string;
     telephone?: string;
-    language: Language;
+    language: string;
     for?: string;
   },
 ): Promise<void> {
@@ -41,7 +41,7 @@ export async function book(
     time: options.time,
     minutes: Number(options.minutes),
     purpose: options.purpose,
-    language: options.language,
+    language: languageOfTag(options.language),
     ...(options.zone ? { timeZone: options.zone } : {}),
     ...(options.ticket ? { ticketRef: options.ticket } : {}),
     ...(technicianId ? { technicianId } : {}),

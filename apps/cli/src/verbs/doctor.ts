@@ -1,12 +1,11 @@
 import { RestClient, safeAddress } from '@porch/client';
 import { AppError } from '@porch/wire';
-import { existsSync, readdirSync, statSync } from 'node:fs';
-import { connect } from 'node:net';
-import { join } from 'node:path';
+import { existsSync, statSync } from 'node:fs';
 import { WebSocket } from 'ws';
 import { exitCodes } from '../exit-codes.ts';
-import { homeFolder, readCredentials, type Credentials } from '../home.ts';
+import { credentialsOf, homeFolder, sessionOfSocket, socketsHere, type Credentials } from '../home.ts';
 import { nodeExchange } from '../http-exchange.ts';
+import { isAlive } from '../keeper/call-keeper.ts';
 import { printList } from '../print.ts';
 import type { CommonOptions } from './common.ts';
 
@@ -27,7 +26,7 @@ export async function doctor(options: CommonOptions): Promise<void> {
   const found: Finding[] = [];
   const say = (what: string, isWell: boolean, words: string) => void found.push({ what, isWell, words });
   lookHere(say);
-  const credentials = credentialsOrNot();
+  const credentials = credentialsOf(process.env['PORCH_PROFILE'] || undefined);
   say(
     'sign-in',
     credentials !== undefined,
@@ -69,14 +68,6 @@ function lookHere(say: Say): void {
     isUtf8,
     isUtf8 ? locale : 'the locale is not UTF-8, so names may look wrong; say: export LANG=C.UTF-8',
   );
-}
-
-function credentialsOrNot(): Credentials | undefined {
-  try {
-    return readCredentials();
-  } catch {
-    return undefined;
-  }
 }
 
 async function lookThere({ url, token }: Credentials, say: Say): Promise<void> {
@@ -129,10 +120,9 @@ async function lookAtLine(address: string): Promise<[isWell: boolean, words: str
 }
 
 async function lookAtOpenSessions(say: Say): Promise<void> {
-  const folder = homeFolder();
-  const sockets = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith('.sock')) : [];
+  const sockets = socketsHere();
   const dead: string[] = [];
-  for (const name of sockets) if (!(await answers(join(folder, name)))) dead.push(name.slice(0, 8));
+  for (const path of sockets) if (!(await isAlive(path))) dead.push(sessionOfSocket(path));
   say(
     'open sessions',
     dead.length === 0,
@@ -141,12 +131,3 @@ async function lookAtOpenSessions(say: Say): Promise<void> {
       : `${sockets.length}`,
   );
 }
-
-const answers = (path: string): Promise<boolean> =>
-  new Promise((resolve) => {
-    const socket = connect(path, () => {
-      socket.destroy();
-      resolve(true);
-    });
-    socket.on('error', () => resolve(false));
-  });

@@ -1,4 +1,4 @@
-import { carriedWays, type InvitationWay, type Language } from '@porch/core';
+import { carriedWays, languageOfTag, type InvitationWay } from '@porch/core';
 import { writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { CliError, exitCodes } from '../exit-codes.ts';
@@ -33,7 +33,7 @@ export async function invite(
   wayName: string,
   address: string | undefined,
   options: CommonOptions & {
-    language: Language;
+    language: string;
     minutes?: string;
     uses?: string;
     remark: string;
@@ -50,7 +50,7 @@ export async function invite(
   };
   const body = {
     way,
-    language: options.language,
+    language: languageOfTag(options.language),
     remark: options.remark,
     ...(address ? { address } : {}),
     ...(options.minutes ? { minutes: count(options.minutes, '--minutes') } : {}),
