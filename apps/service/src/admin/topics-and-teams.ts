@@ -1,4 +1,4 @@
-import { contradictionsIn, DESK_TEAM, PolicyBook, Topic } from '@porch/core';
+import { contradictionsIn, DESK_TEAM, Topic } from '@porch/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { TechnicianEntity } from '../modules/people/people-tables.ts';
 import { changePolicy, mustBeTeam, type PolicyRecords } from '../modules/policy/policy-records.ts';
@@ -106,10 +106,11 @@ function mustBeOrdinary(name: string, before: PolicyRecords): void {
 }
 
 /** What names a team in a text is changed by whoever wrote it. */
-function mustNotBeNamed(name: string, { versions, topics, teams }: PolicyRecords, nowMs: number): void {
-  const policy = new PolicyBook(versions, topics).policyFor(undefined, nowMs);
+function mustNotBeNamed(name: string, { book, teams }: PolicyRecords, nowMs: number): void {
   const around = { teams: teams.filter((one) => one !== name), hasDirectory: true };
-  const wrong = contradictionsIn(policy, around).find(({ words }) => words.includes(`“${name}”`));
+  const wrong = contradictionsIn(book.policyFor(undefined, nowMs), around).find(({ words }) =>
+    words.includes(`“${name}”`),
+  );
   if (wrong) throw new AdminError(`${wrong.settings.join(', ')} names it; change that first: porch-admin setting set`);
 }
 

@@ -30,9 +30,9 @@ export async function furnish(modules: readonly ServiceModule<never, object>[], 
         if (name in handed) throw new Error(`the module ${module.name} gives ${name}, which there is already`);
       handed = { ...handed, ...built.gives };
       kit.additions.add(built);
-      const working = (built.repeated ?? []).map(({ what, pauseMs, isShared, work }) => {
+      const working = (built.repeated ?? []).map(({ what, pauseMs, isShared, isDue = () => true, work }) => {
         const round = isShared ? () => rounds.take(what, pauseMs, work) : work;
-        return new RepeatedWork(what, pauseMs, kit.log, round);
+        return new RepeatedWork(what, pauseMs, kit.log, async () => isDue() && round());
       });
       rooms.push({ ...built, name: module.name, working });
     }

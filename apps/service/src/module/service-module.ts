@@ -11,6 +11,8 @@ export interface Repeated {
   /** In words for a log; of shared work, also what tells it from all other. */
   readonly what: string;
   readonly pauseMs: number;
+  /** Whether there is anything to do at all, asked first, since it costs nothing; always, unless it says otherwise. */
+  isDue?(): boolean;
   /** For all processes together, not for what this one has in memory: one of them does each round. */
   readonly isShared?: boolean;
   work(): Promise<unknown>;

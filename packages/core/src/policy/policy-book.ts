@@ -45,9 +45,12 @@ export class PolicyBook {
   readonly #moments: number[];
   readonly #topics: readonly Topic[];
   readonly #made = new Map<string, Made>();
+  readonly #written: readonly SettingVersion[];
 
-  constructor(versions: readonly SettingVersion[], topics: readonly Topic[] = readTopics(firstTopics)) {
-    this.#topics = topics;
+  /** A desk without topics has those that the product comes with. */
+  constructor(versions: readonly SettingVersion[], topics: readonly Topic[] = []) {
+    this.#written = versions;
+    this.#topics = topics.length ? topics : readTopics(firstTopics);
     for (const one of versions) {
       if (!isSettingName(one.name) || (one.value !== undefined && 'wrong' in readSettingValue(one.name, one.value)))
         continue;
@@ -56,6 +59,11 @@ export class PolicyBook {
     }
     for (const list of this.#versions.values()) list.sort((a, b) => b.version - a.version);
     this.#moments = [...new Set(versions.map(({ sinceMs }) => sinceMs))].sort((a, b) => a - b);
+  }
+
+  /** The same with more. */
+  with(...more: readonly SettingVersion[]): PolicyBook {
+    return new PolicyBook([...this.#written, ...more], this.#topics);
   }
 
   policyFor(team: string | undefined, atMs: number): Policy {

@@ -4,10 +4,11 @@ import { runs } from '@porch/testkit';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { contradictionsIn } from './contradictions.ts';
-import { firstValues, policyFrom } from './policy.ts';
+import { policyFrom } from './policy.ts';
 import { PolicyBook, type SettingVersion } from './policy-book.ts';
 import { readSettingText, settingNames, settingOf } from './settings.ts';
 
+const firstValues = new PolicyBook([]).valuesFor(undefined, 0);
 const around = { teams: ['Desk', 'Ship Systems'], hasDirectory: true };
 const policyWith = (values: Partial<typeof firstValues>) => policyFrom({ ...firstValues, ...values }, []);
 

@@ -7,7 +7,7 @@ import { defaultBundles, readBundles, type Bundle } from '../permission/bundle.t
 import { readOfficeHours, type OfficeHours } from '../queue/office-hours.ts';
 import type { Topic } from '../queue/topic.ts';
 import { defaultRoutingRules, type RoutingRules } from '../queue/routing.ts';
-import { settingNames, settingOf, type SettingValues } from './settings.ts';
+import type { SettingValues } from './settings.ts';
 
 /** What the desk allows, and how long things take. */
 export interface Policy extends AbilityPolicy {
@@ -119,8 +119,3 @@ function rulesOfTheDesk(values: SettingValues) {
     requestsNeedSignIn: values['requests-signed-in'],
   };
 }
-
-/** As the product comes. */
-export const firstValues = Object.fromEntries(
-  settingNames.map((name) => [name, settingOf(name).first]),
-) as unknown as SettingValues;

@@ -8,15 +8,12 @@ import { amount, document, oneOf, setting, text, yesOrNo, type Setting } from '.
 
 const whole = { isWhole: true };
 
-function isTimeZone(name: string): boolean {
+function readTimeZone(timeZone: string): void {
   try {
-    return new Intl.DateTimeFormat('en', { timeZone: name }).resolvedOptions().timeZone !== '';
-  } catch {
-    return false;
+    new Intl.DateTimeFormat('en', { timeZone });
+  } catch (cause) {
+    throw new Error('must be an IANA time zone such as Europe/Oslo', { cause });
   }
-}
-function readTimeZone(name: string): void {
-  if (!isTimeZone(name)) throw new Error('must be an IANA time zone such as Europe/Oslo');
 }
 function readDeskName(name: string): void {
   if (!name.trim()) throw new Error('must say something: customers read it');

@@ -14,7 +14,7 @@ import type { GrantStatement } from '../kernel/decider.ts';
 import { isOver, leadOf, partOfTechnician, presentAs } from '../kernel/state.ts';
 import { allPermissions, rulesOf, type Permission } from '../permission/permission.ts';
 import { isEffective } from '../permission/permission-rules.ts';
-import { firstValues, policyFrom } from '../policy/policy.ts';
+import { PolicyBook } from '../policy/policy-book.ts';
 import { decideSession, type DecideContext } from './decide.ts';
 import { evolveSession } from './evolve.ts';
 import type { SessionCommand } from './session-commands.ts';
@@ -44,7 +44,7 @@ const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext 
   sessionId: SESSION,
   nowMs,
   policy: {
-    ...policyFrom(firstValues, []),
+    ...new PolicyBook([]).policyFor(undefined, 0),
     asks: { usual: { openMs: 90_000, againMs: 20 }, sensitive: { openMs: 90_000, againMs: 20 } },
   },
   mayAsk: (technicianId, permission) => technicianId === 'pim' || permission !== 'fetch-files',

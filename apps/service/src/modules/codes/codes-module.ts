@@ -33,7 +33,13 @@ export const codesModule = defineModule({
       },
       beside: (ids) => codes.beside(ids),
       repeated: [
-        { what: 'changing codes', isShared: true, pauseMs: ROTATION_LOOK_MS, work: () => sessionCodes.rotate() },
+        {
+          what: 'changing codes',
+          isShared: true,
+          isDue: () => policyFor().codeRotateMs > 0,
+          pauseMs: ROTATION_LOOK_MS,
+          work: () => sessionCodes.rotate(),
+        },
       ],
     };
   },

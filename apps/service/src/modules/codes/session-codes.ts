@@ -46,6 +46,7 @@ export class SessionCodes {
   async rotate(): Promise<void> {
     const { book, codes, policyFor } = this.#parts;
     const { codeRotateMs } = policyFor();
+    // Given up since somebody saw that there was anything to do.
     if (codeRotateMs === 0) return;
     for (const id of await codes.stale(codeRotateMs))
       await book.act(id, async ({ state }, nowMs, tx) => {

@@ -1,4 +1,4 @@
-import { contradictionsIn, firstTopics, PolicyBook, readTopics, settingOf, type Topic } from '@porch/core';
+import { contradictionsIn, firstTopics, readTopics, settingOf, type Topic } from '@porch/core';
 import { isDeepStrictEqual } from 'node:util';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { EarlierSettings } from '../../earlier-settings.ts';
@@ -32,7 +32,7 @@ export const takeFirstValues = (
         .getRepository(SettingEntity)
         .insert({ name, team: '', version: 1, since, setBy: variable, value } as never);
     const added = fresh.map(({ name, value }) => ({ name, team: undefined, version: 1, sinceMs: nowMs, value }));
-    const policy = new PolicyBook([...before.versions, ...added]).policyFor(undefined, nowMs);
+    const policy = before.book.with(...added).policyFor(undefined, nowMs);
     const [wrong] = fresh.length ? contradictionsIn(policy, { teams, hasDirectory }) : [];
     if (wrong)
       throw new PolicyRefused(`${wrong.settings.map((name) => settingOf(name).earlier).join(' and ')}: ${wrong.words}`);

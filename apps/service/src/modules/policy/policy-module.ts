@@ -35,7 +35,7 @@ export const policyModule = defineModule({
           what: 'reading what the desk has set',
           pauseMs: POLICY_PAUSE_MS,
           work: async () => {
-            if (await policy.read()) changes.changed({ parts: ['policy', 'waiting', 'states'] });
+            if (await policy.read()) changes.changed({ parts: ['waiting', 'states'] });
           },
         },
       ],

@@ -1,6 +1,6 @@
 import type { Policy, PolicyBook } from '@porch/core';
 import type { DataSource } from 'typeorm';
-import { readPolicy } from './policy-records.ts';
+import { policyIn, readRows } from './policy-records.ts';
 
 /** The desk's rules, in memory: asked for at every turn, and read again every few seconds. */
 export class PolicyNow {
@@ -23,11 +23,12 @@ export class PolicyNow {
 
   /** True when anything changed. */
   async read(): Promise<boolean> {
-    const { book, versions, topics, unread } = await readPolicy(this.#records);
-    const written = JSON.stringify([versions, topics]);
+    const rows = await readRows(this.#records);
+    const written = JSON.stringify(rows);
+    if (written === this.#written) return false;
+    const { book, unread } = policyIn(rows);
     if (unread.join() !== this.#unread && unread.length) this.#onUnread(unread);
     this.#unread = unread.join();
-    if (written === this.#written) return false;
     this.#written = written;
     this.#book = book;
     return true;

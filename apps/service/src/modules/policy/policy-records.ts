@@ -2,7 +2,14 @@ import { PolicyBook, readSettingValue, isSettingName, Topic, type SettingVersion
 import type { DataSource, EntityManager } from 'typeorm';
 import { inTransaction } from '../../db/data-source.ts';
 import { PolicyRefused } from './policy-refused.ts';
-import { SettingEntity, TeamEntity, TopicEntity, type SettingRow } from './policy-tables.ts';
+import {
+  SettingEntity,
+  TeamEntity,
+  TopicEntity,
+  type SettingRow,
+  type TeamRow,
+  type TopicRow,
+} from './policy-tables.ts';
 
 /** Whoever changes anything of the policy holds this until it is done, so that what is checked is what is written. */
 const POLICY_LOCK = 7_410_207;
@@ -17,27 +24,42 @@ export interface PolicyRecords {
   readonly unread: readonly string[];
 }
 
-export async function readPolicy(records: DataSource | EntityManager): Promise<PolicyRecords> {
+/** The rows as they are written. */
+export interface PolicyRows {
+  readonly settings: readonly SettingRow[];
+  readonly topics: readonly TopicRow[];
+  readonly teams: readonly TeamRow[];
+}
+
+export async function readRows(records: DataSource | EntityManager): Promise<PolicyRows> {
   // One after the other: within a transaction there is one connection.
-  const rows = await records.getRepository(SettingEntity).find({ order: { name: 'ASC', team: 'ASC', version: 'ASC' } });
-  const topicRows = await records.getRepository(TopicEntity).find({ order: { place: 'ASC', topic: 'ASC' } });
-  const teams = await records.getRepository(TeamEntity).find({ order: { name: 'ASC' } });
-  const versions = rows.map(versionOf);
-  const read = topicRows.map(({ topic, words, team, skills }) =>
+  return {
+    settings: await records.getRepository(SettingEntity).find({ order: { name: 'ASC', team: 'ASC', version: 'ASC' } }),
+    topics: await records.getRepository(TopicEntity).find({ order: { place: 'ASC', topic: 'ASC' } }),
+    teams: await records.getRepository(TeamEntity).find({ order: { name: 'ASC' } }),
+  };
+}
+
+export function policyIn(rows: PolicyRows): PolicyRecords {
+  const versions = rows.settings.map(versionOf);
+  const read = rows.topics.map(({ topic, words, team, skills }) =>
     Topic.safeParse({ topic, words, skills, ...(team === null ? {} : { team }) }),
   );
   const topics = read.flatMap(({ data }) => data ?? []);
   return {
-    book: topics.length ? new PolicyBook(versions, topics) : new PolicyBook(versions),
+    book: new PolicyBook(versions, topics),
     versions,
     topics,
-    teams: teams.map(({ name }) => name),
+    teams: rows.teams.map(({ name }) => name),
     unread: [
       ...versions.flatMap((one) => whyUnread(one) ?? []),
-      ...read.flatMap(({ error }, i) => (error ? [`topic ${topicRows[i]?.topic ?? ''}: ${error.message}`] : [])),
+      ...read.flatMap(({ error }, i) => (error ? [`topic ${rows.topics[i]?.topic ?? ''}: ${error.message}`] : [])),
     ],
   };
 }
+
+export const readPolicy = async (records: DataSource | EntityManager): Promise<PolicyRecords> =>
+  policyIn(await readRows(records));
 
 const versionOf = ({ name, team, version, since, value }: SettingRow): SettingVersion => ({
   name,

@@ -1,11 +1,11 @@
 import {
   contradictionsIn,
   isSettingName,
-  PolicyBook,
   readSettingText,
   settingNames,
   settingOf,
   type Contradiction,
+  type PolicyBook,
   type SettingName,
   type Surroundings,
 } from '@porch/core';
@@ -39,7 +39,7 @@ export interface SetSetting {
 export const setSetting = (records: DataSource, wish: Wish): Promise<SetSetting> =>
   changePolicy(records, (tx, before, nowMs) => setWithin(tx, before, nowMs, wish));
 
-export async function setWithin(
+async function setWithin(
   tx: EntityManager,
   before: PolicyRecords,
   nowMs: number,
@@ -60,10 +60,7 @@ export async function setWithin(
   if (isSame) return { name: known, team, version: last, before: was.value, value: was.value, isChanged: false };
 
   const version = last + 1;
-  const after = new PolicyBook(
-    [...before.versions, { name: known, team, version, sinceMs: nowMs, value }],
-    before.topics.length ? before.topics : undefined,
-  );
+  const after = before.book.with({ name: known, team, version, sinceMs: nowMs, value });
   const around = { teams: before.teams, hasDirectory };
   const old = new Set(everyContradiction(before.book, around, nowMs).map(({ words }) => words));
   const fresh = everyContradiction(after, around, nowMs).find(({ words }) => !old.has(words));
