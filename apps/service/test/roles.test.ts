@@ -30,7 +30,7 @@ const routes: readonly Route[] = [
       { method, path: `/api/v1${path}` },
       ...(old === 'none' ? [] : [{ method: old?.method ?? method, path: `/api${old?.path ?? path}` }]),
     ]),
-  ...['/api/sessions', '/api/feed', '/api/porch/changes', '/api/v1/porch/changes'].map((path) => ({
+  ...['/api/sessions', '/api/feed'].map((path) => ({
     method: 'GET',
     path,
   })),

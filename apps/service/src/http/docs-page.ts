@@ -1,18 +1,18 @@
 import { errorCatalogue, tags } from '@porch/wire';
+import { escapeHtml } from './escape-html.ts';
 import type { openApiOf } from './openapi.ts';
 import { always, ofTechnicians } from './refusals.ts';
 
 type Document = ReturnType<typeof openApiOf>;
 type Schema = Readonly<Record<string, unknown>>;
 
-const escapes: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-const text = (value: unknown): string => String(value).replace(/[&<>"]/g, (c) => escapes[c] ?? c);
+const text = (value: unknown): string => escapeHtml(String(value));
 /** What stands between backticks is code. */
-const code = (value: string): string => text(value).replace(/`([^`]+)`/g, '<code>$1</code>');
+const withCode = (value: string): string => text(value).replace(/`([^`]+)`/g, '<code>$1</code>');
 const prose = (value: string): string =>
   value
     .split('\n\n')
-    .map((part) => `<p>${code(part)}</p>`)
+    .map((part) => `<p>${withCode(part)}</p>`)
     .join('');
 
 const STYLE = `
@@ -77,7 +77,7 @@ function article({ path, method, operation }: { path: string; method: string; op
   const { operationId, summary, description, parameters = [], requestBody, responses } = operation;
   const asked = parameters.map(
     (p) =>
-      `<tr><th scope="row"><code>${text(p.name)}</code></th><td>${text(p.in)}${p.required ? ', needed' : ''}</td><td>${typeOf(p.schema)}</td><td>${code(p.description ?? '')}</td></tr>`,
+      `<tr><th scope="row"><code>${text(p.name)}</code></th><td>${text(p.in)}${p.required ? ', needed' : ''}</td><td>${typeOf(p.schema)}</td><td>${withCode(p.description ?? '')}</td></tr>`,
   );
   const [body] = Object.values(requestBody?.content ?? {});
   const [status, answer] = Object.entries(responses).find(([code]) => code.startsWith('2')) ?? [];

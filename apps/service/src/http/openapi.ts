@@ -11,8 +11,10 @@ import {
 } from '@porch/wire';
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiResponseObject } from 'zod-openapi';
+import { ONCE_KEY } from './once-answers.ts';
 import { refusalsOf } from './refusals.ts';
 import { V1 } from './serve.ts';
+import { MOST_ETAG } from './versions.ts';
 
 const JSON_TYPE = 'application/json';
 const signedIn = [{ token: [] }, { cookie: [] }];
@@ -39,7 +41,6 @@ export function openApiOf(publicUrl: string) {
     const words = apiWords[name as keyof typeof api];
     paths[path] = { ...paths[path], [method.toLowerCase()]: describe(operation, words) };
   }
-  paths['/porch/changes'] = { get: porchChanges };
   return createDocument({
     openapi: '3.1.0',
     info: {
@@ -115,8 +116,8 @@ function headersOf({ isOnce, version }: AnyOperation): { header?: z.ZodObject } 
       header: z.object({
         'Idempotency-Key': z
           .string()
-          .min(8)
-          .max(128)
+          .min(ONCE_KEY.least)
+          .max(ONCE_KEY.most)
           .optional()
           .describe('Asked again with the same, it is done once and answered as before; for a day'),
       }),
@@ -126,7 +127,7 @@ function headersOf({ isOnce, version }: AnyOperation): { header?: z.ZodObject } 
     header: z.object({
       'If-Match': z
         .string()
-        .max(82)
+        .max(MOST_ETAG)
         .optional()
         .describe('The ETag that one has seen: another one is CHANGED_MEANWHILE'),
     }),
@@ -149,19 +150,3 @@ function problemsOf(operation: AnyOperation): Record<string, ZodOpenApiResponseO
     ]),
   );
 }
-
-const porchChanges: ZodOpenApiOperationObject = {
-  operationId: 'followPorch',
-  tags: ['Porch'],
-  summary: 'The porch as it changes',
-  description:
-    'Server-sent events named `change`: the first is the whole porch, each later one what is other. docs/protocol.md describes them.',
-  security: [...signedIn],
-  responses: {
-    '200': { description: 'Events', content: { 'text/event-stream': { schema: { type: 'string' } } } },
-    '401': {
-      description: 'SIGN_IN_NEEDED',
-      content: { 'application/problem+json': { schema: Problem } },
-    },
-  },
-};

@@ -34,13 +34,13 @@ type CallOf<O> =
     : never;
 type AnswerOf<O> = O extends Operation<z.ZodType, z.ZodType, z.ZodType, infer A> ? z.input<A> : never;
 
-interface More {
+interface More<A = unknown> {
   /** Of the table of persons, actions and things; none: it is no technician's. */
   readonly may?: Action;
   readonly bodyLimit?: number;
   readonly rateLimit?: { readonly max: number; readonly timeWindow: number };
   /** What this answer's version is, where it has one that means more than its text. */
-  versionOf?(answer: unknown): string;
+  versionOf?(answer: A): string;
 }
 /** Lists are whole for programs that know of no pages. */
 const WHOLE = 100_000;
@@ -49,17 +49,19 @@ const WHOLE = 100_000;
 export function serve<O extends AnyOperation>(
   app: FastifyInstance,
   operation: O,
-  more: More,
+  more: More<AnswerOf<O>>,
   handler: (call: CallOf<O>) => Promise<AnswerOf<O>> | AnswerOf<O>,
 ): void {
   if ((more.may === undefined) === (operation.who === 'technician'))
     throw new Error(`${operation.id}: whether it is a technician's, and what they do by it, contradict each other`);
   const handle = handler as (call: unknown) => unknown;
-  serveV1(app, operation, more, handle);
-  if (operation.old !== 'none') serveOld(app, operation, more, handle);
+  serveV1(app, operation, more as More, handle);
+  if (operation.old !== 'none') serveOld(app, operation, more as More, handle);
 }
 
 const routeOf = (path: string): string => path.replace(/\{(\w+)\}/g, ':$1');
+const sendFile = (reply: FastifyReply, file: string, value: unknown) =>
+  reply.type(file.startsWith('text/') ? `${file}; charset=utf-8` : file).send(value);
 const configOf = ({ may, rateLimit }: More) => ({
   ...(may ? { may } : { isOpen: true as const }),
   ...(rateLimit ? { rateLimit } : {}),
@@ -90,13 +92,13 @@ function serveV1(app: FastifyInstance, operation: AnyOperation, more: More, hand
           reply,
           seen: version === 'demanded' ? wantedVersion(request) : undefined,
         });
+        if (version) reply.header('etag', more.versionOf?.(value) ?? etagOf(value));
         return isJson ? told.toIso(value) : value;
       };
       const value = isOnce ? await app.onceAnswers.once(request, operation.id, answered) : await answered();
       if (reply.sent) return reply;
-      if (file) return reply.type(file.startsWith('text/') ? `${file}; charset=utf-8` : file).send(value);
+      if (file) return sendFile(reply, file, value);
       if (status === 204) return reply.code(204).send();
-      if (version) reply.header('etag', more.versionOf?.(value) ?? etagOf(value));
       return reply.code(status).send(value);
     },
   });
@@ -130,7 +132,7 @@ function serveOld(app: FastifyInstance, operation: AnyOperation, more: More, han
         seen: undefined,
       });
       if (reply.sent) return reply;
-      if (file) return reply.type(file.startsWith('text/') ? `${file}; charset=utf-8` : file).send(value);
+      if (file) return sendFile(reply, file, value);
       return reply.send(isBare ? (value as { items: unknown }).items : (value ?? {}));
     },
   });

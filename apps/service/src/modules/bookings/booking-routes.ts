@@ -22,7 +22,7 @@ export const bookingRoutes =
       );
       return pageOfList(wanted, query, 'bookings', (one) => [one.startsAtMs, one.id]);
     });
-    serve(app, api.booking, { may: 'see bookings', versionOf }, ({ params, request }) =>
+    serve(app, api.booking, { may: 'see bookings', versionOf: bookingVersion }, ({ params, request }) =>
       bookings.one(personOf(request), params.id),
     );
     serve(app, api.book, { may: 'book' }, async ({ body, request }) => {
@@ -30,20 +30,28 @@ export const bookingRoutes =
       changed();
       return made;
     });
-    serve(app, api.moveBooking, { may: 'change a booking', versionOf }, async ({ params, body, request, seen }) => {
-      const moved = await bookings.move(personOf(request), params.id, body, seen);
-      changed();
-      return moved;
-    });
-    serve(app, api.cancelBooking, { may: 'change a booking', versionOf }, async ({ params, body, request, seen }) => {
-      const cancelled = await bookings.cancel(personOf(request), params.id, body.remark, seen);
-      changed();
-      return cancelled;
-    });
+    serve(
+      app,
+      api.moveBooking,
+      { may: 'change a booking', versionOf: bookingVersion },
+      async ({ params, body, request, seen }) => {
+        const moved = await bookings.move(personOf(request), params.id, body, seen);
+        changed();
+        return moved;
+      },
+    );
+    serve(
+      app,
+      api.cancelBooking,
+      { may: 'change a booking', versionOf: bookingVersion },
+      async ({ params, body, request, seen }) => {
+        const cancelled = await bookings.cancel(personOf(request), params.id, body.remark, seen);
+        changed();
+        return cancelled;
+      },
+    );
     serve(app, api.bookingCalendar, { may: 'see bookings' }, async ({ params, request, reply }) => {
       reply.header('content-disposition', 'attachment; filename="booking.ics"');
       return bookings.calendar(personOf(request), params.id);
     });
   };
-
-const versionOf = (answer: unknown): string => bookingVersion(answer as { sequence: number });

@@ -1,5 +1,6 @@
 import ical, { ICalCalendarMethod, ICalEventStatus } from 'ical-generator';
 import { toBuffer } from 'qrcode';
+import { escapeHtml } from '../../http/escape-html.ts';
 
 export interface CalendarEntry {
   readonly uid: string;
@@ -43,12 +44,10 @@ export function calendarFile(entry: CalendarEntry): string {
   return calendar.toString();
 }
 
-const escape = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-
 /** A page for the disk that holds the link and nothing else: opened by a double click on any system. */
 export const joinFile = (deskName: string, link: string): string => `<!doctype html>
-<html lang="en"><meta charset="utf-8"><title>${escape(deskName)}</title>
-<p>${escape(deskName)}: <a href="${escape(link)}">${escape(link)}</a></p></html>
+<html lang="en"><meta charset="utf-8"><title>${escapeHtml(deskName)}</title>
+<p>${escapeHtml(deskName)}: <a href="${escapeHtml(link)}">${escapeHtml(link)}</a></p></html>
 `;
 
 export const qrPicture = (link: string): Promise<Buffer> => toBuffer(link, { type: 'png', width: 360, margin: 3 });

@@ -3,7 +3,7 @@ import type { FastifyRequest } from 'fastify';
 import { createHash, type BinaryLike } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { CodeSecrets } from '../../auth/tokens.ts';
-import type { OnceAnswers } from '../../http/once-answers.ts';
+import { ONCE_KEY, type OnceAnswers } from '../../http/once-answers.ts';
 import { addressKey } from '../../sockets/addresses.ts';
 import { OnceEntity } from './once-table.ts';
 
@@ -11,7 +11,7 @@ import { OnceEntity } from './once-table.ts';
 const KEPT_HOURS = 24;
 /** What is not done by then never will be: the process that did it has gone. */
 const MOST_WORK_MS = 60_000;
-const KEY = /^[\x21-\x7e]{8,128}$/;
+const KEY = new RegExp(`^[\\x21-\\x7e]{${ONCE_KEY.least},${ONCE_KEY.most}}$`);
 
 const hashOf = (...parts: readonly BinaryLike[]): Buffer => {
   const hash = createHash('sha256');

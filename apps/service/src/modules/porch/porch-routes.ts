@@ -2,7 +2,7 @@ import { api } from '@porch/wire';
 import type { FastifyReply, FastifyRequest } from 'fastify';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
 import { personOf } from '../../auth/guard.ts';
-import { serve, V1 } from '../../http/serve.ts';
+import { serve } from '../../http/serve.ts';
 import type { OpenConsoles } from '../people/open-consoles.ts';
 import type { DeskFeed } from './desk-feed.ts';
 import { PorchBoard, type PorchParts } from './porch-board.ts';
@@ -36,9 +36,7 @@ export const porchRoutes =
       await board.refresh({}, [me]);
       return board.viewOf(me);
     });
-    const changes = (request: FastifyRequest, reply: FastifyReply) => follow(request, reply, false);
-    app.get(`${V1}/porch/changes`, { config: { may: 'see the porch' } }, changes);
-    app.get('/porch/changes', { config: { may: 'see the porch' } }, changes);
+    serve(app, api.porchChanges, { may: 'see the porch' }, ({ request, reply }) => follow(request, reply, false));
     // Pages of the release before ask here, and want it whole.
     app.get('/feed', { config: { may: 'see the porch' } }, (request, reply) => follow(request, reply, true));
   };

@@ -77,6 +77,14 @@ export const porch = operation({
   who: 'technician',
   answer: PorchView,
 });
+export const porchChanges = operation({
+  id: 'followPorch',
+  tag: 'Porch',
+  method: 'GET',
+  path: '/porch/changes',
+  who: 'technician',
+  file: 'text/event-stream',
+});
 export const tickets = operation({
   id: 'listTickets',
   tag: 'Tickets',

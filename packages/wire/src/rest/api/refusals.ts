@@ -20,6 +20,7 @@ export const apiRefusals: Readonly<Record<keyof typeof api, readonly ErrorCode[]
   endSignIns: [],
   colleagues: ['CURSOR_UNKNOWN'],
   porch: [],
+  porchChanges: [],
   tickets: ['CURSOR_UNKNOWN', 'TICKET_SYSTEM_DOWN'],
   sessions: ['CURSOR_UNKNOWN'],
   startSession: [

@@ -31,6 +31,11 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   porch: {
     summary: 'Everything one has before them: who waits, sessions, bookings, handovers, devices',
   },
+  porchChanges: {
+    summary: 'The porch as it changes',
+    description:
+      'Server-sent events named `change`: the first is the whole porch, each later one what is other. docs/protocol.md describes them.',
+  },
   tickets: {
     summary: 'Tickets of the ticket system, found by words',
   },
