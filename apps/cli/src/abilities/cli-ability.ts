@@ -45,5 +45,5 @@ export interface CliAbility {
   readonly name: string;
   addVerbs(program: { inSession(name: string, description: string): Command }): void;
   /** Further lines of `porch status`. */
-  tellStatus?(value: Readonly<Record<string, unknown>>): void;
+  tellStatus?(value: Readonly<Record<string, unknown>>): Promise<void>;
 }

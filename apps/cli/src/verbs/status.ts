@@ -48,8 +48,8 @@ export async function status(options: CommonOptions): Promise<void> {
         p.whyNot ? `not possible here: ${whyNotWords[p.whyNot]}` : (standingWords[p.standing] ?? p.standing),
       ]),
     );
-    for (const { tellStatus } of cliAbilities) tellStatus?.(value);
   });
+  if (!options.json) for (const { tellStatus } of cliAbilities) await tellStatus?.(value);
 }
 
 export async function watch(options: CommonOptions): Promise<void> {

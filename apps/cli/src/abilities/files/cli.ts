@@ -1,6 +1,5 @@
-import { formatBytes, type FileTransfer } from '@porch/core';
+import type { FileTransfer } from '@porch/core';
 import { Option } from 'commander';
-import { printTable } from '../../print.ts';
 import type { CliAbility } from '../cli-ability.ts';
 
 const verbs = () => import('./verbs.ts');
@@ -20,12 +19,5 @@ export const files: CliAbility = {
       .addOption(output())
       .action(async (options) => (await verbs()).take(options));
   },
-  tellStatus(value) {
-    const transfers = value['files'] as readonly FileTransfer[];
-    if (transfers.length)
-      printTable(
-        ['FILE', 'SIZE', 'STATE'],
-        transfers.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]),
-      );
-  },
+  tellStatus: async (value) => (await verbs()).tellFiles(value['files'] as readonly FileTransfer[]),
 };

@@ -1,14 +1,22 @@
-import { formatBytes } from '@porch/core';
+import { formatBytes, type FileTransfer } from '@porch/core';
 import { resolve } from 'node:path';
 import { exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
-import { printLine } from '../../print.ts';
+import { printLine, printTable } from '../../print.ts';
 import { type CommonOptions, show } from '../../verbs/common.ts';
 
 interface Transfer {
   name?: string;
   stage: string;
   path?: string;
+}
+
+/** Further lines of `porch status`. */
+export function tellFiles(transfers: readonly FileTransfer[]): void {
+  printTable(
+    ['FILE', 'SIZE', 'STATE'],
+    transfers.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]),
+  );
 }
 
 /** One list, however many there were. */
