@@ -14,6 +14,12 @@ module.exports = {
       to: { path: '^(packages/(screen|wire|client|testkit)|apps|demo|bench)/' },
     },
     {
+      name: 'words-stand-alone',
+      severity: 'error',
+      from: { path: '^packages/words/src' },
+      to: { path: '^(packages/(core|screen|wire|client|host|pages|testkit)|apps|demo|bench)/' },
+    },
+    {
       name: 'screen-stands-alone',
       severity: 'error',
       from: { path: '^packages/screen/src', pathNot: '\\.test\\.ts$' },

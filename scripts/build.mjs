@@ -7,12 +7,14 @@ import { writeNotices } from './notices.mjs';
 import { compressPages } from './compress-pages.mjs';
 import { buildKernel } from './build-kernel.mjs';
 import { root, sourceHash } from './setup.mjs';
+import { makeWords } from './words.mjs';
 
 const dist = join(root, 'dist');
 rmSync(dist, { recursive: true, force: true });
 mkdirSync(dist, { recursive: true });
 
 await buildKernel();
+await makeWords();
 
 /** Keeps npm packages out of a bundle; ours go in. */
 const keepPackagesOut = {

@@ -90,7 +90,7 @@ function filesByPermission() {
   }));
 }
 
-/** The page itself, what it names, and what those import before anything is asked for. */
+/** The page itself, what it names, what those import before anything is asked for, and the words of one language. */
 function firstLoadKb(app) {
   const folder = join(root, 'dist', 'web', app);
   if (!existsSync(folder)) throw new Error('the pages are not built; npm run build');
@@ -104,6 +104,7 @@ function firstLoadKb(app) {
     for (const [, next] of text.matchAll(/(?:from|import)\s*["']\.\/([^"']+)["']/g)) visit(next);
   };
   for (const [, name] of html.matchAll(/assets\/([^"]+\.(?:js|css))"/g)) visit(name);
+  for (const name of readdirSync(join(folder, 'assets'))) if (/^en-[^.]+\.js$/.test(name)) visit(name);
   const bytes = [...seen].reduce((sum, name) => sum + gzipSync(readFileSync(join(folder, 'assets', name))).length, 0);
   return Math.ceil((bytes + gzipSync(html).length) / 1024);
 }

@@ -5,19 +5,19 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 /** Everything that a technician may ask for, from the catalogue. */
-export const permissionTable = ({ allPermissions, rulesOf }) => [
+export const permissionTable = ({ allPermissions, rulesOf, labelOf, undoneOf }) => [
   '| permission | asked as | needs | sensitive | from a browser | in a standing consent | taken back |',
   '| --- | --- | --- | --- | --- | --- | --- |',
   ...allPermissions.map((permission) => {
-    const { label, needs, isSensitive, worksInBrowser, canStand, undone } = rulesOf(permission);
+    const { needs, isSensitive, worksInBrowser, canStand } = rulesOf(permission);
     const cells = [
       `\`${permission}\``,
-      label,
+      labelOf(permission),
       needs ? `\`${needs}\`` : '',
       isSensitive ? 'alone' : '',
       worksInBrowser ? 'yes' : '',
       canStand ? 'yes' : '',
-      undone,
+      undoneOf(permission),
     ];
     return `| ${cells.join(' | ')} |`;
   }),
@@ -81,7 +81,13 @@ async function write() {
       `${before}${mark}\n\n${lines.join('\n')}\n\n<!-- until here -->${after.split('<!-- until here -->')[1]}`,
     );
   };
-  put('permissions.md', 'permissions', permissionTable(await load('packages/core/src/index.ts')));
+  const core = await load('packages/core/src/index.ts');
+  const { ledger } = await load('packages/words/src/built/ledger/all.ts');
+  const words = {
+    labelOf: (permission) => core.permissionLabel(permission, ledger.en),
+    undoneOf: (permission) => core.whatIsUndone(permission, ledger.en),
+  };
+  put('permissions.md', 'permissions', permissionTable({ ...core, ...words }));
   put('protocol.md', 'channels', channelTable(await load('packages/wire/src/index.ts')));
 }
 if (process.argv[1] === fileURLToPath(import.meta.url)) await write();

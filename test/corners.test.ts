@@ -46,7 +46,7 @@ it('a known fault is published, is said before somebody queues, is counted, and 
   await pim.page.getByLabel('What customers read').fill('Barcodes at Tern Quay are cut in half. We are at it.');
   await pim.page.getByRole('button', { name: 'Publish' }).click();
   const fault = pim.page.locator('[data-test=known-fault]');
-  await fault.getByText('0 said it happens to them, too').waitFor();
+  await fault.getByText('nobody said yet that it happens to them, too').waitFor();
   await cleanAtBothSizes(pim.page, 'the porch with a known fault');
 
   const ada = await pages.window();

@@ -74,10 +74,10 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   await page.getByRole('button', { name: 'Hands off' }).waitFor();
   for (const [size, x, y] of [
     ['Fit', 333, 222],
-    ['50 %', 700, 401],
+    ['50%', 700, 401],
     ['Original', 123, 45],
-    ['150 %', 201, 77],
-    ['300 %', 100, 50],
+    ['150%', 201, 77],
+    ['300%', 100, 50],
   ] as const) {
     await page.getByRole('button', { name: size, exact: true }).click();
     const box = await until('the stage', () =>

@@ -1,4 +1,5 @@
-import { allPermissions, rulesOf } from '@porch/core';
+import { allPermissions, permissionLabel, rulesOf, whatIsUndone, type Permission } from '@porch/core';
+import { ledger } from '@porch/words/ledger';
 import { sealedChannels } from '@porch/wire';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -9,7 +10,16 @@ const page = (name: string) => readFileSync(join(inject('root'), 'docs', name), 
 
 it('the page of permissions says of each what the catalogue says (npm run tables)', () => {
   const shown = cellsOf(tableIn(page('permissions.md'), 'permissions'));
-  expect(shown).toEqual(cellsOf(permissionTable({ allPermissions, rulesOf })));
+  expect(shown).toEqual(
+    cellsOf(
+      permissionTable({
+        allPermissions,
+        rulesOf,
+        labelOf: (permission: Permission) => permissionLabel(permission, ledger.en),
+        undoneOf: (permission: Permission) => whatIsUndone(permission, ledger.en),
+      }),
+    ),
+  );
   expect(shown).toHaveLength(allPermissions.length + 1);
 });
 

@@ -1,3 +1,4 @@
+import { results, speech } from './words.ts';
 import { csvOf, forTerminal, tableOf } from '@porch/client/terminal';
 
 /** How a command prints what it found. */
@@ -40,13 +41,13 @@ export function printList<T>(
   else if (items.length) printTable(headings, rows);
   else printLine(whenEmpty);
   if (options.json || next === undefined) return;
-  const more = `There are more: --after ${next}`;
+  const more = results.more({ next });
   // Whoever reads CSV reads rows alone.
   if (options.csv) process.stderr.write(`${more}\n`);
   else printLine(`\n${more}`);
 }
 
-export const clock = (atMs: number): string => new Date(atMs).toLocaleTimeString('en-GB');
+export const clock = (atMs: number): string => speech.clockToTheSecond(atMs);
 
 export function ago(atMs: number, nowMs: number): string {
   const seconds = Math.max(0, Math.round((nowMs - atMs) / 1000));

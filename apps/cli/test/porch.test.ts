@@ -162,7 +162,7 @@ describe('porch', () => {
     expect(JSON.parse((await porch('take', '-o', house.folder, '--json')).out)).toEqual({ items: [] });
     expect((await porch('outcome', 'resolved')).err).toContain('end it first');
     expect((await porch('end')).code).toBe(0);
-    expect((await porch('outcome', 'resolved', '--minutes', '3')).out).toContain('resolved, 3 min');
+    expect((await porch('outcome', 'resolved', '--minutes', '3')).out).toContain('Resolved, 3 min');
     const { out } = await porch('ledger');
     expect(out).toContain('logged the outcome: resolved, 3 min');
     expect((await porch('verify')).out).toMatch(/whole: \d+ entries[\s\S]*trusted head/);

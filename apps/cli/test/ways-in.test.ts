@@ -48,7 +48,7 @@ it('asks in by mail, text, picture, calendar entry, file, link and ticket, says 
     return all.includes('mail delivered') && all.includes('text-message delivered');
   });
   const table = await said('invitations');
-  expect(table).toMatch(/mail +delivered +0 +bettina\.crole/);
+  expect(table).toMatch(/mail +delivered, not opened yet +0 +bettina\.crole/);
   for (const line of table.split('\n')) expect(line.length).toBeLessThanOrEqual(100);
   const { invitation } = await json<Invited>('invite', 'link');
   await said('uninvite', invitation.id.slice(0, 8));

@@ -13,7 +13,7 @@ export const deskKey: InjectionKey<Desk> = Symbol('desk');
 
 export function makeDesk(): Desk {
   const rest = new RestClient(fetchExchange());
-  return { rest, me: shallowRef(), sessions: new OpenSessions(rest) };
+  return { rest, me: shallowRef(), sessions: new OpenSessions() };
 }
 
 export function useDesk(): Desk {

@@ -1,11 +1,13 @@
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import './base.css';
-import { createApp } from 'vue';
+import { whenSpoken } from '@porch/pages';
+import { createApp, watchEffect } from 'vue';
 import { createRouter, createWebHistory } from 'vue-router';
 import App from './App.vue';
 import { deskKey, isSignedIn, makeDesk } from './desk.ts';
 import SignInPage from './features/sign-in/SignInPage.vue';
 import ConsoleShell from './shell/ConsoleShell.vue';
+import { firstLanguage, speak, w } from './words/index.ts';
 
 /** Loaded when they are wanted, and all of them as soon as the first page stands: a line that drops later finds them here. */
 const pages = {
@@ -42,16 +44,18 @@ router.beforeEach(async (to) => {
   // Not reachable: let the page come up and say so itself.
   return (await isSignedIn(desk)) ? true : '/sign-in';
 });
-const titles: Record<string, string> = {
-  '/': 'The porch',
-  '/past-sessions': 'Past sessions',
-  '/devices': 'Devices',
-  '/sign-ins': 'Where you are signed in',
-  '/sign-in': 'Sign in',
-};
-router.afterEach((to) => {
-  document.title = `${titles[to.path] ?? (to.path.startsWith('/session') ? 'Session' : 'Ledger')} · Zesty Porch`;
-});
+const titles = {
+  '/': 'porch',
+  '/past-sessions': 'pastSessions',
+  '/devices': 'devices',
+  '/sign-ins': 'signIns',
+  '/sign-in': 'signIn',
+} as const satisfies Record<string, keyof typeof w.value.shell>;
+function titleOf(path: string): string {
+  const { shell } = w.value;
+  if (Object.hasOwn(titles, path)) return shell[titles[path as keyof typeof titles]];
+  return path.startsWith('/session') ? shell.session : shell.ledger;
+}
 // A page that is not to be had, since the service was upgraded or the line is gone: the browser says which, and tries anew.
 router.onError((_error, to) => location.assign(router.resolve(to).href));
 router
@@ -62,4 +66,7 @@ router
   )
   // A first page that cannot be had is the handler's above.
   .catch(() => undefined);
-createApp(App).provide(deskKey, desk).use(router).mount('#app');
+whenSpoken({ speak, firstLanguage }, () => {
+  createApp(App).provide(deskKey, desk).use(router).mount('#app');
+  watchEffect(() => (document.title = w.value.shell.title({ page: titleOf(router.currentRoute.value.path) })));
+});

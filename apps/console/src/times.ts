@@ -1,5 +1,8 @@
-import { locales } from '@porch/core';
 import { onScopeDispose, ref, type Ref } from 'vue';
+import { speech, w } from './words/index.ts';
+
+const JUST_NOW_MS = 5_000;
+const DAY_MS = 86_400_000;
 
 /** The time now, once a second, while the calling component lives. */
 export function useNow(): Ref<number> {
@@ -10,12 +13,9 @@ export function useNow(): Ref<number> {
 }
 
 export function ago(atMs: number, nowMs: number): string {
-  const seconds = Math.max(0, Math.round((nowMs - atMs) / 1000));
-  if (seconds < 5) return 'just now';
-  if (seconds < 60) return `${seconds} s ago`;
-  if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
-  if (seconds < 86_400) return `${Math.round(seconds / 3600)} h ago`;
-  return new Date(atMs).toLocaleDateString(locales.en, { dateStyle: 'medium' });
+  const passedMs = Math.max(0, nowMs - atMs);
+  if (passedMs < JUST_NOW_MS) return w.value.common.justNow;
+  return passedMs < DAY_MS ? speech.value.fromNow(-passedMs) : speech.value.date(atMs);
 }
 
 export function countDown(ms: number): string {
@@ -23,7 +23,5 @@ export function countDown(ms: number): string {
   return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
 }
 
-export const clock = (atMs: number): string =>
-  new Date(atMs).toLocaleTimeString(locales.en, { hour: '2-digit', minute: '2-digit', second: '2-digit' });
-export const exactly = (atMs: number): string =>
-  new Date(atMs).toLocaleString(locales.en, { dateStyle: 'medium', timeStyle: 'medium' });
+export const clock = (atMs: number): string => speech.value.clockToTheSecond(atMs);
+export const exactly = (atMs: number): string => speech.value.exactlyHere(atMs);

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import type { Language } from '@porch/core';
+import { languages, type Language } from '@porch/words';
+import { host, type HostWords } from '@porch/words/host';
 
 /** Links that open Doorstep: the page writes `zesty-porch:` before its join link. */
 export const SCHEME = 'zesty-porch';
@@ -22,55 +23,22 @@ const STANDING_ENTRY = 'zesty-porch-standing.desktop';
 const waitingFile = (places: EntryPlaces) => join(places.configHome, 'autostart', WAITING_ENTRY);
 const standingFile = (places: EntryPlaces) => join(places.dataHome, 'applications', STANDING_ENTRY);
 
-type InLanguages = Readonly<Record<Language, string>>;
+type Entry = keyof HostWords['standing']['entries'];
 /** Locales as desktop entries name them; Norwegian goes by either name. */
-const entryLocales: Readonly<Record<Exclude<Language, 'en'>, readonly string[]>> = { no: ['nb', 'no'], de: ['de'] };
-const localized = (key: string, { en, ...others }: InLanguages): string[] => [
-  `${key}=${en}`,
-  ...(['no', 'de'] as const).flatMap((l) => entryLocales[l].map((locale) => `${key}[${locale}]=${others[l]}`)),
-];
+const entryLocales = (language: Language): readonly string[] => (language === 'no' ? ['nb', 'no'] : [language]);
+/** A key of an entry in every language; the first stands for all others. */
+const localized = (key: string, of: (words: HostWords) => string): string[] =>
+  languages.flatMap((language, i) => {
+    const text = of(host[language]);
+    return i === 0 ? [`${key}=${text}`] : entryLocales(language).map((locale) => `${key}[${locale}]=${text}`);
+  });
 
-const words = {
-  waits: {
-    name: { en: 'Doorstep waits', no: 'Doorstep venter', de: 'Doorstep wartet' },
-    comment: {
-      en: 'Lets the help desk knock at this computer, as you allowed',
-      no: 'Lar brukerstøtten banke på hos denne maskinen, som du tillot',
-      de: 'Lässt den Helpdesk an diesem Computer anklopfen, wie Sie es erlaubt haben',
-    },
-  },
-  standing: {
-    name: {
-      en: 'Who may connect to this computer later',
-      no: 'Hvem kan koble seg til denne maskinen senere',
-      de: 'Wer darf später auf diesen Computer zugreifen',
-    },
-    comment: {
-      en: 'Shows your standing consent and every remote visit, and ends it',
-      no: 'Viser den stående tillatelsen og hvert fjernbesøk, og avslutter den',
-      de: 'Zeigt Ihre Dauererlaubnis und jeden Zugriff, und beendet sie',
-    },
-  },
-  link: {
-    name: { en: 'Doorstep', no: 'Doorstep', de: 'Doorstep' },
-    comment: {
-      en: 'Lets a technician help you at this computer, and only as far as you say yes',
-      no: 'Lar en tekniker hjelpe deg ved denne maskinen, og bare så langt du sier ja',
-      de: 'Lässt sich an diesem Computer helfen, und nur so weit, wie Sie Ja sagen',
-    },
-  },
-} as const;
-
-const entryText = (
-  { name, comment }: { readonly name: InLanguages; readonly comment: InLanguages },
-  exec: string,
-  more: readonly string[] = [],
-) =>
+const entryText = (entry: Entry, exec: string, more: readonly string[] = []) =>
   [
     '[Desktop Entry]',
     'Type=Application',
-    ...localized('Name', name),
-    ...localized('Comment', comment),
+    ...localized('Name', ({ standing }) => standing.entries[entry].name),
+    ...localized('Comment', ({ standing }) => standing.entries[entry].comment),
     `Exec=${exec}`,
     'Terminal=false',
     ...more,
@@ -85,11 +53,11 @@ const execOf = (command: readonly string[]) => command.map(quoted).join(' ');
 export function registerWaiting(places: EntryPlaces, command: readonly string[], stateFolder: string): void {
   const state = `--state ${quoted(stateFolder)}`;
   mkdirSync(dirname(waitingFile(places)), { recursive: true });
-  writeFileSync(waitingFile(places), entryText(words.waits, `${execOf(command)} wait ${state}`));
+  writeFileSync(waitingFile(places), entryText('waits', `${execOf(command)} wait ${state}`));
   mkdirSync(dirname(standingFile(places)), { recursive: true });
   writeFileSync(
     standingFile(places),
-    entryText(words.standing, `${execOf(command)} standing window ${state}`, ['Categories=Settings;']),
+    entryText('standing', `${execOf(command)} standing window ${state}`, ['Categories=Settings;']),
   );
 }
 
@@ -116,7 +84,7 @@ const quoted = (argument: string) => `"${argument.replace(/(["`$\\])/g, '\\$1').
 export function registerLinks(places: EntryPlaces, command: readonly string[]): string {
   const file = entryFile(places);
   mkdirSync(dirname(file), { recursive: true });
-  writeFileSync(file, entryText(words.link, `${execOf(command)} open %u`, ['NoDisplay=true', `MimeType=${TYPE};`]));
+  writeFileSync(file, entryText('link', `${execOf(command)} open %u`, ['NoDisplay=true', `MimeType=${TYPE};`]));
   const lines = withoutUs(readLines(defaultsFile(places)));
   const at = lines.indexOf(DEFAULTS);
   if (at < 0) lines.unshift(DEFAULTS, `${TYPE}=${ENTRY}`);

@@ -1,7 +1,7 @@
+import { languageOf } from '@porch/words';
 import { homedir } from 'node:os';
 import { join as joinPath } from 'node:path';
 import { Unreachable } from '@porch/client';
-import type { Language } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { Command, Option } from 'commander';
 import { pino, type Logger } from 'pino';
@@ -126,7 +126,10 @@ function showStanding(options: { state: string; json?: boolean }): void {
       `${JSON.stringify(standing ? { ...consent, deskName, serviceUrl, triesLeft, visits: store.visits() } : null)}\n`,
     );
   } else if (!standing) process.stdout.write('Nobody may connect to this computer: there is no standing consent.\n');
-  else process.stdout.write(`${standingLines(standing, store.visits(), accountLanguage(), Date.now()).join('\n')}\n`);
+  else
+    process.stdout.write(
+      `${standingLines(standing, store.visits(), languageOf(process.env), Date.now()).join('\n')}\n`,
+    );
 }
 
 /** One step, with or without the service: whoever waits for visits notices and tells it. */
@@ -150,16 +153,10 @@ async function standingWindow(options: PlaceOptions): Promise<void> {
     return;
   }
   await withDesktop(options, logAt(options.log), async (desktop, signal) => {
-    const question = standingQuestion(standing, store.visits(), accountLanguage(), Date.now());
+    const question = standingQuestion(standing, store.visits(), languageOf(process.env), Date.now());
     const answer = await desktop.ports.person.ask(question, signal);
     if (answer?.what === 'no') endStanding(options);
   });
-}
-
-/** What this account is spoken to in outside a session, by POSIX's order of the variables. */
-function accountLanguage(): Language {
-  const name = process.env['LC_ALL'] || process.env['LC_MESSAGES'] || process.env['LANG'] || '';
-  return /^(nb|nn|no)/.test(name) ? 'no' : name.startsWith('de') ? 'de' : 'en';
 }
 
 const program = new Command('doorstep')

@@ -1,3 +1,4 @@
+import { ledger } from '@porch/words/ledger';
 import { ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
 import { tellToCustomer } from '@porch/core';
 import { COVER_COLOUR } from '@porch/host';
@@ -58,7 +59,7 @@ it('is of what is shown, pixel by pixel, goes to whom the technician says, and e
   expect([...places()].sort()).toEqual(['customer', 'session', 'technician']);
   await until('the customer to have it all', () => customer.entries.length === technician.entries.length);
   expect(
-    tellToCustomer(customer.entries, 'en')
+    tellToCustomer(customer.entries, ledger.en)
       .map(({ sentence }) => sentence)
       .filter((sentence) => /pictures? of your screen/.test(sentence)),
   ).toEqual([

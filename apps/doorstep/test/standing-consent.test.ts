@@ -169,7 +169,7 @@ it('lists every visit at the device, and is ended there in one step without the 
     });
   const shown = JSON.parse(doorstep('standing', 'show', '--json')) as { visits: { hasBegun: boolean }[] };
   expect(shown.visits.map((v) => v.hasBegun)).toEqual([false, false, false, true]);
-  expect(doorstep('standing')).toMatch(/Marrowick Ferries.*may, as “tern-quay-04”, for 30 days more/);
+  expect(doorstep('standing')).toMatch(/Marrowick Ferries.*may, as “tern-quay-04”, for 30 more days/);
   const { id } = (await device()) ?? { id: '' };
   await house.killService();
   expect(doorstep('standing', 'end')).toMatch(/Ended/);

@@ -1,26 +1,26 @@
 <script setup lang="ts">
-import { Language, readCode } from '@porch/core';
+import { inBackground } from '@porch/client';
+import { readCode } from '@porch/core';
+import { spokenLanguage } from '@porch/words';
 import type { DeskView } from '@porch/wire';
 import { computed, onMounted, ref, shallowRef } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { askDesk } from './door.ts';
-import { speak, waitInWords, when } from './words/index.ts';
+import { speak, speech, w, waitInWords } from './words/index.ts';
 
 /* Inside somebody else's page: no cookie is of use here, so everything goes on in a window of the desk's own. */
-const { t } = useI18n();
 const desk = shallowRef<DeskView>();
 const typed = ref('');
 const reading = computed(() => readCode(typed.value));
 const now = computed(() => {
   const d = desk.value;
   if (!d) return '';
-  if (!d.isOpen) return t('help.closed', { when: when(d.opensAtMs ?? 0) });
-  if (d.isFull) return t('help.full');
+  if (!d.isOpen) return w.value.help.closed({ when: speech.value.weekdayAndTime(d.opensAtMs ?? 0) });
+  if (d.isFull) return w.value.help.full;
   return d.estimate ? waitInWords(d.estimate) : '';
 });
 onMounted(async () => {
-  const wanted = Language.safeParse(/language=(\w+)/.exec(location.hash)?.[1]);
-  if (wanted.success) speak(wanted.data, false);
+  const wanted = spokenLanguage(/language=(\w+)/.exec(location.hash)?.[1] ?? '');
+  if (wanted) inBackground('fetching the words', speak(wanted, false));
   desk.value = await askDesk().catch(() => undefined); // The box works without knowing how long it takes.
 });
 function go(): void {
@@ -36,10 +36,10 @@ function go(): void {
     </p>
     <p class="quiet">{{ now }}</p>
     <p>
-      <a class="button first" href="/help" target="_blank" rel="noopener">{{ t('code.ask') }}</a>
+      <a class="button first" href="/help" target="_blank" rel="noopener">{{ w.code.ask }}</a>
     </p>
     <form @submit.prevent="go">
-      <label for="code">{{ t('code.label') }}</label>
+      <label for="code">{{ w.code.label }}</label>
       <input
         id="code"
         v-model="typed"
@@ -48,7 +48,7 @@ function go(): void {
         maxlength="12"
         :aria-invalid="reading.kind === 'mistyped'"
       />
-      <button class="small" :disabled="reading.kind !== 'code'">{{ t('code.go') }}</button>
+      <button class="small" :disabled="reading.kind !== 'code'">{{ w.code.go }}</button>
     </form>
   </main>
 </template>

@@ -2,10 +2,9 @@
 import { formatCode, readCode, readSecondNumber } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { askDesk, goTo, inWords, rest } from './door.ts';
+import { w } from './words/index.ts';
 
-const { t } = useI18n();
 const typed = ref('');
 const trouble = ref('');
 const isSecondNeeded = ref(false);
@@ -17,8 +16,8 @@ const deskName = ref('');
 const phone = ref('');
 const reading = computed(() => readCode(typed.value));
 const hint = computed(() => {
-  if (reading.value.kind === 'mistyped') return t('code.mistyped');
-  if (reading.value.kind === 'notDigits') return t('code.notDigits');
+  if (reading.value.kind === 'mistyped') return w.value.code.mistyped;
+  if (reading.value.kind === 'notDigits') return w.value.code.notDigits;
   return '';
 });
 onMounted(async () => {
@@ -62,9 +61,9 @@ async function join(): Promise<void> {
 <template>
   <main>
     <p v-if="deskName" class="quiet">{{ deskName }}</p>
-    <h1>{{ t('code.title') }}</h1>
+    <h1>{{ w.code.title }}</h1>
     <form @submit.prevent="join">
-      <label for="code">{{ t('code.label') }}</label>
+      <label for="code">{{ w.code.label }}</label>
       <input
         id="code"
         v-model="typed"
@@ -79,7 +78,7 @@ async function join(): Promise<void> {
         @input="group"
       />
       <template v-if="isSecondNeeded">
-        <label for="second">{{ t('code.second') }}</label>
+        <label for="second">{{ w.code.second }}</label>
         <input
           id="second"
           ref="secondField"
@@ -91,19 +90,21 @@ async function join(): Promise<void> {
           placeholder="000 000"
           aria-describedby="second-why"
         />
-        <p id="second-why" class="quiet">{{ t('code.secondWhy') }}</p>
+        <p id="second-why" class="quiet">{{ w.code.secondWhy }}</p>
       </template>
       <p id="code-hint" class="trouble" aria-live="polite">{{ hint || trouble }}</p>
       <button class="first" :disabled="reading.kind !== 'code' || isBusy || (isSecondNeeded && second === undefined)">
-        {{ t('code.go') }}
+        {{ w.code.go }}
       </button>
     </form>
     <section class="card">
-      <h2>{{ t('code.none') }}</h2>
+      <h2>{{ w.code.none }}</h2>
       <p>
-        <a href="/help" @click.prevent="goTo('/help')">{{ t('code.ask') }}</a>{{
-          phone ? t('code.orCall', { phone }) : '.'
-        }}
+        <Said :of="phone ? w.code.askOrCall({ phone }) : w.code.askOnly">
+          <template #ask="{ text }"
+            ><a href="/help" @click.prevent="goTo('/help')">{{ text }}</a></template
+          >
+        </Said>
       </p>
     </section>
   </main>

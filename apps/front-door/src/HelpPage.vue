@@ -2,12 +2,10 @@
 import { inBackground } from '@porch/client';
 import { AppError, type DeskView, type EntryStatus } from '@porch/wire';
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { askDesk, goTo, inWords, rest } from './door.ts';
 import HelpWaiting from './HelpWaiting.vue';
-import { language, speak, waitInWords, when } from './words/index.ts';
+import { language, speak, speech, w, waitInWords } from './words/index.ts';
 
-const { t } = useI18n();
 /** Kept in the browser, so that closing it does not lose the place. */
 const KEPT = 'porch-queue-place';
 const LOOK_MS = 2_000;
@@ -16,7 +14,7 @@ const form = reactive({
   name: '',
   address: '',
   topic: '',
-  language: language(),
+  language: language.value,
   description: '',
   ticketRef: '',
   wants: 'screen' as 'screen' | 'chat',
@@ -33,7 +31,7 @@ const isShut = computed(() => desk.value !== undefined && (!desk.value.isOpen ||
 /** As it is called in their language; one that the desk has no longer is called as it was filed. */
 const topicWords = computed(() => {
   const filed = status.value?.entry.topic ?? '';
-  return desk.value?.topics.find(({ topic }) => topic === filed)?.words[language()] ?? filed;
+  return desk.value?.topics.find(({ topic }) => topic === filed)?.words[language.value] ?? filed;
 });
 const wait = computed(() => waitInWords(desk.value?.estimate));
 
@@ -84,7 +82,7 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 }
 const send = () =>
   attempt(async () => {
-    speak(form.language, true);
+    await speak(form.language, true);
     const { ticketRef, callBack, ...rest_ } = form;
     const made = await rest.request({
       ...rest_,
@@ -97,7 +95,7 @@ const send = () =>
 const happensToMe = (id: string) =>
   attempt(async () => {
     await rest.happensToo(id, { name: form.name, address: form.address });
-    told.value = t('help.happensTooDone');
+    told.value = w.value.help.happensTooDone;
   });
 const say = (text: string) =>
   attempt(async () => {
@@ -116,63 +114,63 @@ async function leave(): Promise<void> {
   <main>
     <HelpWaiting v-if="status" :status="status" :topic="topicWords" :trouble="trouble" @say="say" @leave="leave" />
     <form v-else @submit.prevent="send">
-      <h1>{{ t('help.title') }}</h1>
+      <h1>{{ w.help.title }}</h1>
       <section v-if="desk" class="card" :class="{ asks: isShut }" role="status" data-test="desk-now">
-        <p v-if="!desk.isOpen">{{ t('help.closed', { when: when(desk.opensAtMs ?? 0) }) }}</p>
-        <p v-else-if="desk.isFull">{{ t('help.full') }}</p>
+        <p v-if="!desk.isOpen">{{ w.help.closed({ when: speech.weekdayAndTime(desk.opensAtMs ?? 0) }) }}</p>
+        <p v-else-if="desk.isFull">{{ w.help.full }}</p>
         <p v-else>{{ wait }}</p>
-        <p v-if="isShut && desk.deskPhone">{{ t('help.call', { phone: desk.deskPhone }) }}</p>
+        <p v-if="isShut && desk.deskPhone">{{ w.help.call({ phone: desk.deskPhone }) }}</p>
       </section>
       <template v-if="desk && !isShut && desk.needsSignIn && !desk.person">
-        <p>{{ t('help.signInNeeded') }}</p>
+        <p>{{ w.help.signInNeeded }}</p>
         <p>
-          <a class="button first" href="/api/door/sign-in" data-test="sign-in">{{ t('help.signIn') }}</a>
+          <a class="button first" href="/api/door/sign-in" data-test="sign-in">{{ w.help.signIn }}</a>
         </p>
       </template>
       <template v-else-if="desk && !isShut">
-        <label for="topic">{{ t('help.topic') }}</label>
+        <label for="topic">{{ w.help.topic }}</label>
         <select id="topic" v-model="form.topic">
-          <option v-for="{ topic, words } in desk.topics" :key="topic" :value="topic">{{ words[language()] }}</option>
+          <option v-for="{ topic, words } in desk.topics" :key="topic" :value="topic">{{ words[language] }}</option>
         </select>
-        <p v-if="desk.person" data-test="signed-in">{{ t('help.signedIn', { name: desk.person.name }) }}</p>
+        <p v-if="desk.person" data-test="signed-in">{{ w.help.signedIn({ name: desk.person.name }) }}</p>
         <template v-else>
-          <label for="name">{{ t('help.name') }}</label>
+          <label for="name">{{ w.help.name }}</label>
           <input id="name" v-model="form.name" required maxlength="120" autocomplete="name" />
-          <label for="address">{{ t('help.address') }}</label>
+          <label for="address">{{ w.help.address }}</label>
           <input id="address" v-model="form.address" required maxlength="200" autocomplete="email" />
           <p v-if="desk.canSignIn">
-            <a href="/api/door/sign-in">{{ t('help.signInInstead') }}</a>
+            <a href="/api/door/sign-in">{{ w.help.signInInstead }}</a>
           </p>
         </template>
         <section v-for="fault in knownFaults" :key="fault.id" class="card asks" data-test="known">
-          <h2>{{ t('help.known') }}</h2>
+          <h2>{{ w.help.known }}</h2>
           <p>{{ fault.text }}</p>
           <button type="button" :disabled="isBusy || !form.name || !form.address" @click="happensToMe(fault.id)">
-            {{ t('help.happensToo') }}
+            {{ w.help.happensToo }}
           </button>
         </section>
         <p v-if="told" role="status">{{ told }}</p>
-        <label for="language">{{ t('help.language') }}</label>
+        <label for="language">{{ w.help.language }}</label>
         <select id="language" v-model="form.language">
           <option value="en">English</option>
           <option value="no">Norsk</option>
           <option value="de">Deutsch</option>
         </select>
-        <label for="description">{{ t('help.what') }}</label>
+        <label for="description">{{ w.help.what }}</label>
         <textarea id="description" v-model="form.description" required maxlength="2000" rows="4" />
         <fieldset>
-          <legend>{{ t('help.wants') }}</legend>
-          <label><input v-model="form.wants" type="radio" value="screen" /> {{ t('help.screen') }}</label>
-          <label><input v-model="form.wants" type="radio" value="chat" /> {{ t('help.chat') }}</label>
+          <legend>{{ w.help.wants }}</legend>
+          <label><input v-model="form.wants" type="radio" value="screen" /> {{ w.help.screen }}</label>
+          <label><input v-model="form.wants" type="radio" value="chat" /> {{ w.help.chat }}</label>
         </fieldset>
-        <label for="call-back">{{ t('help.callBack') }}</label>
+        <label for="call-back">{{ w.help.callBack }}</label>
         <input id="call-back" v-model="form.callBack" maxlength="40" autocomplete="tel" type="tel" />
-        <label for="ticket">{{ t('help.ticket') }}</label>
+        <label for="ticket">{{ w.help.ticket }}</label>
         <input id="ticket" v-model="form.ticketRef" maxlength="40" />
       </template>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <p v-if="desk && !isShut && (desk.person || !desk.needsSignIn)">
-        <button class="first" :disabled="isBusy">{{ t('help.send') }}</button>
+        <button class="first" :disabled="isBusy">{{ w.help.send }}</button>
       </p>
     </form>
   </main>

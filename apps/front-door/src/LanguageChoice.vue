@@ -1,9 +1,7 @@
 <script setup lang="ts">
 import { languageNames, languages, languageTags } from '@porch/core';
-import { useI18n } from 'vue-i18n';
-import { speak } from './words/index.ts';
-
-const { locale } = useI18n();
+import { inBackground } from '@porch/client';
+import { language as spoken, speak } from './words/index.ts';
 </script>
 
 <template>
@@ -13,8 +11,8 @@ const { locale } = useI18n();
       :key="language"
       class="plain"
       :lang="languageTags[language]"
-      :aria-pressed="locale === language"
-      @click="speak(language, true)"
+      :aria-pressed="spoken === language"
+      @click="inBackground('fetching the words', speak(language, true))"
     >
       {{ languageNames[language] }}
     </button>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
+import { w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ token: string }>();
 const trouble = ref('');
 const isBusy = ref(false);
@@ -24,9 +23,9 @@ async function go(): Promise<void> {
 
 <template>
   <main>
-    <h1>{{ t('link.title') }}</h1>
-    <p>{{ t('link.next') }}</p>
+    <h1>{{ w.link.title }}</h1>
+    <p>{{ w.link.next }}</p>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <button class="first" :disabled="isBusy" @click="go">{{ t('link.go') }}</button>
+    <button class="first" :disabled="isBusy" @click="go">{{ w.link.go }}</button>
   </main>
 </template>

@@ -1,21 +1,20 @@
 <script setup lang="ts">
-import { customerPermissionWords, formatBytes, languageTags } from '@porch/core';
+import { customersAct, languageTags } from '@porch/core';
 import type { ReceiptView } from '@porch/wire';
 import { ref, shallowRef, watch } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { goTo, inWords, rest } from './door.ts';
-import { clock, dayAndTime, language } from './words/index.ts';
+import { Said } from '@porch/pages';
+import { language, ledger, speech, stageInWords, w } from './words/index.ts';
 
-const { t, locale } = useI18n();
 const receipt = shallowRef<ReceiptView>();
 const trouble = ref('');
 const paper = ref<HTMLElement>();
 
 watch(
-  locale,
+  language,
   async () => {
     try {
-      receipt.value = await rest.receipt(language());
+      receipt.value = await rest.receipt(language.value);
     } catch (error) {
       trouble.value = inWords(error);
     }
@@ -23,11 +22,18 @@ watch(
   { immediate: true },
 );
 
+function byWhom({ deskName: desk, technicians, ticketRef: ref }: ReceiptView) {
+  const { receipt: said } = w.value;
+  const people = speech.value.list(technicians);
+  if (people) return ref ? said.byPeopleTicket({ desk, people, ref }) : said.byPeople({ desk, people });
+  return ref ? said.byDeskTicket({ desk, ref }) : said.byDesk({ desk });
+}
+
 /** The receipt as one file that needs nothing else: what stands on the page, with its few rules of looks. */
 function keep(): void {
   const { deskName, sessionId } = receipt.value ?? { deskName: '', sessionId: '' };
   const page = document.implementation.createHTMLDocument(deskName);
-  page.documentElement.lang = languageTags[language()];
+  page.documentElement.lang = languageTags[language.value];
   const meta = page.createElement('meta');
   meta.setAttribute('charset', 'utf-8');
   page.head.prepend(meta);
@@ -39,7 +45,7 @@ function keep(): void {
   const file = new Blob([`<!doctype html>\n${page.documentElement.outerHTML}`], { type: 'text/html' });
   const a = document.createElement('a');
   a.href = URL.createObjectURL(file);
-  a.download = `${t('receipt.fileName')}-${sessionId.slice(0, 8)}.html`;
+  a.download = `${w.value.receipt.fileName}-${sessionId.slice(0, 8)}.html`;
   a.click();
   setTimeout(() => URL.revokeObjectURL(a.href), 10_000);
 }
@@ -48,62 +54,81 @@ function keep(): void {
 <template>
   <main>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
-    <p v-else-if="!receipt" role="status">{{ t('receipt.writing') }}</p>
+    <p v-else-if="!receipt" role="status">{{ w.receipt.writing }}</p>
     <template v-else>
       <h1>
-        {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? t('receipt.ended') : t('receipt.soFar') }}
+        {{ receipt.phase === 'ended' || receipt.phase === 'logged' ? w.receipt.ended : w.receipt.soFar }}
       </h1>
-      <p>{{ t('receipt.nobodySees') }}</p>
+      <p>{{ w.receipt.nobodySees }}</p>
       <section v-if="receipt.isSuspect" class="card asks">
-        <h2>{{ t('receipt.suspect') }}</h2>
-        <p>{{ t('receipt.told') }}</p>
+        <h2>{{ w.receipt.suspect }}</h2>
+        <p>{{ w.receipt.told }}</p>
         <p v-if="receipt.deskPhone">
-          {{ t('receipt.number', { desk: receipt.deskName, phone: receipt.deskPhone }) }}
+          {{ w.receipt.number({ desk: receipt.deskName, phone: receipt.deskPhone }) }}
         </p>
       </section>
       <p>
-        <button class="first" data-test="keep-receipt" @click="keep">{{ t('receipt.keep') }}</button>
+        <button class="first" data-test="keep-receipt" @click="keep">{{ w.receipt.keep }}</button>
       </p>
       <section ref="paper" class="card">
         <p>
-          <b>{{ receipt.deskName }}</b><template v-if="receipt.technicians.length"
-            >: {{ receipt.technicians.join(', ') }}</template
-          ><template v-if="receipt.ticketRef">, {{ t('receipt.ticket', { ref: receipt.ticketRef }) }}</template>
+          <Said :of="byWhom(receipt)"
+            ><template #b="{ text }"
+              ><b>{{ text }}</b></template
+            ></Said
+          >
         </p>
         <p v-if="receipt.startedAtMs">
-          {{ dayAndTime(receipt.startedAtMs) }}, {{ t('receipt.minutes', { minutes: receipt.minutes }) }}
+          {{
+            w.receipt.started({
+              when: speech.dayAndTime(receipt.startedAtMs),
+              minutes: speech.minutes(receipt.minutes),
+            })
+          }}
         </p>
         <template v-if="receipt.allowed.length">
-          <h2>{{ t('receipt.allowed') }}</h2>
+          <h2>{{ w.receipt.allowed }}</h2>
           <ul data-test="allowed">
             <li v-for="(a, i) in receipt.allowed" :key="i">
-              {{ t('session.may', { name: a.name, what: customerPermissionWords[language()][a.permission] }) }}:
-              {{ t('receipt.from', { from: clock(a.fromMs), to: a.toMs ? clock(a.toMs) : '…' }) }}
+              {{
+                w.receipt.allowedFrom({
+                  name: a.name,
+                  what: customersAct(a.permission, ledger),
+                  from: speech.clock(a.fromMs),
+                  to: a.toMs ? speech.clock(a.toMs) : '…',
+                })
+              }}
             </li>
           </ul>
         </template>
         <template v-if="receipt.files.length">
-          <h2>{{ t('receipt.files') }}</h2>
+          <h2>{{ w.receipt.files }}</h2>
           <ul>
             <li v-for="(f, i) in receipt.files" :key="i">
-              {{ f.isToCustomer ? '→' : '←' }} {{ f.name }} ({{ formatBytes(f.sizeBytes) }}),
-              {{ t(`files.${f.stage}`, { percent: 0 }) }}
+              {{
+                w.receipt.handed({
+                  way: f.isToCustomer ? 'to' : 'from',
+                  name: f.name,
+                  size: speech.bytes(f.sizeBytes),
+                  stage: stageInWords(f.stage),
+                })
+              }}
             </li>
           </ul>
         </template>
-        <p>{{ t('receipt.recorded') }}</p>
-        <h2>{{ t('receipt.happened') }}</h2>
+        <p>{{ w.receipt.recorded }}</p>
+        <h2>{{ w.receipt.happened }}</h2>
         <ol data-test="receipt">
           <li v-for="(line, i) in receipt.lines" :key="i">
-            <span class="quiet tabular">{{ clock(line.atMs) }}</span> {{ line.sentence }}
+            <span class="quiet tabular">{{ speech.clock(line.atMs) }}</span> {{ line.sentence }}
           </li>
         </ol>
         <p class="quiet head">
-          {{ t('receipt.head', { head: `${receipt.head.seq}:${receipt.head.hash}` }) }}<br />{{ t('receipt.headNote') }}
+          {{ w.receipt.head({ head: `${receipt.head.seq}:${receipt.head.hash}` }) }}<br />{{ w.receipt.headNote }}
         </p>
       </section>
       <p>
-        <a href="/help" @click.prevent="goTo('/help')">{{ t('receipt.again') }}</a>
+        <a href="/help" @click.prevent="goTo('/help')">{{ w.receipt.again }}</a>
       </p>
     </template>
   </main>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { customerPermissionWords, listOf, showingPermissions, type OpenAsk } from '@porch/core';
+import { firstName } from './words/first-name.ts';
+import { customersAct, showingPermissions, type OpenAsk } from '@porch/core';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
-import { language } from './words/index.ts';
+import { ledger, speech, w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession; ask: OpenAsk }>();
 const emit = defineEmits<{ trouble: [why: string] }>();
 
@@ -19,14 +18,11 @@ onMounted(() => (timer = setTimeout(() => (isRead.value = true), READ_MS)));
 onUnmounted(() => clearTimeout(timer));
 
 const state = computed(() => props.session.state.value);
-const first = computed(
-  () => (state.value.participants[props.ask.participantId]?.name ?? t('session.technician')).split(' ')[0],
+const first = computed(() =>
+  firstName(state.value.participants[props.ask.participantId]?.name ?? w.value.session.technician),
 );
 const wanted = computed(() =>
-  listOf(
-    props.ask.permissions.map((p) => customerPermissionWords[language()][p]),
-    language(),
-  ),
+  speech.value.list(props.ask.permissions.map((permission) => customersAct(permission, ledger.value))),
 );
 const { showing } = props.session.share;
 /** Whether something has to be chosen: pointing needs no picture of its own. */
@@ -48,15 +44,15 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
 <template>
   <section class="card asks" role="status" data-test="ask">
     <template v-if="session.isDoorstepThere.value">
-      <h2>{{ t('ask.look') }}</h2>
-      <p>{{ t('ask.there', { name: first, what: wanted }) }}</p>
-      <button @click="refuse">{{ t('ask.no') }}</button>
+      <h2>{{ w.ask.look }}</h2>
+      <p>{{ w.ask.there({ name: first, what: wanted }) }}</p>
+      <button @click="refuse">{{ w.ask.no }}</button>
     </template>
     <template v-else>
-      <h2>{{ t('ask.may', { name: first, what: wanted }) }}</h2>
-      <p v-if="showing && needsPicture">{{ t('ask.already', { what: showing }) }}</p>
+      <h2>{{ w.ask.may({ name: first, what: wanted }) }}</h2>
+      <p v-if="showing && needsPicture">{{ w.ask.already({ what: showing }) }}</p>
       <p v-else-if="needsPicture">
-        {{ t('ask.choose', { name: first }) }}
+        {{ w.ask.choose({ name: first }) }}
       </p>
       <div class="pair">
         <button
@@ -65,7 +61,7 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
           :disabled="!isRead"
           @click="allow('screen')"
         >
-          {{ showing || !needsPicture ? t('ask.yes') : t('ask.yesChoose') }}
+          {{ showing || !needsPicture ? w.ask.yes : w.ask.yesChoose }}
         </button>
         <button
           v-if="!showing && needsPicture && canUseCamera"
@@ -73,9 +69,9 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
           :disabled="!isRead"
           @click="allow('camera')"
         >
-          {{ t('ask.camera') }}
+          {{ w.ask.camera }}
         </button>
-        <button :disabled="!isRead" @click="refuse">{{ t('ask.no') }}</button>
+        <button :disabled="!isRead" @click="refuse">{{ w.ask.no }}</button>
       </div>
     </template>
   </section>

@@ -2,12 +2,10 @@
 import { needsCallAnswer, WhoseComputer, purposeForCustomer } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, ref } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
-import { language } from './words/index.ts';
+import { language, ledger, w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const state = computed(() => props.session.state.value);
 const name = ref(props.door.customerName);
@@ -32,7 +30,7 @@ const begin = () =>
       type: 'introduceCustomer',
       name: name.value,
       address: address.value,
-      language: language(),
+      language: language.value,
       computer: computer.value,
       isMinor: isMinor.value,
     });
@@ -52,45 +50,45 @@ const refuse = () =>
 <template>
   <main>
     <template v-if="needsCallAnswer(state)">
-      <h1>{{ t('begin.called') }}</h1>
-      <p>{{ t('begin.pretenders') }}</p>
+      <h1>{{ w.begin.called }}</h1>
+      <p>{{ w.begin.pretenders }}</p>
       <div class="pair">
-        <button :disabled="isBusy" @click="answer('i-called')">{{ t('begin.iCalled') }}</button>
-        <button :disabled="isBusy" @click="answer('they-called')">{{ t('begin.theyCalled') }}</button>
+        <button :disabled="isBusy" @click="answer('i-called')">{{ w.begin.iCalled }}</button>
+        <button :disabled="isBusy" @click="answer('they-called')">{{ w.begin.theyCalled }}</button>
       </div>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     </template>
     <form v-else @submit.prevent="begin">
-      <h1>{{ t('begin.wants', { name: door.technicianName, desk: door.deskName }) }}</h1>
+      <h1>{{ w.begin.wants({ name: door.technicianName, desk: door.deskName }) }}</h1>
       <section class="card">
         <p v-if="door.ticketRef">
-          <b>{{ t('begin.ticket', { ref: door.ticketRef }) }}</b>
+          <b>{{ w.begin.ticket({ ref: door.ticketRef }) }}</b>
         </p>
-        <p>{{ purposeForCustomer(state, language()) }}</p>
+        <p>{{ purposeForCustomer(state, ledger) }}</p>
       </section>
-      <label for="name">{{ t('help.name') }}</label>
+      <label for="name">{{ w.help.name }}</label>
       <input id="name" v-model="name" required maxlength="120" autocomplete="name" />
-      <label for="address">{{ t('help.address') }}</label>
+      <label for="address">{{ w.help.address }}</label>
       <input id="address" v-model="address" maxlength="200" autocomplete="email" />
       <details>
-        <summary>{{ t('begin.notMine') }}</summary>
-        <label for="computer">{{ t('begin.whose') }}</label>
+        <summary>{{ w.begin.notMine }}</summary>
+        <label for="computer">{{ w.begin.whose }}</label>
         <select id="computer" v-model="computer" data-test="whose-computer">
-          <option v-for="one in WhoseComputer.options" :key="one" :value="one">{{ t(`begin.${one}`) }}</option>
+          <option v-for="one in WhoseComputer.options" :key="one" :value="one">{{ w.begin[one] }}</option>
         </select>
-        <label class="tick"><input v-model="isMinor" type="checkbox" /> {{ t('begin.minor') }}</label>
+        <label class="tick"><input v-model="isMinor" type="checkbox" /> {{ w.begin.minor }}</label>
       </details>
       <p class="quiet">
-        {{ t('begin.notice', { version: door.noticeVersion }) }}
+        {{ w.begin.notice({ version: door.noticeVersion }) }}
       </p>
       <details data-test="notice">
-        <summary>{{ t('begin.wholeNotice') }}</summary>
-        <p v-for="line in door.notice[language()].split('\n')" :key="line">{{ line }}</p>
+        <summary>{{ w.begin.wholeNotice }}</summary>
+        <p v-for="line in door.notice[language].split('\n')" :key="line">{{ line }}</p>
       </details>
       <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
       <div class="pair">
-        <button type="button" :disabled="isBusy" @click="refuse">{{ t('begin.no') }}</button>
-        <button type="submit" :disabled="isBusy">{{ t('begin.yes') }}</button>
+        <button type="button" :disabled="isBusy" @click="refuse">{{ w.begin.no }}</button>
+        <button type="submit" :disabled="isBusy">{{ w.begin.yes }}</button>
       </div>
     </form>
   </main>

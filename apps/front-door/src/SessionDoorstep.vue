@@ -1,26 +1,24 @@
 <script setup lang="ts">
-import { formatBytes } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, ref } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords, rest } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
+import { speech, w } from './words/index.ts';
 
 /* The ways to Doorstep: opened by its link, as a download that knows this session, or by hand. */
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const emit = defineEmits<{ trouble: [words: string] }>();
-const { t } = useI18n();
 const isFetched = ref(false);
 const doorstepUrl = computed(() => `zesty-porch:${props.door.doorstepLink}`);
 const publisher = computed(() => {
   const { download } = props.door;
   return (
     download &&
-    t('session.getPublisher', {
+    w.value.session.getPublisher({
       publisher: download.publisher,
       version: download.version,
-      size: formatBytes(download.sizeBytes),
+      size: speech.value.bytes(download.sizeBytes),
     })
   );
 });
@@ -42,24 +40,24 @@ const copy = () => attempt(() => navigator.clipboard.writeText(`doorstep join --
 
 <template>
   <section class="card" aria-labelledby="get">
-    <h2 id="get">{{ t('session.open') }}</h2>
+    <h2 id="get">{{ w.session.open }}</h2>
     <p>
-      {{ t('session.doorstep') }}
+      {{ w.session.doorstep }}
       <template v-if="BrowserShare.isPossible">
-        {{ t('session.withoutIt') }}
+        {{ w.session.withoutIt }}
       </template>
     </p>
     <template v-if="publisher">
       <p>
-        <button class="first" data-test="get-doorstep" @click="get">{{ t('session.get') }}</button>
+        <button class="first" data-test="get-doorstep" @click="get">{{ w.session.get }}</button>
       </p>
       <p class="quiet">{{ publisher }}</p>
-      <p v-if="isFetched" role="status">{{ t('session.getHow') }}</p>
+      <p v-if="isFetched" role="status">{{ w.session.getHow }}</p>
     </template>
-    <p class="quiet">{{ t('session.byHand') }}</p>
+    <p class="quiet">{{ w.session.byHand }}</p>
     <p>
-      <a class="button" :class="{ first: !publisher }" :href="doorstepUrl">{{ t('session.open') }}</a>
-      <button class="small" @click="copy">{{ t('session.copy') }}</button>
+      <a class="button" :class="{ first: !publisher }" :href="doorstepUrl">{{ w.session.open }}</a>
+      <button class="small" @click="copy">{{ w.session.copy }}</button>
     </p>
   </section>
 </template>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { formatBytes, isEffective, presentOf, standingOf, takingPermissions } from '@porch/core';
+import { firstName } from './words/first-name.ts';
+import { isEffective, presentOf, standingOf, takingPermissions } from '@porch/core';
 import { computed, ref } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { speech, stageInWords, w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession }>();
 const trouble = ref('');
 const picker = ref<HTMLInputElement>();
@@ -43,20 +43,19 @@ const cancel = (fileId: string) =>
 
 <template>
   <section v-if="taker || files.length" class="card" aria-labelledby="files">
-    <h2 id="files">{{ t('files.title') }}</h2>
+    <h2 id="files">{{ w.files.title }}</h2>
     <template v-if="taker">
-      <label for="give">{{ t('files.give', { name: taker.name?.split(' ')[0] }) }}</label>
+      <label for="give">{{ w.files.give({ name: firstName(taker.name ?? w.session.technician) }) }}</label>
       <input id="give" ref="picker" type="file" multiple data-test="give-files" @change="give" />
     </template>
     <ul>
       <li v-for="file in files" :key="file.id">
         {{ file.name }}
         <span class="quiet"
-          >({{ formatBytes(file.sizeBytes) }},
-          {{ t(`files.${file.stage}`, { percent: Math.round((session.progress.value[file.id] ?? 0) * 100) }) }})</span
+          >({{ speech.bytes(file.sizeBytes) }}, {{ stageInWords(file.stage, session.progress.value[file.id]) }})</span
         >
         <button v-if="file.stage === 'offered' || file.stage === 'moving'" class="small" @click="cancel(file.id)">
-          {{ t('files.cancel') }}
+          {{ w.files.cancel }}
         </button>
       </li>
     </ul>

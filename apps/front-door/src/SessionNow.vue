@@ -1,18 +1,17 @@
 <script setup lang="ts">
+import { firstName } from './words/first-name.ts';
 import { inBackground } from '@porch/client';
 import {
   allPermissions,
   areWordsSame,
-  customerPermissionWords,
+  customersAct,
   presentOf,
   showingPermissions,
   standingOf,
   type Permission,
-  listOf,
 } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
@@ -21,14 +20,13 @@ import SessionDoorstep from './SessionDoorstep.vue';
 import SessionFiles from './SessionFiles.vue';
 import SharedCopy from './SharedCopy.vue';
 import SessionTalk from './SessionTalk.vue';
-import { language } from './words/index.ts';
+import { ledger, speech, w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ door: DoorView; session: CustomerSession }>();
 const trouble = ref('');
 const state = computed(() => props.session.state.value);
 const technicians = computed(() => presentOf(state.value, 'desk'));
-const first = (name: string | undefined) => (name ?? t('session.technician')).split(' ')[0];
+const first = (name: string | undefined) => firstName(name ?? w.value.session.technician);
 const lines = computed(() =>
   props.session.told.value
     .filter((e) => e.event.type !== 'chatSent')
@@ -123,45 +121,42 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       <h1>
         {{
           technicians.length
-            ? listOf(
-                technicians.map(({ name }) => name ?? t('session.technician')),
-                language(),
-              )
+            ? speech.list(technicians.map(({ name }) => name ?? w.session.technician))
             : door.technicianName
         }}
       </h1>
       <div class="pair">
-        <button class="stop" data-test="stop" @click="stop('stop')">{{ t('session.stop') }}</button>
-        <button @click="stop('fraud')">{{ t('session.wrong') }}</button>
+        <button class="stop" data-test="stop" @click="stop('stop')">{{ w.session.stop }}</button>
+        <button @click="stop('fraud')">{{ w.session.wrong }}</button>
       </div>
       <button v-if="allowed.length || isPrivate" class="small" data-test="private" @click="setPrivate(!isPrivate)">
-        {{ t(isPrivate ? 'session.privateOver' : 'session.private') }}
+        {{ isPrivate ? w.session.privateOver : w.session.private }}
       </button>
     </header>
-    <p class="quiet keys">{{ t('session.keys') }}</p>
+    <p class="quiet keys">{{ w.session.keys }}</p>
     <p v-if="session.status.value !== 'live'" class="trouble" role="status">
-      {{ t('session.lineGone') }}
+      {{ w.session.lineGone }}
     </p>
     <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
 
     <SessionAsk v-for="ask in asks" :key="ask.id" :session="session" :ask="ask" @trouble="trouble = $event" />
     <section v-if="showing" class="card asks" aria-labelledby="showing" data-test="showing">
-      <h2 id="showing">{{ t('session.showing', { what: showing }) }}</h2>
-      <p>{{ t('session.showingNote') }}</p>
+      <h2 id="showing">{{ w.session.showing({ what: showing }) }}</h2>
+      <p>{{ w.session.showingNote }}</p>
       <button data-test="stop-showing" @click="session.share.stop('stopped showing on the page')">
-        {{ t('session.stopShowing') }}
+        {{ w.session.stopShowing }}
       </button>
     </section>
 
     <SharedCopy v-if="session.share.marks.value.length" :session="session" />
     <section v-if="isPrivate" class="card asks" role="status" data-test="is-private">
-      <p>{{ t('session.isPrivate') }}</p>
+      <p>{{ w.session.isPrivate }}</p>
     </section>
     <section v-if="isLookFirst" class="card" data-test="look-first">
-      <p>{{ t('session.lookFirst', { name: first(door.technicianName) }) }}</p>
+      <p>{{ w.session.lookFirst({ name: first(door.technicianName) }) }}</p>
     </section>
     <details v-if="isLookFirst">
-      <summary>{{ t('session.more') }}</summary>
+      <summary>{{ w.session.more }}</summary>
       <SessionDoorstep :door="door" :session="session" @trouble="trouble = $event" />
     </details>
     <SessionDoorstep
@@ -172,24 +167,24 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
     />
 
     <section v-if="state.isTryAsked" class="card asks" role="status">
-      <h2>{{ t('session.tryNow') }}</h2>
-      <p>{{ t('session.tryNote') }}</p>
+      <h2>{{ w.session.tryNow }}</h2>
+      <p>{{ w.session.tryNote }}</p>
       <p class="answers">
-        <button data-test="works" @click="tried('works')">{{ t('session.works') }}</button>
-        <button @click="tried('does-not')">{{ t('session.doesNot') }}</button>
-        <button @click="tried('cannot-tell')">{{ t('session.cannotTell') }}</button>
+        <button data-test="works" @click="tried('works')">{{ w.session.works }}</button>
+        <button @click="tried('does-not')">{{ w.session.doesNot }}</button>
+        <button @click="tried('cannot-tell')">{{ w.session.cannotTell }}</button>
       </p>
     </section>
 
     <section class="card" aria-labelledby="now">
-      <h2 id="now">{{ t('session.now') }}</h2>
-      <p v-if="!allowed.length">{{ t('session.nothing') }}</p>
+      <h2 id="now">{{ w.session.now }}</h2>
+      <p v-if="!allowed.length">{{ w.session.nothing }}</p>
       <ul class="strip">
         <li v-for="chip in chips" :key="`${chip.technician.id} ${chip.permission}`">
           <span>{{
-            t(chip.standing.name === 'allowed' ? 'session.may' : 'session.asksTo', {
+            w.session[chip.standing.name === 'allowed' ? 'may' : 'asksTo']({
               name: first(chip.technician.name),
-              what: customerPermissionWords[language()][chip.permission],
+              what: customersAct(chip.permission, ledger),
             })
           }}</span>
           <button
@@ -197,20 +192,20 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
             class="small"
             @click="takeBack(chip.technician.id, chip.permission)"
           >
-            {{ t('session.takeBack') }}
+            {{ w.session.takeBack }}
           </button>
         </li>
       </ul>
     </section>
 
     <p v-for="name in notCompared" :key="name" class="quiet" data-test="not-compared">
-      {{ t('session.notCompared', { name }) }}
+      {{ w.session.notCompared({ name }) }}
     </p>
     <SessionTalk :session="session" />
     <SessionFiles :session="session" />
 
     <section class="card" aria-labelledby="line">
-      <h2 id="line">{{ t('session.happened') }}</h2>
+      <h2 id="line">{{ w.session.happened }}</h2>
       <ul class="quiet" aria-live="polite">
         <li v-for="e in lines" :key="e.seq">{{ e.sentence }}</li>
       </ul>

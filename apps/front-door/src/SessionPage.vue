@@ -2,14 +2,12 @@
 import { isOver } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
-import { useI18n } from 'vue-i18n';
 import { CustomerSession } from './customer-session.ts';
 import { goTo, inWords, rest } from './door.ts';
 import SessionBegin from './SessionBegin.vue';
 import SessionNow from './SessionNow.vue';
-import { hasChosenLanguage, speak } from './words/index.ts';
+import { hasChosenLanguage, speak, w } from './words/index.ts';
 
-const { t } = useI18n();
 const door = shallowRef<DoorView>();
 const session = shallowRef<CustomerSession>();
 const trouble = ref('');
@@ -19,7 +17,7 @@ onMounted(async () => {
   try {
     door.value = await rest.door();
     // Who asked for help in a language is spoken to in it, unless they chose another one here.
-    if (!hasChosenLanguage() && door.value.language !== 'en') speak(door.value.language, false);
+    if (!hasChosenLanguage() && door.value.language !== 'en') await speak(door.value.language, false);
     session.value = new CustomerSession(rest);
   } catch (error) {
     trouble.value = inWords(error);
@@ -33,14 +31,14 @@ watch(state, (s) => {
 
 <template>
   <main v-if="trouble || session?.failed.value">
-    <h1>{{ t('session.notHere') }}</h1>
+    <h1>{{ w.session.notHere }}</h1>
     <p class="trouble" role="alert">{{ trouble || session?.failed.value }}</p>
     <p>
-      <a class="button" href="/" @click.prevent="goTo('/')">{{ t('code.type') }}</a>
+      <a class="button" href="/" @click.prevent="goTo('/')">{{ w.code.type }}</a>
     </p>
   </main>
   <main v-else-if="!door || !session || session.status.value === 'connecting'">
-    <p role="status">{{ t('session.opening') }}</p>
+    <p role="status">{{ w.session.opening }}</p>
   </main>
   <SessionBegin v-else-if="!state?.hasAccepted" :door="door" :session="session" />
   <SessionNow v-else :door="door" :session="session" />

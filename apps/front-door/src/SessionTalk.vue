@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
+import { w } from './words/index.ts';
 
-const { t } = useI18n();
 const props = defineProps<{ session: CustomerSession }>();
 const words = ref('');
 const trouble = ref('');
@@ -41,17 +40,17 @@ async function send(): Promise<void> {
 
 <template>
   <section class="card" aria-labelledby="talk">
-    <h2 id="talk">{{ t('talk.title') }}</h2>
-    <ul ref="list" aria-live="polite" tabindex="0" :aria-label="t('talk.messages')" data-test="chat">
+    <h2 id="talk">{{ w.talk.title }}</h2>
+    <ul ref="list" aria-live="polite" tabindex="0" :aria-label="w.talk.messages" data-test="chat">
       <li v-for="chat in chats" :key="chat.seq" :class="{ mine: chat.isMine }">
-        <b>{{ chat.isMine ? t('talk.you') : chat.who }}</b><br />{{ chat.text }}
+        <b>{{ chat.isMine ? w.talk.you : chat.who }}</b><br />{{ chat.text }}
       </li>
-      <li v-if="!chats.length" class="quiet">{{ t('talk.none') }}</li>
+      <li v-if="!chats.length" class="quiet">{{ w.talk.none }}</li>
     </ul>
     <form @submit.prevent="send">
-      <label class="only-heard" for="words">{{ t('talk.yours') }}</label>
+      <label class="only-heard" for="words">{{ w.talk.yours }}</label>
       <input id="words" v-model="words" maxlength="4000" autocomplete="off" />
-      <button class="first">{{ t('talk.send') }}</button>
+      <button class="first">{{ w.talk.send }}</button>
     </form>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
   </section>

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 import { markColour, markPath } from '@porch/client';
 import { computed, ref, watch } from 'vue';
-import { useI18n } from 'vue-i18n';
 import type { CustomerSession } from './customer-session.ts';
+import { w } from './words/index.ts';
 
 /* A copy of what this page shows, with what technicians point at and draw: it is drawn here, and nowhere else. */
 const props = defineProps<{ session: CustomerSession }>();
-const { t } = useI18n();
 const { stream, marks } = props.session.share;
 const video = ref<HTMLVideoElement>();
 const proportion = ref(16 / 9);
@@ -32,10 +31,10 @@ function measure(): void {
 
 <template>
   <section class="card" aria-labelledby="copy" data-test="copy">
-    <h2 id="copy">{{ t('session.copyTitle') }}</h2>
+    <h2 id="copy">{{ w.session.copyTitle }}</h2>
     <p v-for="one in names" :key="one.seat">
       <span class="dot" :style="{ background: markColour(one.seat) }" aria-hidden="true" />
-      {{ t('session.points', { name: one.name }) }}
+      {{ w.session.points({ name: one.name }) }}
     </p>
     <div class="picture" :style="{ aspectRatio: proportion }">
       <video ref="video" autoplay muted playsinline aria-hidden="true" @loadedmetadata="measure" @resize="measure" />

@@ -9,7 +9,7 @@ import {
 import { consentHolderOf, newSession, tellToCustomer, type SessionState, type ToldEntry } from '@porch/core';
 import { makeKeys, type CustomerStep } from '@porch/wire';
 import { shallowRef, watch } from 'vue';
-import { i18n, language } from './words/index.ts';
+import { ledger } from './words/index.ts';
 import { BrowserShare } from './share/browser-share.ts';
 
 /** The customer's page of one session: what is true now, in refs. */
@@ -55,7 +55,7 @@ export class CustomerSession {
       this.isDoorstepThere.value = holder?.isConnected ?? false;
       this.isPromptOpen.value = holder?.step === 'prompt-open';
     });
-    this.#stopFollowing = watch(i18n.global.locale, () => this.#tell());
+    this.#stopFollowing = watch(ledger, () => this.#tell());
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.files.listeners.on(
       'progress',
@@ -65,7 +65,7 @@ export class CustomerSession {
   }
 
   #tell(): void {
-    this.told.value = tellToCustomer(this.connection.entries, language());
+    this.told.value = tellToCustomer(this.connection.entries, ledger.value);
   }
 
   tellStep(step: CustomerStep): void {

@@ -1,7 +1,7 @@
 import { fetchExchange, RestClient, Unreachable } from '@porch/client';
 import { AppError, type DeskView } from '@porch/wire';
 import { shallowRef } from 'vue';
-import { i18n, t } from './words/index.ts';
+import { w } from './words/index.ts';
 
 /** One thing a page: which one, by the path. */
 export type Place =
@@ -48,8 +48,8 @@ export function askDesk(): Promise<DeskView> {
 /** In the customer's language; a failure that the pages do not know is named by its code, for the desk. */
 export function inWords(error: unknown): string {
   if (error instanceof AppError) {
-    const known = `trouble.${error.code}`;
-    return i18n.global.te(known, 'en') ? t(known) : t('trouble.other', { code: error.code });
+    const { codes, other } = w.value.trouble;
+    return Object.hasOwn(codes, error.code) ? codes[error.code as keyof typeof codes] : other({ code: error.code });
   }
-  return t(error instanceof Unreachable ? 'trouble.offline' : 'trouble.page');
+  return w.value.trouble[error instanceof Unreachable ? 'offline' : 'page'];
 }

@@ -1,7 +1,8 @@
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import './base.css';
+import { whenSpoken } from '@porch/pages';
 import { createApp } from 'vue';
 import App from './App.vue';
-import { i18n } from './words/index.ts';
+import { firstLanguage, speak } from './words/index.ts';
 
-createApp(App).use(i18n).mount('#app');
+whenSpoken({ speak, firstLanguage }, () => createApp(App).mount('#app'));

@@ -18,7 +18,11 @@ export interface EarlierSetting {
 
 const TOPICS = 'PORCH_TOPICS';
 const TOPIC_NEEDS = 'PORCH_TOPIC_NEEDS';
-const variables = new Set([TOPICS, TOPIC_NEEDS, ...settingNames.map((name) => settingOf(name).earlier)]);
+const variables = new Set<string>([
+  TOPICS,
+  TOPIC_NEEDS,
+  ...settingNames.flatMap((name) => settingOf(name).earlier ?? []),
+]);
 
 export const isEarlierSetting = (variable: string): boolean => variables.has(variable);
 
@@ -31,8 +35,8 @@ export function readEarlierSettings(
   return {
     values: settingNames.flatMap((name) => {
       const { earlier: variable, isEarlierFile } = settingOf(name);
-      const said = environment[variable];
-      if (said === undefined) return [];
+      const said = variable === undefined ? undefined : environment[variable];
+      if (variable === undefined || said === undefined) return [];
       const value = named(variable, () => readSettingText(name, isEarlierFile ? readFileSync(said, 'utf8') : said));
       return [{ name, variable, value }];
     }),

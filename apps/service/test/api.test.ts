@@ -2,7 +2,7 @@ import { createConfig, lintFromString } from '@redocly/openapi-core';
 import * as spectralCore from '@stoplight/spectral-core';
 import * as spectralRules from '@stoplight/spectral-rulesets';
 import { cleanAtBothSizes, House, Pages } from '@porch/testkit';
-import { errorCatalogue, operations } from '@porch/wire';
+import { errorWords, operations } from '@porch/wire';
 import openapiTS, { astToString } from 'openapi-typescript';
 import { build } from 'esbuild';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -138,7 +138,7 @@ it('refuses with problems that say what to do, and with the right status', async
   });
   expect(await old.json()).toEqual({
     code: 'SESSION_NOT_FOUND',
-    message: errorCatalogue.SESSION_NOT_FOUND.message,
+    message: errorWords.SESSION_NOT_FOUND,
     details: {},
   });
 });
@@ -256,7 +256,7 @@ it('is a page for people, too, at both sizes, with everything on it', async () =
   const { page, problems } = await pages.window();
   await page.goto(`${house.url}/api/docs`);
   for (const { id } of operations) expect(await page.locator(`[id="${id}"]`).count(), id).toBe(1);
-  for (const code of Object.keys(errorCatalogue)) expect(await page.locator(`[id="${code}"]`).count(), code).toBe(1);
+  for (const code of Object.keys(errorWords)) expect(await page.locator(`[id="${code}"]`).count(), code).toBe(1);
   await cleanAtBothSizes(page, 'the page of the API');
   const dead = await page.evaluate(
     () =>

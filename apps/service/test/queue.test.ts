@@ -54,9 +54,9 @@ describe('somebody who waits', () => {
     await house.query(`UPDATE "queue_entry" SET "since" = now() - interval '11 minutes' WHERE "id" = $1`, [entry.id]);
     await isOffered(entry.id, 'pim');
     const shown = (await pim.porch()).waiting.find((e) => e.id === entry.id);
-    expect([shown?.offer?.isMine, shown?.reasons.join()]).toEqual([
+    expect([shown?.offer?.isMine, shown?.reasons]).toEqual([
       true,
-      'does not speak the language,knows the topic,0 open',
+      [{ word: 'speaks-not' }, { word: 'knows-topic' }, { word: 'open', count: 0 }],
     ]);
     await pim.notNow(entry.id);
     await isOffered(entry.id, 'ilse');
@@ -110,11 +110,11 @@ describe('routing', () => {
     await isOffered(first.entry.id, 'pim');
     const { session, link } = await pim.start({ queueEntryId: first.entry.id });
     const hurdles = async () => (await pim.porch()).waiting.find((e) => e.id === second.entry.id)?.hurdles;
-    expect(await hurdles()).toEqual(['enough screens open']);
+    expect(await hurdles()).toEqual([{ word: 'enough-screens' }]);
     const { live } = await house.customer({ link: link.split('/').at(-1) ?? '' });
     await live.command({ type: 'endSession', reason: 'customer', why: 'done', fact: undefined });
     await until('the session to be over', async () => (await pim.session(session.id)).phase === 'ended');
-    expect(await hurdles()).toEqual(['wrapping up']);
+    expect(await hurdles()).toEqual([{ word: 'wrapping-up' }]);
     expect(await offeredTo(second.entry.id)).toBeNull();
     await here(pim);
     await isOffered(second.entry.id, 'pim');

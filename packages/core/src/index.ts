@@ -2,9 +2,12 @@ export {
   abilitiesHanded,
   abilityOf,
   abilityVersions,
-  customerPermissionWords,
+  customersAct,
   initialSlices,
+  permissionLabel,
   permissionLevel,
+  techniciansAct,
+  whatIsUndone,
   type AbilityEvent,
   type Slices,
 } from './abilities/index.ts';
@@ -39,7 +42,6 @@ export * from './ledger/readers.ts';
 export { replay, type ToldEntry } from './ledger/replay.ts';
 export * from './ledger/to-customer.ts';
 export * from './ledger/to-technicians.ts';
-export * from './ledger/sizes.ts';
 export * from './permission/asking.ts';
 export * from './permission/bundle.ts';
 export * from './permission/permission.ts';

@@ -1,4 +1,5 @@
-import { listOf, presentOf } from '@porch/core';
+import { presentOf } from '@porch/core';
+import { speechOf } from '@porch/words';
 import type { BannerLine, Kit, Running } from './kit.ts';
 import type { BannerWords } from './ports/desktop-ports.ts';
 import { isLooker } from './watchers.ts';
@@ -9,7 +10,9 @@ export function bannerOf(
   abilities: readonly Running[],
 ): BannerWords | undefined {
   const { state } = connection;
-  const { stop, hide, control, goOn, private: alone } = words;
+  const { stop, control } = words.kernel;
+  const { goOn, private: alone } = words.presence;
+  const { hide } = words.picture;
   const lookers = presentOf(state, 'desk').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
@@ -17,11 +20,11 @@ export function bannerOf(
   }
   const notesOn = (id: string) => abilities.flatMap((one) => one.noteOn?.(id) ?? []);
   const nameOf = ({ id, name }: { id: string; name: string | undefined }) =>
-    [name ?? words.technician, ...notesOn(id).map((note) => `(${note})`)].join(' ');
+    [name ?? words.kernel.technician, ...notesOn(id).map((note) => `(${note})`)].join(' ');
   const nothing: BannerLine = { what: '', besides: [] };
   const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
   return {
-    who: listOf(lookers.map(nameOf), state.language),
+    who: speechOf(state.language).list(lookers.map(nameOf)),
     what: [said.what, ...said.besides].join('; '),
     stop,
     hide,

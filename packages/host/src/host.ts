@@ -12,7 +12,7 @@ import type { ServicePlace } from './consent/questions.ts';
 import type { Clock, Randomness } from '@porch/wire';
 import type { DeskFacts, HostAbility, HostLog, Kit, Running, Shared } from './kit.ts';
 import type { HostPorts } from './ports/host-ports.ts';
-import { hostWords } from './words.ts';
+import { host } from '@porch/words/host';
 import { cannotWith, hostAbilityOf } from './what-is-possible.ts';
 
 export interface HostParts {
@@ -116,7 +116,7 @@ export class Host {
       time,
       desk,
       get words() {
-        return hostWords[connection.state.language];
+        return host[connection.state.language];
       },
       random,
       inTurn: (work) => questions.inTurn(work),

@@ -12,7 +12,6 @@ export { privateMoments } from './abilities/presence.ts';
 export { isLooker, watchersOf } from './watchers.ts';
 export * from './what-is-possible.ts';
 export type { HostAbility, HostLog, Kit, Running } from './kit.ts';
-export { hostWords } from './words.ts';
 export { COVER_COLOUR } from './picture/display-sender.ts';
 export * from './picture/live-share-port.ts';
 export * from './picture/screen-share.ts';

@@ -5,7 +5,7 @@ import type { Held } from './consent/held.ts';
 import type { Clock, Randomness } from '@porch/wire';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
-import type { HostWords } from './words.ts';
+import type { HostWords } from '@porch/words/host';
 
 /** Where a program says what it did, and what went wrong. */
 export interface HostLog {

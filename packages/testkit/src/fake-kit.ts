@@ -1,7 +1,8 @@
+import { host } from '@porch/words/host';
 import { realClock, realRandomness, type Clock } from '@porch/wire';
 import type { LiveConnection } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
-import { GrantBook, Held, hostWords, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
+import { GrantBook, Held, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
 
 /** A kit with nothing behind it: what is asked is answered with yes, what is reported is kept, nothing is paused. */
 export function fakeKit(
@@ -39,7 +40,7 @@ export function fakeKit(
     shared: { aim: () => undefined, pixels: () => undefined, isProven: () => false, mayBeAlone: () => false },
     log: { info: () => undefined, warn: () => undefined, error: () => undefined },
     time,
-    words: hostWords.en,
+    words: host.en,
     desk: {
       deskName: 'Marrowick Ferries',
       deskPhone: '',

@@ -21,6 +21,7 @@ import { nodeExchange } from '../http-exchange.ts';
 import { homeFolder, keepHead, readCredentials, socketFile } from '../home.ts';
 import { isAbilityCall, readCall, type Answer, type Call, type KernelCall } from './calls.ts';
 import { RefusedThere } from './refused-there.ts';
+import { book } from '../words.ts';
 
 /** After the end of a session its keeper stays this long for the outcome, then goes. */
 const AFTERWARDS_MS = 60 * 60_000;
@@ -175,7 +176,7 @@ export class Keeper {
 
   #follow(afterSeq: number, more: Tell, signal: AbortSignal): Promise<unknown> {
     const tell = (from: number) => {
-      for (const entry of tellToTechnicians(this.#connection.entries).slice(from))
+      for (const entry of tellToTechnicians(this.#connection.entries, book).slice(from))
         more({ seq: entry.seq, atMs: entry.atMs, type: entry.event.type, who: entry.who, sentence: entry.sentence });
       return this.#connection.entries.length;
     };

@@ -2,20 +2,21 @@ import { languageOfTag } from '@porch/core';
 import type { BookingView } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { printLine, printList, type Column } from '../print.ts';
+import { results, speech, wrong } from '../words.ts';
 import { type CommonOptions, rest, show } from './common.ts';
 import { colleagueNamed } from './handover.ts';
 
 const columns: readonly Column<BookingView>[] = [
   ['BOOKING', (b) => b.id.slice(0, 8)],
   ['WHEN', (b) => `${b.wallTime.date} ${b.wallTime.time}`],
-  ['LENGTH', (b) => `${b.minutes} min`],
+  ['LENGTH', (b) => speech.minutes(b.minutes)],
   ['CUSTOMER', (b) => b.customerName],
   ['TOLD', (b) => b.delivery ?? ''],
   ['ABOUT', (b) => b.purpose],
 ];
 
 export async function bookings(options: CommonOptions): Promise<void> {
-  printList({ items: await rest().bookings() }, options, columns, 'Nothing is booked.');
+  printList({ items: await rest().bookings() }, options, columns, results.nothingBooked);
 }
 
 export async function book(
@@ -48,15 +49,13 @@ export async function book(
     ...(options.telephone ? { telephone: options.telephone } : {}),
   });
   show(made, options, () =>
-    printLine(
-      `Booking ${made.id.slice(0, 8)}: ${made.wallTime.date} ${made.wallTime.time} (${made.timeZone}), told by mail.`,
-    ),
+    printLine(results.booked({ id: made.id.slice(0, 8), ...made.wallTime, zone: made.timeZone })),
   );
 }
 
 async function findBooking(given: string): Promise<BookingView> {
   const found = (await rest().bookings()).find((b) => b.id.startsWith(given.toLowerCase()));
-  if (!found) throw new CliError(`There is no booking ${given}. See: porch bookings`, exitCodes.noSession);
+  if (!found) throw new CliError(wrong.noBooking({ id: given }), exitCodes.noSession);
   return found;
 }
 
@@ -70,13 +69,11 @@ export async function moveBooking(
     time: options.time,
     minutes: Number(options.minutes),
   });
-  show(moved, options, () =>
-    printLine(`Moved to ${moved.wallTime.date} ${moved.wallTime.time}; the customer is told.`),
-  );
+  show(moved, options, () => printLine(results.moved(moved.wallTime)));
 }
 
 export async function cancelBooking(given: string, options: CommonOptions & { remark: string }): Promise<void> {
   const { id } = await findBooking(given);
   const cancelled = await rest().cancelBooking(id, options.remark);
-  show(cancelled, options, () => printLine('Cancelled; the customer is told.'));
+  show(cancelled, options, () => printLine(results.cancelled));
 }

@@ -6,6 +6,7 @@ import { readCredentials } from '../home.ts';
 import { nodeExchange } from '../http-exchange.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { printJson, printLine, type PrintOptions } from '../print.ts';
+import { wrong } from '../words.ts';
 
 export interface CommonOptions extends PrintOptions {
   session?: string;
@@ -27,8 +28,8 @@ export function show(value: unknown, options: CommonOptions, inWords: () => void
 
 /** What nobody looking on, no list of processes and no history of a shell is to see. */
 export async function readHidden(prompt: string, fromStdin: boolean, otherwise: string): Promise<string> {
-  const said = await readFromTerminal(prompt, fromStdin);
-  if (said === undefined) throw new CliError(`There is no terminal to ask at. ${otherwise}`, exitCodes.wrongCall);
+  const said = await readFromTerminal(`${prompt} `, fromStdin);
+  if (said === undefined) throw new CliError(wrong.noTerminal({ otherwise }), exitCodes.wrongCall);
   return said;
 }
 
@@ -39,18 +40,13 @@ export async function findSession(given: string | undefined): Promise<string> {
   const fitting = async (search: { idStart?: string; ticket?: string | undefined }) =>
     (await rest().findSessions({ ...search, limit: 1 })).items[0];
   const found = (isStart ? await fitting({ idStart: wanted }) : undefined) ?? (await fitting({ ticket: wanted }));
-  if (!found)
-    throw new CliError(
-      given ? `There is no session ${given}. See: porch sessions` : 'There are no sessions yet.',
-      exitCodes.noSession,
-    );
+  if (!found) throw new CliError(given ? wrong.noSession({ id: given }) : wrong.noSessions, exitCodes.noSession);
   return found.id;
 }
 
 export const numberOf = (text: string, what: string): number => {
   const number = Number(text);
-  if (!Number.isFinite(number) || number < 0)
-    throw new CliError(`${what} must be a number of pixels, not “${text}”.`, exitCodes.wrongCall);
+  if (!Number.isFinite(number) || number < 0) throw new CliError(wrong.noPixels({ what, text }), exitCodes.wrongCall);
   return number;
 };
 

@@ -3,13 +3,14 @@ import { languageTags } from '@porch/core';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printList, printTable } from '../print.ts';
+import { desk, results, wrong } from '../words.ts';
 import { type CommonOptions, rest, show } from './common.ts';
 
 export async function waiting(options: CommonOptions): Promise<void> {
   const porch = await rest().porch();
   show(porch, options, () => {
     if (porch.handovers.length) {
-      printLine('Colleagues ask you to take over:');
+      printLine(results.colleaguesAsk);
       printTable(
         ['HANDOVER', 'FROM', 'LEFT', 'ABOUT'],
         porch.handovers.map((h) => [
@@ -38,25 +39,22 @@ export async function waiting(options: CommonOptions): Promise<void> {
           e.description,
         ]),
       );
-    else printLine('Nobody is waiting.');
-    if (porch.undelivered)
-      printLine(`${porch.undelivered} notes wait for the ticket system; they are delivered when it answers.`);
+    else printLine(results.nobodyWaits);
+    if (porch.undelivered) printLine(results.undelivered({ count: porch.undelivered }));
   });
 }
 
 export async function setHere(isAway: boolean, options: CommonOptions & { minutes?: string }): Promise<void> {
   const minutes = Number(options.minutes ?? 60);
   const state = await rest().setMyState({ isAway, ...(isAway ? {} : { minutes }) });
-  show(state, options, () =>
-    printLine(isAway ? 'You are away.' : `You are here for ${minutes} minutes. Offers: porch waiting`),
-  );
+  show(state, options, () => printLine(isAway ? results.away : results.here({ minutes })));
 }
 
 export async function notNow(given: string, options: CommonOptions): Promise<void> {
   const entry = (await rest().porch()).waiting.find((e) => e.id.startsWith(given.toLowerCase()));
-  if (!entry) throw new CliError(`Nobody is waiting with entry ${given}. See: porch waiting`, exitCodes.noSession);
+  if (!entry) throw new CliError(wrong.noEntry({ id: given }), exitCodes.noSession);
   await rest().notNow(entry.id);
-  show({ entry: entry.id }, options, () => printLine('They go on to the next.'));
+  show({ entry: entry.id }, options, () => printLine(results.goesOn));
 }
 
 export async function tickets(words: string[], options: CommonOptions): Promise<void> {
@@ -72,7 +70,7 @@ export async function tickets(words: string[], options: CommonOptions): Promise<
       ['REQUESTER', (t) => t.requester.name],
       ['TITLE', (t) => t.title],
     ],
-    'No tickets.',
+    results.noTickets,
   );
 }
 
@@ -104,18 +102,18 @@ export async function sessions(words: string[], options: SessionOptions): Promis
     [
       ['SESSION', (s) => s.id.slice(0, 8)],
       ['PREPARED', (s) => new Date(s.preparedAtMs).toISOString().slice(0, 10)],
-      ['STATE', (s) => s.phase],
+      ['STATE', (s) => desk.pastSessions.phases[s.phase]],
       ['TICKET', (s) => s.ticketRef ?? ''],
       ['CUSTOMER', (s) => s.customerName ?? ''],
-      ['OUTCOME', (s) => s.outcome ?? ''],
+      ['OUTCOME', (s) => (s.outcome ? desk.common.outcomes[s.outcome] : '')],
       ['ABOUT', (s) => s.purpose],
     ],
-    'No session fits.',
+    results.noSessionFits,
   );
 }
 
 function momentOf(day: string, later = 0): string {
   const at = dayBegins(day, later);
-  if (at === undefined) throw new CliError(`“${day}” is no day; say it as 2026-11-28.`, exitCodes.wrongCall);
+  if (at === undefined) throw new CliError(wrong.noDay({ text: day }), exitCodes.wrongCall);
   return at;
 }

@@ -1,25 +1,19 @@
 import type { Outcome } from '@porch/core';
 import { callKeeper, startKeeper } from '../keeper/call-keeper.ts';
 import { printLine } from '../print.ts';
+import { desk, results } from '../words.ts';
 import { type CommonOptions, command, findSession, numberOf, rest, show } from './common.ts';
 
 export const aim = (what: 'look' | 'work', options: CommonOptions): Promise<void> =>
-  command(
-    { type: 'chooseAim', aim: what },
-    options,
-    what === 'look'
-      ? 'Their page leads with what it can show by itself. Not possible this way: mouse, keyboard, files, coming back.'
-      : 'Their page leads with Doorstep.',
-  );
+  command({ type: 'chooseAim', aim: what }, options, what === 'look' ? results.aimLook : results.aimWork);
 
-export const askToTry = (options: CommonOptions) =>
-  command({ type: 'askToTry' }, options, 'The customer is asked to try it.');
+export const askToTry = (options: CommonOptions) => command({ type: 'askToTry' }, options, results.tryAsked);
 
 export const end = (options: CommonOptions) =>
   command(
     { type: 'endSession', reason: 'technician', why: 'ended from the command line', fact: undefined },
     options,
-    'Ended. Log the outcome: porch outcome resolved',
+    results.ended,
   );
 
 export async function outcome(
@@ -32,10 +26,12 @@ export async function outcome(
   const note = options.note ?? draft.note;
   const minutes = options.minutes === undefined ? draft.minutes : numberOf(options.minutes, 'Minutes');
   await callKeeper(id, { call: 'command', command: { type: 'logOutcome', outcome: name, note, minutes } });
-  show({ outcome: name, note, minutes }, options, () => printLine(`Logged: ${name}, ${minutes} min.\n${note}`));
+  show({ outcome: name, note, minutes }, options, () =>
+    printLine(`${results.logged({ outcome: desk.common.outcomes[name], minutes })}\n${note}`),
+  );
 }
 
 export async function leave(options: CommonOptions): Promise<void> {
   await callKeeper(options.session, { call: 'leave' });
-  show({ left: true }, options, () => printLine('Left. The session goes on without you until you open it again.'));
+  show({ left: true }, options, () => printLine(results.left));
 }

@@ -1,5 +1,6 @@
 import { UnsafeAddress } from '@porch/client';
 import { AppError } from '@porch/wire';
+import { refusals, wrong } from '../words.ts';
 import { CliError, exitCodes } from '../exit-codes.ts';
 
 /** The one place where a failure becomes an exit code. */
@@ -11,16 +12,14 @@ export function explain(error: unknown): { code: string; message: string; exitCo
     const isSignIn = error.code === 'SIGN_IN_NEEDED' || error.code === 'SIGN_IN_FAILED';
     return {
       code: error.code,
-      message: `${error.message} (${error.code})`,
+      message: `${refusals[error.code]} (${error.code})`,
       exitCode: isSignIn ? exitCodes.signInNeeded : exitCodes.refused,
     };
   }
   const isUnreachable = (error as Error).name === 'Unreachable';
   return {
     code: isUnreachable ? 'UNREACHABLE' : 'FAILED',
-    message: isUnreachable
-      ? `The service cannot be reached: ${(error as Error).message}.`
-      : String((error as Error).stack),
+    message: isUnreachable ? wrong.unreachable({ why: (error as Error).message }) : String((error as Error).stack),
     exitCode: isUnreachable ? exitCodes.unreachable : exitCodes.refused,
   };
 }

@@ -3,6 +3,7 @@ import { decodeLedgerRow, readLedgerRow, type TechnicianView } from '@porch/wire
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { startKeeper } from '../keeper/call-keeper.ts';
 import { printLine } from '../print.ts';
+import { results, wrong } from '../words.ts';
 import { type CommonOptions, command, rest, show } from './common.ts';
 import { askAsColleague } from './permissions.ts';
 
@@ -11,7 +12,7 @@ export async function colleagueNamed(person: string): Promise<TechnicianView> {
   const colleague = (await rest().colleagues()).find(
     (c) => c.id === wanted || c.email === wanted || c.name.toLowerCase().includes(wanted),
   );
-  if (!colleague) throw new CliError(`There is no colleague “${person}”.`, exitCodes.wrongCall);
+  if (!colleague) throw new CliError(wrong.noColleague({ name: person }), exitCodes.wrongCall);
   return colleague;
 }
 
@@ -32,7 +33,7 @@ export async function answerHandover(
   const client = rest();
   const { handovers } = await client.porch();
   const handover = given ? handovers.find((h) => h.handoverId.startsWith(given.toLowerCase())) : handovers[0];
-  if (!handover) throw new CliError('Nobody asks you to take over just now.', exitCodes.noSession);
+  if (!handover) throw new CliError(wrong.noHandover, exitCodes.noSession);
   const { sessionId } = await client.answerHandover(handover.handoverId, answer);
   if (answer === 'accept') {
     await startKeeper(sessionId);
@@ -46,12 +47,8 @@ export async function answerHandover(
     const answered = await askAsColleague(sessionId, held);
     show({ sessionId, brief: handover.brief, permissions: answered }, options, () => {
       printLine(handover.brief);
-      printLine(
-        answered.every((a) => a.standing === 'allowed')
-          ? 'The customer agreed; the session is yours.'
-          : 'The customer did not agree; the session stays where it was.',
-      );
+      printLine(answered.every((a) => a.standing === 'allowed') ? results.handoverYours : results.handoverNot);
     });
     if (answered.some((a) => a.standing !== 'allowed')) process.exitCode = exitCodes.refused;
-  } else show({ sessionId }, options, () => printLine('Declined; it goes back.'));
+  } else show({ sessionId }, options, () => printLine(results.handoverDeclined));
 }

@@ -5,6 +5,7 @@ import { CliError, exitCodes } from '../exit-codes.ts';
 import { readCredentials } from '../home.ts';
 import { fetchBytes } from '../http-exchange.ts';
 import { printLine, printList } from '../print.ts';
+import { desk, results, wrong } from '../words.ts';
 import { type CommonOptions, findSession, rest, show } from './common.ts';
 
 /** The package is CommonJS: bundled, all of it is the default export. Loaded when a picture is drawn, and not before. */
@@ -45,7 +46,7 @@ export async function invite(
   const way = wayOf[wayName] ?? 'link';
   const count = (text: string, what: string) => {
     const n = Number(text);
-    if (!Number.isInteger(n) || n < 1) throw new CliError(`${what} must be a whole number.`, exitCodes.wrongCall);
+    if (!Number.isInteger(n) || n < 1) throw new CliError(wrong.noWholeNumber({ what }), exitCodes.wrongCall);
     return n;
   };
   const body = {
@@ -80,13 +81,10 @@ export async function invite(
       : '';
   show({ ...invited, ...(file ? { file } : {}) }, options, () => {
     if (drawn) printLine(drawn);
-    printLine(
-      file
-        ? `Saved to ${file}`
-        : carriedWays.includes(way)
-          ? `On its way${invited.invitation.address ? ` to ${invited.invitation.address}` : ''}. See: porch invitations`
-          : `Link     ${invited.link}`,
-    );
+    const { address } = invited.invitation;
+    if (file) printLine(results.savedTo({ file }));
+    else if (!carriedWays.includes(way)) printLine(results.link({ link: invited.link }));
+    else printLine(address ? results.onItsWayTo({ address }) : results.onItsWay);
   });
 }
 
@@ -98,20 +96,19 @@ export async function invitations(options: CommonOptions): Promise<void> {
     [
       ['INVITATION', (i) => i.id.slice(0, 8)],
       ['WAY', (i) => i.way],
-      ['STATE', (i) => i.delivery],
+      ['STATE', (i) => desk.inviting.delivery[i.delivery]],
       ['USES', (i) => `${i.uses}${i.usesAllowed ? `/${i.usesAllowed}` : ''}`],
       ['TO', (i) => i.address ?? ''],
       ['WHY', (i) => i.why ?? ''],
     ],
-    'Nobody was invited by a link; the code may do: porch code',
+    results.nobodyInvited,
   );
 }
 
 export async function uninvite(given: string, options: CommonOptions): Promise<void> {
   const id = await findSession(options.session);
   const found = (await rest().invitations(id)).find((i) => i.id.startsWith(given.toLowerCase()));
-  if (!found)
-    throw new CliError(`This session has no invitation ${given}. See: porch invitations`, exitCodes.noSession);
+  if (!found) throw new CliError(wrong.noInvitation({ id: given }), exitCodes.noSession);
   await rest().withdrawInvitation(id, found.id);
-  show({ withdrawn: found.id }, options, () => printLine('The invitation is withdrawn.'));
+  show({ withdrawn: found.id }, options, () => printLine(results.invitationWithdrawn));
 }

@@ -1,10 +1,11 @@
-import { allPermissions, permissionsThat, rulesOf, Permission } from '@porch/core';
+import { allPermissions, permissionLabel, permissionsThat, rulesOf, Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { printLine } from '../print.ts';
 import { type CommonOptions, command, show } from './common.ts';
-import { standingWords } from './status.ts';
+import { book, results, wrong } from '../words.ts';
+import { standingInWords } from './status.ts';
 
 const ANSWER_WAIT_MS = 120_000;
 
@@ -20,7 +21,7 @@ function permissionNamed(name: string): Permission {
   const parsed = Permission.safeParse(shortNames.get(name) ?? name);
   if (parsed.success) return parsed.data;
   const names = [...shortNames.keys(), ...allPermissions.filter((p) => !rulesOf(p).shortName)];
-  throw new CliError(`There is no permission ${name}. There are: ${names.join(', ')}.`, exitCodes.wrongCall);
+  throw new CliError(wrong.noPermission({ name, names: names.join(', ') }), exitCodes.wrongCall);
 }
 
 export async function ask(names: string[], options: CommonOptions & { wait: string }): Promise<void> {
@@ -31,23 +32,27 @@ export async function ask(names: string[], options: CommonOptions & { wait: stri
     waitMs: Number(options.wait) * 1000,
   })) as { permission: Permission; standing: string }[];
   show(value, options, () =>
-    value.forEach((v) => printLine(`${rulesOf(v.permission).label}: ${standingWords[v.standing] ?? v.standing}`)),
+    value.forEach((v) =>
+      printLine(
+        results.asked({ permission: permissionLabel(v.permission, book), standing: standingInWords(v.standing) }),
+      ),
+    ),
   );
   if (value.some((v) => v.standing !== 'allowed')) process.exitCode = exitCodes.refused;
 }
 
 export async function giveBack(name: string, options: CommonOptions): Promise<void> {
   await callKeeper(options.session, { call: 'giveBack', permission: permissionNamed(name) });
-  show({}, options, () => printLine('Given back.'));
+  show({}, options, () => printLine(results.givenBack));
 }
 
 export async function changeOver(isYes: boolean, options: CommonOptions): Promise<void> {
   const { candidateId } = (await callKeeper(options.session, { call: 'status' })) as { candidateId?: string };
-  if (!candidateId) throw new CliError('No other Doorstep wants to take over just now.', exitCodes.noSession);
+  if (!candidateId) throw new CliError(wrong.noCandidate, exitCodes.noSession);
   await command(
     { type: 'answerChangeOver', participantId: candidateId, isYes },
     options,
-    isYes ? 'Changed over; what was allowed before is over.' : 'Sent away; nothing has changed.',
+    isYes ? results.changedOver : results.sentAway,
   );
 }
 

@@ -1,14 +1,17 @@
-import { programWords } from '@porch/core';
+import { programInWords } from '@porch/core';
 import { RestClient, safeAddress } from '@porch/client';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { credentialsOf, forgetCredentials, profileNames, writeCredentials } from '../home.ts';
 import { nodeExchange } from '../http-exchange.ts';
 import { printLine, printList } from '../print.ts';
+import { desk, results, speech, wrong } from '../words.ts';
 import { type CommonOptions, readHidden, rest, show } from './common.ts';
+
+const programOf = ({ program }: { readonly program: string }) => programInWords(program, desk.signIn);
 
 async function readPassword(fromStdin: boolean): Promise<string> {
   if (process.env['PORCH_PASSWORD']) return process.env['PORCH_PASSWORD'];
-  return readHidden('Password: ', fromStdin, 'Use --password-stdin, or PORCH_PASSWORD.');
+  return readHidden(results.password, fromStdin, wrong.usePasswordStdin);
 }
 
 export async function signIn(
@@ -22,7 +25,7 @@ export async function signIn(
   );
   writeCredentials({ url: options.service, token: answer.token ?? '', name: answer.technician.name });
   show({ technician: answer.technician, expiresAtMs: answer.expiresAtMs }, options, () =>
-    printLine(`Signed in as ${answer.technician.name} (${answer.technician.team}).`),
+    printLine(results.signedIn({ name: answer.technician.name, team: answer.technician.team })),
   );
 }
 
@@ -39,7 +42,7 @@ export function profiles(options: CommonOptions): void {
     [
       ['PROFILE', (p) => `${p.name || '(none)'}${p.isCurrent ? ' *' : ''}`],
       ['SERVICE', (p) => p.service ?? ''],
-      ['WHO', (p) => p.technician ?? 'signed out'],
+      ['WHO', (p) => p.technician ?? results.isSignedOut],
     ],
     '',
   );
@@ -48,7 +51,7 @@ export function profiles(options: CommonOptions): void {
 export async function signOut(): Promise<void> {
   await rest().signOut();
   forgetCredentials();
-  printLine('Signed out.');
+  printLine(results.signedOut);
 }
 
 export async function signIns(options: CommonOptions & { end?: string; endOthers?: boolean }): Promise<void> {
@@ -57,9 +60,9 @@ export async function signIns(options: CommonOptions & { end?: string; endOthers
   if (options.end || options.endOthers) {
     const wanted = options.end?.toLowerCase();
     const one = wanted === undefined ? undefined : all.find((s) => s.id.startsWith(wanted));
-    if (wanted !== undefined && !one) throw new CliError('There is no such sign-in of yours.', exitCodes.noSession);
+    if (wanted !== undefined && !one) throw new CliError(wrong.noSignIn, exitCodes.noSession);
     const { ended } = await client.endSignIns(one ? [one.id] : 'all-others');
-    show({ ended }, options, () => printLine(`Ended: ${ended}. What was opened with them is closed.`));
+    show({ ended }, options, () => printLine(results.signInsEnded({ count: ended })));
     return;
   }
   printList(
@@ -67,10 +70,10 @@ export async function signIns(options: CommonOptions & { end?: string; endOthers
     options,
     [
       ['ID', (s) => s.id.slice(0, 8)],
-      ['SINCE', (s) => new Date(s.begunAtMs).toLocaleString('en-GB')],
+      ['SINCE', (s) => speech.exactlyHere(s.begunAtMs)],
       ['FROM', (s) => s.address],
-      ['WITH', (s) => `${s.isThisOne ? '(this one) ' : ''}${programWords(s.program)}`],
+      ['WITH', (s) => (s.isThisOne ? results.thisOne({ program: programOf(s) }) : programOf(s))],
     ],
-    'You are signed in nowhere.',
+    results.signedInNowhere,
   );
 }

@@ -2,6 +2,7 @@ import { formatCode, formatSecondNumber, readAloud } from '@porch/core';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { startKeeper } from '../keeper/call-keeper.ts';
 import { countDown, printLine } from '../print.ts';
+import { book, results, wrong } from '../words.ts';
 import { type CommonOptions, findSession, frontDoor, rest, show } from './common.ts';
 
 export async function start(ticketRef: string | undefined, options: CommonOptions & { entry?: string }): Promise<void> {
@@ -10,8 +11,7 @@ export async function start(ticketRef: string | undefined, options: CommonOption
   if (options.entry) {
     const wanted = options.entry.toLowerCase();
     queueEntryId = (await client.porch()).waiting.find((e) => e.id.startsWith(wanted))?.id;
-    if (!queueEntryId)
-      throw new CliError(`Nobody is waiting with entry ${options.entry}. See: porch waiting`, exitCodes.noSession);
+    if (!queueEntryId) throw new CliError(wrong.noEntry({ id: options.entry }), exitCodes.noSession);
   }
   const started = await client.start({
     ...(ticketRef ? { ticketRef } : {}),
@@ -19,35 +19,35 @@ export async function start(ticketRef: string | undefined, options: CommonOption
   });
   await startKeeper(started.session.id);
   show(started, options, () => {
-    printLine(`Session ${started.session.id.slice(0, 8)}: ${started.session.purpose}`);
-    printLine(
-      `Code     ${formatCode(started.code.digits)}   (${countDown(started.code.remainingMs)} left${started.isNew ? '' : ', unused so far'})`,
-    );
-    printLine(`Aloud    ${readAloud(started.code.digits, 'en')}`);
-    printLine(`Second   ${formatSecondNumber(started.code.secondNumber)}   (only if their page asks for it)`);
-    printLine(`Link     ${started.link}`);
-    printLine(`Say:     “Please open ${frontDoor()} in your browser and type the code I read to you.”`);
+    const { digits, remainingMs, secondNumber } = started.code;
+    const about = { code: formatCode(digits), time: countDown(remainingMs) };
+    printLine(results.started({ id: started.session.id.slice(0, 8), purpose: started.session.purpose }));
+    printLine(started.isNew ? results.code(about) : results.codeUnused(about));
+    printLine(results.aloud({ words: readAloud(digits, book) }));
+    printLine(results.second({ number: formatSecondNumber(secondNumber) }));
+    printLine(results.link({ link: started.link }));
+    printLine(results.sayOpen({ host: frontDoor() }));
   });
 }
 
 export async function openSession(given: string | undefined, options: CommonOptions): Promise<void> {
   const id = await findSession(given);
   await startKeeper(id);
-  show({ sessionId: id }, options, () => printLine(`Session ${id.slice(0, 8)} is open here.`));
+  show({ sessionId: id }, options, () => printLine(results.opened({ id: id.slice(0, 8) })));
 }
 
 export async function code(options: CommonOptions & { new?: boolean; withdraw?: boolean }): Promise<void> {
   const id = await findSession(options.session);
   if (options.withdraw) {
     await rest().withdrawCode(id);
-    show({ withdrawn: true }, options, () => printLine('The code is withdrawn.'));
+    show({ withdrawn: true }, options, () => printLine(results.codeWithdrawn));
     return;
   }
   const view = options.new ? await rest().newCode(id) : (await rest().session(id)).code;
-  if (!view) throw new CliError('This session has no unused code. Make one: porch code --new', exitCodes.refused);
+  if (!view) throw new CliError(wrong.noCode, exitCodes.refused);
   show(view, options, () => {
-    printLine(`${formatCode(view.digits)}   (${countDown(view.remainingMs)} left)`);
-    printLine(readAloud(view.digits, 'en'));
-    printLine(`Second number, only if their page asks for it: ${formatSecondNumber(view.secondNumber)}`);
+    printLine(results.codeAlone({ code: formatCode(view.digits), time: countDown(view.remainingMs) }));
+    printLine(readAloud(view.digits, book));
+    printLine(results.secondAlone({ number: formatSecondNumber(view.secondNumber) }));
   });
 }

@@ -1,17 +1,9 @@
-import { rulesOf, Permission, whyNotWords, type WhyNot } from '@porch/core';
+import { permissionLabel, type Permission, type WhyNot } from '@porch/core';
 import { cliAbilities } from '../abilities/index.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { clock, printLine, printTable } from '../print.ts';
-import { type CommonOptions, show } from './common.ts';
-
-const stepSentences: Record<string, string> = {
-  '': 'The customer is not here yet. Say: “Please open the front door and type the code.”',
-  'page-open': 'They have the page open. Say: “Please read who asks, and press Begin.”',
-  'reading-who-asks': 'They are reading who asks. Say: “Take your time; you should see my name there.”',
-  'getting-doorstep': 'They are starting Doorstep. Say: “A small window will ask you; it says my name.”',
-  'prompt-open': 'A question is open on their screen. Say: “Please look at your screen and answer the question.”',
-  ready: 'They are ready.',
-};
+import { book, desk, named, results } from '../words.ts';
+import { type CommonOptions, frontDoor, show } from './common.ts';
 
 interface Status extends Record<string, unknown> {
   phase: string;
@@ -24,28 +16,35 @@ interface Status extends Record<string, unknown> {
   permissions: { permission: Permission; standing: string; whyNot?: WhyNot }[];
 }
 
-export const standingWords: Record<string, string> = {
-  notAsked: 'not asked',
-  waiting: 'waiting',
-  allowed: 'allowed',
-  saidNo: 'said no',
-  lapsed: 'no answer',
-  takenBack: 'taken back',
-  over: 'over',
-};
+export const standingInWords = (standing: string): string =>
+  standing === 'waiting' ? desk.consent.waiting({ time: '' }).trim() : named(desk.consent, standing);
+
+/** Where the customer is, and what to say to them. */
+function stepSentence(step: string): string {
+  const { steps } = desk.waitingRoom;
+  if (step === '') return results.step({ where: steps.nobody.where, say: steps.nobody.say({ host: frontDoor() }) });
+  if (!Object.hasOwn(steps, step) || step === 'nobody') return step;
+  return results.step(steps[step as Exclude<keyof typeof steps, 'nobody'>]);
+}
 
 export async function status(options: CommonOptions): Promise<void> {
   const value = (await callKeeper(options.session, { call: 'status' })) as Status;
   show(value, options, () => {
-    printLine(`${value.customerName ?? 'Nobody yet'}: ${value.purpose ?? ''} (${value.phase}, line ${value.line})`);
-    printLine(stepSentences[value.step] ?? value.step);
-    if (value.isBrowserThere)
-      printLine('They show from their browser: for more than looking, ask them to open Doorstep.');
+    printLine(
+      results.status({
+        name: value.customerName ?? results.nobodyYet,
+        purpose: value.purpose ?? '',
+        phase: named(desk.common.phases, value.phase),
+        line: value.line,
+      }),
+    );
+    printLine(stepSentence(value.step));
+    if (value.isBrowserThere) printLine(results.fromBrowser);
     printTable(
       ['PERMISSION', 'STATE'],
       value.permissions.map((p) => [
-        rulesOf(p.permission).label,
-        p.whyNot ? `not possible here: ${whyNotWords[p.whyNot]}` : (standingWords[p.standing] ?? p.standing),
+        permissionLabel(p.permission, book),
+        p.whyNot ? results.notPossible({ why: desk.consent.whyNot[p.whyNot] }) : standingInWords(p.standing),
       ]),
     );
   });

@@ -33,7 +33,8 @@ export const defineTool = <T extends Tool>(kind: ToolKind<T>): ToolKind<T> => ki
 
 /** A button on the shelf beside the stage. */
 export interface ShelfItem {
-  readonly label: string;
+  /** In the language that is spoken now. */
+  readonly label: () => string;
   isShown(session: ConsoleSession): boolean;
   /** What opens beside it; the first time it is loaded. */
   readonly panel?: Component;

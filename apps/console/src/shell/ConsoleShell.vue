@@ -1,21 +1,18 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
-import { computed, ref } from 'vue';
+import { defineAsyncComponent } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { isSignedIn, useDesk } from '../desk.ts';
 import { followPorch } from '../features/porch/usePorch.ts';
-import { pictureTool } from '../abilities/picture/tool.ts';
-import OpenSession from './OpenSession.vue';
+import LanguageChoice from './LanguageChoice.vue';
+import { w } from '../words/index.ts';
 
 const desk = useDesk();
 const { rest, me, sessions } = desk;
 const router = useRouter();
 const route = useRoute();
-const hasPictures = ref(false);
-/** Small pictures are of sessions that are not on the stage already. */
-const canHavePictures = computed(() =>
-  sessions.list.value.some((s) => s.tool(pictureTool).mayLook.value && route.path !== `/session/${s.id}`),
-);
+/** Loaded once a session is open. */
+const OpenSessionsBar = defineAsyncComponent(() => import('./OpenSessionsBar.vue'));
 
 async function signOut(): Promise<void> {
   sessions.closeAll();
@@ -39,32 +36,18 @@ followPorch(async () => {
   <div class="shell">
     <header class="bar">
       <span class="name" aria-hidden="true"><i class="light" /> Zesty Porch</span>
-      <nav aria-label="Places">
-        <RouterLink to="/">The porch</RouterLink>
-        <RouterLink to="/devices">Devices</RouterLink>
-        <RouterLink to="/past-sessions">Past sessions</RouterLink>
+      <nav :aria-label="w.shell.places">
+        <RouterLink to="/">{{ w.shell.porch }}</RouterLink>
+        <RouterLink to="/devices">{{ w.shell.devices }}</RouterLink>
+        <RouterLink to="/past-sessions">{{ w.shell.pastSessions }}</RouterLink>
       </nav>
       <span class="grow" />
-      <RouterLink to="/sign-ins" title="Where you are signed in">{{ me?.name }}</RouterLink>
-      <NButton size="small" ghost color="#f4efe2" @click="signOut">Sign out</NButton>
+      <LanguageChoice />
+      <RouterLink to="/sign-ins" :title="w.shell.signIns">{{ me?.name }}</RouterLink>
+      <NButton size="small" ghost color="#f4efe2" @click="signOut">{{ w.shell.signOut }}</NButton>
     </header>
     <div class="place"><RouterView :key="$route.fullPath" /></div>
-    <footer v-if="sessions.list.value.length" class="open" aria-label="Open sessions">
-      <OpenSession
-        v-for="s in sessions.list.value"
-        :key="s.id"
-        :session="s"
-        :has-picture="hasPictures && route.path !== `/session/${s.id}`"
-      />
-      <NButton
-        v-if="canHavePictures"
-        size="tiny"
-        :aria-pressed="hasPictures"
-        data-test="small-pictures"
-        @click="hasPictures = !hasPictures"
-        >{{ hasPictures ? 'Hide the pictures' : 'Show the pictures' }}</NButton
-      >
-    </footer>
+    <OpenSessionsBar v-if="sessions.list.value.length" />
   </div>
 </template>
 
@@ -112,14 +95,5 @@ followPorch(async () => {
   flex: 1;
   min-height: 0;
   overflow: auto;
-}
-.open {
-  display: flex;
-  align-items: end;
-  gap: 0.5rem;
-  padding: 0.35rem 0.8rem;
-  background: var(--card);
-  border-top: 1px solid var(--line);
-  overflow-x: auto;
 }
 </style>

@@ -3,16 +3,10 @@ import { THUMBNAIL_FROM } from '@porch/wire';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { pictureTool } from '../abilities/picture/tool.ts';
 import type { TechnicianSession } from '../features/session/technician-session.ts';
+import { w } from '../words/index.ts';
 
 /* One session at the bottom edge: whose it is, how it stands, what was not read, and on demand a small picture. */
 const props = defineProps<{ session: TechnicianSession; hasPicture: boolean }>();
-const phases = {
-  prepared: 'waits for the customer',
-  joining: 'coming in',
-  live: 'under way',
-  ended: 'ended',
-  logged: 'logged',
-};
 const state = computed(() => props.session.state.value);
 const mayShow = computed(() => props.hasPicture && props.session.tool(pictureTool).mayLook.value);
 const size = ref({ width: 16, height: 9 });
@@ -43,9 +37,9 @@ onBeforeUnmount(() => close?.());
       aria-hidden="true"
     />
     <span>
-      {{ state.customerName ?? 'Nobody yet' }} ·
-      {{ session.failed.value ? 'not yours any longer' : phases[state.phase.name] }}
-      <b v-if="session.unread.value" class="tabular">{{ session.unread.value }} new</b>
+      {{ state.customerName ?? w.common.nobodyYet }} ·
+      {{ session.failed.value ? w.shell.notYours : w.shell.phases[state.phase.name] }}
+      <b v-if="session.unread.value" class="tabular">{{ w.shell.unread({ count: session.unread.value }) }}</b>
     </span>
   </RouterLink>
 </template>

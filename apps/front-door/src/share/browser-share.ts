@@ -3,7 +3,7 @@ import { isOver, presentOf, rulesOf, showingPermissions, type OpenAsk } from '@p
 import type { Host } from '@porch/host';
 import { pictureChannel, startOf, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
-import { t } from '../words/index.ts';
+import { w } from '../words/index.ts';
 import type { PageEnd } from './page-host.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
@@ -127,15 +127,15 @@ export class BrowserShare {
     } catch (error) {
       this.trouble.value =
         error instanceof DOMException && error.name === 'NotAllowedError'
-          ? t('share.nothingChosen')
-          : t('share.cannot');
+          ? w.value.share.nothingChosen
+          : w.value.share.cannot;
       return false;
     }
     const [track] = stream.getVideoTracks();
     if (!track) return false;
     const surface =
       what === 'camera' ? what : (surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other');
-    const name = t(`share.${surface}`);
+    const name = w.value.share[surface];
     this.#stream = stream;
     this.stream.value = stream;
     this.showing.value = name;

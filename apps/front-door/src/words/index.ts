@@ -1,55 +1,39 @@
-import { Language, languages, languageTags, locales } from '@porch/core';
 import type { EstimateView } from '@porch/wire';
-import { createI18n } from 'vue-i18n';
-import { de } from './de.ts';
-import { en, type Words } from './en.ts';
-import { no } from './no.ts';
+import { loadFrontDoorWords, type FrontDoorWords } from '@porch/words/front-door/lazily';
+import { loadLedgerWords } from '@porch/words/ledger/lazily';
+import { spokenBooks } from '@porch/pages';
+import { computed } from 'vue';
 
-const KEPT = 'porch-language';
-const all: Readonly<Record<Language, Words>> = { en, no, de };
+const books = spokenBooks({ words: loadFrontDoorWords, ledger: loadLedgerWords }, 'porch-language');
+export const { speak, firstLanguage, hasChosenLanguage } = books;
 
-/** What was chosen before, else what the browser speaks; Norwegian has several names. */
-function firstLanguage(): Language {
-  const kept = Language.safeParse(localStorage.getItem(KEPT));
-  if (kept.success) return kept.data;
-  for (const tag of navigator.languages) {
-    const short = tag.slice(0, 2).toLowerCase();
-    const name = short === 'nb' || short === 'nn' ? 'no' : short;
-    const spoken = languages.find((language) => language === name);
-    if (spoken) return spoken;
-  }
-  return 'en';
-}
+/** What the page says, in the language that is spoken now. */
+export const w = computed(() => books.spoken.value.words);
+/** What ledgers say. */
+export const ledger = computed(() => books.spoken.value.ledger);
+/** Numbers, lists and moments. */
+export const speech = computed(() => books.spoken.value.speech);
+export const language = computed(() => books.spoken.value.language);
 
-export const i18n = createI18n({ legacy: false, locale: firstLanguage(), fallbackLocale: 'en', messages: all });
-export const { t } = i18n.global;
-document.documentElement.lang = languageTags[i18n.global.locale.value];
-
-export const language = (): Language => Language.parse(i18n.global.locale.value);
-export const hasChosenLanguage = (): boolean => localStorage.getItem(KEPT) !== null;
-/** `isChosen`: by the person, so that it stays. */
-export function speak(chosen: Language, isChosen: boolean): void {
-  i18n.global.locale.value = chosen;
-  document.documentElement.lang = languageTags[chosen];
-  if (isChosen) localStorage.setItem(KEPT, chosen);
-}
-
-const inMinutes = (ms: number): string => {
-  const n = Math.round(ms / 60_000);
-  return t('minutes', { n }, n === 0 ? 0 : n === 1 ? 1 : 2);
-};
+const inMinutes = (ms: number): string => w.value.common.minutes({ n: Math.round(ms / 60_000) });
 /** How long somebody waits, or still waits: about, with a range, and no number when none would be honest. */
-export function waitInWords(estimate: EstimateView | undefined, as: 'help.wait' | 'help.more' = 'help.wait'): string {
-  if (!estimate) return t('help.nobodyHere');
-  if (estimate.toMs < 60_000) return t('help.waitNone');
-  return t(as, {
+export function waitInWords(estimate: EstimateView | undefined, as: 'wait' | 'more' = 'wait'): string {
+  const { help } = w.value;
+  if (!estimate) return help.nobodyHere;
+  if (estimate.toMs < 60_000) return help.waitNone;
+  return help[as]({
     about: inMinutes(estimate.aboutMs),
     from: inMinutes(estimate.fromMs),
     to: inMinutes(estimate.toMs),
   });
 }
-export const when = (atMs: number): string =>
-  new Date(atMs).toLocaleString(locales[language()], { weekday: 'long', hour: '2-digit', minute: '2-digit' });
-export const clock = (atMs: number): string =>
-  new Date(atMs).toLocaleTimeString(locales[language()], { hour: '2-digit', minute: '2-digit' });
-export const dayAndTime = (atMs: number): string => new Date(atMs).toLocaleString(locales[language()]);
+
+type FilesWords = FrontDoorWords['files'];
+/** How far a file is; `share` of it has moved. */
+export function stageInWords(
+  stage: 'moving' | keyof Pick<FilesWords, 'offered' | 'arrived' | 'refused' | 'cancelled' | 'failed'>,
+  share = 0,
+): string {
+  const { files } = w.value;
+  return stage === 'moving' ? files.moving({ percent: speech.value.percent(share) }) : files[stage];
+}

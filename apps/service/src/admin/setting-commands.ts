@@ -1,3 +1,5 @@
+import { languageOf } from '@porch/words';
+import { settings } from '@porch/words/settings';
 import { settingNames, settingOf, type SettingName, type SettingNow } from '@porch/core';
 import type { Command } from 'commander';
 import { readFileSync } from 'node:fs';
@@ -14,6 +16,7 @@ interface ForTeam extends Common {
 const VALUE_CHARACTERS = 40;
 const sources = { product: 'as it comes', desk: 'the desk', team: 'its team' } as const;
 
+const words = () => settings[languageOf(process.env)];
 const textOf = (name: SettingName, value: unknown): string => settingOf(name).kind.toText(value);
 const withUnit = (name: SettingName, value: unknown): string =>
   [textOf(name, value) || '(empty)', settingOf(name).unit].filter(Boolean).join(' ');
@@ -22,7 +25,8 @@ function inOneLine(text: string): string {
   return more.length || line.length > VALUE_CHARACTERS ? `${line.slice(0, VALUE_CHARACTERS - 1)}…` : line;
 }
 const viewOf = (name: SettingName, { value, from, version }: SettingNow) => {
-  const { label, unit, first, isTeams = false } = settingOf(name);
+  const { unit, first, isTeams = false } = settingOf(name);
+  const { label } = words().all[name];
   return { name, value, from, version, ...(unit ? { unit } : {}), label, asItComes: first, mayTeamsDiffer: isTeams };
 };
 
@@ -94,9 +98,9 @@ const get = (said: string, { team, ...options }: ForTeam) =>
       by: setBy,
       value: value ?? undefined,
     }));
-    show({ ...viewOf(name, now), help: settingOf(name).help, history }, options, () => {
-      printLine(`${settingOf(name).label}: ${withUnit(name, now.value)}  (${sources[now.from]})`);
-      printLine(settingOf(name).help);
+    show({ ...viewOf(name, now), help: words().all[name].help, history }, options, () => {
+      printLine(`${words().all[name].label}: ${withUnit(name, now.value)}  (${sources[now.from]})`);
+      printLine(words().all[name].help);
       printLine(`As it comes: ${withUnit(name, settingOf(name).first)}`);
       for (const { team: of, version, atMs, by, value } of history)
         printLine(

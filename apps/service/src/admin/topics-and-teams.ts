@@ -108,9 +108,7 @@ function mustBeOrdinary(name: string, before: PolicyRecords): void {
 /** What names a team in a text is changed by whoever wrote it. */
 function mustNotBeNamed(name: string, { book, teams }: PolicyRecords, nowMs: number): void {
   const around = { teams: teams.filter((one) => one !== name), hasDirectory: true };
-  const wrong = contradictionsIn(book.policyFor(undefined, nowMs), around).find(({ words }) =>
-    words.includes(`“${name}”`),
-  );
+  const wrong = contradictionsIn(book.policyFor(undefined, nowMs), around).find(({ nobody }) => nobody === name);
   if (wrong) throw new AdminError(`${wrong.settings.join(', ')} names it; change that first: porch-admin setting set`);
 }
 

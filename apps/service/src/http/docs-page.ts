@@ -1,4 +1,4 @@
-import { errorCatalogue, tags } from '@porch/wire';
+import { errorCatalogue, errorWords, tags, type ErrorCode } from '@porch/wire';
 import { escapeHtml } from './escape-html.ts';
 import type { openApiOf } from './openapi.ts';
 import { always, ofTechnicians } from './refusals.ts';
@@ -39,7 +39,7 @@ export function docsPage(document: Document): string {
     ([name, schema]) => `<article><h3 id="schema-${text(name)}">${text(name)}</h3>${fieldsOf(schema)}</article>`,
   );
   const codes = Object.entries(errorCatalogue).map(
-    ([code, { status, message }]) => `<dt id="${code}">${code} (${status})</dt><dd>${text(message)}.</dd>`,
+    ([code, { status }]) => `<dt id="${code}">${code} (${status})</dt><dd>${text(errorWords[code as ErrorCode])}.</dd>`,
   );
   return `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>Zesty Porch: the API</title><style>${STYLE}</style></head><body><header><h1>Zesty Porch: the API</h1>${prose(document.info.description ?? '')}<p>Anything may be refused with ${linksTo(usual)}.</p><p>The same for programs: <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.</p><nav aria-label="Parts"><ul>${Object.keys(
     tags,

@@ -1,4 +1,4 @@
-import { AppError, errorCatalogue, type ErrorCode } from '@porch/wire';
+import { AppError, errorWords, type ErrorCode } from '@porch/wire';
 import type { FastifyError, FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
 import { isConnectionTrouble } from '../db/connection-trouble.ts';
@@ -40,7 +40,7 @@ function failureOf(error: FastifyError | AppError): Failure {
 
 /** As a problem (RFC 9457) under /api/v1; as it always was for programs of before. */
 function send(request: FastifyRequest, reply: FastifyReply, { code, status, more = '', details = {} }: Failure) {
-  const message = errorCatalogue[code].message + more;
+  const message = errorWords[code] + more;
   const retry = details['retryAfterSeconds'];
   if (typeof retry === 'number') reply.header('retry-after', retry);
   if (!request.url.startsWith('/api/v1/')) return reply.code(status).send({ code, message, details });
@@ -52,7 +52,7 @@ function send(request: FastifyRequest, reply: FastifyReply, { code, status, more
       .serializer((value: unknown) => JSON.stringify(value))
       .send({
         type: `/api/docs#${code}`,
-        title: errorCatalogue[code].message,
+        title: errorWords[code],
         status,
         detail: message,
         instance: `urn:uuid:${request.id}`,

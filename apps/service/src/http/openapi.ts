@@ -2,6 +2,7 @@ import {
   api,
   apiWords,
   errorCatalogue,
+  errorWords,
   isoForm,
   parameterWords,
   tags,
@@ -144,7 +145,7 @@ function problemsOf(operation: AnyOperation): Record<string, ZodOpenApiResponseO
     [...byStatus].map(([status, codes]) => [
       `${status}`,
       {
-        description: codes.map((code) => `${code}: ${errorCatalogue[code].message}`).join('\n\n'),
+        description: codes.map((code) => `${code}: ${errorWords[code]}`).join('\n\n'),
         content: { 'application/problem+json': { schema: Problem } },
       },
     ]),

@@ -1,9 +1,10 @@
 import { z } from 'zod';
-import type { AbilityShape, AnyOf, Handed, Table, Telling, Told } from '../ability/ability-shape.ts';
+import { speechOf } from '@porch/words';
+import type { LedgerWords } from '@porch/words/ledger/shape';
+import type { AbilityShape, AbilityWords, AnyOf, Handed, Table, Telling } from '../ability/ability-shape.ts';
 import { who } from '../ability/fields.ts';
 import type { SessionView } from '../ability/session-view.ts';
 import { byType } from '../by-type.ts';
-import { languages, type Language } from '../language.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
 import { checkWords } from './check-words/shape.ts';
 import { drawing } from './drawing/shape.ts';
@@ -31,7 +32,7 @@ export type Permission = {
 export type Slices = { readonly [K in Ability['name']]: Extract<Ability, { name: K }>['initial'] };
 
 /** An ability whose own types are forgotten: the fold below ties each event to its owner by its type. */
-type Plain = AbilityShape<string, Readonly<Record<string, PermissionRules>>, Table, unknown, string>;
+type Plain = AbilityShape<string, Readonly<Record<string, PermissionRules>>, Table, unknown, AbilityWords<string>>;
 const plain = abilities as unknown as readonly Plain[];
 
 const owners = byType(
@@ -92,23 +93,36 @@ export const abilitiesEnded = (slices: Slices): Slices =>
 export const abilitiesHanded = (slices: Slices): Handed[] =>
   plain.flatMap(({ name, handed }) => [...(handed?.(slices[name as keyof Slices]) ?? [])]);
 
-export function tellAbilityToTechnicians(event: AbilityEvent, telling: Telling, slices: Slices): string {
+/** One sentence of an ability's event, for technicians or the customer. */
+export function tellAbility(
+  to: 'technician' | 'customer',
+  event: AbilityEvent,
+  telling: Omit<Telling, 'words'>,
+  slices: Slices,
+  book: LedgerWords,
+): string {
   const owner = owners.get(event.type);
-  return owner?.tell[event.type]?.technician(event, telling, slices[owner.name as keyof Slices]) ?? event.type;
-}
-export function tellAbilityToCustomer(event: AbilityEvent, telling: Telling, slices: Slices): Told<string> {
-  const owner = owners.get(event.type);
-  return owner?.tell[event.type]?.customer(event, telling, slices[owner.name as keyof Slices]) ?? [event.type];
+  const slice: unknown = owner && slices[owner.name as keyof Slices];
+  return owner?.tell[event.type]?.[to](event, { ...telling, words: owner.words(book) }, slice) ?? event.type;
 }
 
-const merged = <T>(of: (ability: Plain, language: Language) => Readonly<Record<string, T>>) =>
-  Object.fromEntries(
-    languages.map((language) => [language, Object.assign({}, ...plain.map((ability) => of(ability, language)))]),
-  ) as Readonly<Record<Language, Readonly<Record<string, T>>>>;
+type PermissionWords = keyof AbilityWords<string>;
+const ownerOf = byType(
+  'permission',
+  plain.flatMap((ability) => Object.keys(ability.permissions).map((permission) => [permission, ability] as const)),
+);
+const wordsOf = (kind: PermissionWords, permission: Permission, book: LedgerWords): string =>
+  ownerOf.get(permission)?.words(book)[kind][permission] ?? permission;
 /** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */
-export const customerPermissionWords = merged(
-  ({ words }, language) => words[language].permissions,
-) as unknown as Readonly<Record<Language, Readonly<Record<Permission, string>>>>;
-export const abilitySentences = merged(({ words }, language) => words[language].sentences);
+export const customersAct = (permission: Permission, book: LedgerWords): string =>
+  wordsOf('permissions', permission, book);
+/** The same in a technician's words, inside a sentence. */
+export const techniciansAct = (permission: Permission, book: LedgerWords): string => wordsOf('acts', permission, book);
+/** The same as it stands by itself. */
+export const permissionLabel = (permission: Permission, book: LedgerWords): string =>
+  speechOf(book.language).capital(techniciansAct(permission, book));
+/** What is undone the moment it is given back. */
+export const whatIsUndone = (permission: Permission, book: LedgerWords): string => wordsOf('undone', permission, book);
+
 /** Events of abilities that belong into the story of what was done. */
 export const abilityStory: ReadonlySet<string> = new Set(plain.flatMap(({ inStory }) => inStory));

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { RefusalCode, Refusal } from '../decision.ts';
 import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
-import type { AbilityShape, AnyOf, Table } from './ability-shape.ts';
+import type { AbilityWords, AbilityShape, AnyOf, Table } from './ability-shape.ts';
 import type { PersonView, SessionView } from './session-view.ts';
 
 /* What an ability is to the service: its commands, and what becomes of them. */
@@ -50,13 +50,13 @@ export const defineRules = <
   P extends Readonly<Record<string, PermissionRules>>,
   E extends Table,
   Slice,
-  Key extends string,
+  Words extends AbilityWords<keyof P & string>,
   const C extends Table,
   Policy = unknown,
 >(
-  shape: AbilityShape<Name, P, E, Slice, Key>,
+  shape: AbilityShape<Name, P, E, Slice, Words>,
   rules: AbilityRules<E, Slice, C, Policy>,
-): { readonly shape: AbilityShape<Name, P, E, Slice, Key>; readonly rules: AbilityRules<E, Slice, C, Policy> } => ({
+): { readonly shape: AbilityShape<Name, P, E, Slice, Words>; readonly rules: AbilityRules<E, Slice, C, Policy> } => ({
   shape,
   rules,
 });

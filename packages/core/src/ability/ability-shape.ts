@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import type { Language } from '../language.ts';
+import type { Speech } from '@porch/words';
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { PermissionRules } from '../permission/permission-rules.ts';
 import type { SessionView } from './session-view.ts';
 
@@ -14,18 +15,19 @@ export type RowOf<E extends Table, T extends keyof E> = {
 } & z.output<z.ZodObject<E[T]>>;
 export type AnyOf<E extends Table> = { [T in keyof E & string]: RowOf<E, T> }[keyof E & string];
 
-/** Who is called what when something is told. */
-export interface Telling {
+/** Who is called what when something is told, and the words in which it is. */
+export interface Telling<Words = unknown> {
+  /** The ability's own part of the ledger's words, in the reader's language. */
+  readonly words: Words;
+  readonly speech: Speech;
   /** To technicians: anybody's name, or what they are called without one. */
   nameOf(id: string): string;
   /** To the customer: the technician's name. */
   technician(id: string): string;
   isCustomers(id: string): boolean;
-  readonly language: Language;
+  /** Why something happened: what a program said is told in the reader's language, what a person wrote as it is. */
+  reason(why: string): string;
 }
-
-/** Which sentence an event is for the customer, and what goes into it. */
-export type Told<Key extends string> = readonly [key: Key, fields?: Readonly<Record<string, string | number>>];
 
 /** Something that went from one side to the other, or was to: a row of the customer's copy. */
 export interface Handed {
@@ -36,10 +38,14 @@ export interface Handed {
   readonly stage: 'offered' | 'moving' | 'arrived' | 'refused' | 'cancelled' | 'failed';
 }
 
-export interface AbilityWords<P extends string, Key extends string> {
+/** What an ability's permissions are called. */
+export interface AbilityWords<P extends string> {
   /** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */
   readonly permissions: Readonly<Record<P, string>>;
-  readonly sentences: Readonly<Record<Key, string>>;
+  /** The same in a technician's words: "see the screen". */
+  readonly acts: Readonly<Record<P, string>>;
+  /** What is undone the moment it is taken back, to be said to the technician. */
+  readonly undone: Readonly<Record<P, string>>;
 }
 
 export interface AbilityShape<
@@ -47,7 +53,7 @@ export interface AbilityShape<
   P extends Readonly<Record<string, PermissionRules>>,
   E extends Table,
   Slice,
-  Key extends string,
+  Words extends AbilityWords<keyof P & string>,
 > {
   readonly name: Name;
   /** Raised when it can something more; what it shipped before keeps its meaning. */
@@ -68,13 +74,14 @@ export interface AbilityShape<
   /** One sentence of an event, with what was true before it. */
   readonly tell: {
     readonly [T in keyof E & string]: {
-      readonly technician: (event: RowOf<E, T>, telling: Telling, slice: Slice) => string;
-      readonly customer: (event: RowOf<E, T>, telling: Telling, slice: Slice) => Told<Key>;
+      readonly technician: (event: RowOf<E, T>, telling: Telling<Words>, slice: Slice) => string;
+      readonly customer: (event: RowOf<E, T>, telling: Telling<Words>, slice: Slice) => string;
     };
   };
   /** What went from one side to the other. */
   readonly handed?: (slice: Slice) => readonly Handed[];
-  readonly words: Readonly<Record<Language, AbilityWords<keyof P & string, Key>>>;
+  /** Its part of the ledger's words. */
+  readonly words: (book: LedgerWords) => Words;
   /** Those events that belong into the story of what was done: note and brief. */
   readonly inStory: readonly (keyof E & string)[];
 }
@@ -84,7 +91,7 @@ export const defineShape = <
   const P extends Readonly<Record<string, PermissionRules>>,
   const E extends Table,
   Slice,
-  Key extends string,
+  Words extends AbilityWords<keyof P & string>,
 >(
-  shape: AbilityShape<Name, P, E, Slice, Key>,
-): AbilityShape<Name, P, E, Slice, Key> => shape;
+  shape: AbilityShape<Name, P, E, Slice, Words>,
+): AbilityShape<Name, P, E, Slice, Words> => shape;

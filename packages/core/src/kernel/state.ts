@@ -1,3 +1,4 @@
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { Language } from '../language.ts';
 import type { AnyPart, BesidePart, Part, Side } from '../people/part.ts';
 import { rulesOf, type Permission, type WhyNot } from '../permission/permission.ts';
@@ -200,11 +201,11 @@ export const needsCallAnswer = (state: KernelState): boolean =>
   state.behind === 'nothing' && state.callAnswer === undefined;
 
 /** What the person behind an id is called here. */
-export function personName(s: KernelState, id: string): string {
-  if (id === 'service') return 'The service';
-  if (id.startsWith('technician:')) return s.technicianName ?? 'The technician';
+export function personName(s: KernelState, id: string, { kernel: { people } }: LedgerWords): string {
+  if (id === 'service') return people.service;
+  if (id.startsWith('technician:')) return s.technicianName ?? people.theTechnician;
   const p = s.participants[id];
-  if (!p) return 'Somebody';
-  if (p.side === 'desk') return p.name ?? 'A technician';
-  return s.customerName ?? p.name ?? 'The customer';
+  if (!p) return people.somebody;
+  if (p.side === 'desk') return p.name ?? people.aTechnician;
+  return s.customerName ?? p.name ?? people.customer;
 }

@@ -1,113 +1,101 @@
-import type { Telling, Told } from '../ability/ability-shape.ts';
-import { customerPermissionWords } from '../abilities/index.ts';
-import { listOf, type Language } from '../language.ts';
-import type { Permission } from '../permission/permission.ts';
-import type { KernelEvent } from './events.ts';
-import { isNotedFact, notedFacts } from './noted-facts.ts';
+import type { LedgerWords } from '@porch/words/ledger/shape';
+import type { Telling } from '../ability/ability-shape.ts';
+import { customersAct } from '../abilities/index.ts';
+import type { KernelEvent, KernelEventOf } from './events.ts';
+import { isNotedFact } from './noted-facts.ts';
 import { leadOf, type KernelState } from './state.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
 
-export type KernelSentence = keyof typeof english;
-export const kernelSentences: Readonly<Record<Language, Readonly<Record<KernelSentence, string>>>> = {
-  en: english,
-  no: norwegian,
-  de: german,
+/** What a teller of the kernel needs: who is who, and the whole book, for what permissions are called. */
+interface Help extends Telling<LedgerWords['kernel']['customer']> {
+  readonly book: LedgerWords;
+}
+type Teller = { readonly [T in KernelEvent['type']]: (e: KernelEventOf<T>, help: Help, s: KernelState) => string };
+
+const tellers: Teller = {
+  sessionPrepared: (e, { words }) => {
+    const who = e.personal?.technicianName ?? '…';
+    return e.ticketRef ? words.preparedTicket({ who, ticket: e.ticketRef }) : words.prepared({ who });
+  },
+  customerExpected: (_e, { words }) => words.expected,
+  programStarted: (e, { words, isCustomers, technician }) =>
+    isCustomers(e.participantId) ? words.youStartedAgain : words.startedAgain({ who: technician(e.participantId) }),
+  changeOverWanted: (_e, { words }) => words.otherComputer,
+  changeOverAnswered: (e, { words, technician }) =>
+    words[e.isYes ? 'changedOver' : 'notChangedOver']({ who: technician(e.by) }),
+  ticketAttached: (e, { words }) => words.ticket({ ticket: e.ticketRef }),
+  codeIssued: (_e, { words }) => words.codeIssued,
+  codeWithdrawn: (_e, { words }) => words.codeWithdrawn,
+  invitationIssued: (_e, { words }) => words.invitationIssued,
+  invitationFailed: (_e, { words }) => words.invitationFailed,
+  invitationWithdrawn: (_e, { words }) => words.invitationWithdrawn,
+  screenLost: (_e, { words }) => words.screenLost,
+  handoverAccepted: (_e, { words }) => words.handoverAccepted,
+  participantJoined: (e, { words }) => {
+    if (e.role === 'technician') return words.came({ who: e.personal?.name ?? '…' });
+    return e.role === 'doorstep' ? words.youCameDoorstep : words.youCamePage;
+  },
+  'possible/changed': (_e, { words }) => words.possibleChanged,
+  'beside/letIn': (e, { words, technician }) => words.letIn({ who: technician(e.by), name: e.personal?.name ?? '…' }),
+  'beside/sentAway': (e, { words, technician }) => words.sentAway({ who: technician(e.by) }),
+  participantLeft: (e, { words, isCustomers, technician }, s) => {
+    if (!isCustomers(e.participantId)) return words.left({ who: technician(e.participantId) });
+    return s.participants[e.participantId]?.part === 'doorstep' ? words.youLeftDoorstep : words.youLeftPage;
+  },
+  customerIntroduced: (e, { words }) => words.introduced({ name: e.personal?.name ?? '…' }),
+  callAnswered: (e, { words }) => (e.answer === 'i-called' ? words.iCalled : words.theyCalled),
+  ownPictureOffered: (_e, { words }) => words.ownPicture,
+  customerAccepted: (e, { words }) => words.accepted({ version: e.noticeVersion }),
+  aimChosen: (e, { words, technician }) =>
+    e.aim === 'look' ? words.aimLook : words.aimWork({ who: technician(e.by) }),
+  visitBegan: (e, { words, technician }) => words.visit({ who: technician(e.participantId) }),
+  permissionsAsked: (e, { words, book, speech, technician }) =>
+    words.asked({
+      who: technician(e.participantId),
+      what: speech.list(e.permissions.map((permission) => customersAct(permission, book))),
+    }),
+  askClosed: (e, { words }) =>
+    words[({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]],
+  permissionGranted: (e, { words, book, technician }) =>
+    words[e.isStanding ? 'grantedStanding' : 'granted']({
+      who: technician(e.participantId),
+      what: customersAct(e.permission, book),
+    }),
+  permissionWithdrawn: (e, { words, book, technician, isCustomers }) =>
+    words[isCustomers(e.by) ? 'youTookBack' : 'gaveBack']({
+      who: technician(e.participantId),
+      what: customersAct(e.permission, book),
+    }),
+  chatSent: (e, { words, technician, isCustomers }) => {
+    const text = e.personal?.text ?? '…';
+    return isCustomers(e.by) ? words.youSaid({ text }) : words.said({ who: technician(e.by), text });
+  },
+  handoverRequested: (e, { words, technician }) =>
+    words.handoverAsked({ who: technician(e.by), to: e.personal?.toName ?? '…' }),
+  handoverClosed: (e, { words, technician }, s) => words.handoverClosed({ who: technician(leadOf(s)?.id ?? e.by) }),
+  handedOver: (e, { words, technician }) =>
+    words.handedOver({ to: technician(e.toParticipantId), from: technician(e.fromParticipantId) }),
+  tryItAsked: (e, { words, technician }) => words.tryAsked({ who: technician(e.by) }),
+  tryItAnswered: (e, { words }) =>
+    words[({ works: 'tryWorks', 'does-not': 'tryDoesNot', 'cannot-tell': 'tryCannotTell' } as const)[e.answer]],
+  sessionEnded: (e, { words, technician, isCustomers }) => {
+    if (e.reason === 'fraud') return words.fraud;
+    if (e.reason === 'stop') return words.youStopped;
+    if (e.reason === 'nobody') return words.endedByItself;
+    return isCustomers(e.by) ? words.youEnded : words.ended({ who: technician(e.by) });
+  },
+  outcomeLogged: (e, { words, technician }) => words.logged({ who: technician(e.by) }),
+  factNoted: (e, { words, book }) => words.noted({ text: isNotedFact(e.what) ? book.kernel.facts[e.what] : '…' }),
+  notUnderstood: (_e, { words }) => words.notUnderstood,
+  personErased: (e, { words }) => words.erased({ count: e.seqs.length }),
 };
 
-/** Which sentence an event is for the customer, and what goes into it. */
+/** The sentence that an event of the kernel is for the customer. */
 export function tellKernelToCustomer(
-  e: KernelEvent,
-  s: KernelState,
-  { technician, isCustomers: isMine, language }: Telling,
-): Told<KernelSentence> {
-  const what = (permission: Permission) => customerPermissionWords[language][permission];
-  switch (e.type) {
-    case 'sessionPrepared': {
-      const who = e.personal?.technicianName ?? '…';
-      return e.ticketRef ? ['preparedTicket', { who, ticket: e.ticketRef }] : ['prepared', { who }];
-    }
-    case 'customerExpected':
-      return ['expected'];
-    case 'programStarted':
-      return isMine(e.participantId) ? ['youStartedAgain'] : ['startedAgain', { who: technician(e.participantId) }];
-    case 'changeOverWanted':
-      return ['otherComputer'];
-    case 'changeOverAnswered':
-      return [e.isYes ? 'changedOver' : 'notChangedOver', { who: technician(e.by) }];
-    case 'ticketAttached':
-      return ['ticket', { ticket: e.ticketRef }];
-    case 'codeIssued':
-    case 'codeWithdrawn':
-    case 'invitationIssued':
-    case 'invitationFailed':
-    case 'invitationWithdrawn':
-    case 'screenLost':
-    case 'handoverAccepted':
-      return [e.type];
-    case 'participantJoined':
-      if (e.role === 'technician') return ['came', { who: e.personal?.name ?? '…' }];
-      return [e.role === 'doorstep' ? 'youCameDoorstep' : 'youCamePage'];
-    case 'possible/changed':
-      return ['possibleChanged'];
-    case 'beside/letIn':
-      return ['letIn', { who: technician(e.by), name: e.personal?.name ?? '…' }];
-    case 'beside/sentAway':
-      return ['sentAway', { who: technician(e.by) }];
-    case 'participantLeft':
-      if (!isMine(e.participantId)) return ['left', { who: technician(e.participantId) }];
-      return [s.participants[e.participantId]?.part === 'doorstep' ? 'youLeftDoorstep' : 'youLeftPage'];
-    case 'customerIntroduced':
-      return ['introduced', { name: e.personal?.name ?? '…' }];
-    case 'callAnswered':
-      return [e.answer === 'i-called' ? 'iCalled' : 'theyCalled'];
-    case 'ownPictureOffered':
-      return ['ownPicture'];
-    case 'customerAccepted':
-      return ['accepted', { version: e.noticeVersion }];
-    case 'aimChosen':
-      return e.aim === 'look' ? ['aimLook'] : ['aimWork', { who: technician(e.by) }];
-    case 'visitBegan':
-      return ['visit', { who: technician(e.participantId) }];
-    case 'permissionsAsked':
-      return ['asked', { who: technician(e.participantId), what: listOf(e.permissions.map(what), language) }];
-    case 'askClosed':
-      return [({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]];
-    case 'permissionGranted':
-      return [
-        e.isStanding ? 'grantedStanding' : 'granted',
-        { who: technician(e.participantId), what: what(e.permission) },
-      ];
-    case 'permissionWithdrawn':
-      return [
-        isMine(e.by) ? 'youTookBack' : 'gaveBack',
-        { who: technician(e.participantId), what: what(e.permission) },
-      ];
-    case 'chatSent':
-      return [isMine(e.by) ? 'youSaid' : 'said', { who: technician(e.by), text: e.personal?.text ?? '…' }];
-    case 'handoverRequested':
-      return ['handoverAsked', { who: technician(e.by), to: e.personal?.toName ?? '…' }];
-    case 'handoverClosed':
-      return ['handoverClosed', { who: technician(leadOf(s)?.id ?? e.by) }];
-    case 'handedOver':
-      return ['handedOver', { to: technician(e.toParticipantId), from: technician(e.fromParticipantId) }];
-    case 'tryItAsked':
-      return ['tryAsked', { who: technician(e.by) }];
-    case 'tryItAnswered':
-      return [({ works: 'tryWorks', 'does-not': 'tryDoesNot', 'cannot-tell': 'tryCannotTell' } as const)[e.answer]];
-    case 'sessionEnded':
-      if (e.reason === 'fraud') return ['fraud'];
-      if (e.reason === 'stop') return ['youStopped'];
-      if (e.reason === 'nobody') return ['endedByItself'];
-      return isMine(e.by) ? ['youEnded'] : ['ended', { who: technician(e.by) }];
-    case 'outcomeLogged':
-      return ['logged', { who: technician(e.by) }];
-    case 'factNoted':
-      return ['noted', { text: isNotedFact(e.what) ? notedFacts[e.what][language] : '…' }];
-    case 'notUnderstood':
-      return ['notUnderstood'];
-    case 'personErased':
-      return ['erased', { count: e.seqs.length }];
-  }
+  event: KernelEvent,
+  telling: Omit<Telling, 'words'>,
+  stateBefore: KernelState,
+  book: LedgerWords,
+): string {
+  const help: Help = { ...telling, words: book.kernel.customer, book };
+  return (tellers[event.type] as (e: KernelEvent, help: Help, s: KernelState) => string)(event, help, stateBefore);
 }

@@ -1,149 +1,137 @@
-import type { InvitationWay } from '../invitation/invitation.ts';
-import { rulesOf, type Permission } from '../permission/permission.ts';
+import type { LedgerWords } from '@porch/words/ledger/shape';
+import type { Telling } from '../ability/ability-shape.ts';
+import { techniciansAct } from '../abilities/index.ts';
+import { Permission } from '../permission/permission.ts';
 import type { KernelEvent, KernelEventOf } from './events.ts';
-import { personName, type KernelState } from './state.ts';
+import { isNotedFact } from './noted-facts.ts';
+import type { KernelState } from './state.ts';
 
-const label = (permission: Permission) => rulesOf(permission).label.toLowerCase();
-const permissionList = (permissions: readonly Permission[]) => permissions.map(label).join(', ');
+/** What a teller of the kernel needs: who is who, and the whole book, for what permissions are called. */
+interface Help extends Telling<LedgerWords['kernel']['technician']> {
+  readonly book: LedgerWords;
+  acts(permissions: readonly string[]): string;
+}
+type Teller = { readonly [T in KernelEvent['type']]: (e: KernelEventOf<T>, help: Help, s: KernelState) => string };
 
-const outcomeWords: Record<KernelEventOf<'outcomeLogged'>['outcome'], string> = {
-  resolved: 'resolved',
-  'worked-around': 'worked around',
-  escalated: 'escalated',
-  'follow-up': 'follow-up needed',
-  'not-resolved': 'not resolved',
-  'customer-left': 'customer left',
-  'suspected-fraud': 'suspected fraud',
-};
-/** How somebody came by their way in. */
-const wayWords: Readonly<Record<string, string>> = {
-  code: 'by the code',
-  link: 'by a link',
-  'ticket-link': 'by the link in the ticket',
-  'page-link': 'from their page',
-  download: 'downloaded from their page',
-  device: 'at the device that was visited',
-  'mail-link': 'by the link in a mail',
-  'text-link': 'by the link in a text message',
-  'qr-link': 'by a QR picture',
-  'calendar-link': 'by a calendar entry',
-  'file-link': 'by a join file',
-  queue: 'from the queue',
-};
-const identityWords = {
-  'said-so-themselves': 'as they say themselves',
-  'confirmed-by-ticket': 'confirmed by the ticket',
-  'confirmed-by-directory': 'confirmed by the directory',
-};
-const issuedWords: Record<InvitationWay, string> = {
-  link: 'made',
-  'ticket-comment': 'posted into the ticket',
-  mail: 'sent by mail',
-  'text-message': 'sent as a text message',
-  qr: 'made as a QR picture',
-  calendar: 'made as a calendar entry',
-  'join-file': 'made as a file',
-};
-const tryWords = { works: 'it works', 'does-not': 'it does not work', 'cannot-tell': 'cannot tell yet' };
-const askWords = { refused: 'said no', lapsed: 'did not answer in time', 'taken-back': 'was not asked any longer' };
-const handoverWords = {
-  declined: 'was declined',
-  lapsed: 'was not answered in time and went back',
-  'taken-back': 'was withdrawn',
-  'customer-said-no': 'went back, since the customer said no',
-};
-const ended = {
-  technician: 'ended the session',
-  customer: 'ended the session',
-  stop: 'pressed Stop',
-  fraud: 'said that this felt wrong, and the session stopped',
-  nobody: 'ended the session, since no technician had been in it for long',
-};
+const saidBefore = (said: readonly { readonly name: string; readonly text: string }[] | undefined, { words }: Help) =>
+  (said ?? []).map(({ name, text }) => words.saidBefore({ name, text }));
 
-type Teller = { readonly [T in KernelEvent['type']]: (e: KernelEventOf<T>, s: KernelState) => string };
+function tellJoined(e: KernelEventOf<'participantJoined'>, { words, book }: Help, s: KernelState): string {
+  const { people, ways } = book.kernel;
+  if (e.role === 'technician') return words.came({ who: e.personal?.name ?? people.aTechnician });
+  const who = s.customerName ?? people.customer;
+  const way = Object.hasOwn(ways, e.way) ? ways[e.way as 'code'] : ways.unknown({ way: e.way });
+  if (e.role !== 'doorstep') return words.camePage({ who, way });
+  const computer = e.personal?.computer;
+  return computer ? words.cameDoorstepOn({ who, way, computer }) : words.cameDoorstep({ who, way });
+}
+
+function tellPossible(e: KernelEventOf<'possible/changed'>, help: Help, s: KernelState): string {
+  const before = s.participants[e.by]?.can ?? [];
+  const who = help.nameOf(e.by);
+  const [gained, lost] = [
+    help.acts(e.can.filter((p) => !before.includes(p))),
+    help.acts(before.filter((p) => !e.can.includes(p))),
+  ];
+  if (gained && lost) return help.words.possibleBoth({ who, gained, lost });
+  if (gained) return help.words.possibleGained({ who, gained });
+  return lost ? help.words.possibleLost({ who, lost }) : help.words.possibleChanged({ who });
+}
+
+function tellAskClosed(e: KernelEventOf<'askClosed'>, { words, book, acts }: Help, s: KernelState): string {
+  const what = acts(s.asks[e.askId]?.permissions ?? []);
+  const who = s.customerName ?? book.kernel.people.customer;
+  if (e.how === 'taken-back') return what ? words.askTakenBackWhat({ what }) : words.askTakenBack;
+  if (e.how === 'refused') return what ? words.askRefusedWhat({ who, what }) : words.askRefused({ who });
+  return what ? words.askLapsedWhat({ who, what }) : words.askLapsed({ who });
+}
 
 const tellers: Teller = {
-  sessionPrepared: (e, s) =>
-    [
-      `${e.personal?.technicianName ?? personName(s, e.by)} prepared this session${e.ticketRef ? ` from ticket ${e.ticketRef}` : ''}`,
-      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
-    ].join('\n'),
-  customerExpected: (e) =>
-    [
-      `It is for ${e.personal?.customerName ?? 'somebody whose name is not known yet'}`,
-      ...(e.personal?.saidBefore ?? []).map((said) => `${said.name} while waiting: ${said.text}`),
-    ].join('\n'),
-  programStarted: (e, s) => `${personName(s, e.participantId)} came back with a program that started again`,
-  changeOverWanted: () => 'Another Doorstep wants to take the place of the one that is there',
-  changeOverAnswered: (e, s) =>
-    e.isYes
-      ? `${personName(s, e.by)} let the other Doorstep take over; what was allowed is over`
-      : `${personName(s, e.by)} sent the other Doorstep away`,
-  ticketAttached: (e) => `Ticket ${e.ticketRef} belongs to this session`,
-  codeIssued: () => 'A one-time code was made',
-  codeWithdrawn: () => 'The one-time code was withdrawn',
-  invitationIssued: (e) => `A join link was ${issuedWords[e.way]}`,
-  invitationFailed: (e) => `The join link ${issuedWords[e.way]} did not arrive: ${e.personal?.why ?? '(erased)'}`,
-  invitationWithdrawn: (e) => `The join link ${issuedWords[e.way]} was withdrawn`,
-  participantJoined: (e, s) => {
-    if (e.role === 'technician') return `${e.personal?.name ?? 'A technician'} came in`;
-    const where =
-      e.role === 'doorstep' ? `Doorstep${e.personal?.computer ? ` on ${e.personal.computer}` : ''}` : 'the page';
-    return `${s.customerName ?? 'The customer'} came in with ${where}, ${wayWords[e.way] ?? e.way}`;
+  sessionPrepared: (e, help) => {
+    const { words, nameOf } = help;
+    const who = e.personal?.technicianName ?? nameOf(e.by);
+    const prepared = e.ticketRef ? words.preparedTicket({ who, ticket: e.ticketRef }) : words.prepared({ who });
+    return [prepared, ...saidBefore(e.personal?.saidBefore, help)].join('\n');
   },
-  'possible/changed': (e, s) => {
-    const before = s.participants[e.by]?.can ?? [];
-    const names = (these: readonly string[]) => permissionList(these as Permission[]);
-    const [gained, lost] = [e.can.filter((p) => !before.includes(p)), before.filter((p) => !e.can.includes(p))];
-    const said = [
-      ...(lost.length ? [`no longer: ${names(lost)}`] : []),
-      ...(gained.length ? [`now: ${names(gained)}`] : []),
-    ];
-    return `What can be done at ${personName(s, e.by)}’s computer changed${said.length ? `; ${said.join('; ')}` : ''}`;
+  customerExpected: (e, help) => {
+    const name = e.personal?.customerName;
+    const expected = name ? help.words.expected({ name }) : help.words.expectedUnknown;
+    return [expected, ...saidBefore(e.personal?.saidBefore, help)].join('\n');
   },
-  'beside/letIn': (e, s) => `${personName(s, e.by)} let ${e.personal?.name ?? 'a colleague'} come in as ${e.part}`,
-  'beside/sentAway': (e, s) => `${personName(s, e.by)} sent a colleague away`,
-  participantLeft: (e, s) => `${personName(s, e.participantId)} left: ${e.reason}`,
-  customerIntroduced: (e) => `The customer is ${e.personal?.name ?? '(erased)'}, ${identityWords[e.identity]}`,
-  aimChosen: (e) => (e.aim === 'look' ? 'Meant for looking, from the browser' : 'Meant for working, with Doorstep'),
-  callAnswered: (e, s) =>
-    e.answer === 'i-called'
-      ? `${personName(s, e.by)} called us themselves`
-      : `${personName(s, e.by)} was called by somebody`,
-  ownPictureOffered: (e, s) => `${personName(s, e.by)} can show something from their browser`,
-  customerAccepted: (e, s) => `${personName(s, e.by)} accepted the session (privacy notice ${e.noticeVersion})`,
-  permissionsAsked: (e, s) => `${personName(s, e.participantId)} asked to be allowed: ${permissionList(e.permissions)}`,
-  askClosed: (e, s) => {
-    const what = s.asks[e.askId];
-    const list = what ? `: ${permissionList(what.permissions)}` : '';
-    return e.how === 'taken-back'
-      ? `An ask was withdrawn${list}`
-      : `${s.customerName ?? 'The customer'} ${askWords[e.how]}${list}`;
+  programStarted: (e, { words, nameOf }) => words.programStarted({ who: nameOf(e.participantId) }),
+  changeOverWanted: (_e, { words }) => words.changeOverWanted,
+  changeOverAnswered: (e, { words, nameOf }) =>
+    words[e.isYes ? 'changedOver' : 'notChangedOver']({ who: nameOf(e.by) }),
+  ticketAttached: (e, { words }) => words.ticketAttached({ ticket: e.ticketRef }),
+  codeIssued: (_e, { words }) => words.codeIssued,
+  codeWithdrawn: (_e, { words }) => words.codeWithdrawn,
+  invitationIssued: (e, { words }) => words.invitationIssued[e.way],
+  invitationFailed: (e, { words, book }) =>
+    words.invitationFailed[e.way]({ why: e.personal?.why ?? book.kernel.erased }),
+  invitationWithdrawn: (e, { words }) => words.invitationWithdrawn[e.way],
+  participantJoined: tellJoined,
+  'possible/changed': tellPossible,
+  'beside/letIn': (e, { words, nameOf, book }) => {
+    const about = { who: nameOf(e.by), name: e.personal?.name ?? book.kernel.people.colleague };
+    return Object.hasOwn(words.letIn, e.part)
+      ? words.letIn[e.part as 'coach'](about)
+      : words.letInUnknown({ ...about, part: e.part });
   },
-  visitBegan: (e, s) =>
-    `A remote visit of ${personName(s, e.participantId)} began under the standing consent${e.wasAsked ? ', with a yes at the device' : ''}`,
-  permissionGranted: (e, s) =>
-    e.isStanding
-      ? `The standing consent lets ${personName(s, e.participantId)} ${label(e.permission)}`
-      : `${personName(s, e.by)} allowed ${personName(s, e.participantId)} to ${label(e.permission)}`,
-  permissionWithdrawn: (e, s) =>
-    `${personName(s, e.by)} ${e.by === e.participantId ? 'gave back' : 'took back'}: ${label(e.permission)} (${e.why})`,
-  screenLost: (e) => `The screen is gone: ${e.why}`,
-  chatSent: (e, s) => `${personName(s, e.by)}: ${e.personal?.text ?? '(erased)'}`,
-  handoverRequested: (e, s) => `${personName(s, e.by)} asked ${e.personal?.toName ?? 'a colleague'} to take over`,
-  handoverAccepted: () => 'The colleague accepted the handover',
-  handoverClosed: (e) => `The handover ${handoverWords[e.how]}`,
-  handedOver: (e, s) => `${personName(s, e.toParticipantId)} took over from ${personName(s, e.fromParticipantId)}`,
-  tryItAsked: (e, s) => `${personName(s, e.by)} asked: please try it`,
-  tryItAnswered: (e, s) => `${personName(s, e.by)} tried: ${tryWords[e.answer]}`,
-  sessionEnded: (e, s) => `${personName(s, e.by)} ${ended[e.reason]}`,
-  outcomeLogged: (e, s) => `${personName(s, e.by)} logged the outcome: ${outcomeWords[e.outcome]}, ${e.minutes} min`,
-  factNoted: (e, s) => `${personName(s, e.by)}: ${e.what}`,
-  personErased: (e) => `Personal parts of ${e.seqs.length} entries were erased (${e.rule})`,
-  notUnderstood: (e) => `Something that a newer program knows and this one does not: ${e.what}`,
+  'beside/sentAway': (e, { words, nameOf }) => words.sentAway({ who: nameOf(e.by) }),
+  participantLeft: (e, { words, nameOf, reason }) =>
+    words.left({ who: nameOf(e.participantId), why: reason(e.reason) }),
+  customerIntroduced: (e, { words, book }) =>
+    words.introduced[e.identity]({ name: e.personal?.name ?? book.kernel.erased }),
+  aimChosen: (e, { words }) => (e.aim === 'look' ? words.aimLook : words.aimWork),
+  callAnswered: (e, { words, nameOf }) =>
+    words[e.answer === 'i-called' ? 'iCalled' : 'theyCalled']({ who: nameOf(e.by) }),
+  ownPictureOffered: (e, { words, nameOf }) => words.ownPicture({ who: nameOf(e.by) }),
+  customerAccepted: (e, { words, nameOf }) => words.accepted({ who: nameOf(e.by), version: e.noticeVersion }),
+  permissionsAsked: (e, { words, nameOf, acts }) =>
+    words.asked({ who: nameOf(e.participantId), what: acts(e.permissions) }),
+  askClosed: tellAskClosed,
+  visitBegan: (e, { words, nameOf }) => words[e.wasAsked ? 'visitAsked' : 'visit']({ who: nameOf(e.participantId) }),
+  permissionGranted: (e, { words, nameOf, acts }) => {
+    const about = { who: nameOf(e.participantId), what: acts([e.permission]) };
+    return e.isStanding ? words.grantedStanding(about) : words.granted({ by: nameOf(e.by), ...about });
+  },
+  permissionWithdrawn: (e, { words, nameOf, acts, reason }) =>
+    words[e.by === e.participantId ? 'gaveBack' : 'tookBack']({
+      by: nameOf(e.by),
+      what: acts([e.permission]),
+      why: reason(e.why),
+    }),
+  screenLost: (e, { words, reason }) => words.screenLost({ why: reason(e.why) }),
+  chatSent: (e, { words, nameOf, book }) =>
+    words.said({ who: nameOf(e.by), text: e.personal?.text ?? book.kernel.erased }),
+  handoverRequested: (e, { words, nameOf, book }) =>
+    words.handoverRequested({ who: nameOf(e.by), to: e.personal?.toName ?? book.kernel.people.colleague }),
+  handoverAccepted: (_e, { words }) => words.handoverAccepted,
+  handoverClosed: (e, { words }) => words.handoverClosed[e.how],
+  handedOver: (e, { words, nameOf }) =>
+    words.handedOver({ to: nameOf(e.toParticipantId), from: nameOf(e.fromParticipantId) }),
+  tryItAsked: (e, { words, nameOf }) => words.tryAsked({ who: nameOf(e.by) }),
+  tryItAnswered: (e, { words, nameOf }) => words.tryAnswered[e.answer]({ who: nameOf(e.by) }),
+  sessionEnded: (e, { words, nameOf }) => words.ended({ who: nameOf(e.by), reason: e.reason }),
+  outcomeLogged: (e, { words, nameOf }) => words.outcome[e.outcome]({ who: nameOf(e.by), minutes: e.minutes }),
+  factNoted: (e, { words, nameOf, book }) =>
+    words.noted({ who: nameOf(e.by), text: isNotedFact(e.what) ? book.kernel.facts[e.what] : e.what }),
+  personErased: (e, { words }) => words.erased({ count: e.seqs.length, rule: e.rule }),
+  notUnderstood: (e, { words }) => words.notUnderstood({ what: e.what }),
 };
 
 /** One sentence for technicians of an event of the kernel, with what was true before it. */
-export function tellKernelToTechnicians(event: KernelEvent, stateBefore: KernelState): string {
-  return (tellers[event.type] as (e: KernelEvent, s: KernelState) => string)(event, stateBefore);
+export function tellKernelToTechnicians(
+  event: KernelEvent,
+  telling: Omit<Telling, 'words'>,
+  stateBefore: KernelState,
+  book: LedgerWords,
+): string {
+  const acts = (permissions: readonly string[]) =>
+    // Something that only a newer program can do is called what that program calls it.
+    telling.speech.list(
+      permissions.map((name) => (Permission.safeParse(name).success ? techniciansAct(name as Permission, book) : name)),
+    );
+  const help: Help = { ...telling, words: book.kernel.technician, book, acts };
+  return (tellers[event.type] as (e: KernelEvent, help: Help, s: KernelState) => string)(event, help, stateBefore);
 }

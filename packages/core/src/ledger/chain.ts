@@ -39,7 +39,7 @@ export function appendRow(
   return { seq, header: headerBytes, salt, body: bodyBytes, bodyHash, hash: linkHash(previous, headerBytes, bodyHash) };
 }
 
-export type ChainFault = 'missing' | 'header changed' | 'body changed' | 'hash changed' | 'cut short' | 'other history';
+export type ChainFault = 'missing' | 'header changed' | 'body changed' | 'cut short' | 'other history';
 export type ChainVerdict =
   | { readonly isWhole: true; readonly rows: number; readonly erased: number; readonly head: string }
   | { readonly isWhole: false; readonly atSeq: number; readonly fault: ChainFault };

@@ -1,8 +1,10 @@
-import { abilityStory } from '../abilities/index.ts';
+import { speechOf } from '@porch/words';
+import type { LedgerWords } from '@porch/words/ledger/shape';
+import { abilityStory, techniciansAct } from '../abilities/index.ts';
 import { leadOf, type Phase } from '../kernel/state.ts';
-import { rulesOf, type Permission } from '../permission/permission.ts';
+import type { Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
-import { replay } from './replay.ts';
+import { replay, type ToldEntry } from './replay.ts';
 import { tellToTechnicians } from './to-technicians.ts';
 
 /** Events that belong into a story of what was done; the rest is machinery. */
@@ -16,26 +18,31 @@ const told: ReadonlySet<string> = new Set([
   ...abilityStory,
 ]);
 
-/** An hour and minute as the desk's clock showed it. */
-const clockIn = (timeZone: string) => {
-  const format = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', hourCycle: 'h23', timeZone });
-  return (atMs: number) => format.format(atMs);
+/** Whose words a draft is in, and whose clock its times are of. */
+export interface DraftFor {
+  readonly book: LedgerWords;
+  readonly timeZone: string;
+}
+const lineOf = ({ book, timeZone }: DraftFor) => {
+  const { clock } = speechOf(book.language, timeZone);
+  return (e: ToldEntry) => `${clock(e.atMs)} ${e.sentence}`;
 };
-const zoneLine = (timeZone: string) => `(Times are those of ${timeZone}.)`;
 
 /** The technician's note, drafted from the ledger; they edit it before it goes into the ticket. */
-export function draftNote(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
+export function draftNote(entries: readonly LedgerEntry[], reader: DraftFor): string {
+  const { drafts, people } = reader.book.kernel;
   const state = replay(entries);
-  const clock = clockIn(timeZone);
-  const lines = tellToTechnicians(entries)
-    .filter((e) => told.has(e.event.type))
-    .map((e) => `${clock(e.atMs)} ${e.sentence}`);
-  const chats = entries.filter((e) => e.event.type === 'chatSent').length;
+  const lines = tellToTechnicians(entries, reader.book).filter((e) => told.has(e.event.type));
+  const [who, asset, what] = [state.customerName ?? people.customer, state.asset, state.purpose];
+  const helped = () => {
+    if (asset) return what ? drafts.helpedAtWith({ who, asset, what }) : drafts.helpedAt({ who, asset });
+    return what ? drafts.helpedWith({ who, what }) : drafts.helped({ who });
+  };
   return [
-    `Helped ${state.customerName ?? 'the customer'}${state.asset ? ` at ${state.asset}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
-    ...lines,
-    ...(lines.length ? [zoneLine(timeZone)] : []),
-    chats ? `${chats} chat messages are attached.` : 'Nothing was said in the chat.',
+    helped(),
+    ...lines.map(lineOf(reader)),
+    ...(lines.length ? [drafts.zone({ zone: reader.timeZone })] : []),
+    drafts.chats({ count: entries.filter((e) => e.event.type === 'chatSent').length }),
   ].join('\n');
 }
 
@@ -43,21 +50,28 @@ export function draftNote(entries: readonly LedgerEntry[], timeZone = 'UTC'): st
 const MOST_BRIEF_LINES = 9;
 
 /** What a colleague needs to know before they take over: in order of time, each thing once. */
-export function draftBrief(entries: readonly LedgerEntry[], remark: string, timeZone = 'UTC'): string {
+export function draftBrief(entries: readonly LedgerEntry[], remark: string, reader: DraftFor): string {
+  const { book, timeZone } = reader;
+  const { drafts, people } = book.kernel;
   const state = replay(entries);
-  const clock = clockIn(timeZone);
-  const lines = tellToTechnicians(entries).filter(
+  const lines = tellToTechnicians(entries, book).filter(
     (e) => e.event.type === 'chatSent' || (told.has(e.event.type) && e.event.type !== 'permissionGranted'),
   );
   const lead = state.standings[leadOf(state)?.id ?? ''] ?? {};
   const allowed = Object.entries(lead).filter(([, standing]) => standing.name === 'allowed');
+  const acts = allowed.map(([permission]) => techniciansAct(permission as Permission, book));
   const shown = lines.slice(-MOST_BRIEF_LINES);
+  const [who, ticket, what] = [state.customerName ?? people.customer, state.ticketRef, state.purpose];
+  const about = () => {
+    if (ticket) return what ? drafts.aboutTicketWith({ who, ticket, what }) : drafts.aboutTicket({ who, ticket });
+    return what ? drafts.about({ who, what }) : who;
+  };
   return [
-    `${state.customerName ?? 'The customer'}${state.ticketRef ? `, ticket ${state.ticketRef}` : ''}${state.purpose ? `: ${state.purpose}` : ''}`,
-    ...(remark.trim() ? [`Why: ${remark.trim()}`] : []),
-    `Allowed so far: ${allowed.map(([p]) => rulesOf(p as Permission).label.toLowerCase()).join(', ') || 'nothing'}`,
-    ...shown.map((e) => `${clock(e.atMs)} ${e.sentence}`),
-    ...(shown.length ? [zoneLine(timeZone)] : []),
+    about(),
+    ...(remark.trim() ? [drafts.why({ why: remark.trim() })] : []),
+    acts.length ? drafts.allowed({ what: speechOf(book.language).list(acts) }) : drafts.allowedNothing,
+    ...shown.map(lineOf(reader)),
+    ...(shown.length ? [drafts.zone({ zone: timeZone })] : []),
   ].join('\n');
 }
 
@@ -68,19 +82,15 @@ export function minutesIn(phase: Phase, nowMs: number): number {
 }
 
 /** The chat as it goes into the ticket: one line a message. */
-export function chatText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
-  const clock = clockIn(timeZone);
-  return tellToTechnicians(entries)
+export const chatText = (entries: readonly LedgerEntry[], reader: DraftFor): string =>
+  tellToTechnicians(entries, reader.book)
     .filter((e) => e.event.type === 'chatSent')
-    .map((e) => `${clock(e.atMs)} ${e.sentence}`)
+    .map(lineOf(reader))
     .join('\n');
-}
 
 /** What was done, as it goes into the ticket. */
-export function actionsText(entries: readonly LedgerEntry[], timeZone = 'UTC'): string {
-  const clock = clockIn(timeZone);
-  return tellToTechnicians(entries)
+export const actionsText = (entries: readonly LedgerEntry[], reader: DraftFor): string =>
+  tellToTechnicians(entries, reader.book)
     .filter((e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged')
-    .map((e) => `${clock(e.atMs)} ${e.sentence}`)
+    .map(lineOf(reader))
     .join('\n');
-}

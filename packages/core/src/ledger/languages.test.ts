@@ -7,8 +7,10 @@ import { evolveSession } from '../session/evolve.ts';
 import { notedFacts } from '../kernel/noted-facts.ts';
 import { SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
-import { customerPermissionWords } from '../abilities/index.ts';
+import { ledger } from '@porch/words/ledger';
+import { customersAct } from '../abilities/index.ts';
 import { sentenceForCustomer } from './to-customer.ts';
+import { sentenceForTechnicians } from './to-technicians.ts';
 
 /* What customers read of a session in their own language, for every event that there is. */
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
@@ -103,18 +105,33 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
   event('tryItAsked'),
   event('tryItAnswered', { answer: fc.constantFrom('works', 'does-not', 'cannot-tell') }),
   event('sessionEnded', { reason: fc.constantFrom('technician', 'customer', 'stop', 'fraud', 'nobody'), why: text }),
-  event('factNoted', { what: fc.constantFrom(...Object.keys(notedFacts)) }),
+  event('factNoted', { what: fc.constantFrom(...notedFacts) }),
 );
+
+describe.each(languages.filter((language) => language !== 'en'))('a technician who reads %s', (language) => {
+  it('is told of everything in it, too', () => {
+    fc.assert(
+      fc.property(events, (e) => {
+        const sentence = sentenceForTechnicians(e, state, ledger[language]);
+        const said = sentence.replaceAll(new RegExp(Object.values(NAMES).join('|'), 'g'), '');
+        expect(foreign(said, language), sentence).toBe(false);
+        expect(sentence, 'nothing is left open').not.toMatch(/[{}]|undefined|\[object/);
+        expect(sentence).not.toBe(sentenceForTechnicians(e, state, ledger.en));
+      }),
+      runs(),
+    );
+  });
+});
 
 describe.each(languages.filter((language) => language !== 'en'))('a customer who reads %s', (language) => {
   it('is told of everything that happens in it, with every name filled in', () => {
     fc.assert(
       fc.property(events, (e) => {
-        const sentence = sentenceForCustomer(e, state, language);
+        const sentence = sentenceForCustomer(e, state, ledger[language]);
         const said = sentence.replaceAll(new RegExp(Object.values(NAMES).join('|'), 'g'), '');
         expect(foreign(said, language), sentence).toBe(false);
         expect(sentence, 'nothing is left open').not.toMatch(/[{}]|undefined|\[object/);
-        expect(sentence).not.toBe(sentenceForCustomer(e, state, 'en'));
+        expect(sentence).not.toBe(sentenceForCustomer(e, state, ledger.en));
       }),
       runs(),
     );
@@ -122,15 +139,15 @@ describe.each(languages.filter((language) => language !== 'en'))('a customer who
 
   it('is asked for every permission in words of their own', () => {
     for (const one of allPermissions) {
-      const words = customerPermissionWords[language][one];
+      const words = customersAct(one, ledger[language]);
       expect(foreign(words, language), words).toBe(false);
-      expect(words).not.toBe(customerPermissionWords.en[one]);
+      expect(words).not.toBe(customersAct(one, ledger.en));
     }
-    expect(new Set(Object.values(customerPermissionWords[language])).size).toBe(allPermissions.length);
+    expect(new Set(allPermissions.map((one) => customersAct(one, ledger[language]))).size).toBe(allPermissions.length);
   });
 });
 
 it('in English it is “may” and not “ask”, with one word for one act', () => {
-  const all = Object.values(customerPermissionWords.en).join(' ');
+  const all = allPermissions.map((one) => customersAct(one, ledger.en)).join(' ');
   for (const other of ['work mouse', 'reach', 'take prints', 'run on it']) expect(all).not.toContain(other);
 });

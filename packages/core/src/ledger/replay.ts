@@ -1,6 +1,7 @@
+import { speechOf } from '@porch/words';
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { Telling } from '../ability/ability-shape.ts';
 import { personName } from '../kernel/state.ts';
-import type { Language } from '../language.ts';
 import { evolveSession } from '../session/evolve.ts';
 import type { SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
@@ -17,25 +18,28 @@ export const replay = (entries: readonly LedgerEntry[]): SessionState =>
 /** Every entry in order, each told with what was true before it. */
 export function tellEach(
   entries: readonly LedgerEntry[],
-  tell: (event: SessionEvent, stateBefore: SessionState) => string,
+  tell: (event: SessionEvent, stateBefore: SessionState, book: LedgerWords) => string,
+  book: LedgerWords,
 ): ToldEntry[] {
   let state = newSession;
   return entries.map((entry) => {
-    const sentence = tell(entry.event, state);
+    const sentence = tell(entry.event, state, book);
     state = evolveSession(state, entry.event, entry.atMs);
     // A newcomer is known only after the event that brings them.
-    return { ...entry, sentence, who: personName(state, entry.event.by) };
+    return { ...entry, sentence, who: personName(state, entry.event.by, book) };
   });
 }
 
-export function tellingIn(s: SessionState, language: Language): Telling {
+export function tellingIn(s: SessionState, book: LedgerWords): Omit<Telling, 'words'> {
+  const reasons: Readonly<Record<string, string>> = book.kernel.reasons;
   return {
-    language,
-    nameOf: (id) => personName(s, id),
+    speech: speechOf(book.language),
+    nameOf: (id) => personName(s, id, book),
     technician: (id) =>
       id.startsWith('technician:') || id === 'service'
         ? (s.technicianName ?? '…')
         : (s.participants[id]?.name ?? s.technicianName ?? '…'),
     isCustomers: (id) => s.participants[id]?.side === 'customer',
+    reason: (why) => (Object.hasOwn(reasons, why) ? (reasons[why] ?? why) : why),
   };
 }

@@ -1,4 +1,5 @@
-import { isAbilityEvent, tellAbilityToTechnicians } from '../abilities/index.ts';
+import type { LedgerWords } from '@porch/words/ledger/shape';
+import { isAbilityEvent, tellAbility } from '../abilities/index.ts';
 import { tellKernelToTechnicians } from '../kernel/told-to-technicians.ts';
 import type { SessionEvent } from '../session/session-events.ts';
 import type { SessionState } from '../session/session-state.ts';
@@ -6,10 +7,13 @@ import type { LedgerEntry } from './entry.ts';
 import { tellEach, tellingIn, type ToldEntry } from './replay.ts';
 
 /** One sentence for technicians, told with what was true when it happened. */
-const sentenceFor = (event: SessionEvent, stateBefore: SessionState): string =>
-  isAbilityEvent(event)
-    ? tellAbilityToTechnicians(event, tellingIn(stateBefore, 'en'), stateBefore.slices)
-    : tellKernelToTechnicians(event, stateBefore);
+export function sentenceForTechnicians(event: SessionEvent, stateBefore: SessionState, book: LedgerWords): string {
+  const telling = tellingIn(stateBefore, book);
+  return isAbilityEvent(event)
+    ? tellAbility('technician', event, telling, stateBefore.slices, book)
+    : tellKernelToTechnicians(event, telling, stateBefore, book);
+}
 
 /** The whole ledger in the trade's words. */
-export const tellToTechnicians = (entries: readonly LedgerEntry[]): ToldEntry[] => tellEach(entries, sentenceFor);
+export const tellToTechnicians = (entries: readonly LedgerEntry[], book: LedgerWords): ToldEntry[] =>
+  tellEach(entries, sentenceForTechnicians, book);

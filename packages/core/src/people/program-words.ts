@@ -1,3 +1,5 @@
+import type { ConsoleWords } from '@porch/words/console/shape';
+
 const browsers: readonly [RegExp, string][] = [
   [/\bFirefox\//, 'Firefox'],
   [/\bEdg(e|A|iOS)?\//, 'Edge'],
@@ -16,9 +18,9 @@ const systems: readonly [RegExp, string][] = [
 const MAX_WORDS = 60;
 
 /** What a program says of itself (HTTP's User-Agent, RFC 9110 §10.1.5), as somebody reads it who looks through their sign-ins. */
-export function programWords(says: string): string {
+export function programInWords(says: string, { programOn, programUnknown }: ConsoleWords['signIn']): string {
   const find = (list: readonly [RegExp, string][]) => list.find(([pattern]) => pattern.test(says))?.[1];
-  const browser = find(browsers);
-  if (browser) return [browser, find(systems)].filter(Boolean).join(' on ');
-  return says.trim().slice(0, MAX_WORDS) || 'a program that says nothing of itself';
+  const [browser, system] = [find(browsers), find(systems)];
+  if (browser) return system ? programOn({ browser, system }) : browser;
+  return says.trim().slice(0, MAX_WORDS) || programUnknown;
 }

@@ -1,6 +1,5 @@
 /** One thing a technician may do, with its rules. */
 export interface PermissionRules {
-  readonly label: string;
   /** One word for what is asked every day, on a command line. */
   readonly shortName?: string;
   /** The permission without which this one is nothing. */
@@ -29,8 +28,6 @@ export interface PermissionRules {
   readonly wasInFirstRelease?: true;
   /** One yes lasts no longer than this. */
   readonly longestMs?: number;
-  /** What is undone the moment it is taken back, to be said to the technician. */
-  readonly undone: string;
 }
 
 /** Where one permission stands for one technician's key: one value, one moment. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { permissionCatalogue, type Permission as PermissionName } from '../abilities/index.ts';
 import type { PermissionRules } from './permission-rules.ts';
 
-/** Why a permission makes no sense with whom holds the consent; `whyNotWords` says it to technicians. */
+/** Why a permission makes no sense with whom holds the consent. */
 export const WhyNot = z.enum([
   'browser-cannot',
   'computer-cannot',
@@ -11,13 +11,6 @@ export const WhyNot = z.enum([
   'older-program',
 ]);
 export type WhyNot = z.infer<typeof WhyNot>;
-export const whyNotWords: Readonly<Record<WhyNot, string>> = {
-  'browser-cannot': 'a page in a browser cannot do this; ask them to open Doorstep',
-  'computer-cannot': 'their computer has nothing to do it with',
-  'not-in-this-release': 'the Doorstep they run does not do this',
-  'no-standing-consent-here': 'this computer can make no standing consent, or has one already',
-  'older-program': 'their Doorstep is older than this',
-};
 
 /** One of the catalogue, which the abilities make up. */
 export type Permission = PermissionName;
@@ -28,7 +21,7 @@ export const MAX_ASKED_TOGETHER = 8;
 
 type Rules = PermissionRules & { readonly needs?: Permission };
 /** Of what this release does not know nothing is said, but that nobody here can use it. */
-const unknownRules: PermissionRules = { label: 'Something this release does not know', undone: 'nothing' };
+const unknownRules: PermissionRules = {};
 export const rulesOf = (permission: Permission): Rules =>
   (permissionCatalogue.get(permission) ?? unknownRules) as Rules;
 

@@ -1,10 +1,15 @@
+import { speechOf } from '@porch/words';
+import type { SettingsWords } from '@porch/words/settings/shape';
 import type { Policy } from './policy.ts';
 import type { SettingName } from './settings.ts';
 
 /** Settings that cannot both be meant, or that speak of what is not there. */
 export interface Contradiction {
   readonly settings: readonly SettingName[];
-  readonly words: string;
+  /** The team or role that is named and does not exist. */
+  readonly nobody?: string;
+  /** What is wrong, in somebody's language. */
+  readonly words: (said: SettingsWords) => string;
 }
 /** What a desk has beside its settings. */
 export interface Surroundings {
@@ -19,7 +24,7 @@ const rotatesTooLate: Rule = ({ codeRotateMs, codeLifetimeMs }) =>
   codeRotateMs > 0 && codeRotateMs >= codeLifetimeMs
     ? {
         settings: ['code-rotate-minutes', 'code-minutes'],
-        words: 'a code would be over before it gets new digits',
+        words: ({ wrong }) => wrong.rotatesTooLate,
       }
     : undefined;
 
@@ -29,21 +34,31 @@ const bundleNobodyMayAsk: Rule = ({ bundles, askLimits }) => {
   return (
     bundle && {
       settings: ['bundles', 'may-not-ask'],
-      words: `“${bundle.name}” asks for ${bundle.permissions.filter((p) => forbidden.has(p)).join(', ')}, which nobody may ask`,
+      words: ({ wrong, language }) =>
+        wrong.bundleNobodyMayAsk({
+          bundle: bundle.name,
+          permissions: speechOf(language).list(bundle.permissions.filter((p) => forbidden.has(p))),
+        }),
     }
   );
 };
 
 const limitOfNobody: Rule = ({ askLimits }, { teams }) => {
   const unknown = askLimits.find(({ who }) => who !== '*' && !roles.includes(who) && !teams.includes(who));
-  return unknown && { settings: ['may-not-ask'], words: `there is no team and no role “${unknown.who}”` };
+  return (
+    unknown && {
+      settings: ['may-not-ask'],
+      nobody: unknown.who,
+      words: ({ wrong }) => wrong.limitOfNobody({ who: unknown.who }),
+    }
+  );
 };
 
 const signInNowhere: Rule = ({ requestsNeedSignIn }, { hasDirectory }) =>
   requestsNeedSignIn && !hasDirectory
     ? {
         settings: ['requests-signed-in'],
-        words: 'nobody could ask for help: there is no directory to sign in at; set PORCH_DIRECTORY_URL first',
+        words: ({ wrong }) => wrong.signInNowhere,
       }
     : undefined;
 

@@ -51,6 +51,8 @@ export interface Policy extends AbilityPolicy {
   readonly notice: Readonly<Record<Language, string>>;
   readonly deskName: string;
   readonly deskPhone: string;
+  /** What the desk itself writes and reads: notes, briefs, tickets. */
+  readonly deskLanguage: Language;
   /** Where the desk is: what it says of days and hours is meant there (an IANA name). */
   readonly timeZone: string;
 }
@@ -111,6 +113,7 @@ function rulesOfTheDesk(values: SettingValues) {
   return {
     deskName: values['desk-name'],
     deskPhone: values['desk-phone'],
+    deskLanguage: values['desk-language'],
     timeZone: values['time-zone'],
     officeHours: readOfficeHours(values['office-hours']),
     noticeVersion: notice.version,

@@ -14,13 +14,11 @@ export interface Setting<V> {
   readonly kind: Kind<V>;
   /** As the product comes. */
   readonly first: V;
-  readonly label: string;
-  readonly help: string;
   readonly unit?: string;
   /** Whether a team may have its own, which then counts for its technicians and their sessions. */
   readonly isTeams?: boolean;
-  /** The environment variable that it was before: read once, into the database. */
-  readonly earlier: string;
+  /** The environment variable that it was before, where it was one: read once, into the database. */
+  readonly earlier?: string;
   /** That variable names a file with the value. */
   readonly isEarlierFile?: boolean;
 }

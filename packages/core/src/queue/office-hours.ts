@@ -1,3 +1,5 @@
+import { Temporal } from 'temporal-polyfill';
+
 /** Minutes of the week in which the desk is open, in its own time zone; Monday 00:00 is 0. */
 export interface OpenSpan {
   readonly fromMinute: number;
@@ -8,7 +10,6 @@ export type OfficeHours = readonly OpenSpan[];
 
 const days = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const DAY_MINUTES = 24 * 60;
-const WEEK_MINUTES = 7 * DAY_MINUTES;
 const PART = /^(\w{3})(?:-(\w{3}))? (\d{1,2}):(\d{2})-(\d{1,2}):(\d{2})$/;
 
 /** Reads "Mon-Fri 07:00-17:00; Sat 09:00-13:00". Throws with the part that has another form. */
@@ -30,35 +31,34 @@ export function readOfficeHours(text: string): OfficeHours {
     });
 }
 
-function minuteOfWeek(atMs: number, timeZone: string): number {
-  const parts = new Intl.DateTimeFormat('en-GB', {
-    weekday: 'short',
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-    timeZone,
-  }).formatToParts(atMs);
-  const part = (type: string) => parts.find((p) => p.type === type)?.value ?? '';
-  return days.indexOf(part('weekday')) * DAY_MINUTES + Number(part('hour')) * 60 + Number(part('minute'));
-}
+const wallAt = (atMs: number, timeZone: string) =>
+  Temporal.Instant.fromEpochMilliseconds(atMs).toZonedDateTimeISO(timeZone);
 
 export function isOpenAt(hours: OfficeHours, atMs: number, timeZone: string): boolean {
   if (!hours.length) return true;
-  const minute = minuteOfWeek(atMs, timeZone);
-  return hours.some((span) => minute >= span.fromMinute && minute < span.toMinute);
+  const { dayOfWeek, hour, minute } = wallAt(atMs, timeZone);
+  const at = (dayOfWeek - 1) * DAY_MINUTES + hour * 60 + minute;
+  return hours.some((span) => at >= span.fromMinute && at < span.toMinute);
 }
 
-/** The next moment at which the desk is open; the given one when it is open then. */
+/**
+ * The next moment at which the desk is open; the given one when it is open then. Where the clocks go forward over the
+ * hour of opening, it opens when they have.
+ */
 export function nextOpening(hours: OfficeHours, atMs: number, timeZone: string): number {
   if (isOpenAt(hours, atMs, timeZone)) return atMs;
-  const minute = minuteOfWeek(atMs, timeZone);
-  const [first] = hours
-    .map((span) => ({ span, wait: (span.fromMinute - minute + WEEK_MINUTES) % WEEK_MINUTES }))
-    .sort((a, b) => a.wait - b.wait);
-  if (!first) return atMs;
-  let next = Math.floor(atMs / 60_000) * 60_000 + first.wait * 60_000;
-  // The clocks may be put forward or back in between: then the wall clock is off by as much, and is put right.
-  const off = minuteOfWeek(next, timeZone) - first.span.fromMinute;
-  next -= (((off + 1.5 * WEEK_MINUTES) % WEEK_MINUTES) - WEEK_MINUTES / 2) * 60_000;
-  return next;
+  const today = wallAt(atMs, timeZone).toPlainDate();
+  const openings = Array.from({ length: 8 }, (_, days) => today.add({ days })).flatMap((date) =>
+    hours
+      .map((span) => span.fromMinute - (date.dayOfWeek - 1) * DAY_MINUTES)
+      .filter((minute) => minute >= 0 && minute < DAY_MINUTES)
+      .map((minute) =>
+        date.toZonedDateTime({
+          timeZone,
+          plainTime: { hour: Math.floor(minute / 60), minute: minute % 60 },
+        }),
+      ),
+  );
+  const coming = openings.map(({ epochMilliseconds }) => epochMilliseconds).filter((openMs) => openMs > atMs);
+  return coming.length ? Math.min(...coming) : atMs;
 }

@@ -178,9 +178,12 @@ it('keeps a topic with its team and with those who know what it asks for, until 
     lastGivenMs: 0,
   };
   const wanjiru = { ...pim, id: 'wanjiru', team: 'Ship Systems', skills: ['radio'], screens: 2 };
-  expect(hurdles(e, pim, rules, 10)).toEqual(['for Ship Systems', 'needs radio']);
+  expect(hurdles(e, pim, rules, 10)).toEqual([
+    { word: 'team', name: 'Ship Systems' },
+    { word: 'needs', name: 'radio' },
+  ]);
   expect(hurdles(e, wanjiru, rules, 10)).toEqual([]);
-  expect(hurdles(e, pim, rules, 400)).toEqual(['needs radio']);
+  expect(hurdles(e, pim, rules, 400)).toEqual([{ word: 'needs', name: 'radio' }]);
   expect(hurdles(e, pim, rules, 700)).toEqual([]);
   expect(routeQueue([e], [pim, wanjiru], rules, 700).offers[0]?.technicianId, 'who knows goes first').toBe('wanjiru');
 });

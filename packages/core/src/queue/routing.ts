@@ -51,10 +51,43 @@ export const defaultRoutingRules: RoutingRules = {
   anyLanguageAfterMs: 10 * 60_000,
 };
 
+/** What speaks for or against somebody. Those with a team or skill name it; one counts. */
+export const routingWords = [
+  'speaks',
+  'speaks-not',
+  'knows-topic',
+  'every-topic',
+  'other-topics',
+  'your-team',
+  'team',
+  'knows',
+  'knows-not',
+  'open',
+  'away',
+  'wrapping-up',
+  'enough-screens',
+  'enough-chats',
+  'another-language',
+  'another-topic',
+  'needs',
+  'not-routed',
+] as const;
+export type RoutingWord = (typeof routingWords)[number];
+const allWords: ReadonlySet<string> = new Set(routingWords);
+export const isRoutingWord = (word: string): word is RoutingWord => allWords.has(word);
+
+/** `word` is one of a later release where this one does not know it. */
+export interface RoutingReason {
+  readonly word: string;
+  readonly name?: string | undefined;
+  readonly count?: number | undefined;
+}
+const reason = (word: RoutingWord, about: Omit<RoutingReason, 'word'> = {}): RoutingReason => ({ word, ...about });
+
 /** How an entry fits a technician, in words for them. Undefined: it is not for them, and `hurdles` says why. */
 export interface Fit {
   readonly score: number;
-  readonly reasons: readonly string[];
+  readonly reasons: readonly RoutingReason[];
 }
 
 const speaks = (entry: RoutedEntry, t: RoutedTechnician) => t.languages.includes(entry.language);
@@ -65,18 +98,18 @@ const lackingSkills = (entry: RoutedEntry, t: RoutedTechnician) =>
   entry.skills.filter((skill) => !t.skills.includes(skill));
 
 /** Why a technician is not offered this entry now; empty when they could be. */
-export function hurdles(entry: RoutedEntry, t: RoutedTechnician, rules: RoutingRules, nowMs: number): string[] {
+export function hurdles(entry: RoutedEntry, t: RoutedTechnician, rules: RoutingRules, nowMs: number): RoutingReason[] {
   const waitedMs = nowMs - entry.sinceMs;
-  const found: string[] = [];
-  if (!t.isHere) found.push('away');
-  if (nowMs < t.wrapUpUntilMs) found.push('wrapping up');
+  const found: RoutingReason[] = [];
+  if (!t.isHere) found.push(reason('away'));
+  if (nowMs < t.wrapUpUntilMs) found.push(reason('wrapping-up'));
   if (entry.wants === 'screen' ? t.screens >= t.limits.screens : t.chats >= t.limits.chats)
-    found.push(entry.wants === 'screen' ? 'enough screens open' : 'enough chats open');
-  if (!speaks(entry, t) && waitedMs < rules.anyLanguageAfterMs) found.push('another language');
-  if (!knows(entry, t) && waitedMs < rules.anyTopicAfterMs) found.push('another topic');
-  if (!isOfTeam(entry, t) && waitedMs < rules.anyTeamAfterMs) found.push(`for ${entry.team ?? ''}`);
+    found.push(reason(entry.wants === 'screen' ? 'enough-screens' : 'enough-chats'));
+  if (!speaks(entry, t) && waitedMs < rules.anyLanguageAfterMs) found.push(reason('another-language'));
+  if (!knows(entry, t) && waitedMs < rules.anyTopicAfterMs) found.push(reason('another-topic'));
+  if (!isOfTeam(entry, t) && waitedMs < rules.anyTeamAfterMs) found.push(reason('team', { name: entry.team ?? '' }));
   const lacking = lackingSkills(entry, t);
-  if (lacking.length && waitedMs < rules.anyLanguageAfterMs) found.push(`needs ${lacking.join(', ')}`);
+  if (lacking.length && waitedMs < rules.anyLanguageAfterMs) found.push(reason('needs', { name: lacking.join(', ') }));
   return found;
 }
 
@@ -85,11 +118,11 @@ export function fitOf(entry: RoutedEntry, t: RoutedTechnician, nowMs: number): F
   const busy = (t.screens + t.chats) / (t.limits.screens + t.limits.chats);
   const idleMs = Math.max(0, nowMs - t.lastGivenMs);
   const reasons = [
-    speaks(entry, t) ? 'speaks the language' : 'does not speak the language',
-    knows(entry, t) ? (t.topics.length ? 'knows the topic' : 'takes every topic') : 'knows other topics',
-    ...(entry.team === undefined ? [] : [isOfTeam(entry, t) ? `for ${entry.team}, your team` : `for ${entry.team}`]),
-    ...entry.skills.map((skill) => (t.skills.includes(skill) ? `knows ${skill}` : `does not know ${skill}`)),
-    `${t.screens + t.chats} open`,
+    reason(speaks(entry, t) ? 'speaks' : 'speaks-not'),
+    reason(knows(entry, t) ? (t.topics.length ? 'knows-topic' : 'every-topic') : 'other-topics'),
+    ...(entry.team === undefined ? [] : [reason(isOfTeam(entry, t) ? 'your-team' : 'team', { name: entry.team })]),
+    ...entry.skills.map((name) => reason(t.skills.includes(name) ? 'knows' : 'knows-not', { name })),
+    reason('open', { count: t.screens + t.chats }),
   ];
   // Skills before language, language before team, then topic, load, and who was idle longest: each outweighs all after it.
   const score =

@@ -1,12 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { byType } from '../by-type.ts';
+import { ledger } from '@porch/words/ledger';
 import { languages } from '../language.ts';
 import { allPermissions, rulesOf } from '../permission/permission.ts';
 import { commandTypes } from './session-commands.ts';
 import { eventTypes, isAbilitysEvent, SessionEvent } from './session-events.ts';
 import { newSession } from './session-state.ts';
 import { evolveSession } from './evolve.ts';
-import { abilities, abilityOf, abilitySentences, abilityStory, customerPermissionWords } from '../abilities/index.ts';
+import { abilities, abilityOf, abilityStory, customersAct, techniciansAct, whatIsUndone } from '../abilities/index.ts';
 
 describe('the list of abilities', () => {
   it('has each event, command and permission once, and says so at the start when that is not so', () => {
@@ -21,13 +22,13 @@ describe('the list of abilities', () => {
       expect(abilities.map(({ name }) => name)).toContain(abilityOf.get(permission));
     }
   });
-  it('has the same words in every language: permissions and sentences, with the same fields', () => {
-    const fieldsOf = (text: string) => (text.match(/\{\w+\}/g) ?? []).sort();
-    for (const language of languages) {
-      expect(Object.keys(customerPermissionWords[language]).sort()).toEqual([...allPermissions].sort());
-      for (const [key, text] of Object.entries(abilitySentences.en))
-        expect(fieldsOf(abilitySentences[language][key] ?? ''), `${language} ${key}`).toEqual(fieldsOf(text));
-    }
+  it('has words for every permission, in every language and for both sides', () => {
+    for (const words of [customersAct, techniciansAct, whatIsUndone])
+      for (const permission of allPermissions) {
+        const said = languages.map((language) => words(permission, ledger[language]));
+        expect(said).not.toContain(permission);
+        expect(new Set(said).size, said.join(' · ')).toBe(languages.length);
+      }
   });
   it('tells of its own events only, and each of them', () => {
     for (const { events, tell, inStory } of abilities) {

@@ -1,12 +1,8 @@
-import type { Language } from '../language.ts';
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { SessionState } from './session-state.ts';
 
-/** What a session is for as long as nobody said more. */
-export const noPurpose: Readonly<Record<Language, string>> = {
-  en: 'Help with a computer',
-  no: 'Hjelp med en datamaskin',
-  de: 'Hilfe mit einem Computer',
-};
+/** What ledgers say of a session for as long as nobody said what it is for. */
+export const NO_PURPOSE = 'Help with a computer';
 
 /**
  * What a session is for, as the customer reads it: in their own words where they said it, and where nobody said anything in
@@ -14,8 +10,8 @@ export const noPurpose: Readonly<Record<Language, string>> = {
  */
 export const purposeForCustomer = (
   state: Pick<SessionState, 'purpose' | 'customerPurpose'>,
-  language: Language,
+  { kernel }: LedgerWords,
 ): string => {
   const said = state.customerPurpose ?? state.purpose ?? '';
-  return said && said !== noPurpose.en ? said : noPurpose[language];
+  return said && said !== NO_PURPOSE ? said : kernel.noPurpose;
 };

@@ -9,6 +9,7 @@ import type { LedgerEntry } from '../ledger/entry.ts';
 import { replay } from '../ledger/replay.ts';
 import { tellToCustomer } from '../ledger/to-customer.ts';
 import { tellToTechnicians } from '../ledger/to-technicians.ts';
+import { ledger } from '@porch/words/ledger';
 import { languages } from '../language.ts';
 import type { GrantStatement } from '../kernel/decider.ts';
 import { isOver, leadOf, partOfTechnician, presentAs } from '../kernel/state.ts';
@@ -23,6 +24,7 @@ import { newSession, type SessionState } from './session-state.ts';
 import { mayWatch } from './streams.ts';
 import { decideTimePassed } from './time-passes.ts';
 
+const reader = { book: ledger.en, timeZone: 'UTC' };
 const SESSION = '00000000-0000-4000-8000-000000000001';
 const uuid = (n: number) => `00000000-0000-4000-8000-${String(n).padStart(12, '0')}`;
 const people = {
@@ -52,7 +54,7 @@ const context = (nowMs: number, entries: readonly LedgerEntry[]): DecideContext 
     signature === `signed by ${key}` ? (JSON.parse(statement) as GrantStatement) : undefined,
   isWritten: () => true,
   nameOf: (id) => ({ rune: 'Rune Takahashi', noor: 'Noor Castellane' })[id],
-  brief: (remark) => draftBrief(entries, remark),
+  brief: (remark) => draftBrief(entries, remark, reader),
 });
 
 /** A session that keeps its own ledger, so that every step can be looked at. */
@@ -321,9 +323,12 @@ describe('whatever happens, in whatever order', () => {
         const p = underWay();
         for (const s of steps) take(p, s);
         expect(replay(p.entries)).toEqual(p.state);
-        const told = [tellToTechnicians(p.entries), ...languages.map((one) => tellToCustomer(p.entries, one))];
+        const told = languages.flatMap((one) => [
+          tellToTechnicians(p.entries, ledger[one]),
+          tellToCustomer(p.entries, ledger[one]),
+        ]);
         for (const { sentence } of told.flat()) expect(sentence).not.toMatch(/undefined|\[object|[{}]/);
-        expect(draftNote(p.entries)).toContain('Bettina Crole');
+        expect(draftNote(p.entries, reader)).toContain('Bettina Crole');
       }),
       runs(),
     );
@@ -664,7 +669,7 @@ it('what the consent holder’s program can do may change while it runs; nobody 
     'NOT_POSSIBLE_HERE',
     'NOT_POSSIBLE_HERE',
   ]);
-  expect(tellToTechnicians(p.entries).at(-1)?.sentence).toMatch(/changed; now: see the screen/i);
+  expect(tellToTechnicians(p.entries, ledger.en).at(-1)?.sentence).toMatch(/changed; now: see the screen/i);
   expect(tell('doorstep', ['view-screen', 'give-files'])).toBe('ok');
   expect(ask(['give-files'])).toBe('ok');
 });

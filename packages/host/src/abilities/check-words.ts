@@ -9,12 +9,12 @@ import {
   type CheckWordsMessage,
 } from '@porch/wire';
 import type { Language, Participant } from '@porch/core';
+import { host } from '@porch/words/host';
 import { bytesToHex } from '@noble/hashes/utils.js';
 import { firstName, hints } from '../consent/questions.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { Question } from '../ports/question.ts';
 import { isLooker, watchersOf } from '../watchers.ts';
-import { hostWords } from '../words.ts';
 
 /** Makes check words with whoever looks, and has the person here compare them. */
 export const checkWords: HostAbility = {
@@ -30,7 +30,7 @@ export const checkWords: HostAbility = {
         kit.desk.controlNeedsComparedWords &&
         permissions.some((permission) => rulesOf(permission).isHandsOn) &&
         !areCompared(participantId),
-      noteOn: (participantId) => (areCompared(participantId) ? undefined : kit.words.notCompared),
+      noteOn: (participantId) => (areCompared(participantId) ? undefined : kit.words.checkWords.notCompared),
       close: () => desk.close(),
     };
   },
@@ -133,13 +133,13 @@ function compareQuestion(
   language: Language,
   tries = 1,
 ): Question {
-  const w = hostWords[language];
-  const first = firstName(technicianName ?? w.technician);
+  const { kernel, checkWords: w } = host[language];
+  const first = firstName(technicianName ?? kernel.technician);
   return {
-    title: w.sameWords(first),
-    lines: [words.join(' · '), w.readAloud(first), ...(tries > 1 ? [w.nthWords(tries)] : [])],
+    title: w.sameWords({ first }),
+    lines: [words.join(' · '), w.readAloud({ first }), ...(tries > 1 ? [w.nthWords({ n: tries })] : [])],
     yes: w.same,
     no: w.other,
-    ...hints(w),
+    ...hints(kernel),
   };
 }

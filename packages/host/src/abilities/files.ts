@@ -1,5 +1,7 @@
+import { speechOf } from '@porch/words';
+import { host } from '@porch/words/host';
 import { FileTransfers, inBackground, type LiveConnection } from '@porch/client';
-import { participantAt, formatBytes, type Language, type Participant } from '@porch/core';
+import { participantAt, type Language, type Participant } from '@porch/core';
 import { AppError, randomId } from '@porch/wire';
 import { hints } from '../consent/questions.ts';
 import type { Lease } from '../consent/held.ts';
@@ -7,13 +9,12 @@ import type { HostAbility, Kit } from '../kit.ts';
 import { isMissingFile, type FilesPort, type FoundFile } from '../ports/files-port.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 import type { Question } from '../ports/question.ts';
-import { hostWords } from '../words.ts';
 
 /** Takes files that a technician gives, and sends those that they may fetch. */
 export const files: HostAbility = {
   name: 'files',
   whyNot: (_permission, ports) => whyWithout(ports, 'files'),
-  warn: ({ permission, words }) => (permission === 'fetch-files' ? words.leaves : undefined),
+  warn: ({ permission, words }) => (permission === 'fetch-files' ? words.files.leaves : undefined),
   begin(kit) {
     const port = kit.ports.files;
     if (!port) return { close: () => undefined };
@@ -161,13 +162,13 @@ function questionForFile(
   sizeBytes: number,
   language: Language,
 ): Question {
-  const w = hostWords[language];
+  const { kernel, files: w } = host[language];
   return {
-    title: w.givesFile(technician ?? w.technician),
-    lines: [w.take(fileName, formatBytes(sizeBytes)), w.intoDownloads],
-    yes: w.yes,
-    no: w.no,
-    ...hints(w),
+    title: w.givesFile({ name: technician ?? kernel.technician }),
+    lines: [w.take({ name: fileName, size: speechOf(language).bytes(sizeBytes) }), w.intoDownloads],
+    yes: kernel.yes,
+    no: kernel.no,
+    ...hints(kernel),
   };
 }
 
@@ -175,13 +176,13 @@ function questionForFetch(
   about: { readonly technician: string; readonly path: string; readonly sizeBytes: number },
   language: Language,
 ): Question {
-  const w = hostWords[language];
+  const { kernel, files: w } = host[language];
   return {
-    title: w.wantsFile(about.technician || w.technician),
-    lines: [w.fetch(about.path, formatBytes(about.sizeBytes))],
-    yes: w.yes,
-    no: w.no,
-    ...hints(w),
+    title: w.wantsFile({ name: about.technician || kernel.technician }),
+    lines: [w.fetch({ path: about.path, size: speechOf(language).bytes(about.sizeBytes) })],
+    yes: kernel.yes,
+    no: kernel.no,
+    ...hints(kernel),
     choices: [{ label: w.anyInFolder, isOn: false }],
   };
 }

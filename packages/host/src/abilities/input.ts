@@ -12,7 +12,7 @@ import { whyWithout } from '../ports/host-ports.ts';
 export const input: HostAbility = {
   name: 'input',
   whyNot: (_permission, ports) => whyWithout(ports, 'hands'),
-  warn: ({ words }) => words.yourHandsWin,
+  warn: ({ words }) => words.input.yourHandsWin,
   begin(kit) {
     const { hands } = kit.ports;
     if (!hands) return { close: () => undefined };
@@ -21,7 +21,7 @@ export const input: HostAbility = {
       changed: () => keeper.check(),
       banner: (soFar) => {
         const mayWork = presentOf(kit.connection.state, 'desk').some((p) => kit.held.holds('control-input', p.signKey));
-        const { seesAndUses, seesAndMayUse } = kit.words;
+        const { seesAndUses, seesAndMayUse } = kit.words.input;
         return mayWork ? { ...soFar, what: keeper.isOpen ? seesAndUses : seesAndMayUse } : soFar;
       },
       close: () => keeper.close(),

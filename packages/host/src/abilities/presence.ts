@@ -12,7 +12,8 @@ const LOOK_MS = 500;
 export const presence: HostAbility = {
   name: 'presence',
   whyNot: (_permission, ports) => whyWithout(ports, 'hands'),
-  warn: ({ permission, words, clockAt }) => words.alone(clockAt(rulesOf(permission).longestMs ?? 0)),
+  warn: ({ permission, words, clockAt }) =>
+    words.presence.alone({ until: clockAt(rulesOf(permission).longestMs ?? 0) }),
   begin(kit) {
     const here = watchPresence(kit);
     const alone = watchPrivate(kit);
@@ -25,9 +26,11 @@ export const presence: HostAbility = {
         return isHandsOn && here.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
       },
       banner: (soFar) => {
-        if (alone.isPrivate) return { what: words.isPrivate, besides: [], isPrivate: true };
+        if (alone.isPrivate) return { what: words.presence.isPrivate, besides: [], isPrivate: true };
         // Of the hands that may be used here, those that nobody lets go on alone rest.
-        return here.isAway && soFar.what !== words.sees ? { ...soFar, what: `${words.sees}; ${words.isAway}` } : soFar;
+        return here.isAway && soFar.what !== words.picture.sees
+          ? { ...soFar, what: `${words.picture.sees}; ${words.presence.isAway}` }
+          : soFar;
       },
       close: () => {
         here.close();

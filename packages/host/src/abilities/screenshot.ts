@@ -26,7 +26,7 @@ const STALE_MS = 60_000;
 export const screenshot: HostAbility = {
   name: 'screenshot',
   whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
-  warn: ({ words, firstName }) => words.keepsPictures(firstName),
+  warn: ({ words, firstName }) => words.screenshot.keepsPictures({ first: firstName }),
   begin(kit) {
     const desk = new ScreenshotDesk(kit);
     return { changed: () => desk.check(), close: () => desk.close() };

@@ -1,7 +1,9 @@
+import { speechOf } from '@porch/words';
+import { host, type HostWords } from '@porch/words/host';
+import { ledger } from '@porch/words/ledger';
 import {
-  customerPermissionWords,
+  customersAct,
   hasWhatItNeeds,
-  listOf,
   purposeForCustomer,
   type Language,
   type OpenAsk,
@@ -10,15 +12,11 @@ import {
 } from '@porch/core';
 import type { Asked } from '../kit.ts';
 import type { Question } from '../ports/question.ts';
-import { hostWords, type HostWords } from '../words.ts';
 
 /* What is asked before anything may be done, in the customer's language. */
 
 export const firstName = (name: string) => name.split(' ')[0] ?? name;
-export const hints = (w: HostWords) => ({ readFirst: w.readFirst, onlyYou: w.onlyYou });
-
-const clockOf = (atMs: number, language: Language) =>
-  new Intl.DateTimeFormat(language, { hour: '2-digit', minute: '2-digit' }).format(atMs);
+export const hints = ({ readFirst, onlyYou }: HostWords['kernel']) => ({ readFirst, onlyYou });
 
 /** Which service this program talks to, and which one its publisher made it for, as hosts. */
 export interface ServicePlace {
@@ -27,8 +25,8 @@ export interface ServicePlace {
 }
 const isElsewhere = ({ address, madeFor }: ServicePlace) => madeFor !== undefined && madeFor !== address;
 /** Nobody who asks can choose this line, and a program that was led elsewhere says so. */
-const placeWords = (place: ServicePlace, w: HostWords): string =>
-  isElsewhere(place) ? w.notMadeFor(place.madeFor ?? '', place.address) : w.talksTo(place.address);
+const placeWords = ({ address, madeFor = address }: ServicePlace, w: HostWords['kernel']): string =>
+  madeFor === address ? w.talksTo({ address }) : w.notMadeFor({ madeFor, address });
 
 /** What a question for an ask is made of, beside the session. */
 export interface AskedHere {
@@ -41,23 +39,26 @@ export interface AskedHere {
 
 export function questionForAsk(state: SessionState, ask: OpenAsk, here: AskedHere): Question {
   const { deskName, place, more } = here;
-  const w = hostWords[state.language];
+  const { language } = state;
+  const words = host[language];
+  const w = words.kernel;
+  const speech = speechOf(language);
   const name = state.participants[ask.participantId]?.name ?? w.technician;
-  const wordsOf = (permission: Permission) => customerPermissionWords[state.language][permission];
-  const wants = listOf(ask.permissions.map(wordsOf), state.language);
+  const wordsOf = (permission: Permission) => customersAct(permission, ledger[language]);
+  const wants = speech.list(ask.permissions.map(wordsOf));
   const { handover } = state;
   const isTakingOver = state.participants[ask.participantId]?.technicianId === handover?.toTechnicianId;
   const previous = handover && isTakingOver ? state.participants[handover.fromParticipantId]?.name : undefined;
-  const purpose = purposeForCustomer(state, state.language);
-  const why = state.ticketRef ? w.forTicket(state.ticketRef, purpose) : purpose;
-  const clockAt = (inMs: number) => clockOf(here.nowMs + inMs, state.language);
+  const purpose = purposeForCustomer(state, ledger[language]);
+  const why = state.ticketRef ? w.forTicket({ ref: state.ticketRef, purpose }) : purpose;
+  const clockAt = (inMs: number) => speech.clock(here.nowMs + inMs);
   const warnings = ask.permissions.flatMap(
-    (permission) => here.warn({ permission, firstName: firstName(name), words: w, clockAt }) ?? [],
+    (permission) => here.warn({ permission, firstName: firstName(name), words, clockAt }) ?? [],
   );
   return {
-    title: previous ? w.takesOver(name, previous) : w.asks(name, deskName),
+    title: previous ? w.takesOver({ name, from: previous }) : w.asks({ name, desk: deskName }),
     lines: [
-      w.may(firstName(name), wants),
+      w.may({ first: firstName(name), what: wants }),
       why,
       ...warnings,
       ...(place && isElsewhere(place) ? [placeWords(place, w)] : []),
@@ -82,10 +83,11 @@ export function chosenOf(
 }
 
 export function callQuestion(deskName: string, deskPhone: string, language: Language): Question {
-  const w = hostWords[language];
+  const w = host[language].kernel;
+  const stopHere = deskPhone ? w.stopHereCall({ desk: deskName, phone: deskPhone }) : w.stopHere;
   return {
     title: w.whoCalled,
-    lines: [w.pretenders, w.stopHere(deskName, deskPhone)],
+    lines: [w.pretenders, stopHere],
     yes: w.iCalled,
     no: w.theyCalled,
     ...hints(w),
@@ -93,11 +95,12 @@ export function callQuestion(deskName: string, deskPhone: string, language: Lang
 }
 
 export function acceptQuestion(state: SessionState, deskName: string, place: ServicePlace): Question {
-  const w = hostWords[state.language];
-  const purpose = purposeForCustomer(state, state.language);
+  const w = host[state.language].kernel;
+  const purpose = purposeForCustomer(state, ledger[state.language]);
+  const about = state.ticketRef ? w.ticket({ ref: state.ticketRef, purpose }) : purpose;
   return {
-    title: w.wantsToHelp(state.technicianName ?? w.technician, deskName),
-    lines: [state.ticketRef ? w.ticket(state.ticketRef, purpose) : purpose, w.nothingYet, placeWords(place, w)],
+    title: w.wantsToHelp({ name: state.technicianName ?? w.technician, desk: deskName }),
+    lines: [about, w.nothingYet, placeWords(place, w)],
     yes: w.begin,
     no: w.doNotBegin,
     ...hints(w),

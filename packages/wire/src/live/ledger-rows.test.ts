@@ -1,3 +1,4 @@
+import { ledger } from '@porch/words/ledger';
 import { allPermissions, appendRow, eventTypes, type SessionEvent, tellToTechnicians, ZERO_HASH } from '@porch/core';
 import { readFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
@@ -28,7 +29,7 @@ it('keeps everything personal out of the header', () => {
 
 it('reads an erased event, and tells it without its words', () => {
   const erased = fixture.map((event) => ({ ...rowOf(event), salt: undefined, body: undefined }));
-  const told = tellToTechnicians(erased.map(readLedgerRow));
+  const told = tellToTechnicians(erased.map(readLedgerRow), ledger.en);
   expect(told).toHaveLength(fixture.length);
   for (const { sentence } of told) expect(sentence).not.toMatch(/Bettina|undefined/);
 });

@@ -12,6 +12,7 @@ import {
   StandingConsent,
 } from '@porch/core';
 import { z } from 'zod';
+import { RoutingReasonView } from './routing-reason-view.ts';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
 import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
@@ -154,9 +155,9 @@ export type QueueEntryView = z.infer<typeof QueueEntryView>;
 export const WaitingView = QueueEntryView.extend({
   /** Whom it is offered to just now, and how long they have to answer. */
   offer: z.object({ technicianName: z.string(), isMine: z.boolean(), remainingMs: z.number() }).optional(),
-  reasons: z.array(z.string()),
+  reasons: z.array(RoutingReasonView),
   /** Why routing does not offer it to this technician; picking by hand is theirs to do all the same. */
-  hurdles: z.array(z.string()),
+  hurdles: z.array(RoutingReasonView),
 });
 export type WaitingView = z.infer<typeof WaitingView>;
 

@@ -1,9 +1,10 @@
-import { formatBytes, type FileTransfer } from '@porch/core';
+import type { FileTransfer } from '@porch/core';
 import { resolve } from 'node:path';
 import { exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine, printTable } from '../../print.ts';
 import { type CommonOptions, show } from '../../verbs/common.ts';
+import { desk, named, results, speech } from '../../words.ts';
 
 interface Transfer {
   name?: string;
@@ -15,16 +16,20 @@ interface Transfer {
 export function tellFiles(transfers: readonly FileTransfer[]): void {
   printTable(
     ['FILE', 'SIZE', 'STATE'],
-    transfers.map((f) => [f.name ?? '', formatBytes(f.sizeBytes), f.stage]),
+    transfers.map((f) => [f.name ?? '', speech.bytes(f.sizeBytes), desk.files.stages[f.stage]]),
   );
 }
 
 /** One list, however many there were. */
 function tellTransfers(all: readonly Transfer[], options: CommonOptions): void {
   show({ items: all }, options, () => {
-    if (!all.length) printLine('Nothing is offered.');
-    for (const { name, stage, path } of all)
-      printLine(`${name ?? 'The file'}: ${stage === 'arrived' ? `complete${path ? `, in ${path}` : ''}` : stage}`);
+    if (!all.length) printLine(results.nothingOffered);
+    for (const { name = results.theFile, stage, path } of all)
+      printLine(
+        stage === 'arrived' && path
+          ? results.fileIn({ name, path })
+          : results.file({ name, stage: named(desk.files.stages, stage) }),
+      );
   });
   if (all.some(({ stage }) => stage !== 'arrived')) process.exitCode = exitCodes.refused;
 }
@@ -33,7 +38,7 @@ function progressLine(value: unknown): void {
   const { movedBytes, sizeBytes } = value as { movedBytes: number; sizeBytes: number };
   if (process.stderr.isTTY)
     process.stderr.write(
-      `\r${Math.floor((movedBytes / Math.max(1, sizeBytes)) * 100)} % of ${formatBytes(sizeBytes)} `,
+      `\r${results.moving({ percent: speech.percent(movedBytes / Math.max(1, sizeBytes)), size: speech.bytes(sizeBytes) })} `,
     );
 }
 

@@ -2,6 +2,7 @@ import type { InputAct } from '@porch/wire';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { type CommonOptions, numberOf, show } from '../../verbs/common.ts';
+import { wrong } from '../../words.ts';
 
 async function act(acts: InputAct[], options: CommonOptions): Promise<void> {
   const value = await callKeeper(options.session, { call: 'acts', acts });
@@ -66,6 +67,6 @@ export async function turn(direction: string, options: CommonOptions & { steps: 
   const steps = Number(options.steps);
   const [x = 0, y = 0] = (options.at ?? '0,0').split(',').map(Number);
   const sign = { up: [0, -1], down: [0, 1], left: [-1, 0], right: [1, 0] }[direction];
-  if (!sign) throw new CliError('Turn up, down, left or right.', exitCodes.wrongCall);
+  if (!sign) throw new CliError(wrong.noDirection, exitCodes.wrongCall);
   await act([{ act: 'wheel', x, y, stepsX: (sign[0] ?? 0) * steps, stepsY: (sign[1] ?? 0) * steps }], options);
 }

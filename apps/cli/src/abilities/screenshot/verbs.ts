@@ -4,11 +4,12 @@ import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
 import { type CommonOptions, show } from '../../verbs/common.ts';
 import type { Box } from './calls.ts';
+import { results, speech, wrong } from '../../words.ts';
 
 function boxOf(text: string): Box {
   const [x = NaN, y = NaN, width = NaN, height = NaN, ...more] = text.split(',').map(Number);
   if (more.length || ![x, y, width, height].every(Number.isInteger) || width < 1 || height < 1)
-    throw new CliError(`“${text}” is no box; write x,y,width,height in pixels.`, exitCodes.wrongCall);
+    throw new CliError(wrong.noBox({ text }), exitCodes.wrongCall);
   return { x, y, width, height };
 }
 
@@ -23,11 +24,9 @@ export async function screenshot(
   },
 ): Promise<void> {
   const { output, keep = false, give = false } = options;
-  if (output === undefined && !keep && !give)
-    throw new CliError('Say where it goes: -o FILE, --keep, --give, or several of them.', exitCodes.wrongCall);
+  if (output === undefined && !keep && !give) throw new CliError(wrong.noPlace, exitCodes.wrongCall);
   const display = Number(options.display);
-  if (!Number.isInteger(display) || display < 0)
-    throw new CliError('The display is a number, from 0.', exitCodes.wrongCall);
+  if (!Number.isInteger(display) || display < 0) throw new CliError(wrong.noDisplay, exitCodes.wrongCall);
   const value = (await callKeeper(options.session, {
     call: 'screenshot',
     display,
@@ -38,9 +37,11 @@ export async function screenshot(
     give,
   })) as { width: number; height: number; file?: string };
   const places = [
-    ...(value.file ? [`saved to ${value.file}`] : []),
-    ...(keep ? ['kept with the session'] : []),
-    ...(give ? ['given to the customer'] : []),
+    ...(value.file ? [results.shotSaved({ file: value.file })] : []),
+    ...(keep ? [results.shotKept] : []),
+    ...(give ? [results.shotGiven] : []),
   ];
-  show(value, options, () => printLine(`${value.width}×${value.height}: ${places.join(', ')}.`));
+  show(value, options, () =>
+    printLine(results.shot({ width: String(value.width), height: String(value.height), places: speech.list(places) })),
+  );
 }

@@ -1,4 +1,5 @@
 import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
 import { drawingTool } from './tool.ts';
 
@@ -6,7 +7,7 @@ export const drawing: ConsoleAbility = {
   name: 'drawing',
   tool: drawingTool,
   shelf: {
-    label: 'Point',
+    label: () => w.value.drawing.shelf,
     isShown: (session) => session.tool(drawingTool).mayDraw.value,
     panel: defineAsyncComponent(() => import('./DrawingPanel.vue')),
   },

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { inBackground, type FileToSend } from '@porch/client';
-import { consentHolderOf, formatBytes, type FileTransfer } from '@porch/core';
+import { consentHolderOf, type FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
 import { inWords } from '../../in-words.ts';
 import { blobSink } from './blob-sink.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import { filesTool } from './tool.ts';
+import { reasonInWords, speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const { transfers, progress } = props.session.tool(filesTool);
@@ -16,20 +17,12 @@ const picker = ref<HTMLInputElement>();
 const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
 const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
 const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
-const stages: Record<FileTransfer['stage'], string> = {
-  offered: 'waits to be taken',
-  moving: 'on its way',
-  arrived: 'complete',
-  refused: 'refused',
-  cancelled: 'cancelled',
-  failed: 'did not arrive',
-};
 
 /** Files asked for by their path: taken as soon as they are offered, since asking was the yes. */
 const wanted = new Set<string>();
 const offs = [
   transfers.listeners.on('message', ({ message }) => {
-    if (message.type === 'fetchRefused') trouble.value = `Not fetched: ${message.why}`;
+    if (message.type === 'fetchRefused') trouble.value = w.value.files.notFetched({ why: reasonInWords(message.why) });
     else if (message.type === 'fetchStarted') {
       // The offer goes another way, and may have been here first.
       if (props.session.state.value.slices.files[message.fileId]) inBackground('taking a file', take(message.fileId));
@@ -83,9 +76,9 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
 </script>
 
 <template>
-  <section class="files" aria-label="Files">
-    <h2>Files</h2>
-    <p v-if="!mayGive && !mayFetch" class="quiet">Ask to give or fetch files first, in the strip above.</p>
+  <section class="files" :aria-label="w.files.title">
+    <h2>{{ w.files.title }}</h2>
+    <p v-if="!mayGive && !mayFetch" class="quiet">{{ w.files.askFirst }}</p>
     <template v-if="mayGive">
       <input
         id="give-files"
@@ -96,44 +89,48 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
         data-test="give-files"
         @change="give"
       />
-      <label for="give-files" class="choose">Give files …</label>
+      <label for="give-files" class="choose">{{ w.files.give }}</label>
     </template>
     <form v-if="mayFetch" @submit.prevent="fetchFile">
       <NInput
         v-model:value="path"
         size="small"
         placeholder="Documents/printer-settings.conf"
-        :input-props="{ 'aria-label': 'Path of the file to fetch' }"
+        :input-props="{ 'aria-label': w.files.path }"
       />
-      <NButton attr-type="submit" size="small">Fetch</NButton>
+      <NButton attr-type="submit" size="small">{{ w.files.fetch }}</NButton>
     </form>
     <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
     <ul>
       <li v-for="file in files" :key="file.id">
-        <b>{{ file.name ?? '(erased)' }}</b>
-        <span class="quiet"
-          >{{ isFromUs(file) ? 'to the customer' : 'from the customer' }}, {{ formatBytes(file.sizeBytes) }},
-          {{ stages[file.stage] }}</span
-        >
+        <b>{{ file.name ?? w.ledger.erased }}</b>
+        <span class="quiet">{{
+          w.files[isFromUs(file) ? 'to' : 'from']({
+            size: speech.bytes(file.sizeBytes),
+            stage: w.files.stages[file.stage],
+          })
+        }}</span>
         <NProgress
           v-if="file.stage === 'moving'"
           :percentage="percent(file)"
-          :aria-label="`${file.name}: ${percent(file)} per cent`"
+          :aria-label="
+            w.files.progress({ name: file.name ?? w.ledger.erased, percent: speech.percent(percent(file) / 100) })
+          "
         />
-        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)"
-          >Take</NButton
-        >
+        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)">{{
+          w.files.take
+        }}</NButton>
         <NButton
           v-if="file.stage === 'offered' && !isFromUs(file)"
           size="tiny"
           @click="attempt(() => transfers.refuse(file.id))"
-          >No</NButton
+          >{{ w.files.no }}</NButton
         >
         <NButton
           v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))"
           size="tiny"
           @click="attempt(() => transfers.cancel(file.id))"
-          >Cancel</NButton
+          >{{ w.files.cancel }}</NButton
         >
       </li>
     </ul>

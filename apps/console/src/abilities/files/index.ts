@@ -1,4 +1,5 @@
 import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
 import { filesTool } from './tool.ts';
 
@@ -6,7 +7,7 @@ export const files: ConsoleAbility = {
   name: 'files',
   tool: filesTool,
   shelf: {
-    label: 'Files',
+    label: () => w.value.files.title,
     isShown: ({ state }) => state.value.phase.name === 'live',
     panel: defineAsyncComponent(() => import('./FilesPanel.vue')),
   },

@@ -2,6 +2,7 @@
 import { NButton } from 'naive-ui';
 import type { ConsoleSession } from '../console-ability.ts';
 import { inputTool } from './tool.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const { isWorking, open, release } = props.session.tool(inputTool);
@@ -14,6 +15,6 @@ const { isWorking, open, release } = props.session.tool(inputTool);
     data-test="work"
     :aria-pressed="isWorking"
     @click="isWorking ? release() : open()"
-    >{{ isWorking ? 'Hands off' : 'Work' }}</NButton
+    >{{ isWorking ? w.input.handsOff : w.input.work }}</NButton
   >
 </template>

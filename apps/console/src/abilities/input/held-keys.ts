@@ -1,11 +1,11 @@
 import type { InputAct } from '@porch/wire';
 
-/** Keys that a browser or a window manager keeps for itself, so that no page ever gets them. */
-export const heldKeys: readonly { readonly label: string; readonly keys: readonly string[] }[] = [
+/** Keys that a browser or a window manager keeps for itself, so that no page ever gets them. Without a label: the system key, which each keyboard calls differently. */
+export const heldKeys: readonly { readonly label?: string; readonly keys: readonly string[] }[] = [
   { label: 'Ctrl + Alt + Delete', keys: ['Control', 'Alt', 'Delete'] },
   { label: 'Alt + Tab', keys: ['Alt', 'Tab'] },
   { label: 'Alt + F4', keys: ['Alt', 'F4'] },
-  { label: 'System key', keys: ['Meta'] },
+  { keys: ['Meta'] },
   { label: 'Ctrl + T', keys: ['Control', 't'] },
   { label: 'Ctrl + N', keys: ['Control', 'n'] },
   { label: 'Ctrl + W', keys: ['Control', 'w'] },

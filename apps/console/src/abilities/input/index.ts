@@ -1,3 +1,4 @@
+import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
 import { inputTool } from './tool.ts';
 import WorkButton from './WorkButton.vue';
@@ -6,7 +7,7 @@ export const input: ConsoleAbility = {
   name: 'input',
   tool: inputTool,
   shelf: {
-    label: 'Work',
+    label: () => w.value.input.work,
     isShown: (session) => session.tool(inputTool).mayWork.value,
     button: WorkButton,
   },

@@ -1,21 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { limitWords, rateWords } from './picture-words.ts';
+import { limitOf, rateWords } from './picture-words.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import { pictureTool } from './tool.ts';
+import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const { now, sourceNow } = props.session.tool(pictureTool);
-const limit = computed(() => limitWords(sourceNow.value, props.session.connection.roundTripMs, now.value));
+const limit = computed(
+  () => w.value.picture.limits[limitOf(sourceNow.value, props.session.connection.roundTripMs, now.value)],
+);
 </script>
 
 <template>
   <p v-if="now" class="now tabular" data-test="picture-now">
-    <span>{{ rateWords(now.bitsPerSecond) }}</span>
-    <span>{{ now.framesPerSecond }} {{ now.framesPerSecond === 1 ? 'picture' : 'pictures' }}/s</span>
-    <span v-if="now.inputDelayMs !== undefined">{{ Math.round(now.inputDelayMs) }} ms from key to picture</span>
+    <span>{{ rateWords(now.bitsPerSecond, speech) }}</span>
+    <span>{{ w.picture.perSecond({ count: now.framesPerSecond }) }}</span>
+    <span v-if="now.inputDelayMs !== undefined">{{ w.picture.inputDelay({ ms: Math.round(now.inputDelayMs) }) }}</span>
     <span>{{ limit }}</span>
-    <span v-if="now.refused" class="refused">{{ now.refused }} forged or damaged messages refused</span>
+    <span v-if="now.refused" class="refused">{{ w.picture.forged({ count: now.refused }) }}</span>
   </p>
 </template>
 

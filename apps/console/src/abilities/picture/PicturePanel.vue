@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { ALL_MONITORS, type PictureBounds } from '@porch/wire';
 import { NButton, NCheckbox } from 'naive-ui';
 import { ref } from 'vue';
@@ -9,6 +10,7 @@ import { inputTool } from '../input/tool.ts';
 import { zoomSteps, type StageScale } from './stage-geometry.ts';
 import { openStageWindow } from './stage-window.ts';
 import { pictureTool } from './tool.ts';
+import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const { displays, bounds, view, setBounds, fullScreen } = props.session.tool(pictureTool);
@@ -17,17 +19,20 @@ const trouble = ref('');
 
 function openWindow(display: number): void {
   const row = displays.value.find((r) => r.display === display);
-  if (!openStageWindow(props.session, display, row?.name ?? 'Screen'))
-    trouble.value = 'Your browser does not open windows for this page; allow them and try again.';
+  if (!openStageWindow(props.session, display, row?.name ?? w.value.picture.screen))
+    trouble.value = w.value.picture.noWindows;
 }
-const preferences: readonly { value: PictureBounds['preference']; label: string; hint: string }[] = [
-  { value: 'automatic', label: 'Automatic', hint: 'sharp text at once, films as they come' },
-  { value: 'text-first', label: 'Text first', hint: 'everything exact, however long it takes' },
-  { value: 'movement-first', label: 'Movement first', hint: 'films smooth and coarser, text exact' },
-  { value: 'least-data', label: 'Least data', hint: 'few pictures a second' },
-];
+const preferences = [
+  'automatic',
+  'text-first',
+  'movement-first',
+  'least-data',
+] as const satisfies readonly PictureBounds['preference'][];
 const rates = [60, 30, 15, 5] as const;
-const zoomLabel = (scale: StageScale) => (scale === 'fit' ? 'Fit' : scale === 1 ? 'Original' : `${scale * 100} %`);
+const zoomLabel = (scale: StageScale) => {
+  if (scale === 'fit') return w.value.picture.fit;
+  return scale === 1 ? w.value.picture.original : speech.value.percent(scale);
+};
 
 function choose(change: Partial<PictureBounds>): void {
   const next = { ...bounds.value, ...change };
@@ -41,9 +46,9 @@ function press(keys: readonly string[]): void {
 </script>
 
 <template>
-  <section class="picture" aria-label="The picture">
-    <h2>Size</h2>
-    <div class="row" role="group" aria-label="Size">
+  <section class="picture" :aria-label="w.picture.title">
+    <h2>{{ w.picture.size }}</h2>
+    <div class="row" role="group" :aria-label="w.picture.size">
       <NButton
         v-for="step in zoomSteps"
         :key="step"
@@ -53,11 +58,11 @@ function press(keys: readonly string[]): void {
         @click="view = { ...view, scale: step }"
         >{{ zoomLabel(step) }}</NButton
       >
-      <NButton size="tiny" @click="fullScreen">Full screen</NButton>
+      <NButton size="tiny" @click="fullScreen">{{ w.picture.fullScreen }}</NButton>
     </div>
-    <p class="quiet">Full screen also takes the keys that a browser keeps for itself, where it can.</p>
+    <p class="quiet">{{ w.picture.fullScreenNote }}</p>
     <template v-if="displays.length > 1">
-      <h2>Monitors</h2>
+      <h2>{{ w.picture.monitors }}</h2>
       <ul>
         <li v-for="row in displays" :key="row.display">
           <NButton
@@ -66,14 +71,14 @@ function press(keys: readonly string[]): void {
             :aria-pressed="view.display === row.display"
             data-test="monitor"
             @click="view = { ...view, display: row.display }"
-            >{{ row.name }}, {{ row.width }}×{{ row.height }}</NButton
+            >{{ w.picture.monitor({ name: row.name, width: `${row.width}`, height: `${row.height}` }) }}</NButton
           >
           <NButton
             size="tiny"
             quaternary
-            :aria-label="`${row.name} in a window of its own`"
+            :aria-label="w.picture.ownWindowOf({ name: row.name })"
             @click="openWindow(row.display)"
-            >own window</NButton
+            >{{ w.picture.ownWindow }}</NButton
           >
         </li>
         <li>
@@ -83,51 +88,59 @@ function press(keys: readonly string[]): void {
             :aria-pressed="view.display === ALL_MONITORS"
             data-test="all-monitors"
             @click="view = { ...view, display: ALL_MONITORS }"
-            >All together</NButton
+            >{{ w.picture.allTogether }}</NButton
           >
         </li>
       </ul>
     </template>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
-    <h2>Quality</h2>
-    <div class="choices" role="radiogroup" aria-label="Quality">
-      <label v-for="p in preferences" :key="p.value">
+    <h2>{{ w.picture.quality }}</h2>
+    <div class="choices" role="radiogroup" :aria-label="w.picture.quality">
+      <label v-for="p in preferences" :key="p">
         <input
           type="radio"
           name="preference"
-          :value="p.value"
-          :checked="bounds.preference === p.value"
-          @change="choose({ preference: p.value })"
+          :value="p"
+          :checked="bounds.preference === p"
+          @change="choose({ preference: p })"
         />
-        {{ p.label }} <span class="quiet">{{ p.hint }}</span>
+        <Said :of="w.picture.preferences[p]"
+          ><template #hint="{ text }"
+            ><span class="quiet">{{ text }}</span></template
+          ></Said
+        >
       </label>
     </div>
     <label class="rate"
-      >At most
-      <select
-        :value="bounds.mostFramesPerSecond"
-        @change="choose({ mostFramesPerSecond: Number(($event.target as HTMLSelectElement).value) })"
-      >
-        <option v-for="rate in rates" :key="rate" :value="rate">{{ rate }}</option>
-      </select>
-      pictures a second</label
+      ><Said :of="w.picture.mostPictures({ rate: `${bounds.mostFramesPerSecond}` })"
+        ><template #rate
+          ><select
+            :value="bounds.mostFramesPerSecond"
+            @change="choose({ mostFramesPerSecond: Number(($event.target as HTMLSelectElement).value) })"
+          >
+            <option v-for="rate in rates" :key="rate" :value="rate">{{ rate }}</option>
+          </select></template
+        ></Said
+      ></label
     >
-    <NCheckbox :checked="bounds.isGrey" @update:checked="(isGrey: boolean) => choose({ isGrey })"
-      >Without colours</NCheckbox
-    >
+    <NCheckbox :checked="bounds.isGrey" @update:checked="(isGrey: boolean) => choose({ isGrey })">{{
+      w.picture.grey
+    }}</NCheckbox>
     <p v-if="session.isFromBrowser" class="quiet">
-      Shown from a browser: colours come at half the resolution, and the wallpaper stays.
+      {{ w.picture.fromBrowser }}
     </p>
     <NCheckbox
       v-else
       :checked="bounds.hidesWallpaper"
       @update:checked="(hidesWallpaper: boolean) => choose({ hidesWallpaper })"
-      >Hide their wallpaper (they are told)</NCheckbox
+      >{{ w.picture.hideWallpaper }}</NCheckbox
     >
     <template v-if="isWorking">
-      <h2>Keys a browser keeps</h2>
-      <div class="row" role="group" aria-label="Keys a browser keeps">
-        <NButton v-for="k in heldKeys" :key="k.label" size="tiny" @click="press(k.keys)">{{ k.label }}</NButton>
+      <h2>{{ w.picture.browserKeys }}</h2>
+      <div class="row" role="group" :aria-label="w.picture.browserKeys">
+        <NButton v-for="k in heldKeys" :key="k.keys.join()" size="tiny" @click="press(k.keys)">{{
+          k.label ?? w.picture.systemKey
+        }}</NButton>
       </div>
     </template>
     <CheckWords :session="session" />

@@ -9,9 +9,10 @@ import { drawingTool } from '../drawing/tool.ts';
 import { useStageKeys } from '../input/stage-keys.ts';
 import { inputTool } from '../input/tool.ts';
 import { inWords } from '../../in-words.ts';
-import { oldWords } from './picture-words.ts';
+import { oldSeconds } from './picture-words.ts';
 import { canvasSize, displayPoint, wheelSteps, type StageScale } from './stage-geometry.ts';
 import { pictureTool } from './tool.ts';
+import { reasonInWords, speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession; display: number; scale: StageScale }>();
 const picture = props.session.tool(pictureTool);
@@ -39,7 +40,10 @@ const ownCursor = computed(() => {
 /** Whole pixels stay whole; what is made smaller is smoothed. */
 const rendering = computed(() => (factor.value * window.devicePixelRatio >= 1 ? 'pixelated' : 'auto'));
 const ageMs = computed(() => picture.now.value?.ageMs);
-const old = computed(() => oldWords(ageMs.value));
+const old = computed(() => {
+  const seconds = oldSeconds(ageMs.value);
+  return seconds === undefined ? '' : w.value.picture.old({ seconds });
+});
 const offersWork = ref(false);
 let stop: (() => void) | undefined;
 let pendingMove: { x: number; y: number } | undefined;
@@ -184,7 +188,7 @@ const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
       ref="keys"
       class="keys"
       data-test="stage-keys"
-      aria-label="The customer's screen. While you work there, what you type goes to it; Shift and Escape together bring you back."
+      :aria-label="w.picture.stage"
       autocomplete="off"
       autocapitalize="off"
       spellcheck="false"
@@ -196,12 +200,16 @@ const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
       @blur="handleBlur"
     />
     <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>
-    <p v-else-if="lease.name === 'paused'" class="word" role="status">{{ lease.why }}: your input waits a moment</p>
-    <p v-else-if="isWorking && dropped" class="word" role="status" data-test="dropped">Not done: {{ dropped }}</p>
+    <p v-else-if="lease.name === 'paused'" class="word" role="status">
+      {{ w.picture.paused({ why: speech.capital(reasonInWords(lease.why)) }) }}
+    </p>
+    <p v-else-if="isWorking && dropped" class="word" role="status" data-test="dropped">
+      {{ w.picture.notDone({ why: reasonInWords(dropped) }) }}
+    </p>
     <p v-else-if="trouble" class="word" role="alert">{{ trouble }}</p>
     <p v-else-if="offersWork && !input.mayWork.value" class="word" role="status">
-      You may only see.
-      <NButton size="tiny" type="primary" @click="askToWork()">Ask to use mouse and keyboard</NButton>
+      {{ w.picture.onlySee }}
+      <NButton size="tiny" type="primary" @click="askToWork()">{{ w.picture.askToWork }}</NButton>
     </p>
   </div>
 </template>

@@ -1,4 +1,5 @@
 import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
 import { pictureTool } from './tool.ts';
 
@@ -6,7 +7,7 @@ export const picture: ConsoleAbility = {
   name: 'picture',
   tool: pictureTool,
   shelf: {
-    label: 'Picture',
+    label: () => w.value.picture.shelf,
     isShown: (session) => session.tool(pictureTool).mayLook.value,
     panel: defineAsyncComponent(() => import('./PicturePanel.vue')),
   },

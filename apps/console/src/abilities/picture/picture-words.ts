@@ -1,33 +1,31 @@
 import { OLD_MS } from '@porch/client';
 import type { PictureMessage } from '@porch/wire';
+import type { Speech } from '@porch/words';
+import type { ConsoleWords } from '@porch/words/console/shape';
 import type { PictureNow } from './tool.ts';
 
 /** A slow round trip of our own that one feels. */
 const SLOW_OWN_LINE_MS = 250;
 
-/** What to say of a picture that nobody has vouched for lately; empty while all is well. */
-export function oldWords(ageMs: number | undefined): string {
-  if (ageMs === undefined || ageMs <= OLD_MS) return '';
-  return `This picture is ${Math.round(ageMs / 1000)} seconds old. Your input waits until it is fresh again.`;
-}
+/** Whole seconds since anybody vouched for the picture, once that is too long ago; undefined while all is well. */
+export const oldSeconds = (ageMs: number | undefined): number | undefined =>
+  ageMs === undefined || ageMs <= OLD_MS ? undefined : Math.round(ageMs / 1000);
 
-/** In plain words what limits the picture just now. */
-export function limitWords(
+/** What limits the picture just now. */
+export function limitOf(
   source: Extract<PictureMessage, { type: 'sourceNow' }> | undefined,
   roundTripMs: number,
   now: PictureNow | undefined,
-): string {
-  if (source?.limit === 'their-line') return 'Their line is the limit';
-  if (source?.limit === 'their-computer') return 'Their computer is the limit';
-  if (now?.ageMs !== undefined && now.ageMs > OLD_MS) return 'Your line is the limit';
-  if (roundTripMs > SLOW_OWN_LINE_MS) return 'Your line is slow';
-  if (source?.limit === 'chosen') return 'What you chose is the limit';
-  return 'Nothing limits it';
+): keyof ConsoleWords['picture']['limits'] {
+  if (source?.limit === 'their-line' || source?.limit === 'their-computer') return source.limit;
+  if (now?.ageMs !== undefined && now.ageMs > OLD_MS) return 'your-line';
+  if (roundTripMs > SLOW_OWN_LINE_MS) return 'your-line-slow';
+  return source?.limit === 'chosen' ? 'chosen' : 'nothing';
 }
 
 /** Bits in a second, as people read them. */
-export function rateWords(bitsPerSecond: number): string {
-  if (bitsPerSecond < 1_000) return `${Math.round(bitsPerSecond)} bit/s`;
-  if (bitsPerSecond < 1_000_000) return `${Math.round(bitsPerSecond / 1_000)} kbit/s`;
-  return `${(bitsPerSecond / 1_000_000).toFixed(1)} Mbit/s`;
+export function rateWords(bitsPerSecond: number, { number }: Pick<Speech, 'number'>): string {
+  if (bitsPerSecond < 1_000) return `${number(Math.round(bitsPerSecond))} bit/s`;
+  if (bitsPerSecond < 1_000_000) return `${number(Math.round(bitsPerSecond / 1_000))} kbit/s`;
+  return `${number(Math.round(bitsPerSecond / 100_000) / 10)} Mbit/s`;
 }

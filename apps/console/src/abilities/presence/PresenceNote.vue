@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { permissionLabel } from '@porch/core';
 import { computed } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
+import { ledger, w } from '../../words/index.ts';
 
 /* Over the stage: why there is no picture just now, or why nobody works. */
 const props = defineProps<{ session: ConsoleSession }>();
@@ -9,11 +11,10 @@ const presence = computed(() => props.session.state.value.slices.presence);
 
 <template>
   <p v-if="presence.privateAt.length" class="private" role="status" data-test="is-private">
-    They are doing something private. The picture comes back by itself.
+    {{ w.presence.isPrivate }}
   </p>
   <p v-else-if="presence.isAway" class="private" role="status" data-test="is-away">
-    Nobody seems to be at their computer: mouse and keyboard pause. Ask under More: Use mouse and keyboard while they
-    are away.
+    {{ w.presence.isAway({ permission: permissionLabel('work-alone', ledger) }) }}
   </p>
 </template>
 

@@ -10,6 +10,7 @@ import { blobSink } from '../files/blob-sink.ts';
 import { pictureTool } from '../picture/tool.ts';
 import { base64Of, boxBetween, draw, imageOf, pngOf, type Box } from './screenshot-canvas.ts';
 import { screenshotTool } from './tool.ts';
+import { reasonInWords, w } from '../../words/index.ts';
 
 /* Has a screenshot taken at the source; what is blanked and marked here is in it before it goes anywhere. */
 const props = defineProps<{ session: ConsoleSession }>();
@@ -35,7 +36,10 @@ async function attempt(work: () => Promise<string>): Promise<void> {
   try {
     done.value = await work();
   } catch (error) {
-    trouble.value = error instanceof ScreenshotRefused ? `Not done: ${error.message}.` : inWords(error);
+    trouble.value =
+      error instanceof ScreenshotRefused
+        ? w.value.screenshot.notDone({ why: reasonInWords(error.message) })
+        : inWords(error);
   } finally {
     isBusy.value = false;
   }
@@ -51,7 +55,7 @@ const take = () =>
     taken.value = one;
     boxes.value = [];
     image.value = imageOf(one);
-    return 'Taken. Blank what nobody should see, mark what matters; then say where it goes.';
+    return w.value.screenshot.isTaken;
   });
 watch([image, shown], async () => {
   await nextTick();
@@ -61,8 +65,8 @@ watch([image, shown], async () => {
 
 function pointOf(event: PointerEvent): { x: number; y: number } {
   const { left, top, width, height } = (event.target as HTMLElement).getBoundingClientRect();
-  const { width: w = 1, height: h = 1 } = image.value ?? {};
-  return { x: ((event.clientX - left) / width) * w, y: ((event.clientY - top) / height) * h };
+  const of = image.value ?? { width: 1, height: 1 };
+  return { x: ((event.clientX - left) / width) * of.width, y: ((event.clientY - top) / height) * of.height };
 }
 function begin(event: PointerEvent): void {
   canvas.value?.setPointerCapture(event.pointerId);
@@ -95,31 +99,31 @@ const saveHere = () =>
     await sink.write(png);
     await sink.finish();
     await technician.tellKept(id, png);
-    return 'Saved with your downloads. The customer was told.';
+    return w.value.screenshot.isSaved;
   });
 const keepWithSession = () =>
   attempt(async () => {
     const { id, png } = await picture();
     kept.value = await props.session.rest.keepScreenshot(props.session.id, { screenshotId: id, png: base64Of(png) });
-    return 'Put into the records of this session. The customer was told.';
+    return w.value.screenshot.isKept;
   });
 const give = () =>
   attempt(async () => {
     const { id, png } = await picture();
     await technician.give(id, png);
-    return 'Given: it lies with their downloads.';
+    return w.value.screenshot.isGiven;
   });
 </script>
 
 <template>
-  <section class="screenshot" aria-label="Screenshot">
-    <h2>Screenshot</h2>
-    <p class="quiet">Taken at their computer, as it is shown: hidden windows stay hidden, and they are told.</p>
+  <section class="screenshot" :aria-label="w.screenshot.title">
+    <h2>{{ w.screenshot.title }}</h2>
+    <p class="quiet">{{ w.screenshot.about }}</p>
     <NButton size="small" type="primary" :loading="isBusy && !taken" data-test="take-screenshot" @click="take">{{
-      taken ? 'Take another' : 'Take one'
+      taken ? w.screenshot.takeAnother : w.screenshot.takeOne
     }}</NButton>
     <template v-if="taken">
-      <p class="row" role="group" aria-label="What a drawn box does">
+      <p class="row" role="group" :aria-label="w.screenshot.boxes">
         <NButton
           v-for="one in ['blank', 'mark'] as const"
           :key="one"
@@ -127,40 +131,46 @@ const give = () =>
           :aria-pressed="kind === one"
           :type="kind === one ? 'primary' : 'default'"
           @click="kind = one"
-          >{{ one === 'blank' ? 'Blank' : 'Mark' }}</NButton
+          >{{ one === 'blank' ? w.screenshot.blank : w.screenshot.mark }}</NButton
         >
-        <NButton size="tiny" data-test="screenshot-upper" @click="addHalf(true)">Upper half</NButton>
-        <NButton size="tiny" @click="addHalf(false)">Lower half</NButton>
-        <NButton size="tiny" :disabled="!boxes.length" @click="boxes = boxes.slice(0, -1)">Undo</NButton>
+        <NButton size="tiny" data-test="screenshot-upper" @click="addHalf(true)">{{ w.screenshot.upperHalf }}</NButton>
+        <NButton size="tiny" @click="addHalf(false)">{{ w.screenshot.lowerHalf }}</NButton>
+        <NButton size="tiny" :disabled="!boxes.length" @click="boxes = boxes.slice(0, -1)">{{
+          w.screenshot.undo
+        }}</NButton>
       </p>
       <canvas
         ref="canvas"
         :width="taken.width"
         :height="taken.height"
         role="img"
-        :aria-label="`The screenshot, ${taken.width} by ${taken.height}, with ${boxes.length} boxes`"
+        :aria-label="w.screenshot.canvas({ width: `${taken.width}`, height: `${taken.height}`, boxes: boxes.length })"
         data-test="screenshot-canvas"
         @pointerdown.prevent="begin"
         @pointermove="move"
         @pointerup="end"
       />
       <p class="row">
-        <NButton size="small" :disabled="isBusy" data-test="screenshot-save" @click="saveHere">Save here</NButton>
-        <NButton size="small" :disabled="isBusy" data-test="screenshot-keep" @click="keepWithSession"
-          >Keep with the session</NButton
-        >
-        <NButton size="small" :disabled="isBusy" data-test="screenshot-give" @click="give">Give to them</NButton>
+        <NButton size="small" :disabled="isBusy" data-test="screenshot-save" @click="saveHere">{{
+          w.screenshot.saveHere
+        }}</NButton>
+        <NButton size="small" :disabled="isBusy" data-test="screenshot-keep" @click="keepWithSession">{{
+          w.screenshot.keepWith
+        }}</NButton>
+        <NButton size="small" :disabled="isBusy" data-test="screenshot-give" @click="give">{{
+          w.screenshot.give
+        }}</NButton>
       </p>
     </template>
     <p v-if="done" role="status" data-test="screenshot-done">{{ done }}</p>
     <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
     <template v-if="kept.length">
-      <h2>In the records</h2>
+      <h2>{{ w.screenshot.inRecords }}</h2>
       <ul>
         <li v-for="one in kept" :key="one.screenshotId">
-          <a :href="`/api/v1/sessions/${session.id}/screenshots/${one.screenshotId}`" target="_blank" rel="noopener"
-            >Screenshot of {{ clock(one.keptAtMs) }}</a
-          >
+          <a :href="`/api/v1/sessions/${session.id}/screenshots/${one.screenshotId}`" target="_blank" rel="noopener">{{
+            w.screenshot.of({ time: clock(one.keptAtMs) })
+          }}</a>
         </li>
       </ul>
     </template>

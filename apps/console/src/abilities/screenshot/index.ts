@@ -1,4 +1,5 @@
 import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
 import { screenshotTool } from './tool.ts';
 
@@ -6,7 +7,7 @@ export const screenshot: ConsoleAbility = {
   name: 'screenshot',
   tool: screenshotTool,
   shelf: {
-    label: 'Screenshot',
+    label: () => w.value.screenshot.title,
     isShown: (session) => session.tool(screenshotTool).mayTake.value,
     panel: defineAsyncComponent(() => import('./ScreenshotPanel.vue')),
   },

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
-import { comingBackPermissions, daysLeft, rulesOf } from '@porch/core';
+import { comingBackPermissions, daysLeft, techniciansAct } from '@porch/core';
 import type { DeviceView, DeviceVisitView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
@@ -9,7 +10,8 @@ import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
-import { deviceStates, endedWords } from './device-words.ts';
+import { deviceSigns } from './device-signs.ts';
+import { ledger, speech, w } from '../../words/index.ts';
 
 const { rest } = useDesk();
 const { porch, isOffline } = usePorch();
@@ -59,85 +61,107 @@ const forget = (device: DeviceView) =>
     await rest.forgetDevice(device.id);
     forgetting.value = undefined;
   });
-const allowedWords = (device: DeviceView) => device.allowed.map((p) => rulesOf(p).label.toLowerCase()).join(', ');
+const detailsOf = ({ allowed, untilMs, asksEachVisit }: DeviceView) => {
+  const { devices: said } = w.value;
+  return [
+    speech.value.list(allowed.map((permission) => techniciansAct(permission, ledger.value))),
+    said.daysLeft({ days: daysLeft(untilMs, now.value) }),
+    asksEachVisit ? said.asksEach : said.asksNone,
+  ].join(' · ');
+};
+const visitOf = ({ technicianName, purpose, outcome }: DeviceVisitView) => [
+  technicianName,
+  purpose,
+  ...(outcome ? [w.value.common.outcomes[outcome]] : []),
+];
+function stateOf({ ended, state, seenAtMs }: DeviceView): string {
+  const { devices: said } = w.value;
+  if (ended) return said.ended[ended.how];
+  if (state === 'offline' && seenAtMs) return said.offSince({ when: ago(seenAtMs, now.value) });
+  return said.states[state];
+}
 </script>
 
 <template>
   <main class="devices">
-    <h1>Devices</h1>
+    <h1>{{ w.devices.title }}</h1>
     <p class="quiet">
-      Computers whose owners let the desk come back. A visit needs the passphrase that was chosen there, or a yes of
-      whoever sits there.
+      {{ w.devices.about }}
     </p>
     <NInput
       v-model:value="words"
-      placeholder="Device or customer"
-      :input-props="{ 'aria-label': 'Search devices' }"
+      :placeholder="w.devices.find"
+      :input-props="{ 'aria-label': w.devices.search }"
       data-test="device-search"
     />
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NAlert v-if="isOffline" type="warning" :show-icon="false"
-      >The service cannot be reached just now; trying again. This list may be old.</NAlert
-    >
-    <NSpin v-if="!devices && !trouble" description="Looking which devices are on" />
+    <NAlert v-if="isOffline" type="warning" :show-icon="false">{{ w.common.offline }}</NAlert>
+    <NSpin v-if="!devices && !trouble" :description="w.devices.looking" />
     <p v-else-if="devices && !devices.length" class="quiet">
-      {{
-        words.trim()
-          ? 'No device fits.'
-          : 'No customer lets the desk come back yet. In a session, ask under More: Connect to this computer later.'
-      }}
+      {{ words.trim() ? w.devices.noneFits : w.devices.none }}
     </p>
     <ul v-else-if="devices" class="rows">
       <li v-for="device in devices" :key="device.id" class="card" :data-test="`device-${device.name}`">
         <div>
           <b>{{ device.name }}</b> · {{ device.customerName }}
           <p :data-state="device.state">
-            <span aria-hidden="true">{{ deviceStates[device.state].sign }}</span>
-            {{ device.ended ? endedWords[device.ended.how] : deviceStates[device.state].word
-            }}<span v-if="device.state === 'offline' && device.seenAtMs" :title="exactly(device.seenAtMs)"
-              >, seen {{ ago(device.seenAtMs, now) }}</span
-            >
+            <span aria-hidden="true">{{ deviceSigns[device.state] }}</span>
+            {{ ' ' }}<span :title="device.seenAtMs ? exactly(device.seenAtMs) : undefined">{{ stateOf(device) }}</span>
           </p>
           <p class="quiet">
-            {{ allowedWords(device) }} · {{ daysLeft(device.untilMs, now) }} days left ·
-            {{ device.asksEachVisit ? 'asks before each visit' : 'may be visited while nobody is there' }}
+            {{ detailsOf(device) }}
           </p>
           <p class="quiet">
-            <template v-if="device.lastVisit"
-              >Last visit <span :title="exactly(device.lastVisit.atMs)">{{ ago(device.lastVisit.atMs, now) }}</span> by
-              {{ device.lastVisit.technicianName }}</template
-            ><template v-else>No visit yet</template>
+            <Said
+              v-if="device.lastVisit"
+              :of="
+                w.devices.lastVisit({
+                  when: ago(device.lastVisit.atMs, now),
+                  name: device.lastVisit.technicianName,
+                })
+              "
+              ><template #when="{ text }"
+                ><span :title="exactly(device.lastVisit.atMs)">{{ text }}</span></template
+              ></Said
+            ><template v-else>{{ w.devices.noVisit }}</template>
           </p>
         </div>
         <div v-if="!device.ended" class="buttons">
           <NButton
             type="primary"
             :disabled="!canVisit || device.state === 'offline'"
-            :aria-label="`Visit ${device.name}`"
+            :aria-label="w.devices.visitOf({ device: device.name })"
             @click="visit(device)"
-            >Visit</NButton
+            >{{ w.devices.visit }}</NButton
           >
           <NButton
             :aria-expanded="visits?.id === device.id"
-            :aria-label="`Visits of ${device.name}`"
+            :aria-label="w.devices.visitsOf({ device: device.name })"
             @click="toggleVisits(device)"
-            >Visits</NButton
+            >{{ w.devices.visits }}</NButton
           >
           <template v-if="forgetting === device.id">
-            <NButton type="error" :aria-label="`Give up ${device.name} for good`" @click="forget(device)"
-              >Give up for good</NButton
+            <NButton
+              type="error"
+              :aria-label="w.devices.giveUpNowOf({ device: device.name })"
+              @click="forget(device)"
+              >{{ w.devices.giveUpNow }}</NButton
             >
-            <NButton @click="forgetting = undefined">Keep</NButton>
+            <NButton @click="forgetting = undefined">{{ w.devices.keep }}</NButton>
           </template>
-          <NButton v-else :disabled="!canVisit" :aria-label="`Give up ${device.name}`" @click="forgetting = device.id"
-            >Give up …</NButton
+          <NButton
+            v-else
+            :disabled="!canVisit"
+            :aria-label="w.devices.giveUpOf({ device: device.name })"
+            @click="forgetting = device.id"
+            >{{ w.devices.giveUp }}</NButton
           >
         </div>
-        <ul v-if="visits?.id === device.id" class="visits" :aria-label="`Visits of ${device.name}`">
-          <li v-if="!visits.rows.length">No visit yet.</li>
+        <ul v-if="visits?.id === device.id" class="visits" :aria-label="w.devices.visitsOf({ device: device.name })">
+          <li v-if="!visits.rows.length">{{ w.devices.noVisit }}</li>
           <li v-for="row in visits.rows" :key="row.sessionId">
             <RouterLink :to="`/past-sessions/${row.sessionId}`">{{ exactly(row.atMs) }}</RouterLink> ·
-            {{ row.technicianName }} · {{ row.purpose }}{{ row.outcome ? ` · ${row.outcome}` : '' }}
+            {{ visitOf(row).join(' · ') }}
           </li>
         </ul>
       </li>

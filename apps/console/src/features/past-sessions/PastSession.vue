@@ -1,29 +1,37 @@
 <script setup lang="ts">
 import { verifyRows } from '@porch/client';
-import { tellToTechnicians, type ToldEntry } from '@porch/core';
+import { tellToTechnicians, type LedgerEntry } from '@porch/core';
 import { decodeLedgerRow, readLedgerRow, type AsideMessage } from '@porch/wire';
 import { NAlert, NSpin } from 'naive-ui';
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref, shallowRef } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { clock, exactly } from '../../times.ts';
+import { ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ id: string }>();
 const { rest } = useDesk();
-const told = ref<ToldEntry[]>();
+const entries = shallowRef<readonly LedgerEntry[]>();
+const told = computed(() => entries.value && tellToTechnicians(entries.value, ledger.value));
 const asides = ref<readonly AsideMessage[]>([]);
-const verdict = ref('');
+const whole = shallowRef<ReturnType<typeof verifyRows>>();
+const verdict = computed(() => {
+  const { pastSessions: said } = w.value;
+  const { value } = whole;
+  if (!value) return '';
+  if (!value.isWhole) return said.broken[value.fault]({ seq: value.atSeq });
+  const { rows, erased } = value;
+  const head = `${rows}:${value.head.slice(0, 16)}`;
+  return erased ? said.holdsErased({ rows, erased, head }) : said.holds({ rows, head });
+});
 const trouble = ref('');
 
 onMounted(async () => {
   try {
     const view = await rest.ledger(props.id);
-    const whole = verifyRows(view.rows);
-    verdict.value = whole.isWhole
-      ? `The chain holds: ${whole.rows} entries${whole.erased ? `, ${whole.erased} with erased words` : ''}. Head ${whole.rows}:${whole.head.slice(0, 16)}…`
-      : `The chain is broken at entry ${whole.atSeq}: ${whole.fault}.`;
+    whole.value = verifyRows(view.rows);
     asides.value = view.asides;
-    told.value = tellToTechnicians(view.rows.map(decodeLedgerRow).map(readLedgerRow));
+    entries.value = view.rows.map(decodeLedgerRow).map(readLedgerRow);
   } catch (error) {
     trouble.value = inWords(error);
   }
@@ -32,10 +40,12 @@ onMounted(async () => {
 
 <template>
   <main class="past">
-    <p><RouterLink to="/past-sessions">Past sessions</RouterLink></p>
-    <h1>Ledger</h1>
+    <p>
+      <RouterLink to="/past-sessions">{{ w.pastSessions.title }}</RouterLink>
+    </p>
+    <h1>{{ w.pastSessions.ledger }}</h1>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NSpin v-else-if="!told" description="Reading the ledger" />
+    <NSpin v-else-if="!told" :description="w.pastSessions.readingLedger" />
     <template v-else>
       <p data-test="verdict">{{ verdict }}</p>
       <ol>
@@ -44,10 +54,11 @@ onMounted(async () => {
         </li>
       </ol>
       <template v-if="asides.length">
-        <h2>Asides, for colleagues only</h2>
+        <h2>{{ w.pastSessions.asides }}</h2>
         <ul>
           <li v-for="a in asides" :key="a.seq">
-            <span class="quiet tabular">{{ clock(a.atMs) }}</span> {{ a.name }}: {{ a.text }}
+            <span class="quiet tabular">{{ clock(a.atMs) }}</span>
+            {{ w.pastSessions.aside({ name: a.name, text: a.text }) }}
           </li>
         </ul>
       </template>

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { allPermissions, Outcome, rulesOf } from '@porch/core';
+import { allPermissions, Outcome, permissionLabel } from '@porch/core';
 import type { TechnicianView } from '@porch/wire';
 import { NInput } from 'naive-ui';
 import { onMounted, shallowRef } from 'vue';
 import { useDesk } from '../../desk.ts';
-import { outcomeLabels } from '../session/outcome-labels.ts';
-import { phaseLabels } from './phase-labels.ts';
 import type { Filter } from './useSessionFilters.ts';
+import { ledger, w } from '../../words/index.ts';
 
 defineProps<{ value: (name: Filter) => string; isFiltered: boolean }>();
 const emit = defineEmits<{ change: [name: Filter, value: string]; clear: [] }>();
@@ -23,60 +22,60 @@ onMounted(async () => {
 </script>
 
 <template>
-  <form class="filters" role="search" aria-label="Sessions" @submit.prevent>
+  <form class="filters" role="search" :aria-label="w.pastSessions.sessions" @submit.prevent>
     <NInput
       class="words"
       :default-value="value('words')"
       clearable
-      placeholder="Customer, ticket, what was said or written"
-      :input-props="{ 'aria-label': 'Search sessions', type: 'search' }"
+      :placeholder="w.pastSessions.searchWords"
+      :input-props="{ 'aria-label': w.pastSessions.search, type: 'search' }"
       @update:value="(words: string) => emit('change', 'words', words)"
     />
     <label>
-      Outcome
+      {{ w.pastSessions.outcome }}
       <select :value="value('outcome')" @change="change('outcome')($event)">
-        <option value="">Any</option>
-        <option v-for="o in Outcome.options" :key="o" :value="o">{{ outcomeLabels[o] }}</option>
+        <option value="">{{ w.pastSessions.any }}</option>
+        <option v-for="o in Outcome.options" :key="o" :value="o">{{ w.common.outcomes[o] }}</option>
       </select>
     </label>
     <label>
-      State
+      {{ w.pastSessions.state }}
       <select :value="value('phase')" @change="change('phase')($event)">
-        <option value="">Any</option>
-        <option v-for="(label, phase) in phaseLabels" :key="phase" :value="phase">{{ label }}</option>
+        <option value="">{{ w.pastSessions.any }}</option>
+        <option v-for="(label, phase) in w.pastSessions.phases" :key="phase" :value="phase">{{ label }}</option>
       </select>
     </label>
     <label>
-      Technician
+      {{ w.pastSessions.technician }}
       <select :value="value('technician')" @change="change('technician')($event)">
-        <option value="">Any</option>
+        <option value="">{{ w.pastSessions.any }}</option>
         <option v-for="c in colleagues" :key="c.id" :value="c.id">{{ c.name }}</option>
       </select>
     </label>
     <label>
-      Allowed in it
+      {{ w.pastSessions.allowed }}
       <select :value="value('permission')" @change="change('permission')($event)">
-        <option value="">Anything</option>
-        <option v-for="p in allPermissions" :key="p" :value="p">{{ rulesOf(p).label }}</option>
+        <option value="">{{ w.pastSessions.anything }}</option>
+        <option v-for="p in allPermissions" :key="p" :value="p">{{ permissionLabel(p, ledger) }}</option>
       </select>
     </label>
     <label>
-      Files
+      {{ w.pastSessions.files }}
       <select :value="value('files')" @change="change('files')($event)">
-        <option value="">With or without</option>
-        <option value="any">With files</option>
+        <option value="">{{ w.pastSessions.withOrWithout }}</option>
+        <option value="any">{{ w.pastSessions.withFiles }}</option>
       </select>
     </label>
     <label>
-      From
+      {{ w.pastSessions.from }}
       <input type="date" :value="value('fromDay')" @change="change('fromDay')($event)" />
     </label>
     <label>
-      To
+      {{ w.pastSessions.to }}
       <input type="date" :value="value('toDay')" @change="change('toDay')($event)" />
     </label>
     <button v-if="isFiltered" type="button" class="plain" data-test="clear-filters" @click="emit('clear')">
-      Show all
+      {{ w.pastSessions.showAll }}
     </button>
   </form>
 </template>

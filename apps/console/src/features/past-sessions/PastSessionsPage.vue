@@ -1,36 +1,38 @@
 <script setup lang="ts">
+import type { SessionView } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { exactly } from '../../times.ts';
-import { outcomeLabels } from '../session/outcome-labels.ts';
 import PastSessionsFilters from './PastSessionsFilters.vue';
-import { phaseLabels } from './phase-labels.ts';
 import { usePastSessions } from './usePastSessions.ts';
+import { w } from '../../words/index.ts';
 
 const { items, next, trouble, isLoading, isFiltered, filter, setFilter, clear, look, more } = usePastSessions();
+const stateOf = ({ outcome, phase }: Pick<SessionView, 'outcome' | 'phase'>) =>
+  outcome ? w.value.common.outcomes[outcome] : w.value.pastSessions.phases[phase];
 </script>
 
 <template>
   <main class="past">
-    <h1>Past sessions</h1>
+    <h1>{{ w.pastSessions.title }}</h1>
     <PastSessionsFilters :value="filter" :is-filtered="isFiltered" @change="setFilter" @clear="clear" />
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">
-      {{ trouble }} <NButton text type="primary" @click="look">Try again</NButton>
+      {{ trouble }} <NButton text type="primary" @click="look">{{ w.pastSessions.tryAgain }}</NButton>
     </NAlert>
-    <NSpin v-if="!items && !trouble" description="Reading past sessions" />
+    <NSpin v-if="!items && !trouble" :description="w.pastSessions.reading" />
     <p v-else-if="items && !items.length" class="quiet" role="status">
-      {{ isFiltered ? 'No session fits. Take something away from what is asked for.' : 'There are no sessions yet.' }}
+      {{ isFiltered ? w.pastSessions.noneFits : w.pastSessions.none }}
     </p>
-    <div v-else-if="items" class="scroll" tabindex="0" role="region" aria-label="Sessions">
+    <div v-else-if="items" class="scroll" tabindex="0" role="region" :aria-label="w.pastSessions.sessions">
       <table>
         <thead>
           <tr>
-            <th>When</th>
-            <th>Customer</th>
-            <th>Ticket</th>
-            <th>About</th>
-            <th>Technician</th>
-            <th>Outcome</th>
-            <th>Minutes</th>
+            <th>{{ w.pastSessions.when }}</th>
+            <th>{{ w.pastSessions.customer }}</th>
+            <th>{{ w.pastSessions.ticket }}</th>
+            <th>{{ w.pastSessions.about }}</th>
+            <th>{{ w.pastSessions.technician }}</th>
+            <th>{{ w.pastSessions.outcome }}</th>
+            <th>{{ w.pastSessions.minutes }}</th>
           </tr>
         </thead>
         <tbody>
@@ -43,8 +45,7 @@ const { items, next, trouble, isLoading, isFiltered, filter, setFilter, clear, l
             <td>{{ s.purpose }}</td>
             <td>{{ s.technicianName }}</td>
             <td>
-              {{ s.outcome ? outcomeLabels[s.outcome] : phaseLabels[s.phase]
-              }}{{ s.undelivered ? ' (ticket not told yet)' : '' }}
+              {{ s.undelivered ? w.pastSessions.untold({ outcome: stateOf(s) }) : stateOf(s) }}
             </td>
             <td class="tabular">{{ s.minutes }}</td>
           </tr>
@@ -52,8 +53,10 @@ const { items, next, trouble, isLoading, isFiltered, filter, setFilter, clear, l
       </table>
     </div>
     <p v-if="items?.length" class="quiet" role="status">
-      {{ items.length }} {{ items.length === 1 ? 'session' : 'sessions' }}{{ next ? ', and older ones' : '' }}.
-      <NButton v-if="next" size="small" :loading="isLoading" data-test="more-sessions" @click="more">Show more</NButton>
+      {{ w.pastSessions[next ? 'countAndOlder' : 'count']({ count: items.length }) }}
+      <NButton v-if="next" size="small" :loading="isLoading" data-test="more-sessions" @click="more">{{
+        w.pastSessions.more
+      }}</NButton>
     </p>
   </main>
 </template>

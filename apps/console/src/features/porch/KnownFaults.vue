@@ -5,6 +5,7 @@ import { onMounted, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
+import { w } from '../../words/index.ts';
 
 defineProps<{ knownFaults: readonly KnownFaultView[] }>();
 const { rest } = useDesk();
@@ -33,42 +34,43 @@ const put = () =>
 
 <template>
   <section aria-labelledby="known-faults">
-    <h2 id="known-faults">Known faults, said on the request page</h2>
+    <h2 id="known-faults">{{ w.knownFaults.title }}</h2>
     <ul class="rows">
       <li v-for="fault in knownFaults" :key="fault.id" class="card" data-test="known-fault">
         <div>
           <b>{{ fault.topic }}</b>{{ fault.ticketRef ? ` · ${fault.ticketRef}` : '' }}
           <p>{{ fault.text }}</p>
-          <span class="quiet" :title="exactly(fault.atMs)"
-            >{{ ago(fault.atMs, now) }}, {{ fault.happensToCount }} said it happens to them, too</span
-          >
+          <span class="quiet" :title="exactly(fault.atMs)">{{
+            w.knownFaults.happensTo({ when: ago(fault.atMs, now), count: fault.happensToCount })
+          }}</span>
         </div>
         <NButton
           size="small"
-          :aria-label="`End the known fault about ${fault.topic}`"
+          :aria-label="w.knownFaults.endOf({ topic: fault.topic })"
           @click="attempt(() => rest.endKnownFault(fault.id))"
-          >It is fixed</NButton
+          >{{ w.knownFaults.fixed }}</NButton
         >
       </li>
     </ul>
     <details>
-      <summary>Tell of a known fault</summary>
+      <summary>{{ w.knownFaults.tell }}</summary>
       <form @submit.prevent="put">
         <label
-          >Topic
+          >{{ w.knownFaults.topic }}
           <select v-model="form.topic">
             <option v-for="topic in topics" :key="topic">{{ topic }}</option>
           </select>
         </label>
-        <label>Ticket of the fault<NInput placeholder="" v-model:value="form.ticketRef" :maxlength="40" /></label>
-        <label class="wide"
-          >What customers read<NInput
-            placeholder=""
-            v-model:value="form.text"
-            :maxlength="600"
-            :input-props="{ required: true }"
+        <label
+          >{{ w.knownFaults.ticket }}<NInput placeholder="" v-model:value="form.ticketRef" :maxlength="40"
         /></label>
-        <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">Publish</NButton>
+        <label class="wide"
+          >{{ w.knownFaults.read
+          }}<NInput placeholder="" v-model:value="form.text" :maxlength="600" :input-props="{ required: true }"
+        /></label>
+        <NButton size="small" attr-type="submit" type="primary" :disabled="!form.text.trim()">{{
+          w.knownFaults.publish
+        }}</NButton>
       </form>
     </details>
     <p v-if="trouble" role="alert">{{ trouble }}</p>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { languageNames, languages, type Language } from '@porch/core';
+import { Said } from '@porch/pages';
+import { languageNames, languages } from '@porch/core';
 import type { BookingView, TechnicianView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
@@ -7,6 +8,7 @@ import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { exactly } from '../../times.ts';
+import { language, speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ bookings: readonly BookingView[] }>();
 const { rest } = useDesk();
@@ -28,7 +30,7 @@ const form = reactive({
   time: '',
   timeZone: ownZone,
   minutes: 30,
-  language: 'en' as Language,
+  language: language.value,
   technicianId: '',
 });
 const colleagues = ref<TechnicianView[]>([]);
@@ -47,10 +49,12 @@ const byDay = computed(() => {
   return [...days.entries()];
 });
 const dayName = (day: string) =>
-  day === new Date().toDateString()
-    ? 'Today'
-    : new Date(day).toLocaleDateString('en-GB', { weekday: 'long', day: 'numeric', month: 'long' });
-const hour = (atMs: number) => new Date(atMs).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  day === new Date().toDateString() ? w.value.bookings.today : speech.value.day(Date.parse(day));
+function rowOf({ startsAtMs, customerName: name, minutes, timeZone: zone, wallTime }: BookingView) {
+  const about = { time: speech.value.clock(startsAtMs), name, minutes: speech.value.minutes(minutes) };
+  const { bookings } = w.value;
+  return zone === ownZone ? bookings.row(about) : bookings.rowElsewhere({ ...about, there: wallTime.time, zone });
+}
 
 async function attempt(work: () => Promise<unknown>, done: string): Promise<void> {
   isBusy.value = true;
@@ -74,7 +78,7 @@ const book = () =>
       ...(ticketRef.trim() ? { ticketRef: ticketRef.trim() } : {}),
     });
     Object.assign(form, { customerName: '', address: '', telephone: '', purpose: '', ticketRef: '' });
-  }, 'It is booked; the customer is told by mail.');
+  }, w.value.bookings.booked);
 function startMoving(b: BookingView): void {
   moving.value = moving.value === b.id ? '' : b.id;
   Object.assign(to, { ...b.wallTime, minutes: b.minutes });
@@ -83,81 +87,89 @@ const move = (b: BookingView) =>
   attempt(async () => {
     await rest.moveBooking(b.id, to);
     moving.value = '';
-  }, 'It is moved; the customer is told.');
-const cancel = (b: BookingView) =>
-  attempt(() => rest.cancelBooking(b.id, ''), 'It is cancelled; the customer is told.');
+  }, w.value.bookings.moved);
+const cancel = (b: BookingView) => attempt(() => rest.cancelBooking(b.id, ''), w.value.bookings.cancelled);
 </script>
 
 <template>
   <section aria-labelledby="booked">
-    <h2 id="booked">Booked</h2>
-    <p v-if="!bookings.length" class="quiet">Nothing is booked.</p>
+    <h2 id="booked">{{ w.bookings.title }}</h2>
+    <p v-if="!bookings.length" class="quiet">{{ w.bookings.nothing }}</p>
     <template v-for="[day, list] in byDay" :key="day">
       <h3>{{ dayName(day) }}</h3>
       <ul class="rows">
         <li v-for="b in list" :key="b.id" class="card" data-test="booking">
           <div>
-            <b class="tabular" :title="exactly(b.startsAtMs)">{{ hour(b.startsAtMs) }}</b> · {{ b.customerName }} ·
-            {{ b.minutes }} min<template v-if="b.timeZone !== ownZone">
-              · {{ b.wallTime.time }} in {{ b.timeZone }}</template
+            <Said :of="rowOf(b)"
+              ><template #b="{ text }"
+                ><b class="tabular" :title="exactly(b.startsAtMs)">{{ text }}</b></template
+              ></Said
             >
             <p>{{ b.purpose }}</p>
-            <p v-if="b.delivery === 'failed'" class="alert">The mail did not arrive: {{ b.why }}</p>
+            <p v-if="b.delivery === 'failed'" class="alert">{{ w.bookings.mailFailed({ why: b.why ?? '' }) }}</p>
           </div>
           <span class="row">
-            <NButton size="small" @click="router.push(`/session/${b.sessionId}`)">Open</NButton>
-            <NButton size="small" :aria-expanded="moving === b.id" @click="startMoving(b)">Move</NButton>
-            <NButton size="small" :aria-label="`Cancel the booking of ${b.customerName}`" @click="cancel(b)"
-              >Cancel it</NButton
-            >
+            <NButton size="small" @click="router.push(`/session/${b.sessionId}`)">{{ w.bookings.open }}</NButton>
+            <NButton size="small" :aria-expanded="moving === b.id" @click="startMoving(b)">{{
+              w.bookings.move
+            }}</NButton>
+            <NButton size="small" :aria-label="w.bookings.cancelOf({ name: b.customerName })" @click="cancel(b)">{{
+              w.bookings.cancel
+            }}</NButton>
           </span>
           <form v-if="moving === b.id" class="row wide" @submit.prevent="move(b)">
-            <label>Date<input v-model="to.date" type="date" required /></label>
-            <label>Time<input v-model="to.time" type="time" required /></label>
-            <NButton size="small" type="primary" attr-type="submit">Move it</NButton>
+            <label>{{ w.bookings.date }}<input v-model="to.date" type="date" required /></label>
+            <label>{{ w.bookings.time }}<input v-model="to.time" type="time" required /></label>
+            <NButton size="small" type="primary" attr-type="submit">{{ w.bookings.moveIt }}</NButton>
           </form>
         </li>
       </ul>
     </template>
     <details data-test="book" @toggle="readColleagues">
-      <summary>Book a session</summary>
+      <summary>{{ w.bookings.book }}</summary>
       <form class="grid" @submit.prevent="book">
         <label
-          >Whose session<select v-model="form.technicianId">
-            <option value="">mine</option>
-            <option v-for="c in colleagues" :key="c.id" :value="c.id">{{ c.name }} ({{ c.team }})</option>
+          >{{ w.bookings.whose
+          }}<select v-model="form.technicianId">
+            <option value="">{{ w.bookings.own }}</option>
+            <option v-for="c in colleagues" :key="c.id" :value="c.id">
+              {{ w.bookings.colleague({ name: c.name, team: c.team }) }}
+            </option>
           </select></label
         >
         <label
-          >Customer<NInput placeholder="" v-model:value="form.customerName" :input-props="{ required: true }"
+          >{{ w.bookings.customer
+          }}<NInput placeholder="" v-model:value="form.customerName" :input-props="{ required: true }"
         /></label>
         <label
-          >Email address<NInput
-            placeholder=""
-            v-model:value="form.address"
-            :input-props="{ required: true, type: 'email' }"
+          >{{ w.bookings.email
+          }}<NInput placeholder="" v-model:value="form.address" :input-props="{ required: true, type: 'email' }"
         /></label>
-        <label>Date, as their calendar has it<input v-model="form.date" type="date" required /></label>
-        <label>Time, as their clock shows it<input v-model="form.time" type="time" required /></label>
+        <label>{{ w.bookings.dateThere }}<input v-model="form.date" type="date" required /></label>
+        <label>{{ w.bookings.timeThere }}<input v-model="form.time" type="time" required /></label>
         <label
-          >Their time zone
+          >{{ w.bookings.zoneThere }}
           <select v-model="form.timeZone">
             <option v-for="zone in zones" :key="zone">{{ zone }}</option>
           </select>
         </label>
-        <label>Minutes<input v-model.number="form.minutes" type="number" min="5" max="480" required /></label>
-        <label class="wide"
-          >What it is about<NInput placeholder="" v-model:value="form.purpose" :input-props="{ required: true }"
-        /></label>
-        <label>Ticket<NInput placeholder="" v-model:value="form.ticketRef" /></label>
-        <label>Telephone, for a reminder<NInput placeholder="" v-model:value="form.telephone" /></label>
         <label
-          >Language
+          >{{ w.bookings.minutes }}<input v-model.number="form.minutes" type="number" min="5" max="480" required
+        /></label>
+        <label class="wide"
+          >{{ w.bookings.about }}<NInput placeholder="" v-model:value="form.purpose" :input-props="{ required: true }"
+        /></label>
+        <label>{{ w.bookings.ticket }}<NInput placeholder="" v-model:value="form.ticketRef" /></label>
+        <label>{{ w.bookings.telephone }}<NInput placeholder="" v-model:value="form.telephone" /></label>
+        <label
+          >{{ w.bookings.language }}
           <select v-model="form.language">
             <option v-for="l in languages" :key="l" :value="l">{{ languageNames[l] }}</option>
           </select>
         </label>
-        <span><NButton attr-type="submit" type="primary" :loading="isBusy">Book it</NButton></span>
+        <span
+          ><NButton attr-type="submit" type="primary" :loading="isBusy">{{ w.bookings.bookIt }}</NButton></span
+        >
       </form>
     </details>
     <p v-if="told" role="status">{{ told }}</p>

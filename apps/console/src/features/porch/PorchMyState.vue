@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import type { PorchView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();
 const { rest } = useDesk();
@@ -15,6 +17,14 @@ const wrapUpMs = computed(() => {
   return toldMs ? toldMs - (now.value - props.receivedAtMs) : 0;
 });
 
+const sentence = computed(() => {
+  const { porch: said } = w.value;
+  const { isAway, screens, chats, limits } = props.porch.me;
+  if (isAway) return said.isAway;
+  if (wrapUpMs.value > 0) return said.wrapsUp({ time: countDown(wrapUpMs.value) });
+  return said.isHere({ screens, mostScreens: limits.screens, chats, mostChats: limits.chats });
+});
+
 async function set(isAway: boolean): Promise<void> {
   trouble.value = '';
   await rest.setMyState({ isAway }).catch((error: unknown) => (trouble.value = inWords(error)));
@@ -23,18 +33,20 @@ async function set(isAway: boolean): Promise<void> {
 
 <template>
   <p class="mine" role="status" data-test="my-state">
-    <span v-if="porch.me.isAway"><b>You are away.</b> Nobody is offered to you.</span>
-    <span v-else-if="wrapUpMs > 0"
-      ><b>Wrapping up</b>, <span class="tabular">{{ countDown(wrapUpMs) }}</span> left. Nobody is offered to you.</span
-    >
-    <span v-else
-      ><b>You are here.</b> {{ porch.me.screens }} of {{ porch.me.limits.screens }} screens, {{ porch.me.chats }} of
-      {{ porch.me.limits.chats }} chats open.</span
-    >
-    <NButton v-if="porch.me.isAway || wrapUpMs > 0" size="small" type="primary" data-test="here" @click="set(false)"
-      >I am here</NButton
-    >
-    <NButton v-else size="small" data-test="away" @click="set(true)">I am away</NButton>
+    <span>
+      <Said :of="sentence">
+        <template #b="{ text }"
+          ><b>{{ text }}</b></template
+        >
+        <template #time="{ text }"
+          ><span class="tabular">{{ text }}</span></template
+        >
+      </Said>
+    </span>
+    <NButton v-if="porch.me.isAway || wrapUpMs > 0" size="small" type="primary" data-test="here" @click="set(false)">{{
+      w.porch.iAmHere
+    }}</NButton>
+    <NButton v-else size="small" data-test="away" @click="set(true)">{{ w.porch.iAmAway }}</NButton>
     <span v-if="trouble" role="alert">{{ trouble }}</span>
   </p>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
 import { formatCode } from '@porch/core';
-import type { HandoverView, SessionView } from '@porch/wire';
+import type { HandoverView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -14,6 +15,7 @@ import KnownFaults from './KnownFaults.vue';
 import PorchWaiting from './PorchWaiting.vue';
 import { recognise } from './recognise.ts';
 import { usePorch } from './usePorch.ts';
+import { w } from '../../words/index.ts';
 
 const { rest } = useDesk();
 const router = useRouter();
@@ -31,13 +33,6 @@ const fitting = computed(() => {
   );
   return found.length ? found : tickets;
 });
-const phases: Record<SessionView['phase'], string> = {
-  prepared: 'prepared',
-  joining: 'customer is coming in',
-  live: 'under way',
-  ended: 'ended, outcome not logged',
-  logged: 'logged',
-};
 
 /** What is booked stands under its day until somebody comes in. */
 const prepared = computed(() => {
@@ -81,15 +76,15 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 
 <template>
   <main class="porch">
-    <h1 class="only-heard">The porch</h1>
+    <h1 class="only-heard">{{ w.porch.title }}</h1>
     <form class="field" role="search" @submit.prevent="go">
       <NInput
         v-model:value="typed"
         size="large"
         autofocus
-        placeholder="Ticket number, name, device, or nothing for a code"
+        :placeholder="w.porch.field"
         :input-props="{
-          'aria-label': 'Ticket number, name, device, or nothing for a code',
+          'aria-label': w.porch.field,
           'aria-describedby': 'what-enter-does',
           id: 'start-field',
         }"
@@ -100,39 +95,46 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         size="large"
         :loading="isBusy"
         :disabled="recognised.what === 'unknown'"
-        >Start</NButton
+        >{{ w.porch.start }}</NButton
       >
-      <p id="what-enter-does" class="quiet" aria-live="polite">{{ recognised.sentence }}</p>
+      <p id="what-enter-does" class="quiet" aria-live="polite">{{ recognised.sentence(w.start) }}</p>
     </form>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NAlert v-if="isOffline" type="warning" :show-icon="false"
-      >The service cannot be reached just now; trying again. This list may be old.</NAlert
-    >
-    <NAlert v-if="porch?.ticketTrouble" type="warning" :show-icon="false"
-      >{{ porch.ticketTrouble }}. Your tickets are as they were last seen.</NAlert
-    >
-    <NAlert v-if="porch?.undelivered" type="warning" :show-icon="false" data-test="undelivered"
-      >{{ porch.undelivered }} {{ porch.undelivered === 1 ? 'note waits' : 'notes wait' }} for the ticket system and
-      will be delivered when it answers.</NAlert
-    >
-    <NSpin v-if="!porch" description="Looking who is on the porch" />
+    <NAlert v-if="isOffline" type="warning" :show-icon="false">{{ w.common.offline }}</NAlert>
+    <NAlert v-if="porch?.ticketTrouble" type="warning" :show-icon="false">{{
+      w.porch.ticketTrouble({ why: porch.ticketTrouble })
+    }}</NAlert>
+    <NAlert v-if="porch?.undelivered" type="warning" :show-icon="false" data-test="undelivered">{{
+      w.porch.undelivered({ count: porch.undelivered })
+    }}</NAlert>
+    <NSpin v-if="!porch" :description="w.porch.looking" />
     <template v-else>
       <PorchMyState :porch="porch" :received-at-ms="receivedAtMs" />
       <section
         v-for="handover in porch.handovers"
         :key="handover.handoverId"
         class="card waits"
-        aria-label="Handover"
+        :aria-label="w.porch.handover"
         data-test="handover"
       >
         <h2>
-          {{ handover.fromName }} asks you to take over
-          <span class="tabular">{{ countDown(handover.remainingMs - (now - receivedAtMs)) }}</span>
+          <Said
+            :of="
+              w.porch.handoverAsks({
+                name: handover.fromName,
+                time: countDown(handover.remainingMs - (now - receivedAtMs)),
+              })
+            "
+            ><template #time="{ text }"
+              ><span class="tabular">{{ text }}</span></template
+            ></Said
+          >
         </h2>
         <pre>{{ handover.brief }}</pre>
         <p class="row">
-          <NButton type="primary" data-test="handover-accept" @click="answer(handover, 'accept')">Take over</NButton
-          ><NButton @click="answer(handover, 'decline')">Not now</NButton>
+          <NButton type="primary" data-test="handover-accept" @click="answer(handover, 'accept')">{{
+            w.porch.takeOver
+          }}</NButton><NButton @click="answer(handover, 'decline')">{{ w.porch.notNow }}</NButton>
         </p>
       </section>
 
@@ -140,32 +142,34 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
       <PorchBookings :bookings="porch.bookings" />
 
       <section aria-labelledby="mine">
-        <h2 id="mine">Prepared and under way</h2>
-        <p v-if="!prepared.length" class="quiet">Nothing prepared. Press Enter in the field above for a code.</p>
+        <h2 id="mine">{{ w.porch.mine }}</h2>
+        <p v-if="!prepared.length" class="quiet">{{ w.porch.mineEmpty }}</p>
         <ul class="rows">
           <li v-for="session in prepared" :key="session.id" class="card">
             <div>
-              <b>{{ session.customerName ?? 'Nobody yet' }}</b> · {{ phases[session.phase]
-              }}{{ session.ticketRef ? ` · ${session.ticketRef}` : '' }}
+              <b>{{ session.customerName ?? w.common.nobodyYet }}</b> ·
+              {{ [w.common.phases[session.phase], ...(session.ticketRef ? [session.ticketRef] : [])].join(' · ') }}
               <p>{{ session.purpose }}</p>
             </div>
             <span v-if="session.code" class="tabular"
               ><b>{{ formatCode(session.code.digits) }}</b
-              ><br /><small>{{ countDown(session.code.remainingMs - (now - receivedAtMs)) }} left</small></span
+              ><br /><small>{{
+                w.common.left({ time: countDown(session.code.remainingMs - (now - receivedAtMs)) })
+              }}</small></span
             >
             <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{ ago(session.changedAtMs, now) }}</span>
             <NButton
-              :aria-label="`Open the session with ${session.customerName ?? 'nobody yet'}`"
+              :aria-label="session.customerName ? w.porch.openOf({ name: session.customerName }) : w.porch.openOfNobody"
               @click="router.push(`/session/${session.id}`)"
-              >Open</NButton
+              >{{ w.porch.open }}</NButton
             >
           </li>
         </ul>
       </section>
 
       <section aria-labelledby="tickets">
-        <h2 id="tickets">My tickets</h2>
-        <p v-if="!porch.tickets.length" class="quiet">No open tickets.</p>
+        <h2 id="tickets">{{ w.porch.tickets }}</h2>
+        <p v-if="!porch.tickets.length" class="quiet">{{ w.porch.noTickets }}</p>
         <ul class="rows">
           <li v-for="ticket in fitting" :key="ticket.ref" class="card">
             <div>
@@ -175,14 +179,14 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
             </div>
             <span class="quiet">{{ ticket.state }}</span>
             <span class="row">
-              <NButton :aria-label="`Start from ${ticket.ref}`" @click="start({ ticketRef: ticket.ref })"
-                >Start</NButton
-              >
+              <NButton :aria-label="w.porch.startFrom({ ref: ticket.ref })" @click="start({ ticketRef: ticket.ref })">{{
+                w.porch.start
+              }}</NButton>
               <NButton
                 v-if="deviceOf(ticket.asset)"
-                :aria-label="`Visit ${ticket.asset} for ${ticket.ref}`"
+                :aria-label="w.porch.visitFor({ device: ticket.asset ?? '', ref: ticket.ref })"
                 @click="start({ ticketRef: ticket.ref, deviceId: deviceOf(ticket.asset)?.id ?? '' })"
-                >Visit</NButton
+                >{{ w.porch.visit }}</NButton
               >
             </span>
           </li>

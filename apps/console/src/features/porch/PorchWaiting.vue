@@ -1,11 +1,14 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { languageNames } from '@porch/core';
 import type { PorchView, WaitingView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
+import { routingInWords } from './routing-words.ts';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();
 const emit = defineEmits<{ help: [entryId: string] }>();
@@ -14,6 +17,15 @@ const now = useNow();
 const trouble = ref('');
 const words = reactive<Record<string, string>>({});
 const leftMs = (entry: WaitingView) => (entry.offer?.remainingMs ?? 0) - (now.value - props.receivedAtMs);
+const firstName = (name: string) => name.split(' ')[0] ?? name;
+const aboutOf = ({ topic, language: theirs, ticketRef, wants, callBack }: WaitingView) => [
+  topic,
+  languageNames[theirs],
+  ...(ticketRef ? [ticketRef] : []),
+  ...(wants === 'chat' ? [w.value.waiting.chatOnly] : []),
+  ...(callBack ? [w.value.waiting.callBack({ number: callBack })] : []),
+];
+const reasonsOf = (reasons: WaitingView['reasons']) => reasons.map(routingInWords).join(', ');
 const sorted = computed(() =>
   [...props.porch.waiting].sort((a, b) => Number(b.offer?.isMine ?? false) - Number(a.offer?.isMine ?? false)),
 );
@@ -35,29 +47,43 @@ const say = (entry: WaitingView) =>
 <template>
   <section aria-labelledby="waiting">
     <h2 id="waiting">
-      Waiting now <span v-if="porch.waiting.length" class="tabular">({{ porch.waiting.length }})</span>
+      <Said v-if="porch.waiting.length" :of="w.waiting.titleCount({ count: porch.waiting.length })"
+        ><template #b="{ text }"
+          ><span class="tabular">{{ text }}</span></template
+        ></Said
+      >
+      <template v-else>{{ w.waiting.title }}</template>
     </h2>
-    <p v-if="!porch.waiting.length" class="quiet">Nobody is waiting.</p>
+    <p v-if="!porch.waiting.length" class="quiet">{{ w.waiting.nobody }}</p>
     <p v-if="trouble" role="alert" class="alert">{{ trouble }}</p>
     <ul class="rows">
       <li v-for="entry in sorted" :key="entry.id" class="card waits" data-test="entry">
         <div>
-          <b>{{ entry.name }}</b> ({{ entry.isConfirmed ? 'known to the directory' : 'says so themselves' }}) ·
-          {{ entry.topic }} · {{ languageNames[entry.language] }}{{ entry.ticketRef ? ` · ${entry.ticketRef}` : ''
-          }}{{ entry.wants === 'chat' ? ' · chat only' : ''
-          }}{{ entry.callBack ? ` · call back ${entry.callBack}` : '' }}
+          <b>{{ entry.name }}</b> ({{ entry.isConfirmed ? w.waiting.confirmed : w.waiting.saysSo }}) ·
+          {{ aboutOf(entry).join(' · ') }}
           <p>{{ entry.description }}</p>
           <p v-if="entry.offer?.isMine" role="status" class="yours" data-test="offer">
-            <b>Offered to you</b>, <span class="tabular">{{ countDown(leftMs(entry)) }}</span> to answer:
-            {{ entry.reasons.join(', ') }}.
+            <Said :of="w.waiting.offeredToYou({ time: countDown(leftMs(entry)), why: reasonsOf(entry.reasons) })">
+              <template #b="{ text }"
+                ><b>{{ text }}</b></template
+              >
+              <template #time="{ text }"
+                ><span class="tabular">{{ text }}</span></template
+              >
+            </Said>
           </p>
           <p v-else-if="entry.offer">
-            Offered to {{ entry.offer.technicianName }}, <span class="tabular">{{ countDown(leftMs(entry)) }}</span> to
-            answer.
+            <Said :of="w.waiting.offeredTo({ name: entry.offer.technicianName, time: countDown(leftMs(entry)) })"
+              ><template #time="{ text }"
+                ><span class="tabular">{{ text }}</span></template
+              ></Said
+            >
           </p>
           <p v-else>
             {{
-              entry.hurdles.length ? `Not offered to you: ${entry.hurdles.join(', ')}.` : `${entry.reasons.join(', ')}.`
+              entry.hurdles.length
+                ? w.waiting.notOffered({ why: reasonsOf(entry.hurdles) })
+                : w.waiting.fits({ why: reasonsOf(entry.reasons) })
             }}
           </p>
         </div>
@@ -66,18 +92,25 @@ const say = (entry: WaitingView) =>
           <NButton
             type="primary"
             :disabled="entry.offer !== undefined && !entry.offer.isMine && leftMs(entry) > 0"
-            :aria-label="`Help ${entry.name}`"
+            :aria-label="w.waiting.helpOf({ name: entry.name })"
             @click="emit('help', entry.id)"
-            >Help</NButton
+            >{{ w.waiting.help }}</NButton
           >
-          <NButton v-if="entry.offer?.isMine" :aria-label="`Not now: ${entry.name}`" @click="notNow(entry)"
-            >Not now</NButton
+          <NButton
+            v-if="entry.offer?.isMine"
+            :aria-label="w.waiting.notNowOf({ name: entry.name })"
+            @click="notNow(entry)"
+            >{{ w.waiting.notNow }}</NButton
           >
         </span>
         <details class="talk" :open="entry.messages.length > 0">
-          <summary>{{ entry.messages.length ? `Words (${entry.messages.length})` : 'Write to them' }}</summary>
+          <summary>{{ w.waiting.words({ count: entry.messages.length }) }}</summary>
           <p v-for="(m, i) in entry.messages" :key="i">
-            <b>{{ m.name.split(' ')[0] }}:</b> {{ m.text }}
+            <Said :of="w.waiting.said({ name: firstName(m.name), text: m.text })"
+              ><template #b="{ text }"
+                ><b>{{ text }}</b></template
+              ></Said
+            >
           </p>
           <form @submit.prevent="say(entry)">
             <NInput
@@ -86,9 +119,9 @@ const say = (entry: WaitingView) =>
               size="small"
               :maxlength="2000"
               @update:value="words[entry.id] = $event"
-              :input-props="{ 'aria-label': `To ${entry.name}` }"
+              :input-props="{ 'aria-label': w.waiting.to({ name: entry.name }) }"
             />
-            <NButton size="small" attr-type="submit">Send to {{ entry.name.split(' ')[0] }}</NButton>
+            <NButton size="small" attr-type="submit">{{ w.waiting.send({ name: firstName(entry.name) }) }}</NButton>
           </form>
         </details>
       </li>

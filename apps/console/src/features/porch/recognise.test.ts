@@ -1,6 +1,9 @@
+import { console as words } from '@porch/words/console';
 import type { PorchView } from '@porch/wire';
 import { expect, it } from 'vitest';
 import { recognise } from './recognise.ts';
+
+const said = words.en.start;
 
 const ticket = (ref: string, name: string, asset: string) => ({
   ref,
@@ -70,9 +73,10 @@ it.each([
   ['Tern-Quay-04', { what: 'device', id: 'tern-quay-04' }],
   ['saltby-kiosk-3', { what: 'unknown' }],
 ])('says what Enter will do with “%s”', (typed, expected) => {
-  expect(recognise(typed, porch)).toMatchObject(expected);
+  const { sentence, ...found } = recognise(typed, porch);
+  expect({ ...found, sentence: sentence(said) }).toMatchObject(expected);
 });
 it('says which ticket it is while it is typed, and manages without a porch', () => {
-  expect(recognise('mf-201', porch).sentence).toContain('About tern-quay-04');
+  expect(recognise('mf-201', porch).sentence(said)).toContain('About tern-quay-04');
   expect(recognise('bettina', undefined).what).toBe('unknown');
 });

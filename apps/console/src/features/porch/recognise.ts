@@ -1,11 +1,15 @@
 import type { PorchView } from '@porch/wire';
+import type { ConsoleWords } from '@porch/words/console/shape';
+
+/** What Enter will do, in somebody's language. */
+type Sentence = (said: ConsoleWords['start']) => string;
 
 export type Recognised =
-  | { what: 'nothing'; sentence: string }
-  | { what: 'ticket'; ref: string; sentence: string }
-  | { what: 'entry'; id: string; sentence: string }
-  | { what: 'device'; id: string; sentence: string }
-  | { what: 'unknown'; sentence: string };
+  | { what: 'nothing'; sentence: Sentence }
+  | { what: 'ticket'; ref: string; sentence: Sentence }
+  | { what: 'entry'; id: string; sentence: Sentence }
+  | { what: 'device'; id: string; sentence: Sentence }
+  | { what: 'unknown'; sentence: Sentence };
 
 /** References are the ticket system's own; people leave out dashes, blanks and capitals. */
 const bare = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '');
@@ -15,22 +19,26 @@ const likeReference = /^(?=.*\d)[\p{L}\p{N}][\p{L}\p{N}._#:-]{0,39}$/u;
 /** What was typed into the one field, and what Enter will do with it. */
 export function recognise(typed: string, porch: PorchView | undefined): Recognised {
   const text = typed.trim();
-  if (!text)
-    return { what: 'nothing', sentence: 'Enter makes a one-time code, or shows the one that nobody has used yet.' };
+  if (!text) return { what: 'nothing', sentence: (said) => said.nothing };
   const known = porch?.tickets.find((t) => bare(t.ref) === bare(text));
   if (known)
-    return { what: 'ticket', ref: known.ref, sentence: `Enter starts from ticket ${known.ref}: ${known.title}.` };
+    return { what: 'ticket', ref: known.ref, sentence: (said) => said.ticket({ ref: known.ref, title: known.title }) };
   const words = text.toLowerCase();
   const device = porch?.devices.find((d) => d.name.toLowerCase() === words);
   if (device)
     return device.state === 'offline'
       ? {
           what: 'unknown',
-          sentence: `${device.name} is off just now; send ${device.customerName} an invitation instead.`,
+          sentence: (said) => said.offline({ device: device.name, name: device.customerName }),
         }
-      : { what: 'device', id: device.id, sentence: `Enter knocks at ${device.name} of ${device.customerName}.` };
+      : {
+          what: 'device',
+          id: device.id,
+          sentence: (said) => said.device({ device: device.name, name: device.customerName }),
+        };
   const entry = porch?.waiting.find((e) => e.name.toLowerCase().includes(words));
-  if (entry) return { what: 'entry', id: entry.id, sentence: `Enter takes ${entry.name}, who waits: ${entry.topic}.` };
+  if (entry)
+    return { what: 'entry', id: entry.id, sentence: (said) => said.entry({ name: entry.name, topic: entry.topic }) };
   const tickets =
     porch?.tickets.filter((t) =>
       `${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(words),
@@ -40,13 +48,12 @@ export function recognise(typed: string, porch: PorchView | undefined): Recognis
     return {
       what: 'ticket',
       ref: only.ref,
-      sentence: `Enter starts from ticket ${only.ref} of ${only.requester.name}: ${only.title}.`,
+      sentence: (said) => said.ticketOf({ ref: only.ref, name: only.requester.name, title: only.title }),
     };
-  if (only) return { what: 'unknown', sentence: `${tickets.length} of your tickets fit; choose one below.` };
-  if (likeReference.test(text))
-    return { what: 'ticket', ref: text, sentence: `Enter looks for the ticket ${text} and starts from it.` };
+  if (only) return { what: 'unknown', sentence: (said) => said.several({ count: tickets.length }) };
+  if (likeReference.test(text)) return { what: 'ticket', ref: text, sentence: (said) => said.looksFor({ ref: text }) };
   return {
     what: 'unknown',
-    sentence: 'This is no ticket number, and nobody of that name is waiting or has a ticket of yours.',
+    sentence: (said) => said.unknown,
   };
 }

@@ -30,6 +30,7 @@ const looks: Record<Chip['standing'], { readonly sign: string; readonly shape: s
 
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
+import { w } from '../../words/index.ts';
 
 defineProps<{ chip: Chip; isLive: boolean }>();
 const emit = defineEmits<{ ask: []; giveBack: [] }>();
@@ -50,19 +51,19 @@ const emit = defineEmits<{ ask: []; giveBack: [] }>();
     <NButton
       v-if="isLive && chip.standing === 'allowed'"
       size="tiny"
-      :aria-label="`Give back: ${chip.label}`"
-      :title="`Then ${chip.undone}`"
+      :aria-label="w.consent.giveBackOf({ what: chip.label })"
+      :title="chip.undone"
       @click="emit('giveBack')"
-      >Give back</NButton
+      >{{ w.consent.giveBack }}</NButton
     >
     <NButton
       v-else-if="isLive && !['waiting', 'forbidden', 'impossible'].includes(chip.standing)"
       size="tiny"
       type="primary"
       :disabled="!chip.canAsk"
-      :aria-label="`Ask: ${chip.label}`"
+      :aria-label="w.consent.askOf({ what: chip.label })"
       @click="emit('ask')"
-      >Ask</NButton
+      >{{ w.consent.ask }}</NButton
     >
   </li>
 </template>

@@ -2,10 +2,12 @@
 import {
   consentHolderOf,
   allPermissions,
+  permissionLabel,
   rulesOf,
   standingOf,
+  techniciansAct,
+  whatIsUndone,
   whyNotWith,
-  whyNotWords,
   type Permission,
   type PermissionStanding,
 } from '@porch/core';
@@ -15,6 +17,7 @@ import { countDown, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
 import SessionConsentChip, { type Chip } from './SessionConsentChip.vue';
 import type { TechnicianSession } from './technician-session.ts';
+import { ledger, speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const emit = defineEmits<{ ask: [...permissions: Permission[]]; giveBack: [permission: Permission] }>();
@@ -25,19 +28,9 @@ const isMoreOpen = ref(false);
 function wordFor(standing: PermissionStanding): string {
   switch (standing.name) {
     case 'waiting':
-      return `waiting ${countDown(standing.expiresAtMs - now.value)}`;
-    case 'allowed':
-      return 'allowed';
-    case 'saidNo':
-      return 'said no';
-    case 'takenBack':
-      return 'taken back';
-    case 'over':
-      return 'over';
-    case 'lapsed':
-      return 'no answer';
-    case 'notAsked':
-      return 'not asked';
+      return w.value.consent.waiting({ time: countDown(standing.expiresAtMs - now.value) });
+    default:
+      return w.value.consent[standing.name];
   }
 }
 
@@ -47,12 +40,14 @@ const isForbidden = (permission: Permission) => porch.value?.mayNotAsk.includes(
 const chips = computed(() =>
   allPermissions.map((permission): Chip => {
     const standing = standingOf(props.session.state.value, props.session.connection.participantId, permission);
-    const { label, undone } = rulesOf(permission);
+    const label = permissionLabel(permission, ledger.value);
+    const undone = whatIsUndone(permission, ledger.value);
     const chip = { permission, label, undone, standing: standing.name, word: wordFor(standing), canAsk: false };
     if (standing.name === 'allowed' || standing.name === 'waiting') return chip;
-    if (isForbidden(permission)) return { ...chip, standing: 'forbidden', word: 'the desk forbids' };
+    if (isForbidden(permission)) return { ...chip, standing: 'forbidden', word: w.value.consent.forbidden };
     const whyNot = holder.value && whyNotWith(holder.value, permission);
-    if (whyNot) return { ...chip, standing: 'impossible', word: 'not possible here', why: whyNotWords[whyNot] };
+    if (whyNot)
+      return { ...chip, standing: 'impossible', word: w.value.consent.impossible, why: w.value.consent.whyNot[whyNot] };
     return { ...chip, canAsk: props.session.isHolderThere.value && props.session.isLead.value };
   }),
 );
@@ -64,11 +59,13 @@ const more = computed(() => chips.value.filter((chip) => !isInSight(chip)));
 /** What cannot be asked is told by its reason, all together: what can be stays easy to find. */
 const reasons = computed(() => {
   const byReason = new Map<string, Chip[]>();
-  for (const chip of more.value.filter((c) => c.standing === 'impossible' || c.standing === 'forbidden')) {
-    const reason = chip.standing === 'forbidden' ? 'The desk forbids' : `Not possible here (${chip.why ?? ''})`;
-    byReason.set(reason, [...(byReason.get(reason) ?? []), chip]);
-  }
-  return [...byReason];
+  for (const chip of more.value.filter((c) => c.standing === 'impossible' || c.standing === 'forbidden'))
+    byReason.set(chip.why ?? '', [...(byReason.get(chip.why ?? '') ?? []), chip]);
+  return [...byReason].map(([why, those]) => {
+    const what = speech.value.list(those.map(({ permission }) => techniciansAct(permission, ledger.value)));
+    const { consent } = w.value;
+    return why ? consent.impossibleBecause({ why, what }) : consent.forbids({ what });
+  });
 });
 const askable = computed(() => more.value.filter((c) => c.standing !== 'impossible' && c.standing !== 'forbidden'));
 /** What of each bundle is neither allowed nor asked already; one of a single permission is its chip's own button. */
@@ -87,7 +84,7 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
 
 <template>
   <div class="strip">
-    <ul aria-label="What you may do now">
+    <ul :aria-label="w.consent.mayNow">
       <SessionConsentChip
         v-for="chip in inSight"
         :key="chip.permission"
@@ -97,23 +94,23 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
         @give-back="emit('giveBack', chip.permission)"
       />
       <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
-        They show from their browser: for more than looking, ask them to open Doorstep.
+        {{ w.consent.fromBrowser }}
       </li>
       <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="bundle">
         <NButton
           size="tiny"
           :data-test="`bundle-${bundle.name}`"
           @click="emit('ask', ...bundle.missing.map((c) => c.permission))"
-          >Ask: {{ bundle.name.toLowerCase() }}</NButton
+          >{{ w.consent.askOf({ what: bundle.name }) }}</NButton
         >
       </li>
       <li v-if="isLive && more.length" class="bundle">
         <NButton size="tiny" :aria-expanded="isMoreOpen" data-test="more" @click="isMoreOpen = !isMoreOpen">{{
-          isMoreOpen ? 'Less' : askable.length ? `More (${askable.length})` : 'More'
+          isMoreOpen ? w.consent.less : askable.length ? w.consent.moreCount({ count: askable.length }) : w.consent.more
         }}</NButton>
       </li>
     </ul>
-    <ul v-if="isLive && isMoreOpen" class="more" aria-label="What else there is to ask for">
+    <ul v-if="isLive && isMoreOpen" class="more" :aria-label="w.consent.whatElse">
       <SessionConsentChip
         v-for="chip in askable"
         :key="chip.permission"
@@ -124,12 +121,9 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
       />
       <li v-if="reasons.length" class="reason">
         <details data-test="why-not">
-          <summary>Not possible here, and why</summary>
-          <p v-for="[reason, those] in reasons" :key="reason">
-            {{ reason }}:
-            <span v-for="(chip, i) in those" :key="chip.permission" :data-test="`chip-${chip.permission}`"
-              >{{ chip.label.toLowerCase() }}{{ i < those.length - 1 ? ', ' : '' }}</span
-            >
+          <summary>{{ w.consent.whyNotTitle }}</summary>
+          <p v-for="sentence in reasons" :key="sentence">
+            {{ sentence }}
           </p>
         </details>
       </li>

@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
-import { outcomeLabels } from './outcome-labels.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest } = useDesk();
@@ -14,13 +14,6 @@ const note = ref('');
 const minutes = ref(1);
 const trouble = ref('');
 const state = computed(() => props.session.state.value);
-const reasons = {
-  technician: 'You ended the session.',
-  customer: 'The customer ended the session.',
-  stop: 'The customer pressed Stop.',
-  nobody: 'It ended by itself: no technician had been in it for long.',
-  fraud: 'The customer said that this felt wrong. Nothing is lost; tell your lead.',
-};
 
 onMounted(async () => {
   try {
@@ -51,35 +44,34 @@ async function log(): Promise<void> {
 <template>
   <div class="ending">
     <section v-if="state.phase.name === 'ended'" class="card">
-      <h2>How did it end?</h2>
-      <p>{{ reasons[state.phase.reason] }}</p>
+      <h2>{{ w.ending.title }}</h2>
+      <p>{{ w.ending.reasons[state.phase.reason] }}</p>
       <form @submit.prevent="log">
-        <label for="outcome">Outcome</label>
+        <label for="outcome">{{ w.ending.outcome }}</label>
         <select id="outcome" v-model="outcome" data-test="outcome">
-          <option v-for="o in Outcome.options" :key="o" :value="o">{{ outcomeLabels[o] }}</option>
+          <option v-for="o in Outcome.options" :key="o" :value="o">{{ w.common.outcomes[o] }}</option>
         </select>
-        <label for="note">Note for the ticket, drafted from the ledger</label>
+        <label for="note">{{ w.ending.note }}</label>
         <NInput
           v-model:value="note"
           type="textarea"
           :autosize="{ minRows: 6, maxRows: 14 }"
           :input-props="{ id: 'note', maxlength: 8000 }"
         />
-        <label for="minutes">Minutes spent</label>
+        <label for="minutes">{{ w.ending.minutes }}</label>
         <input id="minutes" v-model.number="minutes" type="number" min="0" max="10000" step="1" required />
-        <NButton attr-type="submit" type="primary" data-test="log-outcome">Log the outcome</NButton>
+        <NButton attr-type="submit" type="primary" data-test="log-outcome">{{ w.ending.log }}</NButton>
         <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
       </form>
     </section>
     <section v-else-if="state.phase.name === 'logged'" class="card" role="status" data-test="logged">
-      <h2>Logged: {{ outcomeLabels[state.phase.outcome] }}</h2>
+      <h2>{{ w.ending.logged({ outcome: w.common.outcomes[state.phase.outcome] }) }}</h2>
       <p v-if="state.ticketRef">
-        Ticket {{ state.ticketRef }} receives the outcome, the note, the chat and what was done. If the ticket system is
-        away just now, it is kept and delivered later.
+        {{ w.ending.toTicket({ ref: state.ticketRef }) }}
       </p>
       <p>
-        <RouterLink to="/">Back to the porch</RouterLink> ·
-        <RouterLink :to="`/past-sessions/${session.id}`">The whole ledger</RouterLink>
+        <RouterLink to="/">{{ w.session.backToPorch }}</RouterLink> ·
+        <RouterLink :to="`/past-sessions/${session.id}`">{{ w.ending.wholeLedger }}</RouterLink>
       </p>
     </section>
   </div>

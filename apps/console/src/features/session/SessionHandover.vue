@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import type { TechnicianView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, onMounted, ref } from 'vue';
@@ -6,6 +7,7 @@ import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest, me } = useDesk();
@@ -39,30 +41,39 @@ const takeBack = () =>
 </script>
 
 <template>
-  <section class="handover" aria-label="Hand over">
-    <h2>Hand over</h2>
+  <section class="handover" :aria-label="w.handover.title">
+    <h2>{{ w.handover.title }}</h2>
     <template v-if="handover">
       <p v-if="handover.stage === 'offered'" role="status">
-        {{ colleagues.find((c) => c.id === handover?.toTechnicianId)?.name }} is asked;
-        <b class="tabular">{{ countDown(handover.answerByMs - now) }}</b> left to answer. Then it goes back to you.
+        <Said
+          :of="
+            w.handover.asked({
+              name: colleagues.find((c) => c.id === handover?.toTechnicianId)?.name ?? '…',
+              time: countDown(handover.answerByMs - now),
+            })
+          "
+          ><template #b="{ text }"
+            ><b class="tabular">{{ text }}</b></template
+          ></Said
+        >
       </p>
-      <p v-else role="status">Accepted. The customer is being asked whether they agree.</p>
-      <NButton size="small" @click="takeBack">Take it back</NButton>
+      <p v-else role="status">{{ w.handover.accepted }}</p>
+      <NButton size="small" @click="takeBack">{{ w.handover.takeBack }}</NButton>
     </template>
     <form v-else @submit.prevent="request">
-      <label for="handover-to">To</label>
+      <label for="handover-to">{{ w.handover.to }}</label>
       <select id="handover-to" v-model="to" data-test="handover-to">
         <option v-for="c in colleagues" :key="c.id" :value="c.id">
-          {{ c.name }}, {{ c.team }}{{ c.isPresent ? '' : ' (not here)' }}
+          {{ w.handover[c.isPresent ? 'colleague' : 'colleagueAway']({ name: c.name, team: c.team }) }}
         </option>
       </select>
       <NInput
         v-model:value="remark"
         size="small"
-        placeholder="Why, in a few words"
-        :input-props="{ 'aria-label': 'Why, in a few words' }"
+        :placeholder="w.handover.why"
+        :input-props="{ 'aria-label': w.handover.why }"
       />
-      <NButton attr-type="submit" size="small" type="primary" data-test="handover-ask">Ask to take over</NButton>
+      <NButton attr-type="submit" size="small" type="primary" data-test="handover-ask">{{ w.handover.ask }}</NButton>
     </form>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
   </section>

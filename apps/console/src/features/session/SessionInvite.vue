@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
-import { languageNames, languages, type InvitationWay, type Language } from '@porch/core';
+import { languageNames, languages, InvitationWay } from '@porch/core';
 import type { InvitationView, MessagePreview } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
@@ -8,8 +9,9 @@ import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
-import { deliveryInWords, isInVain, nextWay, wayNames } from './invitation-words.ts';
+import { deliveryInWords, deliveryMarks, isInVain, nextWay } from './invitation-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
+import { language, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest } = useDesk();
@@ -20,7 +22,7 @@ const invitations = computed(() => porch.value?.sessions.find((s) => s.id === pr
 const ways = computed(() => porch.value?.ways ?? { hasMail: false, hasTexts: false });
 const next = computed(() => nextWay(invitations.value, ways.value, state.value));
 const offered = computed(() =>
-  (Object.keys(wayNames) as InvitationWay[]).filter(
+  InvitationWay.options.filter(
     (way) =>
       way !== 'link' &&
       (way !== 'mail' || ways.value.hasMail) &&
@@ -29,9 +31,9 @@ const offered = computed(() =>
   ),
 );
 
-const lifetimes = { 30: '30 minutes', 240: '4 hours', 1440: '1 day', 10080: '7 days' };
+const lifetimes = { 30: 'halfHour', 240: 'fourHours', 1440: 'oneDay', 10080: 'sevenDays' } as const;
 const open = ref<'mail' | 'text-message'>();
-const form = reactive({ address: '', language: 'en' as Language, minutes: 1440, uses: 0, remark: '' });
+const form = reactive({ address: '', language: language.value, minutes: 1440, uses: 0, remark: '' });
 const preview = ref<MessagePreview>();
 const picture = ref('');
 const told = ref('');
@@ -76,7 +78,7 @@ const make = (way: InvitationWay) =>
       if (way === 'calendar' || way === 'join-file') download(invitation);
     },
     // What is carried by somebody tells of itself in the list.
-    way === 'qr' ? 'Hold the picture where they can point a telephone at it.' : '',
+    way === 'qr' ? w.value.inviting.holdPicture : '',
   );
 function download(invitation: InvitationView): void {
   const a = document.createElement('a');
@@ -88,22 +90,26 @@ function download(invitation: InvitationView): void {
   a.download = '';
   a.click();
 }
+const toWhom = ({ way, address }: InvitationView) => {
+  const { by, byTo, ways } = w.value.inviting;
+  return address ? byTo({ way: ways[way], address }) : by({ way: ways[way] });
+};
 const look = () =>
   attempt(async () => {
     if (open.value) preview.value = await rest.previewInvitation(props.session.id, body(open.value));
   }, '');
 const withdraw = (invitation: InvitationView) =>
-  attempt(() => rest.withdrawInvitation(props.session.id, invitation.id), 'It is withdrawn.');
+  attempt(() => rest.withdrawInvitation(props.session.id, invitation.id), w.value.inviting.isWithdrawn);
 const copy = (invitation: InvitationView) =>
   attempt(async () => {
     const { link } = await rest.invitationLink(props.session.id, invitation.id);
     await navigator.clipboard.writeText(link);
-  }, 'The link is copied.');
+  }, w.value.inviting.isCopied);
 </script>
 
 <template>
   <section class="card" aria-labelledby="invite">
-    <h2 id="invite">Or ask them in by</h2>
+    <h2 id="invite">{{ w.inviting.title }}</h2>
     <p class="buttons">
       <NButton
         v-for="way in offered"
@@ -113,12 +119,12 @@ const copy = (invitation: InvitationView) =>
         :aria-expanded="way === 'mail' || way === 'text-message' ? open === way : undefined"
         :data-test="way === 'ticket-comment' ? 'post-link' : `invite-${way}`"
         @click="start(way)"
-        >{{ wayNames[way] }}</NButton
+        >{{ w.inviting.ways[way] }}</NButton
       >
     </p>
     <form v-if="open" class="form" data-test="invite-form" @submit.prevent="make(open)">
       <label
-        >{{ open === 'mail' ? 'Email address' : 'Telephone number' }}
+        >{{ open === 'mail' ? w.inviting.email : w.inviting.telephone }}
         <NInput
           placeholder=""
           v-model:value="form.address"
@@ -126,55 +132,73 @@ const copy = (invitation: InvitationView) =>
         />
       </label>
       <label
-        >Language
+        >{{ w.inviting.language }}
         <select v-model="form.language">
-          <option v-for="language in languages" :key="language" :value="language">{{ languageNames[language] }}</option>
+          <option v-for="one in languages" :key="one" :value="one">{{ languageNames[one] }}</option>
         </select>
       </label>
       <label
-        >Works for
+        >{{ w.inviting.worksFor }}
         <select v-model.number="form.minutes">
-          <option v-for="(name, minutes) in lifetimes" :key="minutes" :value="Number(minutes)">{{ name }}</option>
+          <option v-for="(name, minutes) in lifetimes" :key="minutes" :value="Number(minutes)">
+            {{ w.inviting[name] }}
+          </option>
         </select>
       </label>
       <label
-        >How often
+        >{{ w.inviting.howOften }}
         <select v-model.number="form.uses">
-          <option :value="0">until the session closes</option>
-          <option :value="1">once</option>
-          <option :value="3">three times</option>
+          <option :value="0">{{ w.inviting.untilClosed }}</option>
+          <option :value="1">{{ w.inviting.once }}</option>
+          <option :value="3">{{ w.inviting.threeTimes }}</option>
         </select>
       </label>
       <label class="wide"
-        >A line of your own
+        >{{ w.inviting.ownLine }}
         <NInput placeholder="" v-model:value="form.remark" :maxlength="500" />
       </label>
       <p class="buttons wide">
-        <NButton attr-type="submit" type="primary" size="small" :loading="isBusy">Send</NButton>
-        <NButton size="small" @click="look">Show what is sent</NButton>
+        <NButton attr-type="submit" type="primary" size="small" :loading="isBusy">{{ w.inviting.send }}</NButton>
+        <NButton size="small" @click="look">{{ w.inviting.preview }}</NButton>
       </p>
       <blockquote v-if="preview" class="wide" data-test="preview">
         <b v-if="preview.subject">{{ preview.subject }}</b>
         <pre>{{ preview.text }}</pre>
       </blockquote>
     </form>
-    <img v-if="picture" :src="picture" alt="QR picture of the join link" width="240" height="240" />
+    <img v-if="picture" :src="picture" :alt="w.inviting.picture" width="240" height="240" />
     <p v-if="told" role="status">{{ told }}</p>
     <ul v-if="invitations.length" class="rows" data-test="invitations">
       <li v-for="i in invitations" :key="i.id" :class="{ vain: isInVain(i, now) }">
         <span>
-          <b>{{ wayNames[i.way] }}</b>{{ i.address ? ` to ${i.address}` : '' }}<br />
+          <Said :of="toWhom(i)"
+            ><template #b="{ text }"
+              ><b>{{ text }}</b></template
+            ></Said
+          ><br />
           <span :data-test="`delivery-${i.way}`"
-            ><i aria-hidden="true">{{ deliveryInWords(i).mark }}</i> {{ deliveryInWords(i).words }}</span
+            ><i aria-hidden="true">{{ deliveryMarks[i.delivery] }}</i> {{ deliveryInWords(i) }}</span
           >
           <span class="quiet" :title="exactly(i.changedAtMs)"> · {{ ago(i.changedAtMs, now) }}</span>
         </span>
         <span v-if="i.delivery !== 'withdrawn'" class="buttons">
-          <NButton v-if="next && isInVain(i, now)" size="tiny" type="primary" data-test="next-way" @click="start(next)"
-            >Try: {{ wayNames[next] }}</NButton
+          <NButton
+            v-if="next && isInVain(i, now)"
+            size="tiny"
+            type="primary"
+            data-test="next-way"
+            @click="start(next)"
+            >{{ w.inviting.try({ way: w.inviting.ways[next] }) }}</NButton
           >
-          <NButton size="tiny" :aria-label="`Copy the link: ${wayNames[i.way]}`" @click="copy(i)">Copy</NButton>
-          <NButton size="tiny" :aria-label="`Withdraw: ${wayNames[i.way]}`" @click="withdraw(i)">Withdraw</NButton>
+          <NButton size="tiny" :aria-label="w.inviting.copyOf({ way: w.inviting.ways[i.way] })" @click="copy(i)">{{
+            w.inviting.copy
+          }}</NButton>
+          <NButton
+            size="tiny"
+            :aria-label="w.inviting.withdrawOf({ way: w.inviting.ways[i.way] })"
+            @click="withdraw(i)"
+            >{{ w.inviting.withdraw }}</NButton
+          >
         </span>
       </li>
     </ul>

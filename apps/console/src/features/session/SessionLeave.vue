@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { NButton } from 'naive-ui';
 import { nextTick, ref } from 'vue';
+import { w } from '../../words/index.ts';
 
 const emit = defineEmits<{ end: []; leave: [] }>();
 const isAsking = ref(false);
@@ -27,21 +29,27 @@ function done(what: 'end' | 'leave' | 'stay'): void {
       data-test="end"
       :aria-expanded="isAsking"
       @click="isAsking ? done('stay') : ask()"
-      >End …</NButton
+      >{{ w.leaving.end }}</NButton
     >
-    <div v-if="isAsking" ref="first" class="panel" role="group" aria-label="End or leave" tabindex="-1">
+    <div v-if="isAsking" ref="first" class="panel" role="group" :aria-label="w.leaving.panel" tabindex="-1">
       <p>
-        <b>End it</b>: for everybody. Nothing is seen or worked any longer, files on their way stop, the customer gets
-        their copy, and you log the outcome.
+        <Said :of="w.leaving.aboutEnd"
+          ><template #b="{ text }"
+            ><b>{{ text }}</b></template
+          ></Said
+        >
       </p>
       <p>
-        <b>Leave without ending</b>: you go, and what you were allowed is over. The customer stays and can write; come
-        back from the porch. If nobody does, the session ends by itself.
+        <Said :of="w.leaving.aboutLeave"
+          ><template #b="{ text }"
+            ><b>{{ text }}</b></template
+          ></Said
+        >
       </p>
       <p class="buttons">
-        <NButton size="small" type="error" data-test="end-now" @click="done('end')">End it for everybody</NButton>
-        <NButton size="small" data-test="leave" @click="done('leave')">Leave without ending</NButton>
-        <NButton size="small" @click="done('stay')">Stay</NButton>
+        <NButton size="small" type="error" data-test="end-now" @click="done('end')">{{ w.leaving.endNow }}</NButton>
+        <NButton size="small" data-test="leave" @click="done('leave')">{{ w.leaving.leave }}</NButton>
+        <NButton size="small" @click="done('stay')">{{ w.leaving.stay }}</NButton>
       </p>
     </div>
   </div>

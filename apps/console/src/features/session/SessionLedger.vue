@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { computed, ref, watch } from 'vue';
 import type { ToldEntry } from '@porch/core';
 import { clock, exactly } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const list = ref<HTMLOListElement>();
@@ -35,16 +37,20 @@ watch(groups, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { im
 </script>
 
 <template>
-  <ol ref="list" class="ledger" aria-label="Ledger" aria-live="polite" tabindex="0" data-test="ledger">
+  <ol ref="list" class="ledger" :aria-label="w.ledger.title" aria-live="polite" tabindex="0" data-test="ledger">
     <li v-for="group in groups" :key="group.key">
       <div v-if="'chat' in group" class="chat" :class="{ mine: isMine(group.chat) }" :title="exactly(group.chat.atMs)">
         <small class="quiet"
-          >{{ group.chat.who }} · <span class="tabular">{{ clock(group.chat.atMs) }}</span></small
+          ><Said :of="w.ledger.chatHead({ name: group.chat.who, time: clock(group.chat.atMs) })"
+            ><template #time="{ text }"
+              ><span class="tabular">{{ text }}</span></template
+            ></Said
+          ></small
         >
-        <p>{{ group.chat.event.type === 'chatSent' ? (group.chat.event.personal?.text ?? '(erased)') : '' }}</p>
+        <p>{{ group.chat.event.type === 'chatSent' ? (group.chat.event.personal?.text ?? w.ledger.erased) : '' }}</p>
       </div>
       <div v-else-if="'aside' in group" class="aside" :title="exactly(group.aside.atMs)">
-        <small>Colleagues only · {{ group.aside.name }}</small>
+        <small>{{ w.ledger.asideHead({ name: group.aside.name }) }}</small>
         <p>{{ group.aside.text }}</p>
       </div>
       <div v-else class="acts">
@@ -54,7 +60,7 @@ watch(groups, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { im
           :aria-expanded="opened.has(group.key)"
           @click="toggle(group.key)"
         >
-          {{ opened.has(group.key) ? 'Fold' : `${group.acts.length - 1} more` }}
+          {{ opened.has(group.key) ? w.ledger.fold : w.ledger.more({ count: group.acts.length - 1 }) }}
         </button>
         <p
           v-for="entry in opened.has(group.key) ? group.acts : group.acts.slice(-1)"

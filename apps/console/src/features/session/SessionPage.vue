@@ -17,12 +17,14 @@ import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
+import { TechnicianSession } from './technician-session.ts';
 import { useTakingOver } from './take-over.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ id: string }>();
-const { sessions } = useDesk();
+const { rest, sessions } = useDesk();
 const router = useRouter();
-const session = sessions.open(props.id);
+const session = sessions.open(props.id, () => new TechnicianSession(rest, props.id, consoleAbilities));
 const hide = session.show();
 onBeforeUnmount(hide);
 
@@ -38,15 +40,17 @@ const notes = consoleAbilities.flatMap(({ note }) => note ?? []);
 const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
+const about = computed(() => {
+  const { ticketRef: ticket, purpose = '' } = state.value;
+  return ticket ? w.value.session.about({ ticket, purpose }) : purpose;
+});
 const over = computed(() => isOver(state.value));
 /** What the other Doorstep's computer calls itself. */
 const candidateComputer = computed(() => session.computerOf(state.value.candidateId));
-const lineWords = {
-  connecting: 'connecting …',
-  live: '',
-  waiting: 'Your line to the service is gone; trying again. What you see may be old.',
-  closed: '',
-};
+const lineWord = computed(() => {
+  const { connecting, lineGone } = w.value.session;
+  return { connecting, live: '', waiting: lineGone, closed: '' }[session.status.value];
+});
 
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   trouble.value = '';
@@ -95,37 +99,30 @@ function closeHere(): void {
   sessions.close(props.id);
   inBackground('going to the porch', router.push('/'));
 }
-const tried = {
-  works: 'They tried it: it works.',
-  'does-not': 'They tried it: it does not work.',
-  'cannot-tell': 'They tried it and cannot tell yet.',
-};
 </script>
 
 <template>
   <main class="session" :class="{ narrow: !isLedgerOpen }">
     <header>
-      <h1>{{ state.customerName ?? 'Session' }}</h1>
-      <span class="quiet">{{ state.ticketRef ? `${state.ticketRef}: ` : '' }}{{ state.purpose }}</span>
+      <h1>{{ state.customerName ?? w.session.title }}</h1>
+      <span class="quiet">{{ about }}</span>
       <span class="grow" />
       <template v-if="!over">
-        <span v-if="state.isTryAsked" role="status">They are asked to try it …</span>
+        <span v-if="state.isTryAsked" role="status">{{ w.session.tryAsked }}</span>
         <span v-else-if="state.tryAnswer" role="status"
-          ><b>{{ tried[state.tryAnswer] }}</b></span
+          ><b>{{ w.session.tried[state.tryAnswer] }}</b></span
         >
-        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt"
-          >Ask them to try it</NButton
-        >
+        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt">{{
+          w.session.askToTry
+        }}</NButton>
         <SessionLeave @end="end" @leave="leave" />
       </template>
     </header>
     <NAlert v-if="session.failed.value" type="warning" :show-icon="false" data-test="out">
-      You are not in this session any longer: {{ session.failed.value }}.
-      <NButton size="tiny" @click="closeHere">Back to the porch</NButton>
+      {{ w.session.out({ why: session.failed.value }) }}
+      <NButton size="tiny" @click="closeHere">{{ w.session.backToPorch }}</NButton>
     </NAlert>
-    <NAlert v-if="lineWords[session.status.value]" type="warning" :show-icon="false">{{
-      lineWords[session.status.value]
-    }}</NAlert>
+    <NAlert v-if="lineWord" type="warning" :show-icon="false">{{ lineWord }}</NAlert>
     <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{
       trouble
     }}</NAlert>
@@ -135,14 +132,17 @@ const tried = {
       :show-icon="false"
       data-test="change-over"
     >
-      Another Doorstep{{ candidateComputer ? ` (on ${candidateComputer})` : '' }} wants to take the place of the one you
-      see. Ask the customer whether they started it. What was allowed ends with the change.
-      <NButton size="tiny" data-test="change-over-yes" @click="answerChangeOver(true)">Change over</NButton>
-      <NButton size="tiny" data-test="change-over-no" @click="answerChangeOver(false)">Send it away</NButton>
+      {{ candidateComputer ? w.session.otherDoorstepOn({ computer: candidateComputer }) : w.session.otherDoorstep }}
+      <NButton size="tiny" data-test="change-over-yes" @click="answerChangeOver(true)">{{
+        w.session.changeOver
+      }}</NButton>
+      <NButton size="tiny" data-test="change-over-no" @click="answerChangeOver(false)">{{
+        w.session.sendAway
+      }}</NButton>
     </NAlert>
     <SessionConsentStrip v-if="!session.failed.value" :session="session" @ask="ask" @give-back="giveBack" />
     <div class="body">
-      <nav class="shelf" aria-label="Work">
+      <nav class="shelf" :aria-label="w.session.shelf">
         <template v-if="!over">
           <template v-for="item in onShelf" :key="item.name">
             <component :is="item.button" v-if="item.button" :session="session" />
@@ -152,7 +152,7 @@ const tried = {
               :aria-expanded="shelf === item.name"
               :data-test="`shelf-${item.name}`"
               @click="toggle(item.name)"
-              >{{ item.label }}</NButton
+              >{{ item.label() }}</NButton
             >
           </template>
         </template>
@@ -162,28 +162,30 @@ const tried = {
           :aria-expanded="shelf === 'handover'"
           data-test="shelf-handover"
           @click="toggle('handover')"
-          >Hand over</NButton
+          >{{ w.session.handOver }}</NButton
         >
-        <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">Ledger</NButton>
+        <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">{{
+          w.session.ledger
+        }}</NButton>
       </nav>
       <aside v-if="(open || shelf === 'handover') && !over" class="drawer">
         <SessionHandover v-if="shelf === 'handover'" :session="session" />
         <component :is="open.panel" v-else-if="open" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">
-        <NSpin v-if="session.status.value === 'connecting'" description="Opening the session" />
+        <NSpin v-if="session.status.value === 'connecting'" :description="w.session.opening" />
         <SessionEnding v-else-if="over" :session="session" />
         <template v-else>
           <template v-if="mayLook">
             <PictureStage :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
             <PictureNow v-if="hasPicture" :session="session" />
             <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />
-            <p v-if="!hasPicture" class="soon" role="status">The picture is on its way …</p>
+            <p v-if="!hasPicture" class="soon" role="status">{{ w.session.pictureSoon }}</p>
           </template>
           <SessionWaiting v-else :session="session" />
         </template>
       </div>
-      <section v-show="isLedgerOpen" class="side" aria-label="Ledger and conversation">
+      <section v-show="isLedgerOpen" class="side" :aria-label="w.session.side">
         <SessionLedger :session="session" />
         <SessionWrite :session="session" />
       </section>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import {
   formatCode,
   formatSecondNumber,
@@ -10,15 +11,17 @@ import {
 } from '@porch/core';
 import type { CodeView } from '@porch/wire';
 import { NButton } from 'naive-ui';
-import { computed, ref } from 'vue';
+import { inBackground } from '@porch/client';
+import { loadLedgerWords } from '@porch/words/ledger/lazily';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
-import { customerStep } from './customer-steps.ts';
 import { usePorch } from '../porch/usePorch.ts';
 import StandingDoor from '../../abilities/standing/StandingDoor.vue';
 import SessionInvite from './SessionInvite.vue';
 import type { TechnicianSession } from './technician-session.ts';
+import { language, ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const { rest } = useDesk();
@@ -37,14 +40,26 @@ const codeEndsAtMs = computed(
     (code.value?.remainingMs ?? 0),
 );
 const told = ref('');
-const inLanguage = ref<Language>('en');
+/** The customer's language, as far as it is known; the technician says which they read aloud in. */
+const inLanguage = ref<Language>(language.value);
+const aloudBook = shallowRef(ledger.value);
+watch(inLanguage, (chosen) =>
+  inBackground(
+    'fetching the words',
+    loadLedgerWords(chosen).then((book) => (aloudBook.value = book)),
+  ),
+);
 const state = computed(() => props.session.state.value);
 const customers = computed(() => presentOf(state.value, 'customer'));
 /** A visit to a device that has not begun yet. */
 const isAtDoor = computed(() => state.value.deviceId !== undefined && !state.value.hasAccepted);
-const step = computed(() =>
-  customerStep(customers.value.length ? (props.session.step.value ?? 'page-open') : 'nobody'),
-);
+const step = computed(() => {
+  const { steps } = w.value.waitingRoom;
+  const name = customers.value.length ? (props.session.step.value ?? 'page-open') : 'nobody';
+  // Only who has not come yet is told where.
+  if (name === 'nobody') return { where: steps.nobody.where, say: steps.nobody.say({ host: location.host }) };
+  return steps[name];
+});
 const isExpired = computed(() => code.value !== undefined && codeEndsAtMs.value <= now.value);
 
 const take = (view: CodeView | undefined) => (made.value = { view, atMs: Date.now() });
@@ -58,13 +73,12 @@ async function attempt(work: () => Promise<unknown>, done: string): Promise<void
 }
 const choose = (aim: 'look' | 'work') =>
   attempt(() => props.session.connection.command({ type: 'chooseAim', aim }), '');
-const newCode = () =>
-  attempt(async () => take(await rest.newCode(props.session.id)), 'There is a new code; the old one is withdrawn.');
+const newCode = () => attempt(async () => take(await rest.newCode(props.session.id)), w.value.waitingRoom.newCodeMade);
 const withdraw = () =>
   attempt(async () => {
     await rest.withdrawCode(props.session.id);
     take(undefined);
-  }, 'The code is withdrawn.');
+  }, w.value.waitingRoom.withdrawn);
 </script>
 
 <template>
@@ -72,60 +86,58 @@ const withdraw = () =>
     <StandingDoor v-if="isAtDoor" :session="session" />
     <section v-else class="card" role="status">
       <h2>{{ step.where }}</h2>
-      <p class="say">Say: “{{ step.say }}”</p>
+      <p class="say">{{ w.waitingRoom.say({ text: step.say }) }}</p>
       <p v-if="customers.length && !session.isHolderThere.value" class="quiet">
-        Doorstep is not running there yet. Until it is, you can only write to each other.
+        {{ w.waitingRoom.noDoorstep }}
       </p>
       <p v-else-if="session.isFromBrowser" class="quiet">
-        They can show a tab, a window or their screen from the browser as soon as you ask to see it. To work with mouse,
-        keyboard or files, ask them to open Doorstep.
+        {{ w.waitingRoom.fromBrowser }}
       </p>
     </section>
     <section v-if="!customers.length && !isAtDoor" class="card">
       <template v-if="code && !isExpired">
-        <h2>Read this code to them</h2>
+        <h2>{{ w.waitingRoom.readCode }}</h2>
         <p class="code" data-test="code">{{ formatCode(code.digits) }}</p>
-        <p class="aloud" :lang="inLanguage" data-test="read-aloud">{{ readAloud(code.digits, inLanguage) }}</p>
+        <p class="aloud" :lang="inLanguage" data-test="read-aloud">{{ readAloud(code.digits, aloudBook) }}</p>
         <p class="quiet" data-test="second-number">
-          If their page asks for a second number:
-          <span class="tabular">{{ formatSecondNumber(code.secondNumber) }}</span>
+          <Said :of="w.waitingRoom.secondNumber({ number: formatSecondNumber(code.secondNumber) })"
+            ><template #number="{ text }"
+              ><span class="tabular">{{ text }}</span></template
+            ></Said
+          >
         </p>
         <p class="quiet tabular">
-          {{ countDown(codeEndsAtMs - now) }} left · read in
+          {{ w.waitingRoom.readIn({ time: countDown(codeEndsAtMs - now) }) }}
           <button
-            v-for="language in languages"
-            :key="language"
+            v-for="one in languages"
+            :key="one"
             class="plain"
-            :aria-pressed="inLanguage === language"
-            @click="inLanguage = language"
+            :aria-pressed="inLanguage === one"
+            @click="inLanguage = one"
           >
-            {{ languageNames[language] }}
+            {{ languageNames[one] }}
           </button>
         </p>
       </template>
-      <h2 v-else>There is no open code</h2>
+      <h2 v-else>{{ w.waitingRoom.noCode }}</h2>
       <p class="buttons">
-        <NButton size="small" @click="newCode">New code</NButton>
-        <NButton v-if="code && !isExpired" size="small" @click="withdraw">Withdraw it</NButton>
+        <NButton size="small" @click="newCode">{{ w.waitingRoom.newCode }}</NButton>
+        <NButton v-if="code && !isExpired" size="small" @click="withdraw">{{ w.waitingRoom.withdraw }}</NButton>
       </p>
       <p v-if="told" role="status">{{ told }}</p>
     </section>
     <section v-if="!isAtDoor" class="card" aria-labelledby="aim" data-test="aim">
-      <h2 id="aim">What is it for?</h2>
+      <h2 id="aim">{{ w.waitingRoom.aim }}</h2>
       <p class="buttons">
         <NButton size="small" :aria-pressed="state.aim === 'look'" data-test="aim-look" @click="choose('look')"
-          >{{ state.aim === 'look' ? '● ' : '' }}Look</NButton
+          >{{ state.aim === 'look' ? '● ' : '' }}{{ w.waitingRoom.look }}</NButton
         >
         <NButton size="small" :aria-pressed="state.aim === 'work'" data-test="aim-work" @click="choose('work')"
-          >{{ state.aim === 'work' ? '● ' : '' }}Work</NButton
+          >{{ state.aim === 'work' ? '● ' : '' }}{{ w.waitingRoom.work }}</NButton
         >
       </p>
       <p class="quiet">
-        {{
-          state.aim === 'look'
-            ? 'They show a tab, a window, their screen or the camera from the browser; nothing is installed. Not possible this way: mouse and keyboard, files, coming back later.'
-            : 'They open Doorstep: mouse, keyboard and files are possible once they allow each.'
-        }}
+        {{ state.aim === 'look' ? w.waitingRoom.aimLook : w.waitingRoom.aimWork }}
       </p>
     </section>
     <SessionInvite v-if="!customers.length && !isAtDoor" :session="session" />

@@ -3,12 +3,13 @@ import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const words = ref('');
 const aside = ref('');
 const trouble = ref('');
-const first = computed(() => (props.session.state.value.customerName ?? 'the customer').split(' ')[0] ?? '');
+const first = computed(() => props.session.state.value.customerName?.split(' ')[0] ?? w.value.writing.theCustomer);
 const isOpen = computed(() => props.session.state.value.phase.name !== 'logged');
 
 async function send(box: 'words' | 'aside'): Promise<void> {
@@ -35,20 +36,22 @@ async function send(box: 'words' | 'aside'): Promise<void> {
       <NInput
         v-model:value="words"
         size="small"
-        :placeholder="`To ${first}`"
-        :input-props="{ 'aria-label': `Message to ${first}`, maxlength: 4000 }"
+        :placeholder="w.writing.to({ name: first })"
+        :input-props="{ 'aria-label': w.writing.messageTo({ name: first }), maxlength: 4000 }"
         data-test="chat-box"
       />
-      <NButton attr-type="submit" type="primary" size="small" data-test="chat-send">Send to {{ first }}</NButton>
+      <NButton attr-type="submit" type="primary" size="small" data-test="chat-send">{{
+        w.writing.sendTo({ name: first })
+      }}</NButton>
     </form>
     <form class="to-colleagues" @submit.prevent="send('aside')">
       <NInput
         v-model:value="aside"
         size="small"
-        placeholder="Colleagues only"
-        :input-props="{ 'aria-label': 'Aside to colleagues', maxlength: 4000 }"
+        :placeholder="w.writing.colleaguesOnly"
+        :input-props="{ 'aria-label': w.writing.asideLabel, maxlength: 4000 }"
       />
-      <NButton attr-type="submit" size="small">Write aside</NButton>
+      <NButton attr-type="submit" size="small">{{ w.writing.writeAside }}</NButton>
     </form>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
   </div>

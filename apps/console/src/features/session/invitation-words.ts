@@ -1,17 +1,9 @@
 import { nextWays, UNOPENED_TOO_LONG_MS, type InvitationWay, type SessionState } from '@porch/core';
 import type { InvitationView, PorchView } from '@porch/wire';
+import { reasonInWords, w } from '../../words/index.ts';
 
-export const wayNames: Readonly<Record<InvitationWay, string>> = {
-  link: 'Link',
-  'ticket-comment': 'Comment in the ticket',
-  mail: 'Mail',
-  'text-message': 'Text message',
-  qr: 'QR picture',
-  calendar: 'Calendar entry',
-  'join-file': 'Join file',
-};
-
-const marks: Readonly<Record<InvitationView['delivery'], string>> = {
+/** Where an invitation is, at a glance. */
+export const deliveryMarks: Readonly<Record<InvitationView['delivery'], string>> = {
   ready: '○',
   queued: '◔',
   'handed-over': '◑',
@@ -20,21 +12,12 @@ const marks: Readonly<Record<InvitationView['delivery'], string>> = {
   failed: '✕',
   withdrawn: '–',
 };
-const words: Readonly<Record<InvitationView['delivery'], string>> = {
-  ready: 'not opened yet',
-  queued: 'on its way out',
-  'handed-over': 'handed over, not confirmed yet',
-  delivered: 'delivered, not opened yet',
-  opened: 'opened',
-  failed: 'did not arrive',
-  withdrawn: 'withdrawn',
-};
-
-/** Where an invitation is, by shape and word. */
-export function deliveryInWords(invitation: InvitationView): { mark: string; words: string } {
-  const uses = invitation.uses > 1 ? `, ${invitation.uses} times` : '';
-  const why = invitation.why ? `: ${invitation.why}` : '';
-  return { mark: marks[invitation.delivery], words: `${words[invitation.delivery]}${uses}${why}` };
+/** Where an invitation is. */
+export function deliveryInWords({ delivery, uses, why }: InvitationView): string {
+  const { inviting } = w.value;
+  const so = inviting.delivery[delivery];
+  const often = uses > 1 ? inviting.deliveryTimes({ delivery: so, count: uses }) : so;
+  return why ? inviting.deliveryWhy({ delivery: often, why: reasonInWords(why) }) : often;
 }
 
 /** Whether waiting for this one longer is worth less than trying another way. */

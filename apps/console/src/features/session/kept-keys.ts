@@ -1,7 +1,7 @@
 import { keepKeys, makeKeys, startAgainWith, type ParticipantKeys } from '@porch/wire';
 import { z } from 'zod';
+import { KEPT_KEYS as PREFIX } from './forget-keys.ts';
 
-const PREFIX = 'porch-keys-';
 const hex = z.string().regex(/^[0-9a-f]{64}$/);
 const Kept = z.object({ signSecret: hex, agreeSecret: hex });
 /** A page that is going gives up its lock within this; a tab that stays keeps it. */
@@ -20,16 +20,6 @@ export async function keysOfTab(sessionId: string): Promise<ParticipantKeys> {
   sessionStorage.setItem(PREFIX + sessionId, JSON.stringify(keepKeys(keys)));
   await hasLock(keys.signKey);
   return keys;
-}
-
-/** At the end of the session, and when the tab gives it up. */
-export function forgetKeys(sessionId: string): void {
-  sessionStorage.removeItem(PREFIX + sessionId);
-}
-
-/** At signing out: nothing of any session stays in this tab. */
-export function forgetAllKeys(): void {
-  for (const name of Object.keys(sessionStorage)) if (name.startsWith(PREFIX)) sessionStorage.removeItem(name);
 }
 
 function readKept(sessionId: string): ParticipantKeys | undefined {

@@ -1,3 +1,4 @@
+import { ledger } from '../../words/index.ts';
 import { LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
 import {
   consentHolderOf,
@@ -13,9 +14,11 @@ import {
   type ToldEntry,
 } from '@porch/core';
 import type { AsideMessage, CustomerStep } from '@porch/wire';
-import { shallowRef, type ShallowRef } from 'vue';
+import { shallowRef, watch, type ShallowRef } from 'vue';
 import type { ConsoleAbility, ConsoleSession, Tool, ToolKind } from '../../abilities/console-ability.ts';
-import { forgetKeys, keysOfTab } from './kept-keys.ts';
+import { inWords } from '../../in-words.ts';
+import { forgetKeys } from './forget-keys.ts';
+import { keysOfTab } from './kept-keys.ts';
 
 /**
  * One session as its technician has it open: the connection, what is true now, and what each ability has going. Lives until
@@ -36,6 +39,8 @@ export class TechnicianSession implements ConsoleSession {
   /** Whether this technician holds the session, or takes it over just now: only then is there anything to ask. */
   readonly isLead: ShallowRef<boolean> = shallowRef(false);
   readonly #tools = new Map<ToolKind<Tool>, Tool>();
+  /** Told anew when another language is spoken. */
+  readonly #stopFollowing: () => void;
   #isShown = false;
   #isTellDue = false;
 
@@ -65,8 +70,9 @@ export class TechnicianSession implements ConsoleSession {
       );
     });
     this.connection.on('asides', (asides) => (this.asides.value = asides));
-    this.connection.on('failed', (error) => (this.failed.value = error.message));
+    this.connection.on('failed', (error) => (this.failed.value = inWords(error)));
     for (const { tool } of abilities) if (tool) this.tool(tool);
+    this.#stopFollowing = watch(ledger, () => this.#tellSoon());
   }
 
   /** What an ability has going here; begun when it is first wanted, and at the latest with the session. */
@@ -123,6 +129,7 @@ export class TechnicianSession implements ConsoleSession {
   }
 
   close(): void {
+    this.#stopFollowing();
     for (const tool of [...this.#tools.values()].reverse()) tool.close();
     this.connection.close();
   }
@@ -138,7 +145,7 @@ export class TechnicianSession implements ConsoleSession {
       this.isLead.value =
         me !== undefined && !me.isGone && (leadOf(state)?.id === me.id || isTakingOver(state, me.technicianId));
       if (isOver(this.connection.state)) forgetKeys(this.id);
-      this.told.value = tellToTechnicians(this.connection.entries);
+      this.told.value = tellToTechnicians(this.connection.entries, ledger.value);
     });
   }
 }

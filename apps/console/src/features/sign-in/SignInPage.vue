@@ -2,8 +2,10 @@
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import LanguageChoice from '../../shell/LanguageChoice.vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
 
 const { rest, me } = useDesk();
 const router = useRouter();
@@ -36,15 +38,15 @@ async function signIn(): Promise<void> {
   <main class="sign-in">
     <form class="card" @submit.prevent="signIn">
       <h1>Zesty Porch</h1>
-      <p v-if="back" role="status">You were signed out here. Sign in again, and you are where you were.</p>
-      <p v-else class="quiet">Sign in to help somebody.</p>
-      <label for="email">Email</label>
+      <p v-if="back" role="status">{{ w.signIn.signedOutHere }}</p>
+      <p v-else class="quiet">{{ w.signIn.toHelp }}</p>
+      <label for="email">{{ w.signIn.email }}</label>
       <NInput
         v-model:value="email"
         :input-props="{ id: 'email', type: 'email', autocomplete: 'username', required: true }"
         placeholder=""
       />
-      <label for="password">Password</label>
+      <label for="password">{{ w.signIn.password }}</label>
       <NInput
         v-model:value="password"
         type="password"
@@ -52,7 +54,8 @@ async function signIn(): Promise<void> {
         placeholder=""
       />
       <p v-if="trouble" role="alert">{{ trouble }}</p>
-      <NButton attr-type="submit" type="primary" :loading="isBusy" block>Sign in</NButton>
+      <NButton attr-type="submit" type="primary" :loading="isBusy" block>{{ w.signIn.go }}</NButton>
+      <LanguageChoice />
     </form>
   </main>
 </template>

@@ -1,12 +1,14 @@
 <script setup lang="ts">
+import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
-import { programWords } from '@porch/core';
+import { programInWords } from '@porch/core';
 import type { SignInView } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onScopeDispose, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
+import { w } from '../../words/index.ts';
 
 /** Somebody who signs in elsewhere stands here within this time. */
 const LOOK_AGAIN_MS = 5_000;
@@ -17,7 +19,7 @@ const signIns = ref<SignInView[]>();
 const trouble = ref('');
 const said = ref('');
 const others = computed(() => signIns.value?.filter((s) => !s.isThisOne) ?? []);
-const nameOf = (s: SignInView) => `${programWords(s.program)}, ${exactly(s.begunAtMs)}`;
+const programOf = ({ program }: SignInView) => programInWords(program, w.value.signIn);
 
 async function look(): Promise<void> {
   try {
@@ -30,7 +32,7 @@ async function look(): Promise<void> {
 async function end(which: readonly string[] | 'all-others'): Promise<void> {
   try {
     const { ended } = await rest.endSignIns(which === 'all-others' ? which : [...which]);
-    said.value = `${ended} ended. Whatever was open there is closed.`;
+    said.value = w.value.signIn.ended({ count: ended });
   } catch (error) {
     trouble.value = inWords(error);
     return;
@@ -44,30 +46,44 @@ onScopeDispose(() => clearInterval(timer));
 
 <template>
   <main class="sign-ins">
-    <h1>Where you are signed in</h1>
+    <h1>{{ w.signIn.title }}</h1>
     <p class="quiet">
-      Is one of these not you? End it, and tell your lead: whoever has it could do what you can. Each ends by itself
-      after a working day.
+      {{ w.signIn.about }}
     </p>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
     <p class="quiet" role="status">{{ said }}</p>
-    <NSpin v-if="!signIns && !trouble" description="Reading where you are signed in" />
+    <NSpin v-if="!signIns && !trouble" :description="w.signIn.reading" />
     <ul v-else-if="signIns" class="rows">
       <li v-for="s in signIns" :key="s.id" class="card" data-test="sign-in">
         <div>
-          <b>{{ programWords(s.program) }}</b><template v-if="s.isThisOne"> · this one</template>
+          <Said :of="w.signIn[s.isThisOne ? 'thisOne' : 'otherOne']({ program: programOf(s) })">
+            <template #b="{ text }"
+              ><b>{{ text }}</b></template
+            >
+          </Said>
           <p class="quiet">
-            From <span class="tabular">{{ s.address }}</span> · signed in
-            <span :title="exactly(s.begunAtMs)">{{ ago(s.begunAtMs, now) }}</span>
+            <Said :of="w.signIn.fromSince({ from: s.address, since: ago(s.begunAtMs, now) })">
+              <template #address="{ text }"
+                ><span class="tabular">{{ text }}</span></template
+              >
+              <template #when="{ text }"
+                ><span :title="exactly(s.begunAtMs)">{{ text }}</span></template
+              >
+            </Said>
           </p>
         </div>
-        <NButton v-if="!s.isThisOne" :aria-label="`End ${nameOf(s)}`" @click="end([s.id])">End</NButton>
+        <NButton
+          v-if="!s.isThisOne"
+          :aria-label="w.signIn.endOf({ program: programOf(s), when: exactly(s.begunAtMs) })"
+          @click="end([s.id])"
+          >{{ w.signIn.end }}</NButton
+        >
       </li>
     </ul>
-    <p v-if="signIns && !others.length" class="quiet">You are signed in nowhere else.</p>
-    <NButton v-else-if="others.length > 1" class="all" data-test="end-others" @click="end('all-others')"
-      >End all but this one</NButton
-    >
+    <p v-if="signIns && !others.length" class="quiet">{{ w.signIn.nowhereElse }}</p>
+    <NButton v-else-if="others.length > 1" class="all" data-test="end-others" @click="end('all-others')">{{
+      w.signIn.endOthers
+    }}</NButton>
   </main>
 </template>
 

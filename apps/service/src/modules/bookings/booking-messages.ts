@@ -3,7 +3,7 @@ import {
   fillTemplate,
   momentInWords,
   type BookingNotice,
-  type MessageTemplate,
+  type Message,
   type PolicyFor,
 } from '@porch/core';
 import type { DataSource, EntityManager } from 'typeorm';
@@ -94,7 +94,7 @@ export class BookingMessages {
     await invitations.note(invitation.id, { type: 'handedOver' });
   }
 
-  #message(row: BookingRow, notice: BookingNotice, link: string): MessageTemplate {
+  #message(row: BookingRow, notice: BookingNotice, link: string): Message {
     const { policyFor, technicians } = this.#parts;
     const policy = policyFor();
     return fillTemplate(bookingTemplates[notice][row.language], {

@@ -1,3 +1,4 @@
+import { ledger } from '@porch/words/ledger';
 import { isOver, purposeForCustomer, type Policy } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import type { z } from 'zod';
@@ -49,7 +50,7 @@ function seenAtTheDoor(
     deskName: policy.deskName,
     deskPhone: policy.deskPhone,
     ...(state.ticketRef ? { ticketRef: state.ticketRef } : {}),
-    purpose: purposeForCustomer(state, state.language),
+    purpose: purposeForCustomer(state, ledger[state.language]),
     behind: state.behind,
     language: state.language,
     customerName: isKnown ? (state.customerName ?? '') : '',

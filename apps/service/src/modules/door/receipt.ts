@@ -1,3 +1,4 @@
+import { ledger } from '@porch/words/ledger';
 import {
   abilitiesHanded,
   isEffective,
@@ -28,7 +29,7 @@ export function asReadBy(session: OpenSession, reader: Reader): OpenSession {
 
 /** The customer's copy of what was allowed and done. */
 export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, language: Language): ReceiptView {
-  const lines = tellToCustomer(entries, language).filter(
+  const lines = tellToCustomer(entries, ledger[language]).filter(
     (e) => e.event.type !== 'chatSent' && e.event.type !== 'outcomeLogged',
   );
   const accepted = entries.find((e) => e.event.type === 'customerAccepted');
@@ -36,7 +37,7 @@ export function receiptOf({ id, state, entries }: OpenSession, policy: Policy, l
   const liveMs = state.phase.name === 'ended' || state.phase.name === 'logged' ? state.phase.liveMs : 0;
   const technicians = Object.values(state.participants)
     .filter((p) => p.side === 'desk')
-    .map((p) => p.name ?? '(erased)');
+    .map((p) => p.name ?? ledger[language].kernel.erased);
   return {
     sessionId: id,
     deskName: policy.deskName,

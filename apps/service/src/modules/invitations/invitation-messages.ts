@@ -1,3 +1,4 @@
+import { ledger } from '@porch/words/ledger';
 import {
   fillTemplate,
   isOver,
@@ -5,7 +6,7 @@ import {
   purposeForCustomer,
   type InvitationWay,
   type MessageKind,
-  type MessageTemplate,
+  type Message,
   type PolicyFor,
   type SessionState,
 } from '@porch/core';
@@ -42,7 +43,7 @@ export class InvitationMessages {
   }
 
   /** What would be sent, with a link that leads nowhere yet. */
-  preview(me: Technician, state: SessionState, body: InviteBody): MessageTemplate {
+  preview(me: Technician, state: SessionState, body: InviteBody): Message {
     const kind = messageKindOf(body.way);
     const untilMs =
       Date.now() + (body.minutes ? body.minutes * MINUTE_MS : this.#parts.policyFor(me.team).invitationLifetimeMs);
@@ -118,14 +119,14 @@ export class InvitationMessages {
     about: { language: InvitationRow['language']; remark: string; untilMs: number },
     technicianName: string,
     link: string,
-  ): MessageTemplate {
+  ): Message {
     const policy = this.#parts.policyFor();
     return fillTemplate(policy.templates[kind][about.language], {
       customer: state.customerName ?? '',
       technician: technicianName,
       desk: policy.deskName,
       phone: policy.deskPhone,
-      purpose: purposeForCustomer(state, about.language),
+      purpose: purposeForCustomer(state, ledger[about.language]),
       link,
       until: momentInWords(about.untilMs, about.language, policy.timeZone),
       remark: about.remark,

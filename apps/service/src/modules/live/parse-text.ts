@@ -1,7 +1,7 @@
 import {
   AppError,
   ClientMessage,
-  errorCatalogue,
+  errorWords,
   isLaterClientMessage,
   MAX_TEXT_BYTES,
   OtherHello,
@@ -35,5 +35,5 @@ export function parseText(data: Buffer): Parsed {
   const named = RefusableMessage.safeParse(value);
   if (!named.success && isLaterClientMessage(value)) return 'later';
   if (!named.success) throw new AppError('MESSAGE_INVALID', {}, { cause: message.error });
-  return { isRefused: true, id: named.data.id, why: errorCatalogue.MESSAGE_INVALID.message };
+  return { isRefused: true, id: named.data.id, why: errorWords.MESSAGE_INVALID };
 }

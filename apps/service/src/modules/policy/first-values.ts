@@ -1,3 +1,4 @@
+import { settings } from '@porch/words/settings';
 import { contradictionsIn, firstTopics, readTopics, settingOf, type Topic } from '@porch/core';
 import { isDeepStrictEqual } from 'node:util';
 import type { DataSource, EntityManager } from 'typeorm';
@@ -35,7 +36,9 @@ export const takeFirstValues = (
     const policy = before.book.with(...added).policyFor(undefined, nowMs);
     const [wrong] = fresh.length ? contradictionsIn(policy, { teams, hasDirectory }) : [];
     if (wrong)
-      throw new PolicyRefused(`${wrong.settings.map((name) => settingOf(name).earlier).join(' and ')}: ${wrong.words}`);
+      throw new PolicyRefused(
+        `${wrong.settings.map((name) => settingOf(name).earlier ?? name).join(' and ')}: ${wrong.words(settings.en)}`,
+      );
     const names = new Set(fresh.map(({ name }) => name));
     const words = earlier.values.flatMap(({ name, variable, value }): FirstWord[] => {
       if (names.has(name))

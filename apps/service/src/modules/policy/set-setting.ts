@@ -1,3 +1,4 @@
+import { settings } from '@porch/words/settings';
 import {
   contradictionsIn,
   isSettingName,
@@ -66,7 +67,7 @@ async function setWithin(
   const fresh = everyContradiction(after, around, nowMs).find(({ words }) => !old.has(words));
   if (fresh)
     throw new PolicyRefused(
-      `${fresh.settings.join(' and ')}: ${fresh.words}. Nothing was changed; ${fresh.settings.length > 1 ? 'change the other one first' : 'say another value'}`,
+      `${fresh.settings.join(' and ')}: ${fresh.words(settings.en)}. Nothing was changed; ${fresh.settings.length > 1 ? 'change the other one first' : 'say another value'}`,
     );
   await tx.getRepository(SettingEntity).insert({
     name: known,
@@ -92,7 +93,8 @@ function readTyped(name: SettingName, typed: string): unknown {
   try {
     return readSettingText(name, typed);
   } catch (error) {
-    const { unit, help } = settingOf(name);
+    const { unit } = settingOf(name);
+    const { help } = settings.en.all[name];
     throw new PolicyRefused(`${name}${unit ? ` (${unit})` : ''}: ${(error as Error).message}. ${help}`);
   }
 }
@@ -115,9 +117,9 @@ async function whoWasFirst(
 /** For the desk and for every team. */
 function everyContradiction(book: PolicyBook, around: Surroundings, nowMs: number): Contradiction[] {
   return [undefined, ...around.teams].flatMap((team) =>
-    contradictionsIn(book.policyFor(team, nowMs), around).map(({ settings, words }) => ({
-      settings,
-      words: team === undefined ? words : `${words} (team ${team})`,
+    contradictionsIn(book.policyFor(team, nowMs), around).map(({ words, ...wrong }) => ({
+      ...wrong,
+      words: (said) => (team === undefined ? words(said) : said.wrong.inTeam({ what: words(said), team })),
     })),
   );
 }

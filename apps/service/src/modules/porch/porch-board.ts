@@ -250,7 +250,7 @@ export class PorchBoard {
           }
         : {}),
       reasons: mine ? [...fitOf(routed, mine, nowMs).reasons] : [],
-      hurdles: mine ? hurdles(routed, mine, this.#parts.policyFor().routing, nowMs) : ['nobody is routed to you'],
+      hurdles: mine ? hurdles(routed, mine, this.#parts.policyFor().routing, nowMs) : [{ word: 'not-routed' }],
     };
   }
 }

@@ -1,3 +1,4 @@
+import { draftsOf } from '../../module/drafts-of.ts';
 import { draftBrief, mayAsk, permissionLevel, type DecideContext } from '@porch/core';
 import { readGrant } from '@porch/wire';
 import type { OpenSession } from '../../module/open-session.ts';
@@ -27,6 +28,6 @@ export const decideContext =
       readGrant,
       isWritten: (permission) => permissionLevel(permission) <= level(),
       nameOf: (technicianId) => technicians.get(technicianId)?.name,
-      brief: (remark) => draftBrief(session.entries, remark, policy.timeZone),
+      brief: (remark) => draftBrief(session.entries, remark, draftsOf(policy)),
     };
   };

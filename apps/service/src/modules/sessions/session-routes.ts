@@ -1,3 +1,4 @@
+import { draftsOf } from '../../module/drafts-of.ts';
 import { draftNote, minutesIn, type PolicyFor } from '@porch/core';
 import { api, encodeLedgerRow, SessionSearch, SessionView } from '@porch/wire';
 import type { FastifyPluginAsyncZod } from 'fastify-type-provider-zod';
@@ -41,7 +42,7 @@ export const sessionRoutes =
     );
     serve(app, api.draft, may, async ({ params, request }) => {
       const { entries, state } = await desk.read(personOf(request), params.id);
-      return { note: draftNote(entries, policyFor().timeZone), minutes: minutesIn(state.phase, Date.now()) };
+      return { note: draftNote(entries, draftsOf(policyFor())), minutes: minutesIn(state.phase, Date.now()) };
     });
     serve(app, api.ledger, may, async ({ params, request }) => {
       const { id } = await desk.read(personOf(request), params.id);

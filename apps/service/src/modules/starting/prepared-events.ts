@@ -1,4 +1,4 @@
-import { noPurpose, type SessionEvent } from '@porch/core';
+import { NO_PURPOSE, type SessionEvent } from '@porch/core';
 import type { TicketView } from '@porch/wire';
 import type { Device } from '../devices/device-desk.ts';
 import type { WaitingEntry } from '../queue/queue-desk.ts';
@@ -31,7 +31,7 @@ export function preparedEvents(
       technicianName: me.name,
       purpose: entry
         ? `${entry.topic}: ${entry.description}`.slice(0, 300)
-        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : noPurpose.en)),
+        : (ticket?.title ?? (ref ? `Ticket ${ref}, which cannot be read just now` : NO_PURPOSE)),
       ...(entry ? { customerPurpose: entry.description.slice(0, 300) } : ref && !ticket ? { customerPurpose: '' } : {}),
       ...(asset ? { asset } : {}),
     },

@@ -1,3 +1,4 @@
+import { draftsOf } from '../../module/drafts-of.ts';
 import { actionsText, chatText, type Policy, type PolicyFor } from '@porch/core';
 import type { EntityManager } from 'typeorm';
 import type { Alongside } from '../../module/added.ts';
@@ -81,12 +82,12 @@ export class SessionOutcomes {
   ): Promise<void> {
     const { outbox, policyFor, book } = this.#parts;
     const { id, state } = session;
-    const { timeZone } = policyFor();
+    const reader = draftsOf(policyFor());
     const entries = await book.entries(tx, id);
     const outcome = {
       ...said,
-      chat: chatText(entries, timeZone),
-      actions: actionsText(entries, timeZone),
+      chat: chatText(entries, reader),
+      actions: actionsText(entries, reader),
       sessionId: id,
       ledgerHead: `${entries.length}:${entries.at(-1)?.hash ?? ''}`,
     };

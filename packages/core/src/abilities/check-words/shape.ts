@@ -1,9 +1,6 @@
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
 import { fact, id } from '../../ability/fields.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
 
 /** By technician's participant: whether the words were the same. Absent: not compared. */
 export type CheckWordsSlice = Readonly<Record<string, boolean>>;
@@ -16,13 +13,18 @@ export const checkWords = defineShape({
   events: { wordsCompared: { participantId: id, isSame: z.boolean(), fact } },
   initial: {} as CheckWordsSlice,
   evolve: { wordsCompared: (s, e) => ({ ...s, [e.participantId]: e.isSame }) },
+  words: (book) => book.checkWords,
   tell: {
     wordsCompared: {
-      technician: (e, { nameOf }) =>
-        `${nameOf(e.by)} compared the check words with ${nameOf(e.participantId)}: ${e.isSame ? 'the same' : 'not the same'}`,
-      customer: (e, { technician }) => [e.isSame ? 'wordsSame' : 'wordsDiffer', { who: technician(e.participantId) }],
+      technician: (e, { words, nameOf }) =>
+        words.technician.compared({
+          who: nameOf(e.by),
+          other: nameOf(e.participantId),
+          answer: e.isSame ? 'same' : 'differ',
+        }),
+      customer: (e, { words, technician }) =>
+        words.customer[e.isSame ? 'wordsSame' : 'wordsDiffer']({ who: technician(e.participantId) }),
     },
   },
-  words: { en: english, no: norwegian, de: german },
   inStory: [],
 });

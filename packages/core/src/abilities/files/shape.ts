@@ -1,10 +1,6 @@
 import { z } from 'zod';
-import { defineShape, type Telling } from '../../ability/ability-shape.ts';
+import { defineShape } from '../../ability/ability-shape.ts';
 import { id } from '../../ability/fields.ts';
-import { formatBytes } from '../../ledger/sizes.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
 
 export interface FileTransfer {
   readonly id: string;
@@ -29,10 +25,8 @@ const close = (s: FilesSlice, which: (file: FileTransfer) => boolean, stage: Fil
     s,
   );
 
-const howWords = { refused: 'was refused', cancelled: 'was cancelled', failed: 'did not arrive' };
 const howKeys = { refused: 'fileRefused', cancelled: 'fileCancelled', failed: 'fileFailed' } as const;
 const nameFor = (s: FilesSlice, fileId: string) => s[fileId]?.name ?? '…';
-const isTaker = (by: string, { isCustomers }: Telling) => (isCustomers(by) ? 'youAccepted' : 'fileAccepted');
 
 /** Files from technician to customer and back. What a technician gives needs one permission, what they fetch another. */
 export const files = defineShape({
@@ -40,22 +34,18 @@ export const files = defineShape({
   version: 1,
   permissions: {
     'give-files': {
-      label: 'Give files',
       shortName: 'give',
       isUsual: true,
       canStand: true,
       wasInFirstRelease: true,
-      undone: 'files on their way stop, and what came of them is deleted',
     },
     'fetch-files': {
-      label: 'Fetch files',
       shortName: 'fetch',
       // A fetched file leaves the computer for good.
       isSensitive: true,
       takesAway: true,
       isUsual: true,
       wasInFirstRelease: true,
-      undone: 'files on their way stop',
     },
   },
   events: {
@@ -90,33 +80,48 @@ export const files = defineShape({
   left: (s, participantId) =>
     close(s, (file) => file.fromId === participantId || file.toId === participantId, 'failed'),
   ended: (s) => close(s, () => true, 'cancelled'),
+  words: (book) => book.files,
   tell: {
     fileOffered: {
-      technician: (e, { nameOf }) =>
-        `${nameOf(e.fromId)} offered ${e.personal?.name ?? 'a file'} (${formatBytes(e.sizeBytes)})`,
-      customer: (e, { technician, isCustomers }) => [
-        isCustomers(e.fromId) ? 'youOffered' : 'fileOffered',
-        { who: technician(e.fromId), name: e.personal?.name ?? '…', size: formatBytes(e.sizeBytes) },
-      ],
+      technician: (e, { words, speech, nameOf }) =>
+        words.technician.offered({
+          who: nameOf(e.fromId),
+          name: e.personal?.name ?? words.technician.aFile,
+          size: speech.bytes(e.sizeBytes),
+        }),
+      customer: (e, { words, speech, technician, isCustomers }) => {
+        const about = { name: e.personal?.name ?? '…', size: speech.bytes(e.sizeBytes) };
+        return isCustomers(e.fromId)
+          ? words.customer.youOffered(about)
+          : words.customer.fileOffered({ who: technician(e.fromId), ...about });
+      },
     },
     fileAccepted: {
-      technician: (e, { nameOf }, s) => `${nameOf(e.by)} takes ${s[e.fileId]?.name ?? 'the file'}`,
-      customer: (e, telling, s) => [
-        isTaker(e.by, telling),
-        { who: telling.technician(e.by), name: nameFor(s, e.fileId) },
-      ],
+      technician: (e, { words, nameOf }, s) =>
+        words.technician.accepted({ who: nameOf(e.by), name: s[e.fileId]?.name ?? words.technician.aFile }),
+      customer: (e, { words, technician, isCustomers }, s) =>
+        isCustomers(e.by)
+          ? words.customer.youAccepted({ name: nameFor(s, e.fileId) })
+          : words.customer.fileAccepted({ who: technician(e.by), name: nameFor(s, e.fileId) }),
     },
     fileClosed: {
-      technician: (e, _telling, s) => `${s[e.fileId]?.name ?? 'A file'} ${howWords[e.how]}: ${e.why}`,
-      customer: (e, _telling, s) => [howKeys[e.how], { name: nameFor(s, e.fileId) }],
+      technician: (e, { words, reason }, s) =>
+        words.technician.closed({
+          name: s[e.fileId]?.name ?? words.technician.aFile,
+          how: e.how,
+          why: reason(e.why),
+        }),
+      customer: (e, { words }, s) => words.customer[howKeys[e.how]]({ name: nameFor(s, e.fileId) }),
     },
     fileArrived: {
-      technician: (e, _telling, s) =>
-        `${s[e.fileId]?.name ?? 'A file'} is complete (SHA-256 ${e.sha256.slice(0, 12)}…)`,
-      customer: (e, _telling, s) => ['fileArrived', { name: nameFor(s, e.fileId) }],
+      technician: (e, { words }, s) =>
+        words.technician.arrived({
+          name: s[e.fileId]?.name ?? words.technician.aFile,
+          hash: e.sha256.slice(0, 12),
+        }),
+      customer: (e, { words }, s) => words.customer.fileArrived({ name: nameFor(s, e.fileId) }),
     },
   },
   handed: (s) => Object.values(s),
-  words: { en: english, no: norwegian, de: german },
   inStory: ['fileArrived'],
 });

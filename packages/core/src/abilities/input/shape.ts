@@ -1,10 +1,5 @@
 import { defineShape } from '../../ability/ability-shape.ts';
 import { count, fact, id, shortText } from '../../ability/fields.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
-
-const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** The customer's mouse and keyboard, used by a technician. */
 export const input = defineShape({
@@ -12,14 +7,12 @@ export const input = defineShape({
   version: 1,
   permissions: {
     'control-input': {
-      label: 'Use mouse and keyboard',
       shortName: 'work',
       needs: 'view-screen',
       isUsual: true,
       canStand: true,
       isHandsOn: true,
       wasInFirstRelease: true,
-      undone: 'every key and button that is held is let go',
     },
   },
   events: {
@@ -28,20 +21,18 @@ export const input = defineShape({
   },
   initial: {},
   evolve: {},
+  words: (book) => book.input,
   tell: {
     controlStarted: {
-      technician: (e, { nameOf }) => `${nameOf(e.participantId)} began to use mouse and keyboard`,
-      customer: (e, { technician }) => ['controlStarted', { who: technician(e.participantId) }],
+      technician: (e, { words, nameOf }) => words.technician.controlStarted({ who: nameOf(e.participantId) }),
+      customer: (e, { words, technician }) => words.customer.controlStarted({ who: technician(e.participantId) }),
     },
     controlStopped: {
-      technician: (e, { nameOf }) =>
-        `${nameOf(e.participantId)} stopped using mouse and keyboard: ${e.why} (${counted(e.clicks, 'click')}, ${counted(e.keys, 'key press', 'key presses')})`,
-      customer: (e, { technician }) => [
-        'controlStopped',
-        { who: technician(e.participantId), clicks: e.clicks, keys: e.keys },
-      ],
+      technician: ({ participantId, why, clicks, keys }, { words, nameOf, reason }) =>
+        words.technician.controlStopped({ who: nameOf(participantId), why: reason(why), clicks, keys }),
+      customer: ({ participantId, clicks, keys }, { words, technician }) =>
+        words.customer.controlStopped({ who: technician(participantId), clicks, keys }),
     },
   },
-  words: { en: english, no: norwegian, de: german },
   inStory: ['controlStopped'],
 });

@@ -1,9 +1,6 @@
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
 import { fact } from '../../ability/fields.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
 
 export interface PresenceSlice {
   /** Those of the customer's programs at which they said that they do something private. */
@@ -17,12 +14,10 @@ export const presence = defineShape({
   version: 1,
   permissions: {
     'work-alone': {
-      label: 'Use mouse and keyboard while they are away',
       needs: 'control-input',
       isSensitive: true,
       // Nobody is left alone with somebody's computer for longer on one yes.
       longestMs: 60 * 60_000,
-      undone: 'control pauses when nobody is there',
     },
   },
   events: {
@@ -47,17 +42,17 @@ export const presence = defineShape({
     privateAt: s.privateAt.filter((at) => at !== participantId),
     isAway: wasHolder ? false : s.isAway,
   }),
+  words: (book) => book.presence,
   tell: {
     privateMoment: {
-      technician: (e, { nameOf }) =>
-        e.isOn ? `${nameOf(e.by)} does something private; nothing is shown` : 'The private moment is over',
-      customer: (e) => [e.isOn ? 'privateOn' : 'privateOff'],
+      technician: (e, { words, nameOf }) =>
+        e.isOn ? words.technician.privateOn({ who: nameOf(e.by) }) : words.technician.privateOff,
+      customer: (e, { words }) => words.customer[e.isOn ? 'privateOn' : 'privateOff'],
     },
     customerAway: {
-      technician: (e) => (e.isAway ? 'Nobody seems to be at the computer' : 'Somebody is at the computer again'),
-      customer: (e) => [e.isAway ? 'away' : 'back'],
+      technician: (e, { words }) => words.technician[e.isAway ? 'away' : 'back'],
+      customer: (e, { words }) => words.customer[e.isAway ? 'away' : 'back'],
     },
   },
-  words: { en: english, no: norwegian, de: german },
   inStory: [],
 });

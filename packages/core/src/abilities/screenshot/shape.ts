@@ -1,9 +1,6 @@
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
 import { fact, id, sha256 } from '../../ability/fields.ts';
-import { german } from './words/de.ts';
-import { english } from './words/en.ts';
-import { norwegian } from './words/no.ts';
 
 /** Where a screenshot went: to the technician's own disk, to the records of the session, or to the customer. */
 export const ScreenshotPlace = z.enum(['technician', 'session', 'customer']);
@@ -15,11 +12,6 @@ export interface Screenshot {
 }
 export type ScreenshotSlice = Readonly<Record<string, Screenshot>>;
 
-const placeWords: Readonly<Record<ScreenshotPlace, string>> = {
-  technician: 'kept a screenshot for themselves',
-  session: 'kept a screenshot with the session',
-  customer: 'gave the customer a screenshot',
-};
 const placeKeys = { technician: 'keptThemselves', session: 'keptHere', customer: 'keptByYou' } as const;
 
 /** A picture of the display as it is shown, marked and blanked by the technician, and kept somewhere. */
@@ -29,10 +21,8 @@ export const screenshot = defineShape({
   since: 2,
   permissions: {
     'take-screenshot': {
-      label: 'Take screenshots',
       shortName: 'screenshot',
       needs: 'view-screen',
-      undone: 'a screenshot on its way stops',
     },
   },
   events: {
@@ -52,20 +42,23 @@ export const screenshot = defineShape({
       return known ? { ...s, [e.screenshotId]: { ...known, keptAt: [...known.keptAt, e.place] } } : s;
     },
   },
+  words: (book) => book.screenshot,
   tell: {
     'screenshot/taken': {
-      technician: (e, { nameOf }) => `${nameOf(e.participantId)} took a screenshot (${e.width}×${e.height})`,
-      customer: (e, { technician }) => ['taken', { who: technician(e.participantId) }],
+      technician: (e, { words, nameOf }) =>
+        words.technician.taken({ who: nameOf(e.participantId), width: String(e.width), height: String(e.height) }),
+      customer: (e, { words, technician }) => words.customer.taken({ who: technician(e.participantId) }),
     },
     'screenshot/kept': {
-      technician: (e, { nameOf }, s) =>
-        `${nameOf(s[e.screenshotId]?.takenById ?? e.by)} ${placeWords[e.place]} (SHA-256 ${e.sha256.slice(0, 12)}…)`,
-      customer: (e, { technician }, s) => [
-        placeKeys[e.place],
-        { who: technician(s[e.screenshotId]?.takenById ?? e.by) },
-      ],
+      technician: (e, { words, nameOf }, s) =>
+        words.technician.kept({
+          who: nameOf(s[e.screenshotId]?.takenById ?? e.by),
+          place: e.place,
+          hash: e.sha256.slice(0, 12),
+        }),
+      customer: (e, { words, technician }, s) =>
+        words.customer[placeKeys[e.place]]({ who: technician(s[e.screenshotId]?.takenById ?? e.by) }),
     },
   },
-  words: { en: english, no: norwegian, de: german },
   inStory: ['screenshot/kept'],
 });

@@ -2,19 +2,19 @@ import type { Language } from '@porch/core';
 import { hints } from '../../consent/questions.ts';
 import type { HidingPort, ProgramWindows } from '../../ports/desktop-ports.ts';
 import type { Answer, Question } from '../../ports/question.ts';
-import { hostWords } from '../../words.ts';
+import { host } from '@porch/words/host';
 
 /** More programs than this do not fit; the first ones are those on top. */
 const MAX_CHOICES = 8;
 
 export function hideQuestion(programs: readonly ProgramWindows[], language: Language): Question {
-  const w = hostWords[language];
+  const { kernel, picture: w } = host[language];
   return {
     title: w.hideTitle,
     lines: [programs.length ? w.hideNote : w.nothingOpen],
     yes: w.done,
     no: w.cancel,
-    ...hints(w),
+    ...hints(kernel),
     choices: programs.slice(0, MAX_CHOICES).map(({ title, isHidden }) => ({ label: title, isOn: isHidden })),
   };
 }

@@ -11,7 +11,7 @@ import { chooseHidden } from './hiding.ts';
 export const picture: HostAbility = {
   name: 'picture',
   whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
-  warn: ({ words, firstName }) => words.seesAll(firstName),
+  warn: ({ words, firstName }) => words.picture.seesAll({ first: firstName }),
   begin(kit): Running {
     const { connection, log } = kit;
     const { screen, codecs, hiding } = kit.ports;
@@ -53,13 +53,13 @@ export const picture: HostAbility = {
       more: (ask, put) =>
         hiding && ask.permissions.includes('view-screen')
           ? {
-              words: kit.words.hideBeforehand,
+              words: kit.words.picture.hideBeforehand,
               choose: () => chooseHidden(hiding, connection.state.language, put),
             }
           : undefined,
       banner: () => ({
-        what: kit.words.sees,
-        besides: isWallpaperHidden ? [kit.words.wallpaperHidden] : [],
+        what: kit.words.picture.sees,
+        besides: isWallpaperHidden ? [kit.words.picture.wallpaperHidden] : [],
       }),
       close: () => {
         offs.forEach((off) => off());

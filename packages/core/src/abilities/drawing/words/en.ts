@@ -1,6 +1,0 @@
-export const english = {
-  permissions: {
-    'draw-on-screen': 'point and draw on your screen',
-  },
-  sentences: {},
-};

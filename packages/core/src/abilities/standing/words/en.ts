@@ -1,6 +1,0 @@
-export const english = {
-  permissions: {
-    'keep-device': 'connect to this computer later',
-  },
-  sentences: {},
-};
