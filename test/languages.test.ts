@@ -1,5 +1,5 @@
 import { languages, type Language } from '@porch/core';
-import { houseWithPages, sizes, until } from '@porch/testkit';
+import { cleanAtBothSizes, houseWithPages, sizes, until } from '@porch/testkit';
 import type { Page } from 'playwright-core';
 import { expect, it } from 'vitest';
 
@@ -96,4 +96,39 @@ it.each(languages.filter((language) => language !== 'en'))('in a mail that asks 
   });
   const text = `${mail?.subject}\n${mail?.text}`.replace(ownNames, '').replace(/https?:\S+/g, '');
   expect(text.split('\n').filter((line) => ENGLISH.test(line))).toEqual([]);
+});
+
+it('the console speaks Norwegian and German to technicians, live, and stays with what they chose', async () => {
+  const { page, problems } = await pages.signedIn(house);
+  const speaks = async (tag: string) =>
+    until(`the page to be in ${tag}`, () => page.evaluate((wanted) => document.documentElement.lang === wanted, tag));
+  const leaves = async (what: string) => {
+    // Tickets and names are whoever's they are.
+    const chrome = await page.locator('header, h1, h2, h3, label, button, summary, .quiet').allInnerTexts();
+    const own = chrome.map((text) => text.replace(ownNames, '')).filter((text) => ENGLISH.test(text));
+    expect(own, what).toEqual([]);
+  };
+  for (const [language, tag, porch, devices] of [
+    ['no', 'nb', 'Verandaen', 'Enheter'],
+    ['de', 'de', 'Die Veranda', 'Geräte'],
+  ] as const) {
+    await page.locator('[data-test=language]').selectOption(language);
+    await speaks(tag);
+    expect(await page.title()).toBe(`${porch} · Zesty Porch`);
+    await page.locator('#start-field').press('Enter');
+    await page.locator('[data-test=waiting]').waitFor();
+    await page.locator('[data-test=read-aloud]').waitFor();
+    await leaves(`a session in ${language}`);
+    await cleanAtBothSizes(page, `a session in ${language}`);
+    await page.getByRole('link', { name: devices, exact: true }).click();
+    await page.getByRole('heading', { name: devices }).waitFor();
+    await leaves(`the devices in ${language}`);
+    await page.getByRole('link', { name: porch, exact: true }).click();
+    await page.locator('#start-field').waitFor();
+    await page.reload();
+    await page.locator('#start-field').waitFor();
+    await speaks(tag);
+    await cleanAtBothSizes(page, `the porch in ${language}`);
+  }
+  expect(problems).toEqual([]);
 });

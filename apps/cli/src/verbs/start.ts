@@ -1,4 +1,4 @@
-import { formatCode, formatSecondNumber, readAloud } from '@porch/core';
+import { formatCode, formatSecondNumber, purposeInWords, readAloud } from '@porch/core';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { startKeeper } from '../keeper/call-keeper.ts';
 import { countDown, printLine } from '../print.ts';
@@ -21,7 +21,9 @@ export async function start(ticketRef: string | undefined, options: CommonOption
   show(started, options, () => {
     const { digits, remainingMs, secondNumber } = started.code;
     const about = { code: formatCode(digits), time: countDown(remainingMs) };
-    printLine(results.started({ id: started.session.id.slice(0, 8), purpose: started.session.purpose }));
+    printLine(
+      results.started({ id: started.session.id.slice(0, 8), purpose: purposeInWords(started.session.purpose, book) }),
+    );
     printLine(started.isNew ? results.code(about) : results.codeUnused(about));
     printLine(results.aloud({ words: readAloud(digits, book) }));
     printLine(results.second({ number: formatSecondNumber(secondNumber) }));

@@ -1,4 +1,4 @@
-import { permissionLabel, type Permission, type WhyNot } from '@porch/core';
+import { permissionLabel, purposeInWords, type Permission, type WhyNot } from '@porch/core';
 import { cliAbilities } from '../abilities/index.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { clock, printLine, printTable } from '../print.ts';
@@ -33,7 +33,7 @@ export async function status(options: CommonOptions): Promise<void> {
     printLine(
       results.status({
         name: value.customerName ?? results.nobodyYet,
-        purpose: value.purpose ?? '',
+        purpose: purposeInWords(value.purpose ?? '', book),
         phase: named(desk.common.phases, value.phase),
         line: value.line,
       }),

@@ -2,6 +2,7 @@ import { speechOf } from '@porch/words';
 import type { LedgerWords } from '@porch/words/ledger/shape';
 import { abilityStory, techniciansAct } from '../abilities/index.ts';
 import { leadOf, type Phase } from '../kernel/state.ts';
+import { purposeInWords } from '../session/purpose.ts';
 import type { Permission } from '../permission/permission.ts';
 import type { LedgerEntry } from './entry.ts';
 import { replay, type ToldEntry } from './replay.ts';
@@ -33,7 +34,8 @@ export function draftNote(entries: readonly LedgerEntry[], reader: DraftFor): st
   const { drafts, people } = reader.book.kernel;
   const state = replay(entries);
   const lines = tellToTechnicians(entries, reader.book).filter((e) => told.has(e.event.type));
-  const [who, asset, what] = [state.customerName ?? people.customer, state.asset, state.purpose];
+  const [who, asset] = [state.customerName ?? people.customer, state.asset];
+  const what = purposeInWords(state.purpose ?? '', reader.book);
   const helped = () => {
     if (asset) return what ? drafts.helpedAtWith({ who, asset, what }) : drafts.helpedAt({ who, asset });
     return what ? drafts.helpedWith({ who, what }) : drafts.helped({ who });
@@ -61,7 +63,8 @@ export function draftBrief(entries: readonly LedgerEntry[], remark: string, read
   const allowed = Object.entries(lead).filter(([, standing]) => standing.name === 'allowed');
   const acts = allowed.map(([permission]) => techniciansAct(permission as Permission, book));
   const shown = lines.slice(-MOST_BRIEF_LINES);
-  const [who, ticket, what] = [state.customerName ?? people.customer, state.ticketRef, state.purpose];
+  const [who, ticket] = [state.customerName ?? people.customer, state.ticketRef];
+  const what = purposeInWords(state.purpose ?? '', book);
   const about = () => {
     if (ticket) return what ? drafts.aboutTicketWith({ who, ticket, what }) : drafts.aboutTicket({ who, ticket });
     return what ? drafts.about({ who, what }) : who;

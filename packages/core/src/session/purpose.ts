@@ -15,3 +15,7 @@ export const purposeForCustomer = (
   const said = state.customerPurpose ?? state.purpose ?? '';
   return said && said !== NO_PURPOSE ? said : kernel.noPurpose;
 };
+
+/** What a session is for, as technicians read it. */
+export const purposeInWords = (purpose: string, { kernel }: LedgerWords): string =>
+  purpose === NO_PURPOSE ? kernel.noPurpose : purpose;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { purposeInWords } from '@porch/core';
 import type { SessionView } from '@porch/wire';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { exactly } from '../../times.ts';
 import PastSessionsFilters from './PastSessionsFilters.vue';
 import { usePastSessions } from './usePastSessions.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 
 const { items, next, trouble, isLoading, isFiltered, filter, setFilter, clear, look, more } = usePastSessions();
 const stateOf = ({ outcome, phase }: Pick<SessionView, 'outcome' | 'phase'>) =>
@@ -42,7 +43,7 @@ const stateOf = ({ outcome, phase }: Pick<SessionView, 'outcome' | 'phase'>) =>
             </td>
             <td>{{ s.customerName ?? '' }}</td>
             <td class="tabular">{{ s.ticketRef ?? '' }}</td>
-            <td>{{ s.purpose }}</td>
+            <td>{{ purposeInWords(s.purpose, ledger) }}</td>
             <td>{{ s.technicianName }}</td>
             <td>
               {{ s.undelivered ? w.pastSessions.untold({ outcome: stateOf(s) }) : stateOf(s) }}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
-import { formatCode } from '@porch/core';
+import { formatCode, purposeInWords } from '@porch/core';
 import type { HandoverView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref } from 'vue';
@@ -15,7 +15,7 @@ import KnownFaults from './KnownFaults.vue';
 import PorchWaiting from './PorchWaiting.vue';
 import { recognise } from './recognise.ts';
 import { usePorch } from './usePorch.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 
 const { rest } = useDesk();
 const router = useRouter();
@@ -149,7 +149,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
             <div>
               <b>{{ session.customerName ?? w.common.nobodyYet }}</b> ·
               {{ [w.common.phases[session.phase], ...(session.ticketRef ? [session.ticketRef] : [])].join(' · ') }}
-              <p>{{ session.purpose }}</p>
+              <p>{{ purposeInWords(session.purpose, ledger) }}</p>
             </div>
             <span v-if="session.code" class="tabular"
               ><b>{{ formatCode(session.code.digits) }}</b

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { isOver, type Permission } from '@porch/core';
+import { isOver, purposeInWords, type Permission } from '@porch/core';
 import { NAlert, NButton, NSpin } from 'naive-ui';
 import { computed, onBeforeUnmount, ref } from 'vue';
 import { useRouter } from 'vue-router';
@@ -19,7 +19,7 @@ import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
 import { TechnicianSession } from './technician-session.ts';
 import { useTakingOver } from './take-over.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ id: string }>();
 const { rest, sessions } = useDesk();
@@ -41,7 +41,8 @@ const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
 const about = computed(() => {
-  const { ticketRef: ticket, purpose = '' } = state.value;
+  const { ticketRef: ticket } = state.value;
+  const purpose = purposeInWords(state.value.purpose ?? '', ledger.value);
   return ticket ? w.value.session.about({ ticket, purpose }) : purpose;
 });
 const over = computed(() => isOver(state.value));
