@@ -115,13 +115,11 @@ export function moveRect(picture: i32, width: i32, x: i32, y: i32, w: i32, h: i3
   }
 }
 
-/** The smallest box that holds every difference of a tile: x, y, width - 1, height - 1 in six bits each; -1 for none. */
-export function diffTile(a: i32, b: i32, width: i32, x: i32, y: i32, w: i32, h: i32): i32 {
+/** The smallest box that holds every difference of a tile of which `top` is the first row that differs: x, y, width - 1,
+ * height - 1 in six bits each. */
+function boxBelow(a: i32, b: i32, width: i32, x: i32, y: i32, w: i32, h: i32, top: i32): i32 {
   const start = (y * width + x) << 2;
   const stride = width << 2;
-  let top: i32 = 0;
-  while (top < h && sameRun(a + start + top * stride, b + start + top * stride, w)) top++;
-  if (top === h) return -1;
   let bottom = h - 1;
   while (bottom > top && sameRun(a + start + bottom * stride, b + start + bottom * stride, w)) bottom--;
   let left = w;
@@ -139,24 +137,48 @@ export function diffTile(a: i32, b: i32, width: i32, x: i32, y: i32, w: i32, h: 
   return left | (top << 6) | ((right - left) << 12) | ((bottom - top) << 18);
 }
 
-/** Looks at every suspect tile; writes what it finds into `states` (one byte) and `boxes` (one word). Answers how many changed. */
+/** A suspect tile of which a difference is known, for as long as its row of tiles is looked at. */
+const DIFFERS: i32 = 255;
+
+/**
+ * Looks at every suspect tile; writes what it finds into `states` (one byte) and `boxes` (one word, -1 for a tile that is
+ * clean). Answers how many changed. Rows of pixels are compared across all tiles, in the order in which they lie in memory:
+ * tile by tile, each row would be another page.
+ */
 export function diffTiles(a: i32, b: i32, width: i32, height: i32, states: i32, boxes: i32): i32 {
   const columns = (width + TILE - 1) >> 6;
   const rows = (height + TILE - 1) >> 6;
   let changed: i32 = 0;
-  for (let r: i32 = 0; r < rows; r++)
-    for (let c: i32 = 0; c < columns; c++) {
-      const tile = r * columns + c;
-      if (load8(states + tile) === SUSPECT) {
-        const x = c << 6;
-        const y = r << 6;
-        const w = width - x < TILE ? width - x : TILE;
-        const h = height - y < TILE ? height - y : TILE;
-        const box = diffTile(a, b, width, x, y, w, h);
-        store32(boxes + (tile << 2), box);
-        store8(states + tile, box === -1 ? CLEAN : CHANGED);
+  for (let r: i32 = 0; r < rows; r++) {
+    const y = r << 6;
+    const h = height - y < TILE ? height - y : TILE;
+    const first = r * columns;
+    let suspects: i32 = 0;
+    for (let c: i32 = 0; c < columns; c++) if (load8(states + first + c) === SUSPECT) suspects++;
+    for (let row: i32 = 0; row < h && suspects > 0; row++)
+      for (let c: i32 = 0; c < columns; c++) {
+        if (load8(states + first + c) !== SUSPECT) continue;
+        const at = ((y + row) * width + (c << 6)) << 2;
+        const w = width - (c << 6) < TILE ? width - (c << 6) : TILE;
+        if (sameRun(a + at, b + at, w)) continue;
+        store8(states + first + c, DIFFERS);
+        store32(boxes + ((first + c) << 2), row);
+        suspects--;
       }
-      if (load8(states + tile) === CHANGED) changed++;
+    for (let c: i32 = 0; c < columns; c++) {
+      const tile = first + c;
+      const state = load8(states + tile);
+      if (state === SUSPECT) {
+        store32(boxes + (tile << 2), -1);
+        store8(states + tile, CLEAN);
+      } else if (state === DIFFERS) {
+        const x = c << 6;
+        const w = width - x < TILE ? width - x : TILE;
+        store32(boxes + (tile << 2), boxBelow(a, b, width, x, y, w, h, load32(boxes + (tile << 2))));
+        store8(states + tile, CHANGED);
+        changed++;
+      } else if (state === CHANGED) changed++;
     }
+  }
   return changed;
 }
