@@ -82,7 +82,8 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
 }
 const send = () =>
   attempt(async () => {
-    await speak(form.language, true);
+    // Asking goes on without the words, should they not come.
+    inBackground('fetching the words', speak(form.language, true));
     const { ticketRef, callBack, ...rest_ } = form;
     const made = await rest.request({
       ...rest_,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { isOver } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
@@ -17,7 +18,8 @@ onMounted(async () => {
   try {
     door.value = await rest.door();
     // Who asked for help in a language is spoken to in it, unless they chose another one here.
-    if (!hasChosenLanguage() && door.value.language !== 'en') await speak(door.value.language, false);
+    if (!hasChosenLanguage() && door.value.language !== 'en')
+      inBackground('fetching the words', speak(door.value.language, false));
     session.value = new CustomerSession(rest);
   } catch (error) {
     trouble.value = inWords(error);

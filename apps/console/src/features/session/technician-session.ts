@@ -14,7 +14,7 @@ import {
   type ToldEntry,
 } from '@porch/core';
 import type { AsideMessage, CustomerStep } from '@porch/wire';
-import { shallowRef, watch, type ShallowRef } from 'vue';
+import { effectScope, shallowRef, watch, type ShallowRef } from 'vue';
 import type { ConsoleAbility, ConsoleSession, Tool, ToolKind } from '../../abilities/console-ability.ts';
 import { inWords } from '../../in-words.ts';
 import { forgetKeys } from './forget-keys.ts';
@@ -72,7 +72,10 @@ export class TechnicianSession implements ConsoleSession {
     this.connection.on('asides', (asides) => (this.asides.value = asides));
     this.connection.on('failed', (error) => (this.failed.value = inWords(error)));
     for (const { tool } of abilities) if (tool) this.tool(tool);
-    this.#stopFollowing = watch(ledger, () => this.#tellSoon());
+    // It outlives the page that opens it.
+    const scope = effectScope(true);
+    scope.run(() => watch(ledger, () => this.#tellSoon()));
+    this.#stopFollowing = () => scope.stop();
   }
 
   /** What an ability has going here; begun when it is first wanted, and at the latest with the session. */
