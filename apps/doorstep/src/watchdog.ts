@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline';
-import { releasePressed, returnLentKeycodes } from './x11/hands/injector.ts';
+import { releaseWhatComesLate, returnLentKeycodes } from './x11/hands/left-behind.ts';
 import { XConnection } from './x11/server/connection.ts';
 import { findExtensions } from './x11/server/extensions.ts';
 
@@ -27,7 +27,7 @@ export async function runWatchdog(display: string): Promise<void> {
   if (xtest) {
     for (const { type, number } of down.values()) xtest.FakeInput(type, number, 0, 0, 0, 0);
     await x.flush();
-    await releasePressed(x, xtest);
+    await releaseWhatComesLate(x, xtest);
     await returnLentKeycodes(x);
   }
   x.close();

@@ -4,6 +4,10 @@ import type { InputAct } from '@porch/wire';
 import { execFileSync, spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
+import { Injector } from '../src/x11/hands/injector.ts';
+import { releasePressed, releaseWhatComesLate } from '../src/x11/hands/left-behind.ts';
+import { XConnection } from '../src/x11/server/connection.ts';
+import { findExtensions } from '../src/x11/server/extensions.ts';
 
 let house: House;
 beforeAll(async () => {
@@ -155,6 +159,24 @@ describe('the watchdog', () => {
     watchdog.stdout.destroy();
     watchdog.stdin.end('key 50 down\n');
     expect(await new Promise((resolve) => watchdog.once('exit', (code, signal) => resolve(signal ?? code)))).toBe(0);
+  });
+
+  it('lets go of what the X server reads of a dead Doorstep only after it', async () => {
+    const w = await working();
+    const x = await XConnection.open(w.desktop.display, () => undefined);
+    const { xtest } = await findExtensions(x);
+    if (!xtest) throw new Error('this X server has no XTEST');
+    const dead = await Injector.create(x, xtest, { isThere: true, report: () => undefined });
+    const watchdog = await XConnection.open(w.desktop.display, () => undefined);
+    const { xtest: own = xtest } = await findExtensions(watchdog);
+    await releasePressed(watchdog, own);
+    const letGo = releaseWhatComesLate(watchdog, own);
+    await dead.key('Shift', true, () => true);
+    await x.flush();
+    await letGo;
+    expect(await w.person.keysDown()).toEqual([]);
+    for (const one of [x, watchdog]) one.close();
+    w.counter.close();
   });
 
   it('and Doorstep killed in one moment leave something down, and the next start lifts it', async () => {

@@ -1,9 +1,15 @@
 import type { XTest } from 'x11';
 import { keysymOfCharacter, keysymOfName } from './key-names.ts';
 import type { XConnection } from '../server/connection.ts';
+import {
+  LENT_PROPERTY,
+  PRESSED_PROPERTY,
+  KEY_PRESS,
+  BUTTON_PRESS,
+  releasePressed,
+  returnLentKeycodes,
+} from './left-behind.ts';
 
-const KEY_PRESS = 2;
-const BUTTON_PRESS = 4;
 const MOTION = 6;
 /** Atom numbers fixed by the protocol. */
 const ATOM_INTEGER = 19;
@@ -11,15 +17,6 @@ const SHIFT = 0xffe1;
 const buttonNumbers = { left: 1, middle: 2, right: 3 } as const;
 /** A keycode that was lent keeps its meaning this long after its last use: programs read the map late. */
 const LENT_MS = 300;
-/** Names of the borrowed keycodes stand on the root window, so that whoever comes after a crash can give them back. */
-const LENT_PROPERTY = '_ZESTY_PORCH_LENT_KEYCODES';
-/**
- * What is pressed through us stands on the root window, told before it happens on the same connection: as long as the X
- * server lives it knows, and whoever comes after a crash of everything of ours lets go of it.
- */
-const PRESSED_PROPERTY = '_ZESTY_PORCH_PRESSED';
-/** Keycodes begin at 8, so the numbers of buttons stand below them without being mistaken. */
-const LEAST_KEYCODE = 8;
 /** Typed at once, before the server has to have answered and whoever holds the lease is asked again. */
 const PIECE_CHARACTERS = 8;
 
@@ -273,26 +270,4 @@ export class Injector {
         }
     });
   }
-}
-
-/** Lets go of what an earlier program of ours left pressed. */
-export async function releasePressed(x: XConnection, xtest: XTest): Promise<void> {
-  const property = await x.atom(PRESSED_PROPERTY);
-  const { data } = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, property, 0, 0, 64, cb));
-  for (const number of data)
-    xtest.FakeInput(number >= LEAST_KEYCODE ? KEY_PRESS + 1 : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
-  if (data.length) x.client.DeleteProperty(x.root, property);
-  await x.flush();
-}
-
-/** Gives borrowed keycodes back: at the end, and after a Doorstep that could not. */
-export async function returnLentKeycodes(x: XConnection): Promise<void> {
-  const property = await x.atom(LENT_PROPERTY);
-  const lent = await x.ask<{ data: Buffer }>((cb) => x.client.GetProperty(0, x.root, property, 0, 0, 64, cb));
-  if (!lent.data.length) return;
-  const [row] = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(x.client.display.min_keycode, 1, cb));
-  const width = row?.length ?? 2;
-  for (const keycode of lent.data) x.client.ChangeKeyboardMapping(keycode, width, new Array<number>(width).fill(0));
-  x.client.DeleteProperty(x.root, property);
-  await x.flush();
 }
