@@ -76,7 +76,7 @@ export function findScroll(now: i32, then: i32, width: i32, height: i32, states:
     }
   }
   if (dy === 0) return false;
-  // The column where the shift holds longest says from where to where.
+  // The column where the shift holds longest, or for nine tenths of it, says from where to where.
   let seed: i32 = -1;
   let top: i32 = 0;
   let bottom: i32 = 0;
@@ -84,7 +84,6 @@ export function findScroll(now: i32, then: i32, width: i32, height: i32, states:
     const range = changedRows(states, columns, rows, c, height);
     let y = range >> 16;
     let y1 = range & 0xffff;
-    // What is found holds for nine tenths of this column already: it is as good a seed.
     if ((y1 - y) * 9 <= (bottom - top) * 10) continue;
     if (y < dy) y = dy;
     if (y1 > height + dy) y1 = height + dy;
