@@ -3,6 +3,7 @@ import { homedir } from 'node:os';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { CliError, exitCodes } from './exit-codes.ts';
+import { wrong } from './words.ts';
 
 const Credentials = z.strictObject({ url: z.url(), token: z.string(), name: z.string() });
 export type Credentials = z.infer<typeof Credentials>;
@@ -53,10 +54,7 @@ export function readCredentials(): Credentials {
   try {
     return Credentials.parse(JSON.parse(readFileSync(file, 'utf8')));
   } catch {
-    throw new CliError(
-      'Nobody is signed in here. Sign in first: porch sign-in --service URL --email ADDRESS',
-      exitCodes.signInNeeded,
-    );
+    throw new CliError(wrong.notSignedIn, exitCodes.signInNeeded);
   }
 }
 

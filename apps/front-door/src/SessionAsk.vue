@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { firstName } from './words/first-name.ts';
-import { customersAct, showingPermissions, type OpenAsk } from '@porch/core';
+import { firstName, customersAct, showingPermissions, type OpenAsk } from '@porch/core';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { firstName } from './words/first-name.ts';
-import { isEffective, presentOf, standingOf, takingPermissions } from '@porch/core';
+import { firstName, isEffective, presentOf, standingOf, takingPermissions } from '@porch/core';
 import { computed, ref } from 'vue';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';

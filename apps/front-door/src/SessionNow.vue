@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { firstName } from './words/first-name.ts';
 import { inBackground } from '@porch/client';
 import {
+  firstName,
   allPermissions,
   areWordsSame,
   customersAct,

@@ -46,6 +46,7 @@ export * from './permission/asking.ts';
 export * from './permission/bundle.ts';
 export * from './permission/permission.ts';
 export * from './permission/permission-rules.ts';
+export * from './people/first-name.ts';
 export * from './people/may-do.ts';
 export * from './people/part.ts';
 export * from './people/program-words.ts';

@@ -1,7 +1,7 @@
 import { languages, languageTags, type Language as Spoken } from '@porch/words';
 import { z } from 'zod';
 
-export { languageNames, languages, languageTags, locales } from '@porch/words';
+export { languageNames, languages, languageTags } from '@porch/words';
 
 /** What people are spoken to in. Ledgers say `no`, and will for ever. */
 export const Language = z.enum(languages);

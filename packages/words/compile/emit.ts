@@ -47,19 +47,14 @@ function inside(content: readonly MessageFormatElement[], locale: string, counte
     .join('');
 }
 
-function valueOf(message: Message, locale: string): string {
-  const { content, fields } = message;
+function valueOf({ content, fields }: Message, locale: string): string {
   const kinds = [...fields.values()];
-  const lead = kinds.some((kind) => kind !== 'tag') ? 'p' : '';
-  if (kinds.includes('tag')) {
-    const pieces = content.map((element) =>
-      isTagElement(element)
-        ? `{ tag: '${element.value}', text: \`${inside(element.children, locale)}\` }`
-        : `{ text: \`${inside([element], locale)}\` }`,
-    );
-    return lead ? `(p) => [${pieces.join(', ')}]` : `[${pieces.join(', ')}]`;
-  }
-  return lead ? `(p) => \`${inside(content, locale)}\`` : `\`${inside(content, locale)}\``;
+  const piece = (element: MessageFormatElement) =>
+    isTagElement(element)
+      ? `{ tag: '${element.value}', text: \`${inside(element.children, locale)}\` }`
+      : `{ text: \`${inside([element], locale)}\` }`;
+  const value = kinds.includes('tag') ? `[${content.map(piece).join(', ')}]` : `\`${inside(content, locale)}\``;
+  return kinds.some((kind) => kind !== 'tag') ? `(p) => ${value}` : value;
 }
 
 function typeOf({ fields }: Message): string {

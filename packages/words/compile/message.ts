@@ -62,7 +62,7 @@ function gather(content: readonly MessageFormatElement[], fields: Map<string, Fi
   }
 }
 
-/** Whether two languages take the same fields: one may leave a plural out that another needs. */
+/** Whether two languages take the same fields, each of the same kind. */
 export function sameFields(a: Message, b: Message): boolean {
   const told = (message: Message) => JSON.stringify([...message.fields].sort(([x], [y]) => (x < y ? -1 : 1)));
   return told(a) === told(b);

@@ -1,4 +1,4 @@
 export * from './built/languages.ts';
-export { plainText, type Piece } from './pieces.ts';
+export type { Piece } from './pieces.ts';
 export { speechOf, type Speech } from './speech.ts';
 export { firstSpoken, languageOf, spokenLanguage } from './spoken.ts';

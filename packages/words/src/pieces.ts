@@ -3,5 +3,3 @@ export interface Piece<Tag extends string = string> {
   readonly tag?: Tag;
   readonly text: string;
 }
-/** The sentence without what it is drawn in. */
-export const plainText = (pieces: readonly Piece[]): string => pieces.map(({ text }) => text).join('');

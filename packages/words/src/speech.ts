@@ -5,8 +5,6 @@ export interface Speech {
   readonly language: Language;
   /** “one, two and three”. */
   list(words: readonly string[]): string;
-  /** “one, two or three”. */
-  either(words: readonly string[]): string;
   number(n: number): string;
   bytes(bytes: number): string;
   percent(share: number): string;
@@ -53,7 +51,6 @@ export function speechOf(language: Language, timeZone?: string): Speech {
 function makeSpeech(language: Language, timeZone: string | undefined): Speech {
   const locale = locales[language];
   const lists = once(() => new Intl.ListFormat(locale, { type: 'conjunction' }));
-  const choices = once(() => new Intl.ListFormat(locale, { type: 'disjunction' }));
   const numbers = once(() => new Intl.NumberFormat(locale));
   const tenths = once(() => new Intl.NumberFormat(locale, { minimumFractionDigits: 1, maximumFractionDigits: 1 }));
   const percents = once(() => new Intl.NumberFormat(locale, { style: 'percent', maximumFractionDigits: 0 }));
@@ -69,7 +66,6 @@ function makeSpeech(language: Language, timeZone: string | undefined): Speech {
   return {
     language,
     list: (words) => lists().format(words),
-    either: (words) => choices().format(words),
     number: (n) => numbers().format(n),
     bytes: (bytes) => {
       if (bytes < 1024) return `${numbers().format(bytes)} B`;

@@ -1,5 +1,5 @@
 import { dayBegins } from '@porch/client';
-import { languageTags } from '@porch/core';
+import { firstName, languageTags } from '@porch/core';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printList, printTable } from '../print.ts';
@@ -33,7 +33,7 @@ export async function waiting(options: CommonOptions): Promise<void> {
           e.offer
             ? e.offer.isMine
               ? `yours ${countDown(e.offer.remainingMs)}`
-              : (e.offer.technicianName.split(' ')[0] ?? '')
+              : firstName(e.offer.technicianName)
             : '',
           e.topic,
           e.description,

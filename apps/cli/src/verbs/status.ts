@@ -17,7 +17,7 @@ interface Status extends Record<string, unknown> {
 }
 
 export const standingInWords = (standing: string): string =>
-  standing === 'waiting' ? desk.consent.waiting({ time: '' }).trim() : named(desk.consent, standing);
+  standing === 'waiting' ? results.waiting : named(desk.consent, standing);
 
 /** Where the customer is, and what to say to them. */
 function stepSentence(step: string): string {

@@ -35,5 +35,5 @@ export function stageInWords(
   share = 0,
 ): string {
   const { files } = w.value;
-  return stage === 'moving' ? files.moving({ percent: speech.value.percent(share) }) : files[stage];
+  return stage === 'moving' ? speech.value.percent(share) : files[stage];
 }

@@ -39,6 +39,10 @@ const owners = byType(
   'event',
   plain.flatMap((ability) => Object.keys(ability.events).map((type) => [type, ability] as const)),
 );
+const ownerOf = byType(
+  'permission',
+  plain.flatMap((ability) => Object.keys(ability.permissions).map((permission) => [permission, ability] as const)),
+);
 export const abilityEventSchemas = plain.flatMap(({ events }) =>
   Object.entries(events).map(([type, fields]) => z.looseObject({ type: z.literal(type), by: who, ...fields })),
 );
@@ -56,11 +60,10 @@ export const abilityLevels: readonly (readonly [type: string, level: number])[] 
   since === undefined ? [] : Object.keys(events).map((type) => [type, since] as const),
 );
 /** The same for what an ability's permissions lead to. */
-export const permissionLevel = (permission: string): number =>
-  plain.find(({ permissions }) => Object.hasOwn(permissions, permission))?.since ?? 1;
+export const permissionLevel = (permission: string): number => ownerOf.get(permission)?.since ?? 1;
 /** Which ability a permission belongs to. */
 export const abilityOf: ReadonlyMap<string, string> = new Map(
-  plain.flatMap(({ name, permissions }) => Object.keys(permissions).map((permission) => [permission, name] as const)),
+  [...ownerOf].map(([permission, { name }]) => [permission, name]),
 );
 
 export const initialSlices = Object.fromEntries(plain.map(({ name, initial }) => [name, initial])) as unknown as Slices;
@@ -107,10 +110,6 @@ export function tellAbility(
 }
 
 type PermissionWords = keyof AbilityWords<string>;
-const ownerOf = byType(
-  'permission',
-  plain.flatMap((ability) => Object.keys(ability.permissions).map((permission) => [permission, ability] as const)),
-);
 const wordsOf = (kind: PermissionWords, permission: Permission, book: LedgerWords): string =>
   ownerOf.get(permission)?.words(book)[kind][permission] ?? permission;
 /** What a technician may do, in the customer's words: "Pim may …", "May Pim …?". */

@@ -1,7 +1,7 @@
 import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { Telling } from '../ability/ability-shape.ts';
 import { techniciansAct } from '../abilities/index.ts';
-import { Permission } from '../permission/permission.ts';
+import type { Permission } from '../permission/permission.ts';
 import type { KernelEvent, KernelEventOf } from './events.ts';
 import { isNotedFact } from './noted-facts.ts';
 import type { KernelState } from './state.ts';
@@ -129,9 +129,7 @@ export function tellKernelToTechnicians(
 ): string {
   const acts = (permissions: readonly string[]) =>
     // Something that only a newer program can do is called what that program calls it.
-    telling.speech.list(
-      permissions.map((name) => (Permission.safeParse(name).success ? techniciansAct(name as Permission, book) : name)),
-    );
+    telling.speech.list(permissions.map((name) => techniciansAct(name as Permission, book)));
   const help: Help = { ...telling, words: book.kernel.technician, book, acts };
   return (tellers[event.type] as (e: KernelEvent, help: Help, s: KernelState) => string)(event, help, stateBefore);
 }

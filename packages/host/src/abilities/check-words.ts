@@ -1,5 +1,5 @@
 import { SealedLine } from '@porch/client';
-import { rulesOf } from '@porch/core';
+import { firstName, rulesOf } from '@porch/core';
 import {
   checkWordsChannel,
   commitmentOf,
@@ -11,7 +11,7 @@ import {
 import type { Language, Participant } from '@porch/core';
 import { host } from '@porch/words/host';
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { firstName, hints } from '../consent/questions.ts';
+import { hints } from '../consent/questions.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { Question } from '../ports/question.ts';
 import { isLooker, watchersOf } from '../watchers.ts';

@@ -3,6 +3,7 @@ import { host, type HostWords } from '@porch/words/host';
 import { ledger } from '@porch/words/ledger';
 import {
   customersAct,
+  firstName,
   hasWhatItNeeds,
   purposeForCustomer,
   type Language,
@@ -15,7 +16,6 @@ import type { Question } from '../ports/question.ts';
 
 /* What is asked before anything may be done, in the customer's language. */
 
-export const firstName = (name: string) => name.split(' ')[0] ?? name;
 export const hints = ({ readFirst, onlyYou }: HostWords['kernel']) => ({ readFirst, onlyYou });
 
 /** Which service this program talks to, and which one its publisher made it for, as hosts. */

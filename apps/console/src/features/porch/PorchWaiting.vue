@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Said } from '@porch/pages';
-import { languageNames } from '@porch/core';
+import { firstName, languageNames } from '@porch/core';
 import type { PorchView, WaitingView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
@@ -17,7 +17,6 @@ const now = useNow();
 const trouble = ref('');
 const words = reactive<Record<string, string>>({});
 const leftMs = (entry: WaitingView) => (entry.offer?.remainingMs ?? 0) - (now.value - props.receivedAtMs);
-const firstName = (name: string) => name.split(' ')[0] ?? name;
 const aboutOf = ({ topic, language: theirs, ticketRef, wants, callBack }: WaitingView) => [
   topic,
   languageNames[theirs],

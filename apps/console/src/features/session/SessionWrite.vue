@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { firstName } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { inWords } from '../../in-words.ts';
@@ -9,7 +10,10 @@ const props = defineProps<{ session: TechnicianSession }>();
 const words = ref('');
 const aside = ref('');
 const trouble = ref('');
-const first = computed(() => props.session.state.value.customerName?.split(' ')[0] ?? w.value.writing.theCustomer);
+const first = computed(() => {
+  const { customerName } = props.session.state.value;
+  return customerName === undefined ? w.value.writing.theCustomer : firstName(customerName);
+});
 const isOpen = computed(() => props.session.state.value.phase.name !== 'logged');
 
 async function send(box: 'words' | 'aside'): Promise<void> {
