@@ -1,9 +1,9 @@
 import { dayBegins } from '@porch/client';
-import { firstName, languageTags } from '@porch/core';
+import { firstName, languageTags, purposeInWords } from '@porch/core';
 import { SessionSearch } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { ago, countDown, printLine, printList, printTable } from '../print.ts';
-import { desk, results, wrong } from '../words.ts';
+import { book, desk, results, wrong } from '../words.ts';
 import { type CommonOptions, rest, show } from './common.ts';
 
 export async function waiting(options: CommonOptions): Promise<void> {
@@ -106,7 +106,7 @@ export async function sessions(words: string[], options: SessionOptions): Promis
       ['TICKET', (s) => s.ticketRef ?? ''],
       ['CUSTOMER', (s) => s.customerName ?? ''],
       ['OUTCOME', (s) => (s.outcome ? desk.common.outcomes[s.outcome] : '')],
-      ['ABOUT', (s) => s.purpose],
+      ['ABOUT', (s) => purposeInWords(s.purpose, book)],
     ],
     results.noSessionFits,
   );

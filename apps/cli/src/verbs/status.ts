@@ -35,7 +35,7 @@ export async function status(options: CommonOptions): Promise<void> {
         name: value.customerName ?? results.nobodyYet,
         purpose: purposeInWords(value.purpose ?? '', book),
         phase: named(desk.common.phases, value.phase),
-        line: value.line,
+        line: named(results.lines, value.line),
       }),
     );
     printLine(stepSentence(value.step));
