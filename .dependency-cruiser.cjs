@@ -26,9 +26,15 @@ module.exports = {
       to: { path: '^(packages/(core|wire|client|testkit)|apps|demo|bench)/' },
     },
     {
+      name: 'sound-stands-alone',
+      severity: 'error',
+      from: { path: '^packages/sound/src', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(packages/(core|screen|wire|client|host|testkit)|apps|demo|bench)/' },
+    },
+    {
       name: 'pure-packages-know-no-platform',
       severity: 'error',
-      from: { path: '^packages/(core|screen|wire)/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/(core|screen|sound|wire)/src', pathNot: '\\.test\\.ts$' },
       to: { dependencyTypes: ['core'] },
     },
     {

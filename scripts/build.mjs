@@ -6,6 +6,7 @@ import { build as buildPages } from 'vite';
 import { writeNotices } from './notices.mjs';
 import { compressPages } from './compress-pages.mjs';
 import { buildKernel } from './build-kernel.mjs';
+import { embedOpus } from './embed-opus.mjs';
 import { root, sourceHash } from './setup.mjs';
 import { makeWords } from './words.mjs';
 
@@ -34,9 +35,9 @@ const node = {
   loader: { '.ttf': 'binary', '.wasm': 'binary' },
   legalComments: 'none',
 };
-// Packages in CommonJS ask for `require`; a bundle in ESM has to make it.
+// Packages in CommonJS ask for `require` and `__dirname`; a bundle in ESM has to make them.
 const banner = {
-  js: "import { createRequire as __makeRequire } from 'node:module'; const require = __makeRequire(import.meta.url);",
+  js: "import { createRequire as __makeRequire } from 'node:module'; const require = __makeRequire(import.meta.url); const __dirname = import.meta.dirname;",
 };
 const programs = [
   ['apps/service/src/main.ts', 'service.mjs', { plugins: [keepPackagesOut] }],
@@ -44,6 +45,7 @@ const programs = [
   ['apps/stand-ins/src/tickets/main.ts', 'tickets.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/post/main.ts', 'post.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/directory/main.ts', 'directory.mjs', { plugins: [keepPackagesOut] }],
+  ['apps/stand-ins/src/camera/main.ts', 'camera.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/main.ts', 'demo.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
   ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],
@@ -52,9 +54,9 @@ const programs = [
   [
     'apps/cli/src/main.ts',
     'porch.mjs',
-    { banner, splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' },
+    { banner, plugins: [embedOpus], splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' },
   ],
-  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner, external: ['sharp'] }],
+  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner, plugins: [embedOpus], external: ['sharp'] }],
 ];
 await Promise.all(
   programs.map(([entry, out, extra]) =>

@@ -20,6 +20,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { gzipSync } from 'node:zlib';
+import { embedOpus } from './embed-opus.mjs';
 import { root, supportedNode } from './setup.mjs';
 
 const { values } = parseArgs({
@@ -75,6 +76,7 @@ try {
     minify: true,
     legalComments: 'none',
     logLevel: 'error',
+    plugins: [embedOpus],
     loader: { '.ttf': 'binary', '.wasm': 'binary' },
     // Native code does not go into one file; without it photos cost more bytes, and nothing else.
     external: ['sharp'],

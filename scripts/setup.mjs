@@ -31,12 +31,17 @@ const needed = {
   'x11-xserver-utils': '/usr/bin/xsetroot',
   'x11-apps': '/usr/bin/xwd',
   'dbus-daemon': '/usr/bin/dbus-daemon',
+  // The computers of the demo play and hear something.
+  pulseaudio: '/usr/bin/pulseaudio',
+  'pulseaudio-utils': '/usr/bin/paplay',
 };
 /** What only the tests need: an installation is tried behind these. */
 const neededByTests = {
   'nginx-light': '/usr/sbin/nginx',
   haproxy: '/usr/sbin/haproxy',
   openssl: '/usr/bin/openssl',
+  // Reads and writes a clipboard as any program would.
+  xclip: '/usr/bin/xclip',
 };
 /** Debian starts a server with its package unless this file forbids it; we want only the programs. */
 const POLICY = '/usr/sbin/policy-rc.d';

@@ -31,10 +31,11 @@ export const channelTable = ({ sealedChannels }) => {
     '| --- | --- | --- | --- | --- |',
     ...[...sealedChannels]
       .sort((a, b) => a.id - b.id)
-      .map(({ id, name, line, needs, isForTheDoor, isForDoorstep, hasChunks }) => {
+      .map(({ id, name, line, needs, isForTheDoor, isForDoorstep, isAmongDesk, hasChunks }) => {
         const besides = [
           isForDoorstep ? 'with Doorstep only' : '',
           isForTheDoor ? 'also at the door of a device' : '',
+          isAmongDesk ? 'among the desk, too' : '',
           hasChunks ? 'words and pieces' : '',
         ].filter(Boolean);
         const cells = [`${id} ${name}`, line, any(needs.toCustomer), any(needs.toDesk), besides.join(', ')];

@@ -1,4 +1,4 @@
-import { clean, houseWithPages, lookAt, until } from '@porch/testkit';
+import { beginByLink, clean, houseWithPages, lookAt, until } from '@porch/testkit';
 import type { LiveConnection } from '@porch/client';
 import { standingOf } from '@porch/core';
 import type { Page } from 'playwright-core';
@@ -17,11 +17,7 @@ async function customerAt(link: string): Promise<{ page: Page; problems: string[
     navigator.mediaDevices.getDisplayMedia = (wish) =>
       choose({ ...wish, preferCurrentTab: true } as DisplayMediaStreamOptions);
   });
-  await page.goto(link);
-  await page.getByRole('button', { name: 'Continue' }).click();
-  await page.getByRole('button', { name: 'I called them' }).click();
-  await page.getByLabel('Your name').fill('Bettina Crole');
-  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  await beginByLink(page, link);
   await page.getByText('What they may do now').waitFor();
   return { page, problems };
 }
@@ -107,12 +103,12 @@ it('is pointed at and drawn on from the console, over a copy in their page; take
   const pim = await pages.signedIn(house, 'Pim Aldersey');
   await pim.page.keyboard.press('Enter');
   await pim.page.locator('[data-test=aim-look]').click();
+  // Of this very session: those of other tests are among theirs, too.
+  const id = new URL(pim.page.url()).pathname.split('/').at(-1) ?? '';
+  const rest = await house.signedIn('Pim Aldersey');
   const link = await until('the link', async () => {
-    const [session] = (await (await house.signedIn('Pim Aldersey')).porch()).sessions;
-    const found = session && (await (await house.signedIn('Pim Aldersey')).invitations(session.id))[0];
-    return session && found
-      ? (await (await house.signedIn('Pim Aldersey')).invitationLink(session.id, found.id)).link
-      : undefined;
+    const [found] = await rest.invitations(id);
+    return found && (await rest.invitationLink(id, found.id)).link;
   });
   const { page, problems } = await customerAt(link);
   await page.locator('[data-test=look-first]').waitFor();
@@ -150,6 +146,24 @@ it('is pointed at and drawn on from the console, over a copy in their page; take
   await until('two marks', async () => (await marks.count()) === 2);
   await pim.page.locator('[data-test=unmark-last]').click();
   await until('one mark', async () => (await marks.count()) === 1);
+  // The customer shows where it hurts: it is on the stage, and each can take everything away.
+  await page.locator('[data-test=draw-pen]').click();
+  const surface = page.locator('[data-test=draw-surface]');
+  await surface.scrollIntoViewIfNeeded();
+  const copy = await surface.boundingBox();
+  if (!copy) throw new Error('there is no copy');
+  await page.mouse.move(copy.x + copy.width * 0.3, copy.y + copy.height * 0.6);
+  await page.mouse.down();
+  await page.mouse.move(copy.x + copy.width * 0.5, copy.y + copy.height * 0.7, { steps: 6 });
+  await page.mouse.up();
+  const onStage = pim.page.locator('[data-test=mark]');
+  await until('both on the stage', async () => (await onStage.count()) === 2);
+  await pim.page.getByText('Bettina').last().waitFor();
+  await clean(page, 'the copy while somebody draws on it');
+  await page.locator('[data-test=draw-clear]').click();
+  await until('nothing on either side', async () => (await onStage.count()) + (await marks.count()) === 0);
+  await draw(0.3, 0.4);
+  await until('another mark', async () => (await marks.count()) === 1);
   await page.getByRole('button', { name: 'Take back' }).last().click();
   await until('no mark', async () => (await marks.count()) === 0);
   // A private moment from the page: the technician sees that it is one.

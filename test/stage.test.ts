@@ -173,6 +173,43 @@ it('has a screenshot taken, blanked before it goes anywhere, and put into the re
     return pixels.subarray(0, half).every((p) => p === 0) && pixels.subarray(half).some((p) => p !== 0);
   };
   await until('the upper half to be blanked', blanked);
+  await page.locator('[data-test=edit-undo]').press('Enter');
+  await until('nothing to be blanked', async () => !(await blanked()));
+  // By keys alone: a cross from the middle to the upper left corner, and words where it is.
+  await page.locator('[data-test=edit-blank]').press('Enter');
+  await shot.focus();
+  await page.keyboard.press('Enter');
+  for (const key of ['ArrowLeft', 'ArrowUp']) for (let i = 0; i < 25; i++) await page.keyboard.press(key);
+  await page.keyboard.press('Enter');
+  const cornerAt = async (x: number, y: number) => {
+    const { pixels } = await canvasPixels(shot);
+    return pixels[Math.round(y * left.height) * left.width + Math.round(x * left.width)];
+  };
+  await until(
+    'a quarter to be blanked',
+    async () => (await cornerAt(0.1, 0.1)) === 0 && (await cornerAt(0.45, 0.45)) === 0,
+  );
+  expect(await cornerAt(0.6, 0.6)).not.toBe(0);
+  await page.locator('[data-test=edit-text]').press('Enter');
+  await shot.press('Enter');
+  await page.locator('[data-test=edit-words]').fill('the setting');
+  await page.keyboard.press('Enter');
+  await until('words in the corner', async () => (await cornerAt(0.005, 0.005)) !== 0);
+  // With a mouse, large: an arrow in my colour.
+  await page.locator('[data-test=edit-large]').click();
+  await page.locator('[data-test=edit-arrow]').click();
+  const box = (await shot.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+  expect(box.width).toBeGreaterThan(500);
+  const bare = await cornerAt(0.7, 0.6);
+  await page.mouse.move(box.x + box.width * 0.6, box.y + box.height * 0.6);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.8, box.y + box.height * 0.6, { steps: 4 });
+  await page.mouse.up();
+  await until('the arrow', async () => (await cornerAt(0.7, 0.6)) !== bare);
+  await page.getByLabel(/3 things are drawn on it/).waitFor();
+  await clean(page, 'a large screenshot');
+  await page.keyboard.press('Escape');
+  await page.locator('[data-test=edit-large][aria-pressed=false]').waitFor();
   await clean(page, 'the screenshot drawer');
   await page.locator('[data-test=screenshot-keep]').press('Enter');
   await page.getByRole('link', { name: /^Screenshot of/ }).waitFor();

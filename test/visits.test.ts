@@ -48,7 +48,7 @@ it('goes from the list of devices to the picture with the words alone, and leave
   await pim.page.locator('[data-test=more]').click();
   await pim.page.getByText('Not possible here, and why').click();
   await pim.page
-    .getByText(/^Not possible here \(the Doorstep they run does not do this\): .*\bhear the computer\b/)
+    .getByText(/^Not possible here \(the Doorstep they run does not do this\): .*\brecord the session\b/)
     .waitFor();
   await cleanAtBothSizes(pim.page, 'a visit with all permissions open');
   await pim.page.locator('[data-test=end]').click();

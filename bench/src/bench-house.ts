@@ -7,7 +7,9 @@ import {
   PASSWORD,
   PersonAtDesk,
   Processes,
+  besideTheScreen,
   startDesktop,
+  startSound,
   startPostgres,
   type RunningPostgres,
   type XDesktop,
@@ -135,13 +137,18 @@ export class BenchHouse {
 
   /** A real desktop of this size with its person, and a real Doorstep in the session. */
   async withDoorstep(link: string, width: number, height: number, programs: 'all' | 'none' = 'all') {
-    const desktop = await startDesktop(this.processes, {
+    const bare = await startDesktop(this.processes, {
       name: 'the bench',
       home: join(this.folder, 'home'),
       width,
       height,
       programs,
+      camera: join(dist, 'camera.mjs'),
     });
+    // A sound server on which nothing plays but what a bench has played.
+    const sound =
+      programs === 'all' ? await startSound(this.processes, { name: 'the bench', home: bare.home }) : undefined;
+    const desktop: XDesktop = { ...bare, ...(sound ? { sound } : {}) };
     const person = await PersonAtDesk.at(desktop.display);
     const doorstep = this.#startDoorstep(link, desktop);
     // The questions of a customer who came without a page.
@@ -156,6 +163,7 @@ export class BenchHouse {
   }
 
   #startDoorstep(link: string, desktop: XDesktop) {
+    const beside = besideTheScreen(desktop);
     return this.processes.start(
       'Doorstep',
       process.execPath,
@@ -164,8 +172,9 @@ export class BenchHouse {
         'join',
         ...['--link', link, '--display', desktop.display, '--home', desktop.home],
         ...['--state', join(this.folder, 'state')],
+        ...beside.args,
       ],
-      { stdio: ['ignore', 'ignore', 'inherit'] },
+      { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...beside.env } },
     );
   }
 }

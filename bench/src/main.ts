@@ -1,4 +1,5 @@
 import { Command } from 'commander';
+import { abilitiesBench } from './abilities-bench.ts';
 import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
 import { ledgerBench } from './ledger-bench.ts';
@@ -66,6 +67,14 @@ program
   .option('--sessions <n>', 'how many are made', '500000')
   .option('--json', 'print the numbers as JSON')
   .action(recordBench);
+program
+  .command('abilities')
+  .description(
+    'what each ability costs on a real desktop: strokes to pixels, a pen that runs, keys beside a large clipboard',
+  )
+  .option('--seconds <n>', 'how long what goes on is watched', '60')
+  .option('--json', 'print the numbers as JSON')
+  .action(abilitiesBench);
 program
   .command('stage')
   .description('a key pressed at the stage to changed pixels on its canvas, against the program alone')

@@ -3,6 +3,8 @@ export * from './postgres.ts';
 export * from './processes.ts';
 export * from './scripted-customer.ts';
 export * from './person-at-desk.ts';
+export * from './sound.ts';
+export * from './camera.ts';
 export * from './x-desktop.ts';
 export { findWindow, waitForWindow } from './x-windows.ts';
 export * from './post-settings.ts';

@@ -150,17 +150,39 @@ export class PersonAtDesk {
     return false;
   }
 
+  /** Presses at one place, moves through the others, and lets go at the last. */
+  async drag(places: readonly Point[]): Promise<void> {
+    const [first, ...rest] = places;
+    if (!first) return;
+    this.#moveTo(first.x, first.y);
+    await this.#x.flush();
+    this.#device(3, 1, this.#mouse);
+    await this.#x.flush();
+    for (const { x, y } of rest) {
+      this.#moveTo(x, y);
+      await this.#x.flush();
+    }
+    this.#device(4, 1, this.#mouse);
+    await this.#x.flush();
+  }
+
   /** The bar at the edge, if it is there: where its buttons are. */
-  async bar(): Promise<{ stop: Point; hide: Point; private: Point } | undefined> {
+  async bar(): Promise<{ stop: Point; hide: Point; private: Point; draw: Point; drawn: Point } | undefined> {
     const bar = await findWindow(this.#x, /^Zesty Porch$/);
     if (bar === undefined) return undefined;
-    const { xPos, yPos, width } = await this.#x.ask<{ xPos: number; yPos: number; width: number }>((cb) =>
-      this.#x.client.GetGeometry(bar, cb),
-    );
+    // It may have gone meanwhile.
+    const box = await this.#x
+      .ask<{ xPos: number; yPos: number; width: number }>((cb) => this.#x.client.GetGeometry(bar, cb))
+      .catch(() => undefined);
+    if (!box) return undefined;
+    const { xPos, yPos, width } = box;
     return {
       stop: { x: xPos + width - 60, y: yPos + 24 },
       hide: { x: xPos + width - 192, y: yPos + 24 },
       private: { x: xPos + width - 316, y: yPos + 24 },
+      draw: { x: xPos + width - 440, y: yPos + 24 },
+      /** Where the same button is while they draw. */
+      drawn: { x: xPos + width - 192, y: yPos + 24 },
     };
   }
 
@@ -170,7 +192,6 @@ export class PersonAtDesk {
     await this.click(bar.stop.x, bar.stop.y);
   }
 
-  /** Keys that are down just now, by any device. */
   /** Where the pointer is. */
   async pointer(): Promise<{ x: number; y: number }> {
     const { rootX, rootY } = await this.#x.ask<{ rootX: number; rootY: number }>((cb) =>
@@ -179,6 +200,7 @@ export class PersonAtDesk {
     return { x: rootX, y: rootY };
   }
 
+  /** Keys that are down just now, by any device. */
   async keysDown(): Promise<number[]> {
     const map = await this.#x.ask<Buffer>((cb) => this.#x.client.QueryKeymap(cb));
     return Array.from({ length: 256 }, (_, code) => code).filter((code) => ((map[code >> 3] ?? 0) >> (code & 7)) & 1);

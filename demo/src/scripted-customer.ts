@@ -15,7 +15,7 @@ import { join } from 'node:path';
 import { WebSocket } from 'ws';
 import { endProcess, type Processes } from './processes.ts';
 import { PersonAtDesk } from './person-at-desk.ts';
-import type { XDesktop } from './x-desktop.ts';
+import { besideTheScreen, type XDesktop } from './x-desktop.ts';
 
 export interface Character {
   readonly name: string;
@@ -189,6 +189,7 @@ export class ScriptedCustomer {
 
   #startDoorstep(what: readonly string[]): void {
     const { display, home } = this.desktop;
+    const beside = besideTheScreen(this.desktop);
     const [command = '', ...before] = this.#doorstepCommand;
     const child = this.#processes.start(
       `Doorstep of ${this.character.name}`,
@@ -204,8 +205,14 @@ export class ScriptedCustomer {
         join(home, 'Downloads'),
         '--state',
         this.#stateFolder,
+        ...beside.args,
       ],
-      { stdio: ['ignore', 'ignore', 'pipe'], cwd: home, env: { ...process.env, HOME: home }, ...this.#account },
+      {
+        stdio: ['ignore', 'ignore', 'pipe'],
+        cwd: home,
+        env: { ...process.env, HOME: home, ...beside.env },
+        ...this.#account,
+      },
     );
     child.stderr?.on('data', (part: Buffer) => this.#say(`Doorstep says: ${part.toString().trim().slice(0, 300)}`));
     child.on('exit', () => {

@@ -53,6 +53,15 @@ function doorstepFor(account: Account | undefined, folder: string): string[] {
   return [released];
 }
 
+/** Two customers' computers, with everything that somebody at a ferry desk has open. */
+const theirs = (i: number, account: Account | undefined) => ({
+  name: i ? 'Samir Oduya' : 'Bettina Crole',
+  hasSound: true,
+  // A program of ours that runs in their account, as far as they can read it.
+  ...(canRun(account, fileOf('camera.mjs')) ? { camera: fileOf('camera.mjs') } : {}),
+  account,
+});
+
 /** Starts everything of Marrowick Ferries, each step told. What is made stays for the next start. */
 export async function setStage(tell: (line: string) => void, name = 'demo'): Promise<Stage> {
   // Outside the checkout: PostgreSQL's user may not enter every folder that a developer works in.
@@ -119,9 +128,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
     const accounts = ['bettina', 'samir'].map((who) => ordinaryAccount(`porch-demo-${who}`));
     const desktops: XDesktop[] = await Promise.all(
-      homes.map((home, i) =>
-        startDesktop(processes, { name: i ? 'Samir Oduya' : 'Bettina Crole', home, account: accounts[i] }),
-      ),
+      homes.map((home, i) => startDesktop(processes, { ...theirs(i, accounts[i]), home })),
     );
     const customers = desktops.map(
       (desktop, i) =>

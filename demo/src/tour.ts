@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
+import { handsAndEyes } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
 const startedAt = Date.now();
@@ -90,23 +91,7 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
-  step('A screenshot: asked for by itself, blanked where it shows too much, kept with the session');
-  const shot = join(homes, 'settings.png');
-  await porch(pim, ['screenshot', '-o', shot], 1);
-  await porch(pim, ['ask', 'screenshot']);
-  await porch(pim, ['screenshot', '-o', shot, '--keep', '--blank', '0,0,400,60', '--mark', '40,80,300,120']);
-  expect(readFileSync(shot).length > 5_000, 'it is saved here, too');
-
-  step('Working: a permission of its own');
-  await porch(pim, ['click', '300', '300'], 1);
-  await porch(pim, ['ask', 'work']);
-  await porch(pim, ['click', '300', '300']);
-  await porch(pim, ['press', 'Ctrl+End']);
-  await porch(pim, ['type', 'barcode-height = 24  # mm, åpen “Sluse”, проверено ✓\n']);
-  await porch(pim, ['press', 'Ctrl+S']);
-  await until('what was typed is in the file on her desktop', () =>
-    readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'),
-  );
+  await handsAndEyes({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
 
   step('Files, each way a permission of its own');
   const sheet = join(homes, 'quayprint-notes.txt');

@@ -2,7 +2,9 @@ import { mkdirSync, writeFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
+import { standInCamera, type Camera } from './camera.ts';
 import type { Processes } from './processes.ts';
+import { soundLived, startSound, type Sound } from './sound.ts';
 import { hasWindowManager, READY_MS, waitForWindow, waitOn } from './x-windows.ts';
 
 export interface DesktopOptions {
@@ -13,6 +15,10 @@ export interface DesktopOptions {
   readonly programs?: 'all' | 'none' | 'editor';
   /** An extension that its X server does without. */
   readonly lacks?: 'XTEST' | 'DAMAGE';
+  /** With a sound server of its own. */
+  readonly hasSound?: boolean;
+  /** The program of a stand-in camera, which it has. */
+  readonly camera?: string | undefined;
   /** Whose desktop it is; ours without one. */
   readonly account?: Account | undefined;
 }
@@ -22,7 +28,15 @@ export interface XDesktop {
   readonly home: string;
   readonly settingsFile: string;
   readonly server: ChildProcess;
+  readonly sound?: Sound;
+  readonly camera?: Camera;
 }
+
+/** What Doorstep is called with for what this desktop has beside its screen. */
+export const besideTheScreen = ({ sound, camera }: XDesktop): { args: string[]; env: NodeJS.ProcessEnv } => ({
+  args: camera ? ['--cameras', camera.devices] : [],
+  env: { ...sound?.env, ...camera?.env },
+});
 
 const printerSettings = `# Boarding-pass printer, Tern Quay office
 model      = Quayprint 80
@@ -42,6 +56,7 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   const notes = join(home, 'Documents', 'sailings.txt');
   if (!existsSync(notes)) writeFileSync(notes, '07:10 Tern Quay to Lower Saltby\n08:25 Lower Saltby to Tern Quay\n');
   writeOpenboxRules(home);
+  const camera = options.camera === undefined ? undefined : standInCamera(options.camera, home);
   if (account) giveTo(account, home);
   const { server, display } = await startScreen(processes, options);
   const env = {
@@ -82,7 +97,9 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     run('galculator', []);
   }
   if (programs !== 'none') await waitForWindow(display, /printer-settings/);
-  return { display, home, settingsFile, server };
+  const sound = options.hasSound ? await startSound(processes, { name, home, account }) : undefined;
+  if (sound && programs === 'all') soundLived(sound, home, account);
+  return { display, home, settingsFile, server, ...(sound ? { sound } : {}), ...(camera ? { camera } : {}) };
 }
 
 /** The X server alone, with a number of its own. */

@@ -1,5 +1,6 @@
 import { writeSync } from 'node:fs';
 import { Argument, Command, Option } from 'commander';
+import { addConsentVerbs } from './verbs/consent-cli.ts';
 import { cliAbilities } from './abilities/index.ts';
 
 /*
@@ -194,14 +195,7 @@ inSession('status', 'where the customer is, what is allowed, which files move').
 inSession('aim', 'say what the session is for: what their page leads with')
   .addArgument(new Argument('<what>').choices(['look', 'work']))
   .action(async (what, options) => (await verbs()).aim(what, options));
-inSession('ask', 'ask for permissions: see, work, give, fetch, keep, or another of the catalogue by its name')
-  .argument('<permission...>')
-  .option('--wait <seconds>', 'how long to wait for the answer', '100')
-  .addHelpText('after', '\nExamples:\n  porch ask see\n  porch ask work --wait 30')
-  .action(async (names, options) => (await verbs()).ask(names, options));
-inSession('give-back', 'give a permission back')
-  .argument('<permission>')
-  .action(async (name, options) => (await verbs()).giveBack(name, options));
+addConsentVerbs({ inSession });
 for (const ability of cliAbilities) ability.addVerbs({ inSession });
 inSession('say', 'write to the customer')
   .argument('<words...>')

@@ -1,5 +1,5 @@
 import { dumpScreen, failure, House, samePixels, until } from '@porch/testkit';
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PNG } from 'pngjs';
@@ -119,6 +119,33 @@ describe('porch', () => {
     await until('the words in the file', () =>
       readFileSync(desktop.settingsFile, 'utf8').includes('fra kommandolinjen: ±24 mm'),
     );
+    // Drawn on their own screen, where it is told to be.
+    expect((await porch('draw', 'box', '40,60', '340,140')).code, 'it is a permission of its own').toBe(1);
+    expect((await answering(true, 'ask', 'draw')).code).toBe(0);
+    expect((await porch('draw', 'arrow', '40,60')).err).toContain('arrow needs 2 places at least');
+    expect((await porch('draw', 'pen', '40;60', '1,1')).err).toContain('A place looks like');
+    expect((await porch('draw', 'pen', '40,60', '1,1', '--display', '9')).code).toBe(1);
+    expect(await json('draw', 'box', '40,160', '340,240')).toEqual({ kind: 'box', places: 2, display: 0 });
+    const ink = () => dumpScreen(desktop.display, { x: 40, y: 200, width: 1, height: 1 })[0];
+    await until('the box', () => [0xc2410c, 0x1d4ed8, 0x7e22ce, 0x0f766e].includes(ink() ?? 0));
+    expect((await porch('unmark')).out).toBe('Taken away.\n');
+    await until('it to be gone', () => ![0xc2410c, 0x1d4ed8, 0x7e22ce, 0x0f766e].includes(ink() ?? 0));
+    // What is copied on one side is pasted on the other.
+    expect((await porch('copy-to', 'words')).code, 'it is a permission of its own').toBe(1);
+    expect((await answering(true, 'ask', 'paste')).code).toBe(0);
+    expect((await answering(true, 'ask', 'copy')).code).toBe(0);
+    expect((await porch('copy-from')).err).toContain('nothing that could be read has been copied there');
+    expect((await porch('copy-to', 'barcode', '±24')).out).toBe('On their clipboard (12 B).\n');
+    const clip = (...args: string[]) =>
+      execFileSync('xclip', ['-selection', 'clipboard', ...args], {
+        env: { ...process.env, DISPLAY: desktop.display },
+        ...(args.includes('-i') ? { input: 'copied at Tern Quay', stdio: ['pipe', 'ignore', 'ignore'] } : {}),
+      });
+    expect(clip('-o').toString()).toBe('barcode ±24');
+    const waiting = json('copy-from', '--wait', '20');
+    clip('-i');
+    expect(await waiting).toEqual({ kind: 'text', sizeBytes: 19, text: 'copied at Tern Quay' });
+    expect((await porch('copy-from', '--kind', 'image')).code).toBe(1);
     // A screenshot is blanked and marked before it goes anywhere.
     expect((await porch('screenshot', '-o', file)).code, 'it is a permission of its own').toBe(1);
     expect((await answering(true, 'ask', 'screenshot')).code).toBe(0);

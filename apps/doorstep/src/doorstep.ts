@@ -6,6 +6,7 @@ import type { AppError, ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
+import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
 import { comeIn, type ComingIn } from './come-in.ts';
 import { FactJournal } from './consent/fact-journal.ts';
 import type { Desktop } from './desktop/desktop.ts';
@@ -15,6 +16,7 @@ import { removeStalePieces } from './files/disk-files.ts';
 import { homeFiles } from './files/home-files.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
+import { SoundPorts } from './sound/sound-ports.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
@@ -26,6 +28,10 @@ export interface DoorstepOptions {
   /** The host that this program's publisher made it for, if they named one. */
   readonly madeFor?: string | undefined;
   readonly desktop: Desktop;
+  /** Where the sound server is looked for. */
+  readonly soundEnv?: NodeJS.ProcessEnv;
+  /** Where devices of cameras are looked for. */
+  readonly cameras?: string;
   readonly stateFolder: string;
   readonly home: string;
   readonly downloads: string;
@@ -38,10 +44,27 @@ const HURRIED_FAREWELL_MS = 1_500;
 
 /** Joins a session and serves it until it ends. Resolves with why it ended. */
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
-  const { desktop, log, serviceUrl, stateFolder } = options;
+  const { log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
   const door = await comeIn(rest, options.invitation, log, signal);
-  const ports = await portsOf(options, rest, door);
+  const sound = await SoundPorts.open(options.soundEnv);
+  const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
+  try {
+    return await serve(options, await portsOf(options, { sound, cameras }, rest, door), rest, door, signal);
+  } finally {
+    sound.close();
+    cameras.close();
+  }
+}
+
+async function serve(
+  options: DoorstepOptions,
+  ports: HostPorts,
+  rest: RestClient,
+  door: Door,
+  signal: AbortSignal,
+): Promise<string> {
+  const { desktop, log, serviceUrl, stateFolder } = options;
   const sessionKeys = new SessionKeys(stateFolder, door.sessionId);
   const connection = await connect(options, rest, ports, sessionKeys, door.sessionId, signal);
   const ended = whenEnded(connection, signal);
@@ -88,7 +111,12 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
 type Door = Awaited<ReturnType<typeof comeIn>>;
 
 /** What this computer has for the abilities of a session. */
-async function portsOf(options: DoorstepOptions, rest: RestClient, door: Door): Promise<HostPorts> {
+async function portsOf(
+  options: DoorstepOptions,
+  { sound, cameras }: { readonly sound: SoundPorts; readonly cameras: V4l2Cameras },
+  rest: RestClient,
+  door: Door,
+): Promise<HostPorts> {
   const { desktop, visit, keepIn, home, downloads, stateFolder, serviceUrl, log } = options;
   removeStalePieces(downloads).catch((error: unknown) =>
     log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
@@ -96,6 +124,20 @@ async function portsOf(options: DoorstepOptions, rest: RestClient, door: Door): 
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
+    ...sound.ports,
+    camera: cameras,
+    // All of them come and go, each by itself.
+    get missing() {
+      return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing };
+    },
+    onMissingChanged: (listener) => {
+      const offs = [
+        desktop.ports.onMissingChanged?.(listener),
+        sound.onMissingChanged(listener),
+        cameras.onMissingChanged(listener),
+      ];
+      return () => offs.forEach((off) => off?.());
+    },
     codecs: await nodeCodecs(),
     files: homeFiles({ home, downloads, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),

@@ -22,6 +22,7 @@ import { StandingStore, StandingUnsafe } from './device/standing-store.ts';
 import { runWaiting } from './device/waiting.ts';
 import { runDoorstep } from './doorstep.ts';
 import type { Desktop } from './desktop/desktop.ts';
+import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { runWatchdog } from './watchdog.ts';
 import { DisplayGone } from './x11/server/connection.ts';
@@ -31,6 +32,7 @@ interface PlaceOptions {
   state: string;
   home: string;
   downloads: string;
+  cameras: string;
   log: string;
 }
 interface JoinOptions extends PlaceOptions, Invited {
@@ -61,12 +63,13 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
     log.info({ why: String(error) }, 'no update could be looked for'),
   );
 
-const ofAccount = ({ state, home, downloads }: PlaceOptions, desktop: Desktop, log: Logger) => ({
+const ofAccount = ({ state, home, downloads, cameras }: PlaceOptions, desktop: Desktop, log: Logger) => ({
   madeFor: release?.madeFor,
   desktop,
   stateFolder: state,
   home,
   downloads,
+  cameras,
   log,
 });
 
@@ -173,6 +176,7 @@ const withPlace = (command: Command) =>
     .option('--display <display>', 'the X display to share; default: DISPLAY')
     .option('--home <folder>', 'files may be fetched from within this folder only', homedir())
     .option('--downloads <folder>', 'where files that you take are put', joinPath(homedir(), 'Downloads'))
+    .option('--cameras <folder>', 'where the devices of cameras are', DEVICES)
     .addOption(
       new Option('--log <level>', 'what to tell on standard error')
         .choices(['error', 'warn', 'info', 'silent'])

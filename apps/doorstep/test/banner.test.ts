@@ -32,6 +32,11 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
     onStop: () => pressed.push('stop'),
     onHide: () => pressed.push('hide'),
     onPrivate: () => pressed.push('private'),
+    onMute: () => pressed.push('mute'),
+    onDraw: () => pressed.push('draw'),
+    onTool: (tool) => pressed.push(tool),
+    onUndo: () => pressed.push('undo'),
+    onClear: () => pressed.push('clear'),
   });
   await banner.show({
     who: 'Pim Aldersey (not checked yet), and Rune Takahashi beside him',
@@ -40,18 +45,19 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
     hide: 'Take back …',
     private: 'Private moment',
     control: 'Ctrl',
+    draw: 'Draw',
   });
   const layout = layoutBanner(width);
   const left = (width - layout.width) / 2;
   const person = await PersonAtDesk.at(display);
-  for (const name of ['private', 'hide', 'stop'] as const) {
-    const { x: boxX, y, width: boxWidth, height: boxHeight } = layout[name];
+  for (const name of ['draw', 'private', 'hide', 'stop'] as const) {
+    const { x: boxX, y, width: boxWidth, height: boxHeight } = layout[name] ?? layout.stop;
     expect(left + boxX, `${name} begins on the screen`).toBeGreaterThan(0);
     expect(left + boxX + boxWidth, `${name} ends on the screen`).toBeLessThanOrEqual(width);
     await person.click(left + boxX + boxWidth - 4, 4 + y + boxHeight / 2);
     await until(`${name} was pressed`, () => pressed.at(-1) === name);
   }
-  expect(pressed).toEqual(['private', 'hide', 'stop']);
+  expect(pressed).toEqual(['draw', 'private', 'hide', 'stop']);
   banner.hide();
   x.close();
 });

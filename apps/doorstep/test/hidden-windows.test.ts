@@ -5,6 +5,7 @@ import { House, codecs, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { deflateRawSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { InkPace } from '../src/x11/server/ink-pace.ts';
 import { HiddenWindows } from '../src/x11/hiding/hidden-windows.ts';
 import { ScreenWatch } from '../src/x11/screen/screen-watch.ts';
 
@@ -114,6 +115,7 @@ it('never sends one pixel of hidden windows, however they move, overlap, pop up 
       },
     },
     mayGrab: () => true,
+    pace: new InkPace(),
     leastGapMs: () => 0,
   });
   let popUp: number | undefined;

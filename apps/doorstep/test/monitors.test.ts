@@ -1,4 +1,5 @@
 import { startDesktop, type XDesktop } from '@porch/demo';
+import { markColour, TechnicianDrawing } from '@porch/client';
 import { loadExtensions, XConnection } from '@porch/doorstep';
 import { ALL_MONITORS, THUMBNAIL_FROM } from '@porch/wire';
 import { askAndAgree, dumpScreen, House, lookAt, samePixels, until } from '@porch/testkit';
@@ -134,4 +135,35 @@ it('hides the wallpaper behind all windows and gives it back, also after a kill'
     () => Buffer.compare(Buffer.from(dumpScreen(desktop.display, corner).buffer), Buffer.from(before.buffer)) === 0,
     10_000,
   );
+});
+
+it('takes what was drawn on a monitor along to where that lies now, and away with it', async () => {
+  await setMonitor('HARBOUR-LEFT', left);
+  await setMonitor('HARBOUR-RIGHT', right);
+  const s = await house.sessionUnderWay();
+  const { person } = await house.withDoorstep(s.link, { desktop });
+  await until('Doorstep', () => s.technician.state.holderId);
+  await askAndAgree(s.technician, person, ['view-screen', 'draw-on-screen']);
+  const seen = lookAt(s.technician, 0);
+  await until('the picture', seen.isFresh);
+  const rows = () => seen.look.displays;
+  await until('both', () => rows().some(({ name }) => name === 'HARBOUR-RIGHT'));
+  const drawnOn = rows().find(({ name }) => name === 'HARBOUR-RIGHT')?.display ?? 0;
+  const pen = new TechnicianDrawing(s.technician, () => 0);
+  const colour = parseInt(markColour(s.technician.seat).slice(1), 16);
+  const isAt = (px: number, py: number) =>
+    dumpScreen(desktop.display, { x: px, y: py, width: 1, height: 1 })[0] === colour;
+  const middle = [
+    { x: 0.4, y: 0.5 },
+    { x: 0.6, y: 0.5 },
+  ];
+  pen.mark({ kind: 'pen', points: middle }, drawnOn);
+  await until('it in the middle of the right one', () => isAt(950, 300));
+  await deleteMonitor('HARBOUR-RIGHT');
+  await setMonitor('HARBOUR-RIGHT', { x: 900, y: 0, width: 300, height: 400 });
+  await until('it where that lies now', () => isAt(1050, 200) && !isAt(950, 300));
+  await deleteMonitor('HARBOUR-RIGHT');
+  await until('nothing of it', () => !dumpScreen(desktop.display).includes(colour));
+  pen.close();
+  seen.stop();
 });

@@ -4,6 +4,7 @@ import { computed, onMounted, onUnmounted, ref } from 'vue';
 import type { CustomerSession } from './customer-session.ts';
 import { inWords } from './door.ts';
 import { BrowserShare } from './share/browser-share.ts';
+import { PageCamera } from './share/page-camera.ts';
 import { ledger, speech, w } from './words/index.ts';
 
 const props = defineProps<{ session: CustomerSession; ask: OpenAsk }>();
@@ -29,6 +30,9 @@ const needsPicture = computed(() =>
   props.ask.permissions.some((permission) => showingPermissions.includes(permission)),
 );
 
+const asksCamera = computed(() => props.ask.permissions.includes('see-camera'));
+const canOpenCamera = PageCamera.isPossible;
+
 async function attempt(work: () => Promise<unknown>): Promise<void> {
   emit('trouble', '');
   await work().catch((error: unknown) => emit('trouble', inWords(error)));
@@ -53,9 +57,11 @@ const allow = (what: 'screen' | 'camera') => attempt(() => props.session.share.a
       <p v-else-if="needsPicture">
         {{ w.ask.choose({ name: first }) }}
       </p>
+      <p v-if="ask.permissions.includes('speak-together')">{{ w.speaking.ask({ name: first }) }}</p>
+      <p v-if="asksCamera">{{ canOpenCamera ? w.camera.ask({ name: first }) : w.camera.cannot }}</p>
       <div class="pair">
         <button
-          v-if="showing || BrowserShare.isPossible"
+          v-if="(showing || !needsPicture || BrowserShare.isPossible) && (canOpenCamera || !asksCamera)"
           data-test="allow"
           :disabled="!isRead"
           @click="allow('screen')"

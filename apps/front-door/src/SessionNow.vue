@@ -18,6 +18,8 @@ import { BrowserShare } from './share/browser-share.ts';
 import SessionAsk from './SessionAsk.vue';
 import SessionDoorstep from './SessionDoorstep.vue';
 import SessionFiles from './SessionFiles.vue';
+import CameraNow from './CameraNow.vue';
+import SpeakingNow from './SpeakingNow.vue';
 import SharedCopy from './SharedCopy.vue';
 import SessionTalk from './SessionTalk.vue';
 import { ledger, speech, w } from './words/index.ts';
@@ -148,6 +150,8 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       </button>
     </section>
 
+    <SpeakingNow :session="session" />
+    <CameraNow :session="session" />
     <SharedCopy v-if="session.share.marks.value.length" :session="session" />
     <section v-if="isPrivate" class="card asks" role="status" data-test="is-private">
       <p>{{ w.session.isPrivate }}</p>

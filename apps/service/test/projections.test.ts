@@ -388,7 +388,9 @@ describe('looking for sessions', () => {
             (!search.outcome || (state.phase.name === 'logged' && state.phase.outcome === search.outcome)) &&
             (!search.technician || inIt.includes(search.technician)) &&
             (!search.permission || granted) &&
-            (!search.files || Object.values(state.slices.files).some((f) => f.stage === 'arrived')) &&
+            // Steps are drawn as they come: a file of somebody who never was in it goes neither way.
+            (!search.files ||
+              Object.values(state.slices.files).some((f) => f.stage === 'arrived' && state.participants[f.fromId])) &&
             (!search.idStart || id.startsWith(search.idStart)) &&
             searchWords(search.words ?? '').every((wanted) =>
               words.some((w) => (wanted.length > 1 ? w.startsWith(wanted) : w === wanted)),

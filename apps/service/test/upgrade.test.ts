@@ -53,12 +53,12 @@ describe('an upgrade', () => {
       );
     expect(await ask(), 'what would follow from it could not be written').toBe('UPGRADE_UNFINISHED');
     const waiting = await admin('upgrade');
-    expect(waiting.out).toMatch(/level 1.*knows 2[^]*screenshot\/taken.*porch-admin upgrade finish/);
+    expect(waiting.out).toMatch(/level 1.*knows 4[^]*screenshot\/taken.*porch-admin upgrade finish/);
     expect((await admin('check')).out).toMatch(/LOOK +upgrade +not finished/);
 
     expect(await admin('upgrade', 'finish')).toMatchObject({
       code: 0,
-      out: expect.stringContaining('from level 1 to 2'),
+      out: expect.stringContaining('from level 1 to 4'),
     });
     await until('it to be written', async () => (await ask()) === 'no failure');
     expect((await admin('upgrade', 'finish')).out).toContain('finished already');

@@ -36,6 +36,11 @@ export class PieceReceiver {
     this.#ask();
   }
 
+  /** Of it that is here, 0 to 1. */
+  get share(): number {
+    return this.#received / this.#bytes.length;
+  }
+
   /** Only the next piece counts: one may come twice, or too early after a lost line. */
   take({ offset, bytes }: Chunk): void {
     if (offset !== this.#received || offset + bytes.length > this.#bytes.length || !bytes.length) return;

@@ -14,7 +14,7 @@ import { unlessUnreadable } from './unless-unreadable.ts';
 /** What a sealed line needs of a live connection. */
 export type LineConnection = Pick<
   LiveConnection,
-  'state' | 'sessionId' | 'keys' | 'seat' | 'sendFrame' | 'sendBulk' | 'on'
+  'state' | 'sessionId' | 'keys' | 'seat' | 'sendFrame' | 'sendFresh' | 'sendBulk' | 'on'
 >;
 
 export interface Heard<M> {
@@ -37,14 +37,25 @@ export class SealedLine<M> {
 
   /** False when the line is gone, or nobody ever had this seat. */
   send(seat: number, message: M, display = 0, generation = 0): boolean {
-    return this.sendPlain(seat, encodeWords(message), display, generation);
+    return this.#send(seat, encodeWords(message), { display, generation });
   }
 
-  sendPlain(seat: number, plain: Uint8Array, display = 0, generation = 0): boolean {
+  /** What has to wait for its turn is sent only if `may` still says so then. */
+  sendPlain(seat: number, plain: Uint8Array, may?: () => boolean): boolean {
+    return this.#send(seat, plain, { may });
+  }
+
+  #send(
+    seat: number,
+    plain: Uint8Array,
+    { display = 0, generation = 0, may }: { display?: number; generation?: number; may?: (() => boolean) | undefined },
+  ): boolean {
     const pairwise = this.#channels.toSeat(seat);
     if (!pairwise) return false;
     const bytes = pairwise.seal(plain, display, generation);
-    return this.channel.line === 'bulk' ? this.#connection.sendBulk(bytes) : this.#connection.sendFrame(bytes);
+    const { line } = this.channel;
+    if (line === 'bulk') return this.#connection.sendBulk(bytes, may);
+    return line === 'fresh' ? this.#connection.sendFresh(bytes) : this.#connection.sendFrame(bytes);
   }
 
   /**

@@ -49,6 +49,7 @@ it.each([
       sessionId: SESSION,
       seat: 1,
       sendFrame: (bytes: Uint8Array) => hears(bytes),
+      sendFresh: (bytes: Uint8Array) => hears(bytes),
       sendBulk: (bytes: Uint8Array) => hears(bytes),
     } as unknown as LiveConnection);
     function hears(bytes: Uint8Array): boolean {

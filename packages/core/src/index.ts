@@ -12,6 +12,7 @@ export {
   type Slices,
 } from './abilities/index.ts';
 export type { FileTransfer } from './abilities/files/shape.ts';
+export { ClipKind } from './abilities/clipboard/shape.ts';
 export { ScreenshotPlace, type Screenshot } from './abilities/screenshot/shape.ts';
 export { PageSource } from './abilities/picture/shape.ts';
 export * from './booking/booking.ts';
@@ -30,6 +31,7 @@ export { Cannot, MOST_NAMES } from './kernel/joining/events.ts';
 export type { GrantStatement } from './kernel/decider.ts';
 export { MAX_NOTE_CHARACTERS } from './kernel/ending/commands.ts';
 export { closeHandover } from './kernel/handover/handing-over.ts';
+export { nextPlannedAsk } from './kernel/planned/next-ask.ts';
 export { neededUntilMs } from './kernel/consent/granting.ts';
 export * from './kernel/state.ts';
 export * from './kernel/vocabulary.ts';

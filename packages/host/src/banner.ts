@@ -13,16 +13,17 @@ export function bannerOf(
   const { stop, control } = words.kernel;
   const { goOn, private: alone } = words.presence;
   const { hide } = words.picture;
+  const nothing: BannerLine = { what: '', besides: [] };
+  const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
+  const muting = said.mute === undefined ? {} : { mute: said.mute };
   const lookers = presentOf(state, 'desk').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
-    return line && { ...line, stop, hide, private: alone, control };
+    return line && { ...line, stop, hide, private: alone, control, ...muting };
   }
   const notesOn = (id: string) => abilities.flatMap((one) => one.noteOn?.(id) ?? []);
   const nameOf = ({ id, name }: { id: string; name: string | undefined }) =>
     [name ?? words.kernel.technician, ...notesOn(id).map((note) => `(${note})`)].join(' ');
-  const nothing: BannerLine = { what: '', besides: [] };
-  const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
   return {
     who: speechOf(state.language).list(lookers.map(nameOf)),
     what: [said.what, ...said.besides].join('; '),
@@ -30,5 +31,8 @@ export function bannerOf(
     hide,
     private: said.isPrivate ? goOn : alone,
     control,
+    ...(said.draw === undefined ? {} : { draw: said.draw }),
+    ...(said.drawing ? { drawing: said.drawing } : {}),
+    ...muting,
   };
 }

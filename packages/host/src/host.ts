@@ -102,6 +102,8 @@ export class Host {
     const stop = (why: string) => this.#holder.stop(why);
     const shared: Shared = {
       aim: () => undefined,
+      monitorOf: () => undefined,
+      arrivedFile: () => undefined,
       pixels: () => undefined,
       isProven: () => false,
       mayBeAlone: () => false,
@@ -158,9 +160,10 @@ export class Host {
     if (ask) await this.#holder.allow(ask, permissions);
   }
 
-  /** Nothing is allowed any longer, whoever it was allowed; the service hears of it elsewhere. */
-  giveUp(): void {
-    this.#grants.dropAll();
+  /** Nothing of this, or nothing at all, is allowed anybody any longer; the service hears of it elsewhere. */
+  giveUp(only?: readonly Permission[]): void {
+    if (only) for (const permission of only) this.#grants.dropFromAll(permission);
+    else this.#grants.dropAll();
     this.#kit.changed();
   }
   get holdsNothing(): boolean {

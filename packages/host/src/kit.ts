@@ -2,7 +2,9 @@ import type { LiveConnection } from '@porch/client';
 import type { OpenAsk, Permission, SessionCommand, WhyNot } from '@porch/core';
 import type { Rect } from '@porch/screen';
 import type { Held } from './consent/held.ts';
+import type { Monitor } from './picture/screen-source.ts';
 import type { Clock, Randomness } from '@porch/wire';
+import type { DrawingWords } from './ports/desktop-ports.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
 import type { HostWords } from '@porch/words/host';
@@ -18,6 +20,8 @@ export interface HostLog {
 export interface PictureNow {
   readonly generation: number;
   readonly monitor: Rect;
+  /** The number of the last update that was sent of it. */
+  readonly newest: number;
   /** By this computer's clock; undefined while it is the newest. */
   replacedAtMs(update: number): number | undefined;
 }
@@ -26,8 +30,12 @@ export interface PictureNow {
 export interface Shared {
   /** Of what is shown; undefined while that display is not. */
   aim(display: number): PictureNow | undefined;
+  /** Where a display lies on the screen; undefined while nothing is shown, or where there is none. */
+  monitorOf(display: number): Monitor | undefined;
   /** What is shown of a display now, words 0x00RRGGBB, what must not be seen covered; undefined while it is not shown. */
   pixels(display: number): { width: number; height: number; pixels: Uint32Array } | undefined;
+  /** The path of a file that a technician gave and that has arrived; undefined for any other. */
+  arrivedFile(fileId: string, signKey: string): string | undefined;
   /** Whether nobody sits between this program and that technician's, as far as anybody could find out. */
   isProven(participantId: string): boolean;
   /** Whether this technician may work while nobody is here. */
@@ -71,6 +79,7 @@ export interface DeskFacts {
   readonly noticeVersion: string;
   readonly awayAfterMs: number;
   readonly controlNeedsComparedWords: boolean;
+  readonly maxClipboardBytes: number;
 }
 
 /** More than a yes was agreed on: what is to be carried out once it is granted. */
@@ -83,6 +92,11 @@ export interface BannerLine {
   readonly besides: readonly string[];
   /** Its button says how to go on. */
   readonly isPrivate?: true;
+  /** The person here can draw, or does. */
+  readonly draw?: string;
+  readonly drawing?: DrawingWords;
+  /** What the button for the microphone says. */
+  readonly mute?: string;
 }
 
 /** An ability that has begun. Everything but `close` is optional. */

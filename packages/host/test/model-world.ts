@@ -83,6 +83,7 @@ export class ModelWorld {
       on: this.#listeners.on.bind(this.#listeners),
       command: () => Promise.resolve(),
       sendFrame: (bytes: Uint8Array) => this.#left(bytes),
+      sendFresh: (bytes: Uint8Array) => this.#left(bytes),
       sendBulk: (bytes: Uint8Array) => this.#left(bytes),
     } as unknown as LiveConnection;
     this.grants = new GrantBook(this.#me, SESSION, 0);

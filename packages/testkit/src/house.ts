@@ -1,5 +1,6 @@
 import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type SocketLike } from '@porch/client';
 import {
+  besideTheScreen,
   deskSettings,
   directoryAppSettings,
   directorySettings,
@@ -299,6 +300,7 @@ export class House {
   }
 
   startDoorstep(desktop: XDesktop, link: string, errors: 'inherit' | 'pipe' = 'inherit'): ChildProcess {
+    const beside = besideTheScreen(desktop);
     return this.processes.start(
       'Doorstep',
       process.execPath,
@@ -316,15 +318,16 @@ export class House {
         join(desktop.home, 'Downloads'),
         '--state',
         join(desktop.home, 'state'),
+        ...beside.args,
       ],
       // What it registers for an account goes into the desktop's own home.
-      { stdio: ['ignore', 'inherit', errors], env: { ...process.env, HOME: desktop.home } },
+      { stdio: ['ignore', 'inherit', errors], env: { ...process.env, HOME: desktop.home, ...beside.env } },
     );
   }
 
   /** The command line, as its own process, with a home of its own. */
-  porch(home: string, args: readonly string[], input = ''): Promise<ProgramResult> {
-    const env = { PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1) };
+  porch(home: string, args: readonly string[], input = '', more: NodeJS.ProcessEnv = {}): Promise<ProgramResult> {
+    const env = { PORCH_HOME: join(this.folder, home), PORCH_RUN_MARK: this.folder.split('/').at(-1), ...more };
     return runProgram('porch.mjs', args, env, input);
   }
 

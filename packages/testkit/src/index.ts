@@ -1,3 +1,4 @@
+export * from './at-a-terminal.ts';
 export * from './house.ts';
 export * from './pages.ts';
 export * from './seeds.ts';
@@ -14,3 +15,6 @@ export * from './failure.ts';
 export * from './fake-kit.ts';
 export * from './frame-tap.ts';
 export * from './choices.ts';
+export * from './copy-counter.ts';
+export * from './desktop-with-camera.ts';
+export * from './ears.ts';

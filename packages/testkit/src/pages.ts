@@ -83,6 +83,15 @@ async function accessibilityProblems(page: Page): Promise<string[]> {
 const sticksOut = (page: Page): Promise<boolean> =>
   page.evaluate(() => document.documentElement.scrollWidth > window.innerWidth + 1);
 
+/** Bettina Crole comes in by a link, as whoever called, and begins. */
+export async function beginByLink(page: Page, link: string): Promise<void> {
+  await page.goto(link);
+  await page.getByRole('button', { name: 'Continue' }).click();
+  await page.getByRole('button', { name: 'I called them' }).click();
+  await page.getByLabel('Your name').fill('Bettina Crole');
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+}
+
 /** A page as it should always be: nothing that axe finds, and nothing that sticks out. */
 export async function clean(page: Page, what: string): Promise<void> {
   expect(await accessibilityProblems(page), `accessibility of ${what}`).toEqual([]);

@@ -10,6 +10,11 @@ export class VirtualClock implements Clock {
   after = (waitMs: number, run: () => void): (() => void) => this.#add(waitMs, undefined, run);
   every = (gapMs: number, run: () => void): (() => void) => this.#add(gapMs, gapMs, run);
 
+  /** How many timers wait. */
+  get pending(): number {
+    return this.#due.size;
+  }
+
   advance(ms: number): void {
     const untilMs = this.#nowMs + ms;
     for (;;) {

@@ -1,13 +1,23 @@
+import { cameraCalls } from './camera/calls.ts';
+import { clipboardCalls } from './clipboard/calls.ts';
+import { drawingCalls } from './drawing/calls.ts';
 import { filesCalls } from './files/calls.ts';
 import { inputCalls } from './input/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
+import { soundCalls } from './sound/calls.ts';
+import { speakingCalls } from './speaking/calls.ts';
 import { standingCalls } from './standing/calls.ts';
 
 /** What abilities' verbs ask of the keeper. */
 export const abilityCalls = {
   ...pictureCalls,
   ...inputCalls,
+  ...drawingCalls,
+  ...clipboardCalls,
+  ...soundCalls,
+  ...speakingCalls,
+  ...cameraCalls,
   ...filesCalls,
   ...standingCalls,
   ...screenshotCalls,

@@ -1,9 +1,25 @@
 import type { CliAbility } from './cli-ability.ts';
+import { camera } from './camera/cli.ts';
+import { clipboard } from './clipboard/cli.ts';
+import { drawing } from './drawing/cli.ts';
 import { files } from './files/cli.ts';
 import { input } from './input/cli.ts';
 import { picture } from './picture/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
+import { sound } from './sound/cli.ts';
+import { speaking } from './speaking/cli.ts';
 import { standing } from './standing/cli.ts';
 
 /** Those abilities that have verbs, in the order in which help lists them. */
-export const cliAbilities: readonly CliAbility[] = [picture, screenshot, input, files, standing];
+export const cliAbilities: readonly CliAbility[] = [
+  picture,
+  drawing,
+  screenshot,
+  input,
+  clipboard,
+  sound,
+  speaking,
+  camera,
+  files,
+  standing,
+];

@@ -1,9 +1,26 @@
+import { keptCamera } from './camera/kept.ts';
 import { keptCheckWords } from './check-words/kept.ts';
+import { keptClipboard } from './clipboard/kept.ts';
+import { keptDrawing } from './drawing/kept.ts';
 import { keptFiles } from './files/kept.ts';
 import { keptInput } from './input/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
+import { keptSound } from './sound/kept.ts';
+import { keptSpeaking } from './speaking/kept.ts';
 import { keptStanding } from './standing/kept.ts';
 
 /** What the keeper of a session has going for the command line. */
-export const keptAbilities = [keptFiles, keptPicture, keptInput, keptCheckWords, keptStanding, keptScreenshot] as const;
+export const keptAbilities = [
+  keptFiles,
+  keptPicture,
+  keptInput,
+  keptDrawing,
+  keptClipboard,
+  keptSound,
+  keptSpeaking,
+  keptCamera,
+  keptCheckWords,
+  keptStanding,
+  keptScreenshot,
+] as const;

@@ -1,4 +1,4 @@
-import { inBackground, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
+import { inBackground, LiveConnection, PlannedAsks, RestClient, safeAddress, type SocketLike } from '@porch/client';
 import {
   consentHolderOf,
   allPermissions,
@@ -38,6 +38,7 @@ export class Keeper {
   readonly #connection: LiveConnection;
   readonly #kept = new Map<PlainKept, Kept>();
   readonly #kit: KeeperKit;
+  readonly #planned: PlannedAsks;
   #step = '';
   readonly #waiting = new Set<() => void>();
 
@@ -52,6 +53,8 @@ export class Keeper {
       kept: (ability) => this.#keptOf(ability as unknown as PlainKept) as never,
     };
     for (const ability of abilities) this.#keptOf(ability);
+    // Whoever asks by hand hears why it is not asked.
+    this.#planned = new PlannedAsks(connection, () => undefined);
     connection.on('presence', (rows) => {
       this.#step = rows.find((row) => row.step)?.step ?? '';
     });
@@ -104,6 +107,7 @@ export class Keeper {
   }
 
   close(): void {
+    this.#planned.close();
     for (const kept of [...this.#kept.values()].reverse()) kept.close();
     this.#connection.close();
   }

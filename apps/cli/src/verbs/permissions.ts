@@ -1,10 +1,10 @@
-import { allPermissions, permissionLabel, permissionsThat, rulesOf, Permission } from '@porch/core';
+import { allPermissions, permissionLabel, permissionsThat, rulesOf, withNeeds, Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
 import { printLine } from '../print.ts';
 import { type CommonOptions, command, show } from './common.ts';
-import { book, results, wrong } from '../words.ts';
+import { book, results, speech, wrong } from '../words.ts';
 import { standingInWords } from './status.ts';
 
 const ANSWER_WAIT_MS = 120_000;
@@ -39,6 +39,15 @@ export async function ask(names: string[], options: CommonOptions & { wait: stri
     ),
   );
   if (value.some((v) => v.standing !== 'allowed')) process.exitCode = exitCodes.refused;
+}
+
+export async function plan(names: string[], options: CommonOptions): Promise<void> {
+  const permissions = withNeeds(names.map(permissionNamed));
+  await callKeeper(options.session, { call: 'command', command: { type: 'planned/choose', permissions } });
+  const what = speech.list(permissions.map((permission) => permissionLabel(permission, book)));
+  show({ planned: permissions }, options, () =>
+    printLine(permissions.length ? results.planned({ what }) : results.plannedNothing),
+  );
 }
 
 export async function giveBack(name: string, options: CommonOptions): Promise<void> {

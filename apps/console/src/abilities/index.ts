@@ -1,11 +1,15 @@
+import { camera } from './camera/index.ts';
 import { checkWords } from './check-words/index.ts';
 import type { ConsoleAbility } from './console-ability.ts';
+import { clipboard } from './clipboard/index.ts';
 import { drawing } from './drawing/index.ts';
 import { files } from './files/index.ts';
 import { input } from './input/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
 import { screenshot } from './screenshot/index.ts';
+import { sound } from './sound/index.ts';
+import { speaking } from './speaking/index.ts';
 import { standing } from './standing/index.ts';
 
 /** What technicians can do in a session, in the order in which it stands on the shelf. */
@@ -15,6 +19,10 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   input,
   screenshot,
   files,
+  clipboard,
+  sound,
+  speaking,
+  camera,
   checkWords,
   presence,
   standing,

@@ -193,7 +193,7 @@ describe('the words on the screen', () => {
       { title: 'T '.repeat(60), lines: ['word '.repeat(80)], yes: 'Yes', no: 'No', readFirst: '', onlyYou: '' },
     ];
     expect(texts[1]?.lines.join(' ')).toContain('connected to help.marrowick.example');
-    for (const layout of texts.map(layoutPrompt)) {
+    for (const layout of texts.map((question) => layoutPrompt(question))) {
       expect([layout.yes.width, layout.yes.height, layout.yes.y]).toEqual([
         layout.no.width,
         layout.no.height,

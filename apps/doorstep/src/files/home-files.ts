@@ -13,7 +13,7 @@ export function homeFiles(folders: {
 }): FilesPort {
   const { home, downloads, own } = folders;
   return {
-    sinkFor: (name) => fileSink(downloads, name),
+    sinkFor: (name, onArrived) => fileSink(downloads, name, onArrived),
     async find(wanted) {
       const path = await pathWithin(home, wanted);
       const whyNever = await whyNeverSent(path, home, own);

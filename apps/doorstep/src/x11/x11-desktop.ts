@@ -2,10 +2,13 @@ import { Listeners } from '@porch/client';
 import type { WhyNot } from '@porch/core';
 import type { Desktop, DesktopPorts } from '../desktop/desktop.ts';
 import { X11Banner } from './banner/x11-banner.ts';
+import { X11Clipboard } from './clipboard/x11-clipboard.ts';
 import type { PressGuard } from './hands/injector.ts';
 import { X11Hands } from './hands/x11-hands.ts';
 import { HiddenWindows } from './hiding/hidden-windows.ts';
 import { x11Hiding } from './hiding/x11-hiding.ts';
+import { InkPace } from './server/ink-pace.ts';
+import { X11Ink } from './ink/x11-ink.ts';
 import { X11Person } from './person/x11-person.ts';
 import { X11Screen } from './screen/x11-screen.ts';
 import { XConnection } from './server/connection.ts';
@@ -19,6 +22,7 @@ export class X11Desktop implements Desktop {
   readonly lacking: readonly string[];
   readonly #x: XConnection;
   readonly #hands: X11Hands | undefined;
+  readonly #clipboard: X11Clipboard | undefined;
   readonly #missing: { hands?: WhyNot };
   readonly #listeners = new Listeners<{ missing: undefined }>();
 
@@ -27,14 +31,15 @@ export class X11Desktop implements Desktop {
     x: XConnection,
     ports: DesktopPorts,
     missing: { hands?: WhyNot },
-    hands: X11Hands | undefined,
+    open: { readonly hands: X11Hands | undefined; readonly clipboard: X11Clipboard | undefined },
     lacking: readonly string[],
   ) {
     this.name = name;
     this.#x = x;
     this.#missing = missing;
     this.ports = { ...ports, missing, onMissingChanged: (listener) => this.#listeners.on('missing', listener) };
-    this.#hands = hands;
+    this.#hands = open.hands;
+    this.#clipboard = open.clipboard;
     this.lacking = lacking;
   }
 
@@ -43,6 +48,7 @@ export class X11Desktop implements Desktop {
     const x = await XConnection.open(display, onError);
     const { basic, screen: pixels, xtest, lacking } = await findExtensions(x);
     const wishes = new Listeners<Wishes>();
+    const pace = new InkPace();
     const hidden = pixels && new HiddenWindows(x, pixels.damage);
     // Where no picture leaves the computer nothing has to be kept out of it.
     const person = await X11Person.open(x, basic.xinput, wishes, (put) =>
@@ -50,18 +56,31 @@ export class X11Desktop implements Desktop {
     );
     const hands = xtest && (await X11Hands.open(x, xtest, guard));
     const missing: NonNullable<DesktopPorts['missing']> = {
-      ...(pixels ? {} : { screen: 'computer-cannot', hiding: 'computer-cannot' }),
+      ...(pixels
+        ? {}
+        : {
+            screen: 'computer-cannot',
+            hiding: 'computer-cannot',
+            ink: 'computer-cannot',
+            clipboard: 'computer-cannot',
+          }),
       ...(hands ? {} : { hands: 'computer-cannot' }),
     };
+    const clipboard = pixels && (await X11Clipboard.open(display));
     const ports: DesktopPorts = {
       person,
       banner: new X11Banner(x, basic.shape, wishes),
-      ...(pixels && hidden
-        ? { screen: await X11Screen.open(x, { ...pixels, ...basic }, hidden), hiding: x11Hiding(hidden) }
+      ...(pixels && hidden && clipboard
+        ? {
+            screen: await X11Screen.open(x, { ...pixels, ...basic }, hidden, pace),
+            hiding: x11Hiding(hidden),
+            ink: new X11Ink(x, basic, wishes, pace),
+            clipboard,
+          }
         : {}),
       ...(hands ? { hands } : {}),
     };
-    return new X11Desktop(display, x, ports, missing, hands, lacking);
+    return new X11Desktop(display, x, ports, missing, { hands, clipboard }, lacking);
   }
 
   onGone(listener: (why: Error) => void): void {
@@ -80,6 +99,7 @@ export class X11Desktop implements Desktop {
   async close(): Promise<void> {
     await this.ports.banner.showBanner(undefined);
     await this.#hands?.close();
+    this.#clipboard?.close();
     this.#x.close();
   }
 }

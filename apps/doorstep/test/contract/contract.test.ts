@@ -1,6 +1,6 @@
 import { hostAbilities } from '@porch/host';
 import { startDesktop, type XDesktop } from '@porch/demo';
-import { askAndAgree, House, until } from '@porch/testkit';
+import { askAndAgree, cameraProgram, House, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { exercises, noExercise } from './exercises.ts';
@@ -14,7 +14,13 @@ let house: House;
 let desktop: XDesktop;
 beforeAll(async () => {
   house = await House.open();
-  desktop = await startDesktop(house.processes, { name: 'a test', home: join(house.folder, 'home'), programs: 'none' });
+  desktop = await startDesktop(house.processes, {
+    name: 'a test',
+    home: join(house.folder, 'home'),
+    programs: 'none',
+    hasSound: true,
+    camera: cameraProgram(),
+  });
 });
 afterAll(() => house.close());
 

@@ -1,5 +1,16 @@
-import { FileTransfers, TechnicianScreenshots, type InputLease } from '@porch/client';
+import {
+  FileTransfers,
+  TechnicianCamera,
+  markColour,
+  TechnicianClipboard,
+  TechnicianDrawing,
+  technicianTalk,
+  TechnicianScreenshots,
+  TechnicianSound,
+  type InputLease,
+} from '@porch/client';
 import type { Permission } from '@porch/core';
+import { Ears } from '@porch/testkit';
 import type { RealWorld } from './real-world.ts';
 
 /** How one ability is made to act on a real desktop, and how what came of it is measured without asking the ability. */
@@ -58,10 +69,101 @@ export const exercises: readonly RealExercise[] = [
     },
     effects: ({ tap }) => tap.left('screenshot'),
   },
+  {
+    ability: 'drawing',
+    permissions: ['draw-on-screen'],
+    begin: (world) => {
+      const pen = new TechnicianDrawing(world.technician, () => 0);
+      let drawn = 0;
+      return {
+        // Somewhere else each time, and what was there before goes.
+        act: () => {
+          const y = 0.3 + (drawn++ % 40) / 100;
+          pen.unmark('all');
+          pen.mark(
+            {
+              kind: 'pen',
+              points: [
+                { x: 0.2, y },
+                { x: 0.4, y },
+              ],
+            },
+            0,
+          );
+        },
+        close: () => pen.close(),
+      };
+    },
+    effects: (world) => world.newColours(markColour(world.technician.seat)) + world.tap.left('drawing'),
+  },
+  {
+    ability: 'clipboard',
+    permissions: ['give-clipboard'],
+    begin: (world) => {
+      const clipboard = new TechnicianClipboard(world.technician);
+      let put = 0;
+      return {
+        act: () => clipboard.put('text', Buffer.from(`harbour ${++put}`)).catch(() => undefined),
+        close: () => clipboard.close(),
+      };
+    },
+    effects: (world) => world.copies.count + world.tap.left('clipboard'),
+  },
+  {
+    ability: 'sound',
+    permissions: ['hear-sound'],
+    begin: (world) => {
+      const hearing = new TechnicianSound(world.technician, new Ears().speaker);
+      return {
+        act: () => {
+          // Said each second from now on, as by a program that does not care what it may.
+          hearing.setOn(true);
+          world.play('speakers');
+        },
+        close: () => hearing.close(),
+      };
+    },
+    effects: (world) => world.tap.left('sound'),
+  },
+  {
+    ability: 'speaking',
+    permissions: ['speak-together'],
+    begin: (world) => {
+      const talk = technicianTalk(world.technician, new Ears(500));
+      const off = world.technician.on('entry', () => talk.changed());
+      return {
+        act: () => {
+          talk.open();
+          world.play('microphone');
+        },
+        close: () => {
+          off();
+          talk.close();
+        },
+      };
+    },
+    effects: (world) => world.tap.left('voice'),
+  },
+  {
+    ability: 'camera',
+    permissions: ['see-camera'],
+    begin: ({ technician }) => {
+      const camera = new TechnicianCamera(technician, () => undefined);
+      return {
+        act: () => {
+          // Said each second from now on, as by a program that does not care what it may.
+          camera.setOn(true);
+          camera.setLight(true);
+          camera.take().catch(() => undefined);
+        },
+        close: () => camera.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('camera'),
+  },
 ];
 /** Those of the list that do nothing at a technician's word on this desktop, and why. */
 export const noExercise: Readonly<Record<string, string>> = {
-  drawing: 'this desktop has no copy to draw on',
   'check-words': 'exchanged as soon as somebody may look; a question is all that they can bring about',
   presence: 'is the customer’s own',
   standing: 'made by three answers of the customer; its own tests walk a whole visit',

@@ -1,7 +1,10 @@
 import type { LiveConnection } from '@porch/client';
-import type { PersonAtDesk, XDesktop } from '@porch/demo';
+import { writeWav, type PersonAtDesk, type XDesktop } from '@porch/demo';
+import type { ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 import { XConnection } from '@porch/doorstep';
-import { FrameTap, lookAt, PressCounter, until, type House } from '@porch/testkit';
+import { CopyCounter, dumpScreen, FrameTap, lookAt, PressCounter, until, type House } from '@porch/testkit';
 
 /** A session on a real desktop whose every way out is looked at. */
 export class RealWorld {
@@ -11,21 +14,31 @@ export class RealWorld {
   readonly person: PersonAtDesk;
   readonly tap: FrameTap;
   readonly counter: PressCounter;
+  readonly copies: CopyCounter;
   readonly seen: ReturnType<typeof lookAt>;
+  readonly #desktop: XDesktop;
   readonly #x: XConnection;
+  readonly #display: string;
   readonly #window: number;
   readonly #gc: number;
   #drawn = 0;
 
-  private constructor(parts: Omit<RealWorld, 'draw' | 'holderSeat' | 'settled' | 'close'>, x: XConnection) {
+  private constructor(
+    parts: Omit<RealWorld, 'draw' | 'play' | 'newColours' | 'holderSeat' | 'settled' | 'close'>,
+    x: XConnection,
+    desktop: XDesktop,
+  ) {
     this.house = parts.house;
     this.technician = parts.technician;
     this.customer = parts.customer;
     this.person = parts.person;
     this.tap = parts.tap;
     this.counter = parts.counter;
+    this.copies = parts.copies;
     this.seen = parts.seen;
     this.#x = x;
+    this.#desktop = desktop;
+    this.#display = desktop.display;
     this.#window = x.client.AllocID();
     this.#gc = x.client.AllocID();
     x.client.CreateWindow(this.#window, x.root, 40, 640, 64, 64, 0, 0, 0, 0, {
@@ -43,7 +56,24 @@ export class RealWorld {
     await until('Doorstep', () => technician.state.holderId);
     const x = await XConnection.open(desktop.display, () => undefined);
     const counter = await PressCounter.at(desktop.display);
-    return new RealWorld({ house, technician, customer, person, tap, counter, seen: lookAt(technician) }, x);
+    const copies = await CopyCounter.at(desktop.display);
+    return new RealWorld(
+      { house, technician, customer, person, tap, counter, copies, seen: lookAt(technician) },
+      x,
+      desktop,
+    );
+  }
+
+  #coloursAt = 0;
+  #coloursBefore = new Set<number>();
+  /** How often something of this colour appeared where it was not a moment ago. */
+  newColours(colour: string): number {
+    const word = parseInt(colour.slice(1), 16);
+    const now = new Set<number>();
+    dumpScreen(this.#display).forEach((pixel, i) => pixel === word && now.add(i));
+    if ([...now].some((i) => !this.#coloursBefore.has(i))) this.#coloursAt++;
+    this.#coloursBefore = now;
+    return this.#coloursAt;
   }
 
   holderSeat = (): number => this.technician.state.participants[this.technician.state.holderId ?? '']?.seat ?? 0;
@@ -54,6 +84,15 @@ export class RealWorld {
     client.ChangeWindowAttributes(this.#window, { backgroundPixel: (++this.#drawn * 0x3f1f) & 0xffffff });
     client.UnmapWindow(this.#window);
     client.MapWindow(this.#window);
+  }
+
+  #playing: ChildProcess | undefined;
+  /** A short signal on the speakers, or in front of the microphone. */
+  play(where: 'speakers' | 'microphone'): void {
+    if (this.#playing && this.#playing.exitCode === null) return;
+    const file = join(this.#desktop.home, 'signal.wav');
+    if (!existsSync(file)) writeWav(file, 0.1, (s) => 0.5 * Math.sin(2 * Math.PI * 440 * s));
+    this.#playing = this.#desktop.sound?.play(file, where);
   }
 
   /** What this number comes to once nothing is on its way any longer: the same after the desktop has answered, many times. */
@@ -70,6 +109,7 @@ export class RealWorld {
 
   async close(): Promise<void> {
     this.counter.close();
+    this.copies.close();
     this.#x.close();
     await this.tap.close();
   }

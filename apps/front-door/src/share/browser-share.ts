@@ -1,10 +1,12 @@
-import { SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
+import { Listeners, SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
 import { isOver, presentOf, rulesOf, showingPermissions, type OpenAsk } from '@porch/core';
 import type { Host } from '@porch/host';
-import { pictureChannel, startOf, type PictureMessage } from '@porch/wire';
+import { pictureChannel, startOf, type Mark, type MarkMessage, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { w } from '../words/index.ts';
 import type { PageEnd } from './page-host.ts';
+import { PageCamera } from './page-camera.ts';
+import { PageVoice } from './page-voice.ts';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
 const MOST_FRAMES_PER_SECOND = 30;
@@ -30,6 +32,10 @@ export class BrowserShare {
   /** What is shown, for a copy in this page, and what was pointed at and drawn on it. */
   readonly stream = shallowRef<MediaStream>();
   readonly marks = shallowRef<readonly ShownMark[]>([]);
+  readonly voice = new PageVoice();
+  readonly camera = new PageCamera();
+  readonly #own = new Listeners<{ mark: MarkMessage }>();
+  #lastMark = 0;
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<PictureMessage>;
   readonly #offs: (() => void)[];
@@ -72,9 +78,17 @@ export class BrowserShare {
     );
   }
 
+  /** What the person here draws on the copy; everybody who looks sees it. */
+  draw(mark: Mark): void {
+    this.#own.emit('mark', { type: 'mark', id: ++this.#lastMark, display: 0, fades: false, mark });
+  }
+  unmark(which: 'last' | 'everybodys'): void {
+    this.#own.emit('mark', { type: 'unmark', which });
+  }
+
   /** Nobody sees anything from now on; the service hears of it when it can. */
   stop(why: string): void {
-    this.#endCapture();
+    this.#endCapture({ isOver: false });
     for (const { id: participantId } of presentOf(this.#connection.state, 'desk'))
       for (const permission of showingPermissions)
         this.#connection
@@ -85,7 +99,7 @@ export class BrowserShare {
   close(): void {
     this.#isClosed = true;
     this.#offs.forEach((off) => off());
-    this.#endCapture();
+    this.#endCapture({ isOver: true });
     this.#host
       ?.then(async (host) => {
         await host.close();
@@ -99,7 +113,10 @@ export class BrowserShare {
     const end: PageEnd = {
       post: (message) => this.#post(message),
       showMarks: (marks) => (this.marks.value = marks),
-      onNobodyMayLook: () => this.#endCapture(),
+      onOwnMark: (listener) => this.#own.on('mark', listener),
+      onNobodyMayLook: () => this.#endCapture({ isOver: false }),
+      voice: this.voice,
+      camera: this.camera,
       trouble: (what) => (this.trouble.value = what),
     };
     const { pageHost } = await import('./page-host.ts').catch((error: unknown) => {
@@ -167,8 +184,11 @@ export class BrowserShare {
     this.#tellRoom();
   }
 
-  #endCapture(): void {
-    this.#host?.then((host) => host.holdsNothing || host.giveUp()).catch(() => undefined); // Told where it was made.
+  /** `isOver`: nobody may do anything else here, either. */
+  #endCapture({ isOver }: { readonly isOver: boolean }): void {
+    this.#host
+      ?.then((host) => host.holdsNothing || host.giveUp(isOver ? undefined : showingPermissions))
+      .catch(() => undefined); // Told where it was made.
     this.#worker?.terminate();
     this.#worker = undefined;
     const stream = this.#stream;
@@ -191,7 +211,7 @@ export class BrowserShare {
   #follow(): void {
     const { state, status, participantId } = this.#connection;
     const isHolder = state.holderId === participantId;
-    if (isOver(state) || (status === 'live' && !isHolder)) this.#endCapture();
+    if (isOver(state) || (status === 'live' && !isHolder)) this.#endCapture({ isOver: true });
     if (!state.hasAccepted || isOver(state) || state.holderId || status !== 'live') return;
     if (this.#isOffering || !BrowserShare.canShowAnything) return;
     this.#isOffering = true;

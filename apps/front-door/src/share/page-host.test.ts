@@ -13,6 +13,8 @@ import {
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Host } from '@porch/host';
 import { pageHost } from './page-host.ts';
+import { PageCamera } from './page-camera.ts';
+import { PageVoice } from './page-voice.ts';
 import type { ToShareWorker } from './share-messages.ts';
 
 /* What a page lets be seen: by its own grants and nobody else's word. */
@@ -58,6 +60,7 @@ class Page {
       random: realRandomness,
       on: this.#listeners.on.bind(this.#listeners),
       sendFrame: () => true,
+      sendFresh: () => true,
       sendBulk: () => true,
       command: (command: SessionCommand) => {
         if (this.serviceRefuses) return Promise.reject(new Error('the service says no'));
@@ -68,6 +71,9 @@ class Page {
     this.host = pageHost(this.connection, new SealedLine(this.connection, pictureChannel), {
       post: (message) => this.#posted(message),
       showMarks: (marks) => (this.marks = marks),
+      onOwnMark: () => () => undefined,
+      voice: new PageVoice(),
+      camera: new PageCamera(),
       onNobodyMayLook: () => this.endings++,
       trouble: (what) => this.troubles.push(what),
     });

@@ -1,15 +1,32 @@
-import type { LiveConnection, SealedLine, ShownMark } from '@porch/client';
+import type { LiveConnection, SealedLine, ShownMark, VoicePort } from '@porch/client';
 import { presentParticipants, type SessionCommand } from '@porch/core';
-import { drawing, Host, isLooker, privateMoments, watchersOf, type HostAbility, type Journal } from '@porch/host';
-import { type PictureMessage, realClock, realRandomness } from '@porch/wire';
+import {
+  camera,
+  drawing,
+  Host,
+  isLooker,
+  privateMoments,
+  speaking,
+  watchersOf,
+  type HostAbility,
+  type Journal,
+} from '@porch/host';
+import { BrowserSound, canSpeak } from '@porch/pages/sound';
+import { type MarkMessage, type PictureMessage, realClock, realRandomness } from '@porch/wire';
+import { PageCamera } from './page-camera.ts';
+import type { PageVoice } from './page-voice.ts';
 import type { ToShareWorker } from './share-messages.ts';
 
 /** What the page does with what its host says. */
 export interface PageEnd {
   post(message: ToShareWorker): void;
   showMarks(marks: readonly ShownMark[]): void;
+  /** What the person here draws on their copy. */
+  onOwnMark(listener: (message: MarkMessage) => void): () => void;
   /** Nobody may see anything any longer: what nobody may see is not captured, either. */
   onNobodyMayLook(): void;
+  readonly voice: PageVoice;
+  readonly camera: PageCamera;
   trouble(what: string): void;
 }
 
@@ -61,11 +78,22 @@ function journalOfPage(): Journal {
 
 const nothing = () => () => undefined;
 
+/** This page's microphone and speakers, and what it shows of them. */
+function pageVoice({ voice, trouble }: PageEnd): VoicePort {
+  const sound = new BrowserSound((error) => trouble(String(error)));
+  return {
+    openMicrophone: (take, onGone) => sound.openMicrophone(take, onGone),
+    speaker: () => sound.speaker(),
+    show: (now) => voice.show(now),
+    close: () => sound.close(),
+  };
+}
+
 /** The same holder of consent and the same leases as Doorstep has, for the one picture of this page. */
 export function pageHost(connection: LiveConnection, line: SealedLine<PictureMessage>, end: PageEnd): Host {
   const host = new Host({
     connection,
-    abilities: [pagePicture(end, line), drawing, privateMoments],
+    abilities: [pagePicture(end, line), drawing, speaking, camera, privateMoments],
     ports: {
       person: { answersElsewhere: true, ask: () => Promise.resolve(undefined), onLocalInput: nothing },
       // The page itself says what is allowed, and has Stop in sight at all times.
@@ -74,12 +102,31 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
         onStop: nothing,
         onHideWanted: nothing,
         onPrivateWanted: nothing,
+        onMuteWanted: (listener) => end.voice.onMuteWanted(listener),
+        onDrawWanted: nothing,
         onTakeBackWanted: nothing,
       },
-      copy: { showMarks: (marks) => end.showMarks(marks) },
+      // A copy in the page: what is drawn on it is not in the picture, so everybody is told.
+      ink: {
+        isInPicture: false,
+        showMarks: (marks) => {
+          end.showMarks(marks);
+          return Promise.resolve();
+        },
+        onOwnMark: (listener) => end.onOwnMark(listener),
+      },
+      ...(canSpeak ? { voice: pageVoice(end) } : {}),
+      ...(PageCamera.isPossible ? { camera: end.camera } : {}),
     },
     journal: journalOfPage(),
-    desk: { deskName: '', deskPhone: '', noticeVersion: '', awayAfterMs: Infinity, controlNeedsComparedWords: false },
+    desk: {
+      deskName: '',
+      deskPhone: '',
+      noticeVersion: '',
+      awayAfterMs: Infinity,
+      controlNeedsComparedWords: false,
+      maxClipboardBytes: 0,
+    },
     place: { address: location.host },
     personName: '',
     time: realClock,

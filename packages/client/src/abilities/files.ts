@@ -257,7 +257,10 @@ export class FileTransfers {
         const bytes = await source.read(offset, Math.min(chunkBytes(sending), source.sizeBytes - offset));
         // Stopped while reading, or asked to go on from somewhere else: what was read is not the next.
         if (this.#sending.get(fileId) !== sending || sending.nextOffset !== offset) continue;
-        if (!this.#line.sendPlain(sending.toSeat, encodeChunk({ id: fileId, offset, bytes }))) return;
+        const chunk = encodeChunk({ id: fileId, offset, bytes });
+        // What waits in the queue goes only while it is still being sent.
+        const may = () => this.#sending.get(fileId) === sending;
+        if (!this.#line.sendPlain(sending.toSeat, chunk, may)) return;
         sending.nextOffset = offset + bytes.length;
       }
     } catch (error) {

@@ -14,6 +14,7 @@ import {
   type ScreenshotMessage,
 } from '@porch/wire';
 import type { LiveConnection } from '../live/live-connection.ts';
+import { OpenAnswers } from '../open-answers.ts';
 import { PieceReceiver, sendPieces } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
@@ -39,26 +40,21 @@ export function fillWithRgb(rgba: Uint8Array | Uint8ClampedArray, rgb: Uint8Arra
 /** The customer's side said no, in its own words. */
 export class ScreenshotRefused extends Error {}
 
-/** Whoever does not answer within this is not asked any longer. */
-const ANSWER_MS = 60_000;
-
-interface Open {
-  resolve(value: never): void;
-  reject(error: Error): void;
-  endWaiting(): void;
-}
-
 /** The technician's side of screenshots: has one taken, and gives what was made of it to the customer. */
 export class TechnicianScreenshots {
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<ScreenshotMessage>;
   readonly #off: () => void;
-  readonly #open = new Map<string, Open>();
+  readonly #answers: OpenAnswers;
   readonly #coming = new Map<string, PieceReceiver>();
   readonly #giving = new Map<string, Uint8Array>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
+    this.#answers = new OpenAnswers(connection.clock, (id) => {
+      this.#coming.get(id)?.close();
+      this.#coming.delete(id);
+    });
     this.#line = new SealedLine(connection, screenshotChannel);
     this.#off = this.#line.listenPlain(
       (_from, plain) => this.#take(plain),
@@ -92,28 +88,11 @@ export class TechnicianScreenshots {
 
   close(): void {
     this.#off();
-    for (const receiver of this.#coming.values()) receiver.close();
-    for (const id of [...this.#open.keys()]) this.#settle(id, (open) => open.reject(new AppError('NOT_PRESENT')));
+    this.#answers.close();
   }
 
   #ask<T>(id: string, message: ScreenshotMessage): Promise<T> {
-    return new Promise((resolve, reject) => {
-      const endWaiting = this.#connection.clock.after(ANSWER_MS, () =>
-        this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER'))),
-      );
-      this.#open.set(id, { resolve: resolve as (value: never) => void, reject, endWaiting });
-      if (!this.#tell(message)) this.#settle(id, (open) => open.reject(new AppError('NO_CONSENT_HOLDER')));
-    });
-  }
-
-  #settle(id: string, how: (open: Open) => void): void {
-    const open = this.#open.get(id);
-    this.#coming.get(id)?.close();
-    this.#coming.delete(id);
-    if (!open) return;
-    this.#open.delete(id);
-    open.endWaiting();
-    how(open);
+    return this.#answers.wait(id, () => this.#tell(message));
   }
 
   #tell(message: ScreenshotMessage): boolean {
@@ -124,16 +103,19 @@ export class TechnicianScreenshots {
   #take(plain: Uint8Array): void {
     if (plain[0] !== WORDS_TAG) {
       const chunk = unlessUnreadable(() => decodeChunk(plain));
-      if (chunk) this.#coming.get(chunk.id)?.take(chunk);
+      if (!chunk) return;
+      this.#answers.waitOn(chunk.id);
+      this.#coming.get(chunk.id)?.take(chunk);
       return;
     }
     const message = unlessUnreadable(() => decodeWords(screenshotChannel, plain));
-    if (!message || !this.#open.has(message.screenshotId)) return;
+    if (!message || !this.#answers.has(message.screenshotId)) return;
     const { screenshotId: id } = message;
     if (message.type === 'taken') this.#receive(message);
-    else if (message.type === 'given') this.#settle(id, (open) => open.resolve(undefined as never));
-    else if (message.type === 'refused') this.#settle(id, (open) => open.reject(new ScreenshotRefused(message.why)));
+    else if (message.type === 'given') this.#answers.resolve(id, undefined);
+    else if (message.type === 'refused') this.#answers.reject(id, new ScreenshotRefused(message.why));
     else if (message.type === 'want') {
+      this.#answers.waitOn(id);
       const png = this.#giving.get(id);
       const holder = consentHolderOf(this.#connection.state);
       if (png && holder)
@@ -144,15 +126,14 @@ export class TechnicianScreenshots {
   #receive({ screenshotId: id, width, height, sizeBytes }: Extract<ScreenshotMessage, { type: 'taken' }>): void {
     if (this.#coming.has(id)) return;
     if (width * height > MAX_SCREENSHOT_PIXELS)
-      return this.#settle(id, (open) => open.reject(new ScreenshotRefused('that screen is too large')));
+      return this.#answers.reject(id, new ScreenshotRefused('that screen is too large'));
     const receiver = new PieceReceiver(
       sizeBytes,
       (offset) => this.#tell({ type: 'want', screenshotId: id, offset }),
       (packed) => {
         // Asking for what is behind the end says that everything is here.
         this.#tell({ type: 'want', screenshotId: id, offset: packed.length });
-        const taken: TakenScreenshot = { id, width, height, packed };
-        this.#settle(id, (open) => open.resolve(taken as never));
+        this.#answers.resolve(id, { id, width, height, packed } satisfies TakenScreenshot);
       },
       this.#connection.clock,
     );

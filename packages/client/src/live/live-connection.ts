@@ -193,10 +193,10 @@ export class LiveConnection {
     return line !== undefined;
   }
 
+  /** Goes at once or not at all. */
+  sendFresh = (bytes: Uint8Array): boolean => this.#line?.offerFresh(bytes) ?? false;
   /** Files go after everything else, and wait here for their turn. */
-  sendBulk(bytes: Uint8Array): boolean {
-    return this.#line?.offerBulk(bytes) ?? false;
-  }
+  sendBulk = (bytes: Uint8Array, may?: () => boolean): boolean => this.#line?.offerBulk(bytes, may) ?? false;
 
   /** Whether the line can take more picture now; `room` says when it can again. */
   get hasRoom(): boolean {

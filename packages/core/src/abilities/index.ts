@@ -6,18 +6,36 @@ import { who } from '../ability/fields.ts';
 import type { SessionView } from '../ability/session-view.ts';
 import { byType } from '../by-type.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
+import { camera } from './camera/shape.ts';
 import { checkWords } from './check-words/shape.ts';
+import { clipboard } from './clipboard/shape.ts';
 import { drawing } from './drawing/shape.ts';
 import { files } from './files/shape.ts';
 import { input } from './input/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
+import { sound } from './sound/shape.ts';
+import { speaking } from './speaking/shape.ts';
 import { standing } from './standing/shape.ts';
 import { toCome } from './to-come/shape.ts';
 
 /** All abilities, in the order in which their permissions are listed: what another one needs stands before it. */
-export const abilities = [picture, input, drawing, screenshot, files, checkWords, toCome, presence, standing] as const;
+export const abilities = [
+  picture,
+  input,
+  drawing,
+  screenshot,
+  files,
+  clipboard,
+  sound,
+  speaking,
+  camera,
+  checkWords,
+  toCome,
+  presence,
+  standing,
+] as const;
 
 /*
  * From here on nothing names an ability. This file alone derives types from the list: an ability sees its own slice and a

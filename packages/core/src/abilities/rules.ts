@@ -6,20 +6,30 @@ import { byType } from '../by-type.ts';
 import type { RefusalCode } from '../decision.ts';
 import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
+import { cameraRules } from './camera/rules.ts';
 import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
+import { clipboardRules } from './clipboard/rules.ts';
+import { drawingRules } from './drawing/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
 import type { Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
+import { soundRules } from './sound/rules.ts';
+import { speakingRules } from './speaking/rules.ts';
 import { standingRules } from './standing/rules.ts';
 
 /** Those abilities that have commands, or hold something back. */
 const ruled = [
   pictureRules,
   inputRules,
+  drawingRules,
   filesRules,
+  clipboardRules,
+  soundRules,
+  speakingRules,
+  cameraRules,
   checkWordsRules,
   presenceRules,
   standingRules,

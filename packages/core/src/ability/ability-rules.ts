@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { RefusalCode, Refusal } from '../decision.ts';
 import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
+import type { NotedFact } from './noted-facts.ts';
 import type { AbilityWords, AbilityShape, AnyOf, Table } from './ability-shape.ts';
 import type { PersonView, SessionView } from './session-view.ts';
 
@@ -13,7 +14,7 @@ export interface Noted<What extends string = string> {
 }
 
 /** What becomes of a command: events of this ability's own, a refusal, or a note that it came too late. */
-export type AbilityDecision<E extends Table> = readonly AnyOf<E>[] | Refusal | Noted;
+export type AbilityDecision<E extends Table> = readonly AnyOf<E>[] | Refusal | Noted<NotedFact>;
 
 export type CommandRow<C extends Table, T extends keyof C> = { readonly type: T } & z.output<z.ZodObject<C[T]>>;
 export type AnyCommand<C extends Table> = { [T in keyof C & string]: CommandRow<C, T> }[keyof C & string];

@@ -5,12 +5,14 @@ import { endingCommands } from './ending/commands.ts';
 import { handoverCommands } from './handover/commands.ts';
 import { joiningCommands } from './joining/commands.ts';
 import { besideCommands } from './beside/commands.ts';
+import { plannedCommands } from './planned/commands.ts';
 import { possibleCommands } from './possible/commands.ts';
 
 /** What participants may send whatever the session can do. Who may send which: `who-may.ts`. */
 export const kernelCommands = [
   ...joiningCommands,
   ...besideCommands,
+  ...plannedCommands,
   ...possibleCommands,
   ...consentCommands,
   ...chatCommands,

@@ -8,12 +8,14 @@ import type { KernelEvent } from './events.ts';
 import { handoverDeciders } from './handover/decide.ts';
 import { joiningDeciders } from './joining/decide.ts';
 import { besideDeciders } from './beside/decide.ts';
+import { plannedDeciders } from './planned/decide.ts';
 import { possibleDeciders } from './possible/decide.ts';
 import type { KernelState, Participant } from './state.ts';
 
 const deciders = {
   ...joiningDeciders,
   ...besideDeciders,
+  ...plannedDeciders,
   ...possibleDeciders,
   ...consentDeciders,
   ...chatDeciders,

@@ -2,7 +2,7 @@ import type { z } from 'zod';
 import type { Decision, RefusalCode } from '../decision.ts';
 import type { Permission } from '../permission/permission.ts';
 import type { Policy } from '../policy/policy.ts';
-import type { NotedFact } from './noted-facts.ts';
+import type { NotedFact } from '../ability/noted-facts.ts';
 import type { KernelEvent } from './events.ts';
 import type { KernelState, Participant } from './state.ts';
 

@@ -6,6 +6,7 @@ import { handoverEvents } from './handover/events.ts';
 import { invitingEvents } from './inviting/events.ts';
 import { joiningEvents } from './joining/events.ts';
 import { besideEvents } from './beside/events.ts';
+import { plannedEvents } from './planned/events.ts';
 import { possibleEvents } from './possible/events.ts';
 
 /*
@@ -16,6 +17,7 @@ export const kernelEvents = [
   ...invitingEvents,
   ...joiningEvents,
   ...besideEvents,
+  ...plannedEvents,
   ...possibleEvents,
   ...consentEvents,
   ...chatEvents,

@@ -6,6 +6,7 @@ import { handoverEvolvers } from './handover/evolve.ts';
 import { invitingEvolvers } from './inviting/evolve.ts';
 import { joiningEvolvers } from './joining/evolve.ts';
 import { besideEvolvers } from './beside/evolve.ts';
+import { plannedEvolvers } from './planned/evolve.ts';
 import { possibleEvolvers } from './possible/evolve.ts';
 import type { KernelState } from './state.ts';
 
@@ -13,6 +14,7 @@ const evolvers = {
   ...invitingEvolvers,
   ...joiningEvolvers,
   ...besideEvolvers,
+  ...plannedEvolvers,
   ...possibleEvolvers,
   ...consentEvolvers,
   ...chatEvolvers,

@@ -98,6 +98,8 @@ export interface KernelState {
   /** How often the customer said no to each, to whomever: so that nobody is worn down. */
   readonly noes: Readonly<Partial<Record<Permission, number>>>;
   readonly lastGrantNumber: number;
+  /** What is to be asked once the customer is in. */
+  readonly planned: readonly string[];
   readonly handover: Handover | undefined;
   /** Those of the desk who may come in beside the lead, by their technician's id, and as what. */
   readonly letIn: Readonly<Record<string, BesidePart>>;
@@ -136,6 +138,7 @@ export const newKernel: KernelState = {
   lastNoMs: {},
   noes: {},
   lastGrantNumber: 0,
+  planned: [],
   handover: undefined,
   letIn: {},
   isTryAsked: false,

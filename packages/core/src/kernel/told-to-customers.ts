@@ -2,7 +2,7 @@ import type { LedgerWords } from '@porch/words/ledger/shape';
 import type { Telling } from '../ability/ability-shape.ts';
 import { customersAct } from '../abilities/index.ts';
 import type { KernelEvent, KernelEventOf } from './events.ts';
-import { isNotedFact } from './noted-facts.ts';
+import { isNotedFact } from '../ability/noted-facts.ts';
 import { leadOf, type KernelState } from './state.ts';
 
 /** What a teller of the kernel needs: who is who, and the whole book, for what permissions are called. */
@@ -34,6 +34,7 @@ const tellers: Teller = {
     if (e.role === 'technician') return words.came({ who: e.personal?.name ?? '…' });
     return e.role === 'doorstep' ? words.youCameDoorstep : words.youCamePage;
   },
+  'planned/chosen': (e, { words, technician }) => words.planned({ who: technician(e.by) }),
   'possible/changed': (_e, { words }) => words.possibleChanged,
   'beside/letIn': (e, { words, technician }) => words.letIn({ who: technician(e.by), name: e.personal?.name ?? '…' }),
   'beside/sentAway': (e, { words, technician }) => words.sentAway({ who: technician(e.by) }),

@@ -3,7 +3,7 @@ import type { Telling } from '../ability/ability-shape.ts';
 import { techniciansAct } from '../abilities/index.ts';
 import type { Permission } from '../permission/permission.ts';
 import type { KernelEvent, KernelEventOf } from './events.ts';
-import { isNotedFact } from './noted-facts.ts';
+import { isNotedFact } from '../ability/noted-facts.ts';
 import type { KernelState } from './state.ts';
 
 /** What a teller of the kernel needs: who is who, and the whole book, for what permissions are called. */
@@ -70,6 +70,10 @@ const tellers: Teller = {
     words.invitationFailed[e.way]({ why: e.personal?.why ?? book.kernel.erased }),
   invitationWithdrawn: (e, { words }) => words.invitationWithdrawn[e.way],
   participantJoined: tellJoined,
+  'planned/chosen': (e, { words, nameOf, acts }) =>
+    e.permissions.length
+      ? words.planned({ who: nameOf(e.by), what: acts(e.permissions as Permission[]) })
+      : words.plannedNothing({ who: nameOf(e.by) }),
   'possible/changed': tellPossible,
   'beside/letIn': (e, { words, nameOf, book }) => {
     const about = { who: nameOf(e.by), name: e.personal?.name ?? book.kernel.people.colleague };

@@ -12,6 +12,7 @@ export const kernelActions: Readonly<Record<KernelCommand['type'], PartAction>> 
   leaveSession: 'leave',
   'beside/letIn': 'lead the session',
   'beside/sendAway': 'lead the session',
+  'planned/choose': 'lead the session',
   'possible/tell': 'hold the consent',
   offerOwnPicture: 'offer a picture of its own',
   askPermissions: 'ask for a permission',

@@ -4,7 +4,7 @@ import { runs } from '@porch/testkit/seeds';
 import { languages, type Language } from '../language.ts';
 import { allPermissions } from '../permission/permission.ts';
 import { evolveSession } from '../session/evolve.ts';
-import { notedFacts } from '../kernel/noted-facts.ts';
+import { notedFacts } from '../ability/noted-facts.ts';
 import { SessionEvent } from '../session/session-events.ts';
 import { newSession, type SessionState } from '../session/session-state.ts';
 import { ledger } from '@porch/words/ledger';
@@ -94,6 +94,10 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
     place: fc.constantFrom('technician', 'session', 'customer'),
     sha256: fc.constant('a'.repeat(64)),
   }),
+  event('sound/heard', { participantId: fc.constantFrom(PIM, RUNE) }),
+  event('speaking/opened', { participantId: fc.constantFrom(PIM, RUNE) }),
+  event('camera/seen', { participantId: fc.constantFrom(PIM, RUNE) }),
+  event('camera/pictureTaken', { participantId: fc.constantFrom(PIM, RUNE), width: fc.nat(), height: fc.nat() }),
   event('beside/letIn', {
     technicianId: fc.constant('rune'),
     part: fc.constant('colleague'),

@@ -5,11 +5,17 @@ import { MAX_ASKED_TOGETHER, rulesOf, type Permission } from './permission.ts';
 export interface Bundle {
   readonly name: string;
   readonly permissions: readonly Permission[];
+  /** One the product comes with: shown under its name in the reader's language. */
+  readonly own?: 'lookAndWork' | 'lookWorkAndGive';
 }
 
 export const defaultBundles: readonly Bundle[] = [
-  { name: 'Look and work', permissions: ['view-screen', 'control-input'] },
-  { name: 'Look, work and give files', permissions: ['view-screen', 'control-input', 'give-files'] },
+  { name: 'Look and work', permissions: ['view-screen', 'control-input'], own: 'lookAndWork' },
+  {
+    name: 'Look, work and give files',
+    permissions: ['view-screen', 'control-input', 'give-files'],
+    own: 'lookWorkAndGive',
+  },
 ];
 
 /**

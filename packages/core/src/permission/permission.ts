@@ -47,3 +47,13 @@ export function hasWhatItNeeds(permission: Permission, has: (needed: Permission)
 export function dependants(permission: Permission): Permission[] {
   return allPermissions.filter((other) => rulesOf(other).needs === permission);
 }
+
+/** These and what they need, in the order of the list. */
+export function withNeeds(permissions: readonly Permission[]): Permission[] {
+  const wanted = new Set<string>(permissions);
+  for (const permission of [...allPermissions].reverse()) {
+    const { needs } = rulesOf(permission);
+    if (wanted.has(permission) && needs) wanted.add(needs);
+  }
+  return allPermissions.filter((permission) => wanted.has(permission));
+}

@@ -20,6 +20,8 @@ export interface Policy extends AbilityPolicy {
   readonly asks: AskRules;
   /** Who may not ask what. */
   readonly askLimits: readonly AskLimit[];
+  /** The most that is moved from one clipboard to the other at once. */
+  readonly maxClipboardBytes: number;
   /** Minutes without a sign of the customer after which control pauses. */
   readonly awayAfterMs: number;
   /** A session that no technician has been in, and in which nothing happened, for so long is ended by the service. */
@@ -79,6 +81,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     abandonedAfterMs: values['abandoned-minutes'] * MINUTE_MS,
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),
+    maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,
     limits: { screens: values['max-screens'], chats: values['max-chats'] },
     wrapUpMs: values['wrap-up-seconds'] * SECOND_MS,

@@ -156,6 +156,7 @@ export const settings = {
     isTeams: true,
     earlier: 'PORCH_MAX_FILE_MB',
   }),
+  'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 
   'max-screens': setting({
     kind: amount(1, 20, whole),

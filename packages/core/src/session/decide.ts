@@ -9,7 +9,7 @@ import {
 import { refuse, type Decision } from '../decision.ts';
 import { decideKernel } from '../kernel/decide.ts';
 import { isOfDesk, noteFact, type DecideContext as KernelContext } from '../kernel/decider.ts';
-import type { NotedFact } from '../kernel/noted-facts.ts';
+import type { NotedFact } from '../ability/noted-facts.ts';
 import { kernelActions } from '../kernel/who-may.ts';
 import { whyPartMayNot, type PartAction } from '../people/part.ts';
 import type { Participant } from '../kernel/state.ts';

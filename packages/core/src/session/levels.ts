@@ -1,5 +1,6 @@
 import { abilityLevels } from '../abilities/index.ts';
 import { besideEvents } from '../kernel/beside/events.ts';
+import { plannedEvents } from '../kernel/planned/events.ts';
 import { possibleEvents } from '../kernel/possible/events.ts';
 
 /*
@@ -8,12 +9,13 @@ import { possibleEvents } from '../kernel/possible/events.ts';
  */
 
 /** Raised by a release that has events which the release before does not know. */
-export const RECORDS_LEVEL = 2;
+export const RECORDS_LEVEL = 4;
 const FIRST_LEVEL = 1;
 
 const levels: ReadonlyMap<string, number> = new Map([
   ...abilityLevels,
   ...[...besideEvents, ...possibleEvents].map(({ shape }) => [shape.type.value as string, 2] as const),
+  ...plannedEvents.map(({ shape }) => [shape.type.value as string, 3] as const),
 ]);
 
 /** From which level of the records on an event is written. */

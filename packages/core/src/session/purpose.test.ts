@@ -4,7 +4,7 @@ import { ledger } from '@porch/words/ledger';
 import { languages } from '../language.ts';
 import { mayReadPersonal } from '../ledger/readers.ts';
 import type { SessionEvent } from './session-events.ts';
-import { notedFacts } from '../kernel/noted-facts.ts';
+import { notedFacts } from '../ability/noted-facts.ts';
 import { NO_PURPOSE, purposeForCustomer } from './purpose.ts';
 
 describe('what a session is for', () => {

@@ -12,6 +12,7 @@ import { tellToTechnicians } from '../ledger/to-technicians.ts';
 import { ledger } from '@porch/words/ledger';
 import { languages } from '../language.ts';
 import type { GrantStatement } from '../kernel/decider.ts';
+import { nextPlannedAsk, plannedLeft } from '../kernel/planned/next-ask.ts';
 import { isOver, leadOf, partOfTechnician, presentAs } from '../kernel/state.ts';
 import { allPermissions, rulesOf, type Permission } from '../permission/permission.ts';
 import { isEffective } from '../permission/permission-rules.ts';
@@ -222,6 +223,13 @@ const step = fc.oneof(
     weight: 1,
     arbitrary: fc.record({ do: fc.constant('end' as const), who: fc.constantFrom<Who>('pim', 'page', 'doorstep') }),
   },
+  {
+    weight: 1,
+    arbitrary: fc.record({
+      do: fc.constant('plan' as const),
+      permissions: fc.subarray<Permission>(['view-screen', 'control-input', 'fetch-files', 'draw-on-screen']),
+    }),
+  },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('log' as const), who: fc.constantFrom<Who>('pim', 'rune') }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('say' as const), who: fc.constantFrom<Who>('pim', 'page') }) },
   { weight: 1, arbitrary: fc.record({ do: fc.constant('time' as const), ms: fc.constantFrom(10, 30_000, 100_000) }) },
@@ -267,6 +275,13 @@ function take(p: Played, s: Step): void {
         s.by,
         part ? { type: 'beside/letIn', technicianId, part } : { type: 'beside/sendAway', technicianId },
       );
+    }
+    case 'plan': {
+      p.send('pim', { type: 'planned/choose', permissions: s.permissions });
+      // What would be asked is never what is allowed already, nor anything that stands alone.
+      const next = nextPlannedAsk(p.state, people.pim.id);
+      expect(next.every((one) => !rulesOf(one).isSensitive && !effective(p.state, 'pim', one, p.nowMs))).toBe(true);
+      return;
     }
     case 'leave':
       return void p.send(s.who, { type: 'leaveSession', reason: 'r' });
@@ -672,6 +687,36 @@ it('what the consent holder’s program can do may change while it runs; nobody 
   expect(tellToTechnicians(p.entries, ledger.en).at(-1)?.sentence).toMatch(/changed; now: see the screen/i);
   expect(tell('doorstep', ['view-screen', 'give-files'])).toBe('ok');
   expect(ask(['give-files'])).toBe('ok');
+});
+
+describe('what is planned before the customer is in', () => {
+  const plan = (p: Played, permissions: Permission[], who: Who = 'pim') =>
+    p.send(who, { type: 'planned/choose', permissions });
+  const next = (p: Played) => nextPlannedAsk(p.state, people.pim.id);
+
+  it('is asked once they are, all together with what it needs, and each thing once', () => {
+    const p = underWay(false);
+    expect(plan(p, ['control-input', 'fetch-files'])).toBe('ok');
+    expect(plan(p, ['view-screen', 'control-input', 'fetch-files']), 'the same again is nothing new').toBe('ok');
+    expect(p.state.planned).toEqual(['view-screen', 'control-input', 'fetch-files']);
+    expect(next(p), 'nobody is asked who is not there').toEqual([]);
+    const there = underWay();
+    expect(plan(there, ['control-input', 'fetch-files'])).toBe('ok');
+    expect(next(there)).toEqual(['view-screen', 'control-input']);
+    expect(there.send('pim', { type: 'askPermissions', askId: uuid(100), permissions: next(there) })).toBe('ok');
+    expect(next(there)).toEqual([]);
+    expect(plannedLeft(there.state, people.pim.id), 'what is asked alone waits').toEqual(['fetch-files']);
+  });
+
+  it('is the lead’s to say, and of what the desk lets them ask', () => {
+    const p = underWay();
+    expect([plan(p, ['view-screen'], 'page'), plan(p, ['view-screen'], 'doorstep')]).toEqual([
+      'NOT_THE_LEAD',
+      'NOT_THE_LEAD',
+    ]);
+    p.send('pim', { type: 'endSession', reason: 'technician', why: 'e' });
+    expect(plan(p, ['view-screen'])).toBe('SESSION_ENDED');
+  });
 });
 
 describe('handing over', () => {

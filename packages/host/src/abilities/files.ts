@@ -36,6 +36,8 @@ class FileDesk {
   /** Folders of which the person here said that any file may be fetched, for one technician's key. */
   readonly #folders = new Set<string>();
   #fetchesWaiting = 0;
+  /** Where those lie that have arrived, and whose they were. */
+  readonly #arrived = new Map<string, { readonly path: string; readonly signKey: string }>();
   readonly #open = new Map<string, { close(): Promise<void> }>();
   /** What lets each file be on its way. */
   readonly #leases = new Map<string, Lease>();
@@ -46,6 +48,10 @@ class FileDesk {
     this.#port = port;
     this.#connection = kit.connection;
     this.#transfers = new FileTransfers(kit.connection);
+    kit.shared.arrivedFile = (fileId, signKey) => {
+      const file = this.#arrived.get(fileId);
+      return file?.signKey === signKey ? file.path : undefined;
+    };
     this.#offs = [
       kit.connection.on('entry', () => this.#follow()),
       this.#transfers.listeners.on('message', ({ fromSeat, message }) => {
@@ -113,7 +119,9 @@ class FileDesk {
     if (this.#connection.state.slices.files[fileId]?.stage !== 'offered') return;
     if (!answer || answer.what !== 'yes' || !lease.isRunning) return this.#transfers.refuse(fileId);
     this.#leases.set(fileId, lease);
-    await this.#transfers.accept(fileId, await this.#port.sinkFor(file.name ?? 'unnamed'));
+    const { signKey } = technician;
+    const onArrived = (path: string) => void this.#arrived.set(fileId, { path, signKey });
+    await this.#transfers.accept(fileId, await this.#port.sinkFor(file.name ?? 'unnamed', onArrived));
   }
 
   /** Asked by name, one question for each, unless the person here said that any in this folder is fine. */

@@ -1,11 +1,15 @@
 import type { HostAbility } from '../kit.ts';
+import { camera } from './camera/camera.ts';
 import { checkWords } from './check-words.ts';
+import { clipboard } from './clipboard.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files.ts';
 import { input } from './input.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
 import { screenshot } from './screenshot.ts';
+import { sound } from './sound.ts';
+import { speaking } from './speaking.ts';
 import { standing } from './standing/standing.ts';
 
 /** What a host can do, in the order in which the bar is put together. */
@@ -15,6 +19,10 @@ export const hostAbilities: readonly HostAbility[] = [
   input,
   presence,
   files,
+  clipboard,
+  sound,
+  speaking,
+  camera,
   checkWords,
   screenshot,
   drawing,

@@ -88,6 +88,7 @@ function setUp() {
   kit.shared.aim = () => ({
     generation: world.generation,
     monitor: { x: 0, y: 0, width: 100, height: 100 },
+    newest: 1,
     replacedAtMs: () => world.replacedAtMs,
   });
   const keeper = new LeaseKeeper(kit, hands);

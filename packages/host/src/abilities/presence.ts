@@ -52,10 +52,10 @@ export const privateMoments: HostAbility = {
 };
 
 const PRIVATE = 'they are doing something private';
-/** The picture, what needs it, and hands. */
+/** The picture, what needs it, hands, and what says so of itself. */
 function isForNobody(permission: Permission): boolean {
-  const { showsPicture, isHandsOn, needs } = rulesOf(permission);
-  return (showsPicture ?? isHandsOn ?? (needs && rulesOf(needs).showsPicture)) === true;
+  const { restsInPrivate, showsPicture, isHandsOn, needs } = rulesOf(permission);
+  return (restsInPrivate ?? showsPicture ?? isHandsOn ?? (needs && rulesOf(needs).showsPicture)) === true;
 }
 
 function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {

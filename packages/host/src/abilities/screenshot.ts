@@ -147,7 +147,7 @@ class ScreenshotDesk {
       packed,
       screenshotId,
       offset,
-      (chunk) => lease.isRunning && this.#line.sendPlain(from.seat, encodeChunk(chunk)),
+      (chunk) => lease.isRunning && this.#line.sendPlain(from.seat, encodeChunk(chunk), () => lease.isRunning),
     );
   }
 

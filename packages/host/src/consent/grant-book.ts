@@ -112,6 +112,10 @@ export class GrantBook {
     if (this.#remove(permission, signKey)) this.onTaken();
   }
 
+  dropFromAll(permission: Permission): void {
+    for (const signKey of this.#held.keys()) this.drop(permission, signKey);
+  }
+
   dropKey(signKey: string): void {
     if (this.#held.delete(signKey)) this.onTaken();
   }

@@ -64,6 +64,11 @@ export class DisplaySender {
     return this.#generation;
   }
 
+  /** The number of the last message that was sent. */
+  get newest(): number {
+    return this.#lastNumber;
+  }
+
   /** Every tile was sent at least once. */
   get isWhole(): boolean {
     return this.#source?.versions.every((version) => version > 0) ?? false;

@@ -4,11 +4,9 @@ import {
   realRandomness,
   type Clock,
   type Randomness,
-  ALL_MONITORS,
   defaultBounds,
   frameKinds,
   THUMBNAIL_FROM,
-  type DisplayRow,
   type Frame,
   type PictureMessage,
   type PictureBounds,
@@ -21,6 +19,7 @@ import type { SharePort, SourceCodecs } from './share-port.ts';
 import { SourceReport } from './source-report.ts';
 import { Thumbnail } from './thumbnail.ts';
 import { Vouching } from './vouching.ts';
+import { MonitorList } from './monitor-list.ts';
 import type { Watcher } from './watcher.ts';
 
 const CHECKPOINT_MS = 1_000;
@@ -41,7 +40,7 @@ export class ScreenShare {
   readonly #vouching: Vouching;
   readonly #report = new SourceReport();
   #watchers: readonly Watcher[] = [];
-  #monitors: readonly Monitor[] = [];
+  readonly monitors: MonitorList;
   #stopWatching: (() => void) | undefined;
   #isStarting = false;
   #bounds: PictureBounds = defaultBounds;
@@ -62,6 +61,7 @@ export class ScreenShare {
   ) {
     this.#port = port;
     this.#screen = screen;
+    this.monitors = new MonitorList(() => screen.size());
     this.#codecs = codecs;
     this.#onTrouble = onTrouble;
     this.#clock = clock;
@@ -83,11 +83,14 @@ export class ScreenShare {
   /** The picture a technician's input was aimed at: its generation, and when it was replaced by a newer one. */
   aim(
     display: number,
-  ): { generation: number; monitor: Rect; replacedAtMs(update: number): number | undefined } | undefined {
+  ):
+    | { generation: number; monitor: Rect; newest: number; replacedAtMs(update: number): number | undefined }
+    | undefined {
     const sender = this.#displays.get(display);
-    const monitor = this.#rectOf(display);
+    const monitor = this.monitors.rectOf(display);
     if (!sender || !monitor) return undefined;
-    return { generation: sender.generation, monitor, replacedAtMs: (update) => sender.replacedAtMs(update) };
+    const { generation, newest } = sender;
+    return { generation, monitor, newest, replacedAtMs: (update) => sender.replacedAtMs(update) };
   }
 
   /** What is shown of a display now, what must not be seen covered; undefined while nobody looks at it. */
@@ -193,13 +196,8 @@ export class ScreenShare {
     return this.#watchers.some((w) => w.displays.includes(display));
   }
 
-  #rectOf(display: number): Rect | undefined {
-    if (display === ALL_MONITORS) return { x: 0, y: 0, ...this.#screen.size() };
-    return this.#monitors[display]?.rect;
-  }
-
   #takeMonitors(monitors: readonly Monitor[]): void {
-    this.#monitors = monitors;
+    this.monitors.set(monitors);
     this.#ensureDisplays();
     for (const { seat } of this.#watchers) this.#tellDisplays(seat);
   }
@@ -208,13 +206,13 @@ export class ScreenShare {
   #ensureDisplays(): void {
     let isNew = false;
     for (const display of new Set(this.#watchers.flatMap((w) => w.displays))) {
-      const rect = this.#rectOf(display % THUMBNAIL_FROM);
+      const rect = this.monitors.rectOf(display % THUMBNAIL_FROM);
       if (!rect) continue;
       if (display >= THUMBNAIL_FROM) {
         if (!this.#thumbnails.has(display)) {
           this.#thumbnails.set(
             display,
-            new Thumbnail(this.#sender(display), () => this.#rectOf(display % THUMBNAIL_FROM), this.#clock),
+            new Thumbnail(this.#sender(display), () => this.monitors.rectOf(display % THUMBNAIL_FROM), this.#clock),
           );
           isNew = true;
         }
@@ -268,7 +266,7 @@ export class ScreenShare {
     this.#report.noteCapture();
     for (const [display, sender] of this.#displays) {
       if (display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
-      const monitor = this.#rectOf(display);
+      const monitor = this.monitors.rectOf(display);
       if (!monitor) continue;
       for (const { rect, pixels, covered } of pieces) {
         const local = { ...rect, x: rect.x - monitor.x, y: rect.y - monitor.y };
@@ -285,7 +283,7 @@ export class ScreenShare {
   #takeCursor(x: number, y: number): void {
     this.#focus = { x, y };
     for (const [display, sender] of this.#displays) {
-      const monitor = this.#rectOf(display);
+      const monitor = this.monitors.rectOf(display);
       if (!monitor || display >= THUMBNAIL_FROM || !this.#isWatched(display)) continue;
       const isIn = x >= monitor.x && y >= monitor.y && x < monitor.x + monitor.width && y < monitor.y + monitor.height;
       if (isIn) sender.cursorAt(x - monitor.x, y - monitor.y);
@@ -296,7 +294,7 @@ export class ScreenShare {
   pump(): void {
     for (const [display, sender] of this.#displays) {
       if (!this.#isWatched(display)) continue;
-      const monitor = this.#rectOf(display % THUMBNAIL_FROM);
+      const monitor = this.monitors.rectOf(display % THUMBNAIL_FROM);
       const focus =
         this.#focus && monitor && display < THUMBNAIL_FROM
           ? { x: this.#focus.x - monitor.x, y: this.#focus.y - monitor.y }
@@ -330,7 +328,7 @@ export class ScreenShare {
   }
 
   #tellDisplays(seat: number): void {
-    const displays: DisplayRow[] = this.#monitors.map(({ name, rect }, display) => ({ display, name, ...rect }));
+    const displays = this.monitors.rows;
     if (displays.length) this.#port.tell(seat, { type: 'displays', displays });
   }
 

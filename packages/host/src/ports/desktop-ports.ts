@@ -1,4 +1,6 @@
 import type { ShownMark } from '@porch/client';
+import type { Rect } from '@porch/screen';
+import type { MarkMessage } from '@porch/wire';
 import type { Answer, Question } from './question.ts';
 
 /* What abilities need of a computer, each as small as one ability needs it. Any of them may be missing somewhere. */
@@ -22,6 +24,18 @@ export interface BannerWords {
   readonly private: string;
   /** How the Control key is called here: the keys stand beneath the buttons. */
   readonly control: string;
+  /** Begins drawing by the person here; missing where that is not possible just now. */
+  readonly draw?: string;
+  /** While they draw: what they draw with, and how to go on. */
+  readonly drawing?: DrawingWords;
+  /** Mutes the microphone, or opens it again; missing while there is none. */
+  readonly mute?: string;
+}
+export interface DrawingWords {
+  readonly tools: Readonly<Record<'pen' | 'arrow' | 'box', string>>;
+  readonly undo: string;
+  readonly clear: string;
+  readonly done: string;
 }
 
 /** What is always in sight while anybody may do anything, and what is always within reach. */
@@ -33,6 +47,10 @@ export interface BannerPort {
   onHideWanted(listener: () => void): () => void;
   /** The person begins something private, or is done with it. */
   onPrivateWanted(listener: () => void): () => void;
+  /** The person wants to draw, or is done with it. */
+  onDrawWanted(listener: () => void): () => void;
+  /** The person mutes their microphone, or opens it again. */
+  onMuteWanted(listener: () => void): () => void;
   /** The person takes mouse and keyboard back, by a key. */
   onTakeBackWanted(listener: () => void): () => void;
 }
@@ -52,9 +70,22 @@ export interface HandsPort {
   answers(): Promise<void>;
 }
 
-/** A copy of what is shown, for marks on it. */
-export interface CopyPort {
-  showMarks(marks: readonly ShownMark[]): void;
+/** A mark as it is to be seen: where its display lies, in what colour, and whose it is. */
+export interface InkMark extends ShownMark {
+  readonly monitor: Rect;
+  readonly colour: string;
+  readonly name: string;
+}
+/** Where marks are shown: above everything on the screen itself, or on a copy of what is shown. */
+export interface InkPort {
+  /** Whether the picture that leaves the computer has them by itself. */
+  readonly isInPicture: boolean;
+  /** All that are to be seen now. Resolves once they are. */
+  showMarks(marks: readonly InkMark[]): Promise<void>;
+  /** What the person here draws themselves, once they may. */
+  onOwnMark(listener: (message: MarkMessage) => void): () => void;
+  /** Lets them draw with the pointer, or no longer; where a page draws by itself there is nothing to let. */
+  letDraw?(isOn: boolean): void;
 }
 
 /** A program with windows on this desktop, by the title of one of them. */

@@ -14,7 +14,7 @@ export interface FoundFile {
 /** Files of this computer. */
 export interface FilesPort {
   /** Takes what arrives, beside the final name until it is whole. Never overwrites. */
-  sinkFor(name: string): Promise<FileSink>;
+  sinkFor(name: string, onArrived?: (path: string) => void): Promise<FileSink>;
   /** Throws with the reason for what lies outside, is missing, or is no plain file. */
   find(path: string): Promise<FoundFile>;
   open(path: string): Promise<FileToSend & { close(): Promise<void> }>;

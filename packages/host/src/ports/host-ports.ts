@@ -1,11 +1,16 @@
 import type { WhyNot } from '@porch/core';
-import type { BannerPort, CopyPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
+import type { BannerPort, InkPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
+import type { CameraPort } from './camera-port.ts';
+import type { ClipboardPort } from './clipboard-port.ts';
+import type { VoicePort } from '@porch/client';
+import type { SoundPort } from './sound-port.ts';
 import type { FilesPort } from './files-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
-export type OptionalPort = 'screen' | 'codecs' | 'hiding' | 'hands' | 'copy' | 'files';
+export type OptionalPort =
+  'screen' | 'codecs' | 'hiding' | 'hands' | 'ink' | 'clipboard' | 'sound' | 'voice' | 'camera' | 'files';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -19,7 +24,11 @@ export interface HostPorts {
   readonly codecs?: SealingCodecs;
   readonly hiding?: HidingPort;
   readonly hands?: HandsPort;
-  readonly copy?: CopyPort;
+  readonly ink?: InkPort;
+  readonly clipboard?: ClipboardPort;
+  readonly sound?: SoundPort;
+  readonly voice?: VoicePort;
+  readonly camera?: CameraPort;
   readonly files?: FilesPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

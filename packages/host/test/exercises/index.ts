@@ -1,12 +1,17 @@
-import { inputChannel, type InputMessage } from '@porch/wire';
+import type { Captured } from '@porch/client';
+import { encodeSound, inputChannel, type CameraMessage, type InputMessage, type SoundMessage } from '@porch/wire';
 import { deflateRawSync } from 'node:zlib';
+import { camera } from '../../src/abilities/camera/camera.ts';
+import { clipboard } from '../../src/abilities/clipboard.ts';
 import { checkWords } from '../../src/abilities/check-words.ts';
 import { drawing } from '../../src/abilities/drawing.ts';
 import { files } from '../../src/abilities/files.ts';
 import { input } from '../../src/abilities/input.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
-import type { ScreenSource, SealingCodecs } from '../../src/index.ts';
+import { sound } from '../../src/abilities/sound.ts';
+import { speaking } from '../../src/abilities/speaking.ts';
+import type { Copied, ScreenSource, SealingCodecs } from '../../src/index.ts';
 import type { Exercise, ModelWorld } from '../model-world.ts';
 
 const typeOf = (message: unknown): string => (message as { type?: string }).type ?? '';
@@ -33,6 +38,11 @@ const screen = (): ScreenSource => ({
   isWallpaperHidden: false,
 });
 
+const plays = new WeakMap<ModelWorld, (captured: Captured) => void>();
+const speaks = new WeakMap<ModelWorld, (captured: Captured) => void>();
+const said = new WeakMap<ModelWorld, number>();
+const listen = { type: 'listen', isOn: true, got: 0, lost: 0, lateMs: 0 } satisfies SoundMessage;
+const copies = new WeakMap<ModelWorld, (copied: Copied) => void>();
 let inputLease = '';
 const inputs = new WeakMap<ModelWorld, { lease: string; number: number }>();
 
@@ -82,7 +92,7 @@ export const exercises: readonly Exercise[] = [
       },
     }),
     prepare: ({ kit }) => {
-      kit.shared.aim = () => ({ generation: 1, monitor: MONITOR, replacedAtMs: () => undefined });
+      kit.shared.aim = () => ({ generation: 1, monitor: MONITOR, newest: 1, replacedAtMs: () => undefined });
     },
     act: (world) => {
       // As a program does it: a lease first, and a new one whenever the last is over.
@@ -120,9 +130,106 @@ export const exercises: readonly Exercise[] = [
     mostFromFlood: 1_000,
     ports: (world) => ({
       // What goes is no act of a technician's.
-      copy: { showMarks: (marks) => (marks.length ? world.did('a mark') : undefined) },
+      ink: {
+        isInPicture: false,
+        showMarks: (marks) => Promise.resolve(marks.length ? world.did('a mark') : undefined),
+        onOwnMark: () => () => undefined,
+      },
     }),
     act: (world) => world.say('drawing', { type: 'mark', mark: { kind: 'pen', points: [{ x: 0.1, y: 0.2 }] } }),
+  },
+  {
+    ability: clipboard,
+    permissions: ['control-input', 'give-clipboard', 'read-clipboard'],
+    // The first copy and the last one, and one thing that is put there.
+    mostFromFlood: 4,
+    ports: (world) => ({
+      clipboard: {
+        follow: (_mostBytes, listener) => {
+          copies.set(world, listener);
+          return () => copies.delete(world);
+        },
+        bytesOf: () => new Uint8Array(4),
+        put: () => Promise.resolve(world.did('something was put there')),
+      },
+    }),
+    act: (world) => {
+      // Somebody there copies something, and the technician puts something there: nothing of either without leave.
+      copies.get(world)?.({ number: 1, parts: [{ kind: 'text', sizeBytes: 4 }], files: [] });
+      world.say('clipboard', { type: 'put', copyId: crypto.randomUUID(), kind: 'text', sizeBytes: 0 });
+    },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused' && typeOf(message) !== 'placed',
+  },
+  {
+    ability: sound,
+    permissions: ['view-screen', 'hear-sound'],
+    mostFromFlood: 1_000,
+    ports: (world) => ({
+      sound: {
+        capturePrograms: (take) => {
+          plays.set(world, take);
+          return { setBitrate: () => undefined, stop: () => undefined };
+        },
+      },
+    }),
+    act: (world) => {
+      // Something plays there, whether anybody may hear it or not.
+      world.say('sound', listen);
+      plays.get(world)?.({ channels: 2, opus: new Uint8Array(8), silentFrames: 0, peak: 1 });
+    },
+  },
+  {
+    ability: speaking,
+    permissions: ['speak-together'],
+    mostFromFlood: 2_000,
+    ports: (world) => ({
+      voice: {
+        openMicrophone: (take) => {
+          speaks.set(world, take);
+          return { setBitrate: () => undefined, setMuted: () => undefined, stop: () => undefined };
+        },
+        speaker: () => ({ peak: 0, take: () => world.did('a voice'), close: () => undefined }),
+      },
+    }),
+    act: (world) => {
+      // Both speak, whether anybody may hear it or not.
+      world.say('voice', listen);
+      speaks.get(world)?.({ channels: 1, opus: new Uint8Array(8), silentFrames: 0, peak: 1 });
+      const number = (said.get(world) ?? 0) + 1;
+      said.set(world, number);
+      world.sayPlain('voice', encodeSound({ number, isFirst: true, channels: 1, opus: new Uint8Array(8) }));
+    },
+    // Whether a microphone is open is said once to each who may hear it, and each second again.
+    isOutward: (_channel, message) => message === 'a piece',
+  },
+  {
+    ability: camera,
+    permissions: ['see-camera'],
+    // One picture each half second, and what moves as fast as a hand does.
+    mostFromFlood: 20,
+    ports: (world) => ({
+      camera: {
+        open: () =>
+          Promise.resolve({
+            hasLight: true,
+            isLightOn: false,
+            setLight: () => Promise.resolve(world.did('the light')),
+            next: () => Promise.resolve({ width: 16, height: 9, jpeg: new Uint8Array(64) }),
+            fullSize: () => Promise.resolve({ width: 32, height: 18, jpeg: new Uint8Array(64) }),
+            close: () => undefined,
+          }),
+      },
+    }),
+    act: (world) => {
+      // As if everything had arrived that ever was sent.
+      world.say('camera', { type: 'next', got: 1_000_000_000 } satisfies CameraMessage);
+      const pictureId = crypto.randomUUID();
+      world.say('camera', { type: 'take', pictureId } satisfies CameraMessage);
+      world.say('camera', { type: 'want', pictureId, offset: 0 } satisfies CameraMessage);
+      world.say('camera', { type: 'light', isOn: true } satisfies CameraMessage);
+    },
+    // How it stands is said again and again to whoever may.
+    isOutward: (_channel, message) => message === 'a piece' || typeOf(message) === 'taken',
   },
   {
     ability: checkWords,

@@ -1,9 +1,12 @@
+import { cameraChannel } from './camera.ts';
 import { checkWordsChannel } from './check-words.ts';
+import { clipboardChannel } from './clipboard.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
 import { inputChannel } from './input.ts';
 import { pictureChannel } from './picture.ts';
 import { screenshotChannel } from './screenshot.ts';
+import { soundChannel, voiceChannel } from './sound.ts';
 import { standingChannel } from './standing.ts';
 import type { SealedChannel } from '../sealed/channel.ts';
 
@@ -16,6 +19,10 @@ export const sealedChannels = [
   checkWordsChannel,
   standingChannel,
   screenshotChannel,
+  clipboardChannel,
+  soundChannel,
+  voiceChannel,
+  cameraChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

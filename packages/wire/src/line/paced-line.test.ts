@@ -88,6 +88,54 @@ it('gives files what the picture leaves, and a turn now and then when it leaves 
   );
 });
 
+it('takes sound beside a picture that never ends, and none that would be late', () => {
+  fc.assert(
+    fc.property(lines, ({ kilobitsPerSecond, roundTripMs }) => {
+      const rate = rateOf(kilobitsPerSecond);
+      const line = new Line(rate, roundTripMs);
+      line.run(6_000, true);
+      let [offered, taken] = [0, 0];
+      for (let n = 0; n < 100; n++) {
+        offered++;
+        if (line.paced.offerFresh(new Uint8Array(120))) taken++;
+        line.run(20, true);
+      }
+      expect(taken / offered).toBeGreaterThan(0.9);
+      // A line that stands still takes no more than its bound, and 60 ms of what it carried.
+      const bound =
+        rate * 1.25 * (roundTripMs + 2 * STEP_MS + MOST_MESSAGE_BYTES / rate + 160) + 2 * MOST_MESSAGE_BYTES;
+      while (line.paced.offerFresh(new Uint8Array(120)) && line.paced.inFlightBytes < 1e7);
+      expect(line.paced.inFlightBytes).toBeLessThan(bound * 1.1);
+      expect(line.paced.offerFresh(new Uint8Array(120))).toBe(false);
+    }),
+    runs(),
+  );
+});
+
+it('sends nothing that waited and may not go any longer, and what may as before', () => {
+  fc.assert(
+    fc.property(lines, fc.array(fc.boolean(), { minLength: 1, maxLength: 6 }), (of, mays) => {
+      const line = new Line(rateOf(of.kilobitsPerSecond), of.roundTripMs);
+      // A picture that has just filled the line makes all of it wait.
+      while (line.paced.hasRoom) line.paced.send(new Uint8Array(line.paced.messageBytes));
+      let isOver = false;
+      const asked: number[] = [];
+      mays.forEach((mayStay, n) =>
+        line.paced.offerBulk(new Uint8Array(BULK_BYTES), () => {
+          asked.push(n);
+          return mayStay || !isOver;
+        }),
+      );
+      isOver = true;
+      const before = line.bulkSent;
+      line.run(60_000, false);
+      expect(asked, 'each once, in its turn').toEqual(mays.map((_, n) => n));
+      expect(line.bulkSent - before).toBe(mays.filter(Boolean).length * BULK_BYTES);
+    }),
+    runs(),
+  );
+});
+
 it('refuses more files than it may hold, and words about bytes that were never sent', () => {
   const line = new Line(1, 50);
   const taken = Array.from({ length: 100 }, () => line.paced.offerBulk(new Uint8Array(BULK_BYTES)));

@@ -8,6 +8,8 @@ const MOST_WINDOW_BYTES = 384 * 1024;
 /** What the picture may keep waiting beyond the round trip, and what files may. */
 const PICTURE_QUEUE_MS = 100;
 const BULK_QUEUE_MS = 50;
+/** Sound goes before both: it finds room behind all that a picture may have on the way, and behind no more. */
+const FRESH_ROOM_MS = 60;
 /** One message takes no longer than this on the line, and is never larger than 64 KiB. */
 const MESSAGE_MS = 50;
 const LEAST_MESSAGE_BYTES = 1_200;
@@ -21,6 +23,10 @@ const TELL_MS = 10;
 const RATE_MEMORY_MS = 3_000;
 const ROUND_TRIP_MEMORY_MS = 10_000;
 
+interface BulkWaiting {
+  readonly bytes: Uint8Array;
+  readonly may: () => boolean;
+}
 interface Sent {
   readonly endsAt: number;
   readonly sentAtMs: number;
@@ -40,7 +46,7 @@ export class PacedLine {
   readonly #now: () => number;
   readonly #onRoom: () => void;
   readonly #sent: Sent[] = [];
-  readonly #bulk: Uint8Array[] = [];
+  readonly #bulk: BulkWaiting[] = [];
   #bulkBytes = 0;
   #bulkSinceMs = 0;
   #sentBytes = 0;
@@ -94,11 +100,22 @@ export class PacedLine {
     this.#isStarved = true;
   }
 
-  /** False when too much waits already: then nobody listens at the other end. */
-  offerBulk(bytes: Uint8Array): boolean {
+  /** Sends now, or answers false: what would be late is worth nothing. */
+  offerFresh(bytes: Uint8Array): boolean {
+    const room = Math.max(LEAST_MESSAGE_BYTES, (this.#rate() ?? 0) * FRESH_ROOM_MS);
+    if (this.inFlightBytes >= this.#window(PICTURE_QUEUE_MS) + this.messageBytes + room) return false;
+    this.send(bytes);
+    return true;
+  }
+
+  /**
+   * False when too much waits already: then nobody listens at the other end. `may` is asked in the tick that sends: what
+   * was taken back while it waited never goes.
+   */
+  offerBulk(bytes: Uint8Array, may: () => boolean = () => true): boolean {
     if (this.#bulkBytes + bytes.byteLength > MOST_BULK_BYTES) return false;
     if (!this.#bulk.length) this.#bulkSinceMs = this.#now();
-    this.#bulk.push(bytes);
+    this.#bulk.push({ bytes, may });
     this.#bulkBytes += bytes.byteLength;
     this.#pumpBulk();
     return true;
@@ -148,8 +165,9 @@ export class PacedLine {
       const isPatient = this.#now() - this.#bulkSinceMs < BULK_PATIENCE_MS;
       const queueMs = isPatient ? BULK_QUEUE_MS : PICTURE_QUEUE_MS + BULK_QUEUE_MS;
       if (this.inFlightBytes >= this.#window(queueMs)) return;
-      const bytes = this.#bulk.shift() as Uint8Array;
+      const { bytes, may } = this.#bulk.shift() as BulkWaiting;
       this.#bulkBytes -= bytes.byteLength;
+      if (!may()) continue;
       this.#bulkSinceMs = this.#now();
       this.send(bytes);
     }

@@ -1,3 +1,4 @@
+import { rulesForDoorstep } from './rules-for-doorstep.ts';
 import {
   Behind,
   InvitationWay,
@@ -11,6 +12,7 @@ import {
   Permission,
   StandingConsent,
 } from '@porch/core';
+import { BundleView } from './bundle-view.ts';
 import { z } from 'zod';
 import { RoutingReasonView } from './routing-reason-view.ts';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
@@ -278,8 +280,7 @@ export const CancelBookingBody = z.strictObject({ remark: text(500).default('') 
 export const PorchView = z.object({
   /** What the desk can send invitations with. */
   ways: z.object({ hasMail: z.boolean(), hasTexts: z.boolean() }),
-  /** Permissions the desk asks for together. */
-  bundles: z.array(z.object({ name: z.string(), permissions: z.array(Permission) })),
+  bundles: z.array(BundleView),
   me: MyState,
   /** What the desk forbids this technician to ask for. */
   mayNotAsk: z.array(Permission),
@@ -338,11 +339,7 @@ export const DoorView = z.object({
   noticeVersion: z.string(),
   /** The whole of it, in every language. */
   notice: InEveryLanguage,
-  controlNeedsComparedWords: z.boolean(),
-  /** The longest that a standing consent may last here; 0: none is kept. */
-  standingConsentDays: z.number(),
-  /** Without a sign of the customer for so long, control pauses. */
-  awayAfterMs: z.number(),
+  ...rulesForDoorstep,
   /** Doorstep as a file that knows this session, where the desk hands it out. */
   download: z.object({ version: z.string(), publisher: z.string(), sizeBytes: z.number() }).optional(),
   doorstepLink: z.string(),

@@ -8,8 +8,8 @@ export interface SealedChannel<Name extends string = string, M = unknown> {
   readonly name: Name;
   /** In the header of every message. Never given twice. */
   readonly id: number;
-  /** Which queue it waits in: bulk goes after everything else. */
-  readonly line: 'interactive' | 'bulk';
+  /** Which queue it waits in: bulk goes after everything else, and what is fresh goes at once or not at all. */
+  readonly line: 'interactive' | 'fresh' | 'bulk';
   readonly message: z.ZodType<M>;
   /** Any of these lets a message pass in that direction; an empty list lets everything pass. */
   readonly needs: { readonly toCustomer: readonly Permission[]; readonly toDesk: readonly Permission[] };
@@ -17,6 +17,8 @@ export interface SealedChannel<Name extends string = string, M = unknown> {
   readonly isForTheDoor?: true;
   /** Only a program on the customer's computer can have it. */
   readonly isForDoorstep?: true;
+  /** Passes between two of the desk, too, when both may. */
+  readonly isAmongDesk?: true;
   /** Messages that are not words: their plain bytes begin with another tag. */
   readonly hasChunks?: true;
 }

@@ -35,6 +35,11 @@ class KeptPicture {
     return this.#picture.aim;
   }
 
+  /** The displays there are, with their sizes. */
+  get displays() {
+    return this.#look.displays;
+  }
+
   status() {
     const { grid, isComplete } = this.#picture.viewer.picture;
     const { ageMs } = this.#picture.standing;

@@ -1,75 +1,24 @@
 <script setup lang="ts">
-import { inBackground, type FileToSend } from '@porch/client';
-import { consentHolderOf, type FileTransfer } from '@porch/core';
+import { inBackground } from '@porch/client';
+import type { FileTransfer } from '@porch/core';
 import { NButton, NInput, NProgress } from 'naive-ui';
-import { computed, onScopeDispose, ref } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { blobSink } from './blob-sink.ts';
+import { computed, ref } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { filesTool } from './tool.ts';
-import { reasonInWords, speech, w } from '../../words/index.ts';
+import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
-const { transfers, progress } = props.session.tool(filesTool);
+const tool = props.session.tool(filesTool);
+const { transfers, progress, trouble, attempt, take } = tool;
 const path = ref('');
-const trouble = ref('');
 const picker = ref<HTMLInputElement>();
 const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
 const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
 const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
 
-/** Files asked for by their path: taken as soon as they are offered, since asking was the yes. */
-const wanted = new Set<string>();
-const offs = [
-  transfers.listeners.on('message', ({ message }) => {
-    if (message.type === 'fetchRefused') trouble.value = w.value.files.notFetched({ why: reasonInWords(message.why) });
-    else if (message.type === 'fetchStarted') {
-      // The offer goes another way, and may have been here first.
-      if (props.session.state.value.slices.files[message.fileId]) inBackground('taking a file', take(message.fileId));
-      else wanted.add(message.fileId);
-    }
-  }),
-  props.session.connection.on('entry', ({ event }) => {
-    if (event.type === 'fileOffered' && wanted.delete(event.fileId)) inBackground('taking a file', take(event.fileId));
-  }),
-];
-// The shelf opens and folds many times in a session.
-onScopeDispose(() => offs.forEach((off) => off()));
-
-async function attempt(work: () => Promise<unknown>): Promise<void> {
-  trouble.value = '';
-  try {
-    await work();
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
-}
 function give(event: Event): void {
-  const chosen = [...((event.target as HTMLInputElement).files ?? [])];
-  const { holderId } = props.session.state.value;
-  if (!holderId) return;
-  for (const file of chosen) {
-    const source: FileToSend = {
-      name: file.name,
-      sizeBytes: file.size,
-      read: async (offset, length) => new Uint8Array(await file.slice(offset, offset + length).arrayBuffer()),
-    };
-    inBackground(
-      'offering a file',
-      attempt(() => transfers.offer(source, holderId)),
-    );
-  }
+  for (const file of (event.target as HTMLInputElement).files ?? []) inBackground('offering a file', tool.give(file));
   if (picker.value) picker.value.value = '';
-}
-function fetchFile(): void {
-  const holder = consentHolderOf(props.session.state.value);
-  if (!holder || !path.value.trim()) return;
-  trouble.value = '';
-  transfers.tell(holder.seat, { type: 'fetch', requestId: crypto.randomUUID(), path: path.value.trim() });
-}
-function take(fileId: string): Promise<void> {
-  const name = props.session.connection.state.slices.files[fileId]?.name ?? 'file';
-  return attempt(() => transfers.accept(fileId, blobSink(name)));
 }
 const percent = (file: FileTransfer) => Math.round((progress.value[file.id] ?? 0) * 100);
 const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.side === 'desk';
@@ -91,7 +40,7 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
       />
       <label for="give-files" class="choose">{{ w.files.give }}</label>
     </template>
-    <form v-if="mayFetch" @submit.prevent="fetchFile">
+    <form v-if="mayFetch" @submit.prevent="tool.fetch(path)">
       <NInput
         v-model:value="path"
         size="small"

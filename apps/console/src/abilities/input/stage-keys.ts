@@ -6,10 +6,15 @@ export function useStageKeys(parts: {
   readonly field: Ref<HTMLTextAreaElement | undefined>;
   isOpen(): boolean;
   act(what: InputAct): void;
+  /** Where what was copied here may be pasted there, and what is copied there is followed. */
+  readonly clips: {
+    mayPaste(): boolean;
+    copyPressed(): void;
+  };
   /** The way out for people who have only a keyboard. */
   release(): void;
 }) {
-  const { field, isOpen, act, release } = parts;
+  const { field, isOpen, act, release, clips } = parts;
   /** What is down over there, by the key of this keyboard. */
   const keysDown = new Map<string, string>();
 
@@ -23,6 +28,10 @@ export function useStageKeys(parts: {
       }
       return;
     }
+    const isWithControl = event.ctrlKey && !event.altKey;
+    if (isWithControl && isDown && /^[cx]$/i.test(event.key)) clips.copyPressed();
+    // The browser's own paste brings what was copied here; then the keys are pressed there.
+    if (isWithControl && /^v$/i.test(event.key) && clips.mayPaste()) return;
     event.preventDefault();
     // The same key goes up by another name when Shift changed meanwhile: over there it went down by this one.
     const key = isDown ? event.key : (keysDown.get(event.code) ?? event.key);
@@ -48,5 +57,6 @@ export function useStageKeys(parts: {
     keysDown.clear();
   }
 
-  return { handleKey, handleComposed, handleTyped, handleBlur };
+  const isControlDown = () => [...keysDown.values()].includes('Control');
+  return { handleKey, handleComposed, handleTyped, handleBlur, isControlDown };
 }

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { markColour, markPath } from '@porch/client';
+import { inBackground } from '@porch/client';
 import type { InputAct } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
+import { useStagePaste } from '../clipboard/stage-paste.ts';
+import { clipboardTool } from '../clipboard/tool.ts';
+import StageMarks from '../drawing/StageMarks.vue';
 import { useStagePen } from '../drawing/stage-pen.ts';
 import { drawingTool } from '../drawing/tool.ts';
 import { useStageKeys } from '../input/stage-keys.ts';
@@ -84,14 +87,22 @@ function askToWork(): void {
 }
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
 
-const stroke = useStagePen(pen, (event) => {
-  const at = pointOf(event);
-  return at && { x: at.x / size.value.width, y: at.y / size.value.height };
-});
-const { drawing } = stroke;
-const isDrawing = () => stroke.kind.value !== undefined || drawing.value !== undefined;
+const stroke = useStagePen(
+  pen,
+  () => props.display,
+  (event) => {
+    const at = pointOf(event);
+    return at && { x: at.x / size.value.width, y: at.y / size.value.height };
+  },
+);
+const { drawing, isDrawing, writingAt } = stroke;
 const proportion = computed(() => (size.value.height ? size.value.width / size.value.height : 1));
-const { marks: drawn } = pen;
+const drawn = computed(() => pen.marks.value.filter(({ display }) => display === props.display));
+function nameAt(seat: number): string {
+  const { participants, customerName } = props.session.state.value;
+  const who = Object.values(participants).find((p) => p.seat === seat);
+  return (who?.side === 'customer' ? customerName : who?.name) ?? w.value.drawing.customer;
+}
 
 function handleButton(event: PointerEvent, isDown: boolean): void {
   if (isDrawing()) {
@@ -136,11 +147,21 @@ function handleWheel(event: WheelEvent): void {
   const steps = wheelSteps(event.deltaX, event.deltaY, event.deltaMode);
   if (steps.stepsX || steps.stepsY) act({ act: 'wheel', ...at, ...steps });
 }
-const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
+const clips = props.session.tool(clipboardTool);
+const mayPaste = () => clips.mayGive.value;
+const { handleKey, handleComposed, handleTyped, handleBlur, isControlDown } = useStageKeys({
   field: keys,
   isOpen: () => lease.value.name === 'open',
   act,
   release: () => input.release(),
+  clips: { mayPaste, copyPressed: () => clips.copyPressed() },
+});
+const handlePaste = useStagePaste({
+  isOpen: () => lease.value.name === 'open',
+  act,
+  mayPaste,
+  paste: (data) => clips.paste(data),
+  isControlDown,
 });
 </script>
 
@@ -162,16 +183,16 @@ const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
         data-test="stage-canvas"
         :style="{ width: `${shown.width}px`, height: `${shown.height}px`, imageRendering: rendering }"
       />
-      <svg
-        v-if="drawn.length || drawing"
-        class="marks"
-        viewBox="0 0 1000 1000"
-        preserveAspectRatio="none"
-        aria-hidden="true"
-      >
-        <path v-for="one in drawn" :key="one.id" :d="markPath(one.mark, proportion)" :stroke="markColour(one.seat)" />
-        <path v-if="drawing" :d="markPath(drawing, proportion)" :stroke="markColour(session.connection.seat)" />
-      </svg>
+      <StageMarks
+        :marks="drawn"
+        :drawing="drawing"
+        :writing-at="writingAt"
+        :seat="session.connection.seat"
+        :proportion="proportion"
+        :factor="factor"
+        :name-of="nameAt"
+        @write="stroke.write"
+      />
       <img
         v-if="cursor && size.width && !isOwnPointer"
         class="cursor"
@@ -196,7 +217,7 @@ const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
       @keyup="handleKey($event, false)"
       @compositionend="handleComposed"
       @input="handleTyped"
-      @paste.prevent
+      @paste="inBackground('pasting', handlePaste($event))"
       @blur="handleBlur"
     />
     <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>
@@ -239,20 +260,6 @@ const { handleKey, handleComposed, handleTyped, handleBlur } = useStageKeys({
 }
 .screen.old canvas {
   filter: saturate(0.2) brightness(0.8);
-}
-.marks {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-}
-.marks path {
-  fill: none;
-  stroke-width: 4px;
-  vector-effect: non-scaling-stroke;
-  stroke-linecap: round;
-  stroke-linejoin: round;
 }
 .cursor {
   position: absolute;

@@ -33,6 +33,7 @@ function wordFor(standing: PermissionStanding): string {
       return w.value.consent[standing.name];
   }
 }
+const isPlanned = (permission: Permission) => props.session.state.value.planned.includes(permission);
 
 const holder = computed(() => consentHolderOf(props.session.state.value));
 const isForbidden = (permission: Permission) => porch.value?.mayNotAsk.includes(permission) ?? false;
@@ -42,7 +43,8 @@ const chips = computed(() =>
     const standing = standingOf(props.session.state.value, props.session.connection.participantId, permission);
     const label = permissionLabel(permission, ledger.value);
     const undone = whatIsUndone(permission, ledger.value);
-    const chip = { permission, label, undone, standing: standing.name, word: wordFor(standing), canAsk: false };
+    const word = standing.name === 'notAsked' && isPlanned(permission) ? w.value.consent.planned : wordFor(standing);
+    const chip = { permission, label, undone, standing: standing.name, word, canAsk: false };
     if (standing.name === 'allowed' || standing.name === 'waiting') return chip;
     if (isForbidden(permission)) return { ...chip, standing: 'forbidden', word: w.value.consent.forbidden };
     const whyNot = holder.value && whyNotWith(holder.value, permission);
@@ -53,7 +55,8 @@ const chips = computed(() =>
 );
 /** Looking, working and files are always in sight, and so is whatever anybody has been asked. */
 const isInSight = (chip: Chip) =>
-  rulesOf(chip.permission).isUsual ?? !['notAsked', 'forbidden', 'impossible'].includes(chip.standing);
+  (rulesOf(chip.permission).isUsual ?? isPlanned(chip.permission)) ||
+  !['notAsked', 'forbidden', 'impossible'].includes(chip.standing);
 const inSight = computed(() => chips.value.filter(isInSight));
 const more = computed(() => chips.value.filter((chip) => !isInSight(chip)));
 /** What cannot be asked is told by its reason, all together: what can be stays easy to find. */
@@ -71,8 +74,9 @@ const askable = computed(() => more.value.filter((c) => c.standing !== 'impossib
 /** What of each bundle is neither allowed nor asked already; one of a single permission is its chip's own button. */
 const bundles = computed(() =>
   (porch.value?.bundles ?? [])
-    .map(({ name, permissions }) => ({
+    .map(({ name, own, permissions }) => ({
       name,
+      label: own ? w.value.consent.bundles[own] : name,
       missing: chips.value.filter(
         (c) => permissions.includes(c.permission) && c.standing !== 'allowed' && c.standing !== 'waiting',
       ),
@@ -96,12 +100,13 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
       <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
         {{ w.consent.fromBrowser }}
       </li>
+      <li v-if="session.plannedTrouble.value" class="note" role="status">{{ session.plannedTrouble.value }}</li>
       <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="bundle">
         <NButton
           size="tiny"
           :data-test="`bundle-${bundle.name}`"
           @click="emit('ask', ...bundle.missing.map((c) => c.permission))"
-          >{{ w.consent.askOf({ what: bundle.name }) }}</NButton
+          >{{ w.consent.askOf({ what: bundle.label }) }}</NButton
         >
       </li>
       <li v-if="isLive && more.length" class="bundle">

@@ -19,6 +19,7 @@ import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
 import StandingDoor from '../../abilities/standing/StandingDoor.vue';
+import SessionPlanned from './SessionPlanned.vue';
 import SessionInvite from './SessionInvite.vue';
 import type { TechnicianSession } from './technician-session.ts';
 import { language, ledger, w } from '../../words/index.ts';
@@ -140,6 +141,7 @@ const withdraw = () =>
         {{ state.aim === 'look' ? w.waitingRoom.aimLook : w.waitingRoom.aimWork }}
       </p>
     </section>
+    <SessionPlanned v-if="!isAtDoor && session.isLead.value" :session="session" />
     <SessionInvite v-if="!customers.length && !isAtDoor" :session="session" />
   </div>
 </template>

@@ -1,5 +1,5 @@
 import { ledger } from '../../words/index.ts';
-import { LiveConnection, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
+import { LiveConnection, PlannedAsks, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
 import {
   consentHolderOf,
   isEffective,
@@ -35,9 +35,12 @@ export class TechnicianSession implements ConsoleSession {
   readonly step: ShallowRef<CustomerStep | undefined> = shallowRef();
   readonly isHolderThere: ShallowRef<boolean> = shallowRef(false);
   readonly failed: ShallowRef<string> = shallowRef('');
+  /** Why what was planned was not asked. */
+  readonly plannedTrouble: ShallowRef<string> = shallowRef('');
   readonly unread: ShallowRef<number> = shallowRef(0);
   /** Whether this technician holds the session, or takes it over just now: only then is there anything to ask. */
   readonly isLead: ShallowRef<boolean> = shallowRef(false);
+  readonly #planned: PlannedAsks;
   readonly #tools = new Map<ToolKind<Tool>, Tool>();
   /** Told anew when another language is spoken. */
   readonly #stopFollowing: () => void;
@@ -71,6 +74,7 @@ export class TechnicianSession implements ConsoleSession {
     });
     this.connection.on('asides', (asides) => (this.asides.value = asides));
     this.connection.on('failed', (error) => (this.failed.value = inWords(error)));
+    this.#planned = new PlannedAsks(this.connection, (error) => (this.plannedTrouble.value = inWords(error)));
     for (const { tool } of abilities) if (tool) this.tool(tool);
     // It outlives the page that opens it.
     const scope = effectScope(true);
@@ -133,6 +137,7 @@ export class TechnicianSession implements ConsoleSession {
 
   close(): void {
     this.#stopFollowing();
+    this.#planned.close();
     for (const tool of [...this.#tools.values()].reverse()) tool.close();
     this.connection.close();
   }

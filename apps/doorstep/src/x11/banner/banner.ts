@@ -4,26 +4,53 @@ import { contains, type Box } from '../server/box.ts';
 import type { XConnection } from '../server/connection.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import { escapeXml } from '../server/svg-text.ts';
+import type { OwnTool } from '../wishes.ts';
 
 const HEIGHT = 48;
 const MOST_WIDTH = 900;
 /** Room that is left of the bar on both sides of a narrow screen. */
 const MARGIN = 8;
+const MUTE_WIDTH = 116;
 
-export interface BannerLayout {
-  readonly width: number;
-  readonly stop: Box;
-  readonly hide: Box;
-  readonly private: Box;
-}
+/** Everything that can be pressed on the bar. */
+const presses = ['stop', 'hide', 'private', 'mute', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const;
+export type BannerPress = (typeof presses)[number];
+export type BannerLayout = { readonly width: number } & Readonly<Partial<Record<BannerPress, Box>>> &
+  Readonly<Record<'stop', Box>>;
 
-/** Stop is in sight on the narrowest screen; names give way to it. */
-export function layoutBanner(screenWidth: number): BannerLayout {
-  const width = Math.min(MOST_WIDTH, screenWidth - 2 * MARGIN);
-  const box = (right: number, boxWidth: number): Box => ({ x: right - boxWidth, y: 6, width: boxWidth, height: 36 });
-  const stop = box(width - 8, 120);
-  const hide = box(stop.x - 8, 112);
-  return { width, stop, hide, private: box(hide.x - 8, 120) };
+/** From right to left, with how wide each is; what stands further left gives way first. */
+const usual: readonly (readonly [BannerPress, number])[] = [
+  ['stop', 120],
+  ['hide', 112],
+  ['private', 120],
+  ['mute', MUTE_WIDTH],
+  ['draw', 112],
+];
+const whileDrawing: typeof usual = [
+  ['stop', 120],
+  ['draw', 112],
+  ['clear', 104],
+  ['undo', 88],
+  ['box', 84],
+  ['arrow', 76],
+  ['pen', 76],
+];
+const GAP = 8;
+
+/** Stop is in sight on the narrowest screen; names give way to it, and tools to what ends them. */
+export function layoutBanner(
+  screenWidth: number,
+  { canDraw = true, isDrawing = false, canMute = false } = {},
+): BannerLayout {
+  const width = Math.min(canMute && !isDrawing ? MOST_WIDTH + MUTE_WIDTH : MOST_WIDTH, screenWidth - 2 * MARGIN);
+  const boxes: Partial<Record<BannerPress, Box>> = {};
+  let right = width - GAP;
+  for (const [name, boxWidth] of isDrawing ? whileDrawing : usual) {
+    if ((name === 'draw' && !canDraw) || (name === 'mute' && !canMute) || right - boxWidth < GAP) continue;
+    boxes[name] = { x: right - boxWidth, y: 6, width: boxWidth, height: 36 };
+    right -= boxWidth + GAP;
+  }
+  return { width, stop: { x: width - GAP - 120, y: 6, width: 120, height: 36 }, ...boxes };
 }
 
 const FRAME_PX = 4;
@@ -32,6 +59,11 @@ export interface BannerPresses {
   onStop(): void;
   onHide(): void;
   onPrivate(): void;
+  onMute(): void;
+  onDraw(): void;
+  onTool(tool: OwnTool): void;
+  onUndo(): void;
+  onClear(): void;
 }
 
 /** The bar that says who is here and what they may do, with Stop, and a frame around the whole screen. */
@@ -44,6 +76,8 @@ export class Banner {
   #isAtTop = true;
   #size = { width: 0, height: 0 };
   #layout = layoutBanner(MOST_WIDTH);
+  #words: BannerWords | undefined;
+  #tool: OwnTool = 'pen';
 
   constructor(x: XConnection, shape: Shape, presses: BannerPresses) {
     this.#x = x;
@@ -53,13 +87,25 @@ export class Banner {
 
   async show(words: BannerWords): Promise<void> {
     if (!this.#bar) await this.#open();
-    await this.#bar?.draw(drawBanner(words, this.#layout));
+    // Whoever begins anew begins with the pen.
+    if (!words.drawing) this.#tool = 'pen';
+    this.#words = words;
+    const before = this.#layout.width;
+    this.#layout = layoutBanner(this.#size.width, {
+      canDraw: words.draw !== undefined,
+      isDrawing: !!words.drawing,
+      canMute: words.mute !== undefined,
+    });
+    if (this.#bar && this.#layout.width !== before)
+      this.#x.client.ConfigureWindow(this.#bar.id, { x: this.#barX(), width: this.#layout.width });
+    await this.#bar?.draw(drawBanner(words, this.#layout, this.#tool));
   }
 
   hide(): void {
     this.#bar?.close();
     this.#frame.forEach((edge) => edge.close());
     this.#bar = undefined;
+    this.#words = undefined;
     this.#frame = [];
   }
 
@@ -87,11 +133,7 @@ export class Banner {
       0x0f3d44,
       (event) => {
         if (event.name !== 'ButtonPress') return;
-        const isAt = (box: Box) => contains(box, event.x ?? -1, event.y ?? -1);
-        if (isAt(layout.stop)) this.#presses.onStop();
-        else if (isAt(layout.hide)) this.#presses.onHide();
-        else if (isAt(layout.private)) this.#presses.onPrivate();
-        else this.#swapSides();
+        this.#press(event.x ?? -1, event.y ?? -1);
       },
     );
     this.#x.client.ChangeWindowAttributes(bar.id, {
@@ -102,6 +144,36 @@ export class Banner {
     });
     this.#bar = bar;
     this.#isAtTop = true;
+  }
+
+  #press(x: number, y: number): void {
+    const pressed = presses.find((name) => {
+      const box = this.#layout[name];
+      return box && contains(box, x, y);
+    });
+    switch (pressed) {
+      case 'stop':
+        return this.#presses.onStop();
+      case 'hide':
+        return this.#presses.onHide();
+      case 'private':
+        return this.#presses.onPrivate();
+      case 'mute':
+        return this.#presses.onMute();
+      case 'draw':
+        return this.#presses.onDraw();
+      case 'undo':
+        return this.#presses.onUndo();
+      case 'clear':
+        return this.#presses.onClear();
+      case undefined:
+        return this.#swapSides();
+      default:
+        this.#tool = pressed;
+        this.#presses.onTool(pressed);
+        // What is chosen is drawn as such; a bar that went meanwhile shows nothing.
+        if (this.#words) this.#bar?.draw(drawBanner(this.#words, this.#layout, pressed)).catch(() => undefined);
+    }
   }
 
   #barX(): number {
@@ -120,23 +192,43 @@ export class Banner {
   }
 }
 
-function drawBanner(
-  { who, what, stop, hide, private: alone, control }: BannerWords,
-  { width: barWidth, ...boxes }: BannerLayout,
-): string {
-  const buttonsFrom = boxes.private.x - 8;
+function drawBanner(words: BannerWords, layout: BannerLayout, tool: OwnTool): string {
+  const { who, what, stop, hide, private: alone, control, drawing } = words;
   const label = ({ x, width }: Box, y: number, size: number, text: string, weight = 'normal') =>
     `<text x="${x + width / 2}" y="${y}" text-anchor="middle" font-size="${size}" font-weight="${weight}" fill="#ffffff">${escapeXml(text)}</text>`;
   const frame = ({ x, y, width, height }: Box, look: string) =>
     `<rect x="${x}" y="${y}" width="${width}" height="${height}" rx="8" ${look}/>`;
   const outlined = 'fill="none" stroke="#e6efe9"';
+  const button = (name: BannerPress, text: string, key?: string) => {
+    const box = layout[name];
+    if (!box) return '';
+    const isChosen = name === tool;
+    const ground = frame(box, isChosen && drawing ? 'fill="#2f6f78" stroke="#ffffff" stroke-width="2"' : outlined);
+    return key
+      ? ground + label(box, 23, 15, text) + label(box, 37, 11, `${control}+Alt+${key}`)
+      : ground + label(box, 29, 15, text, isChosen && drawing ? 'bold' : 'normal');
+  };
+  const buttons = drawing
+    ? [
+        button('draw', drawing.done, 'D'),
+        button('clear', drawing.clear),
+        button('undo', drawing.undo),
+        ...(['pen', 'arrow', 'box'] as const).map((one) => button(one, drawing.tools[one])),
+      ]
+    : [
+        button('hide', hide),
+        button('private', alone, 'P'),
+        button('mute', words.mute ?? '', 'M'),
+        button('draw', words.draw ?? '', 'D'),
+      ];
+  const barWidth = layout.width;
+  const buttonsFrom = Math.min(...presses.flatMap((name) => layout[name]?.x ?? [])) - GAP;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${barWidth}" height="${HEIGHT}" font-family="DejaVu Sans">
     <rect width="100%" height="100%" fill="#0f3d44"/><circle cx="24" cy="24" r="8" fill="#f2b84b"/>
     <text x="44" y="21" font-size="16" font-weight="bold" fill="#ffffff">${escapeXml(who)}</text>
     <text x="44" y="39" font-size="13" fill="#e6efe9">${escapeXml(what)}</text>
     <rect x="${buttonsFrom}" width="${barWidth - buttonsFrom}" height="100%" fill="#0f3d44"/>
-    ${frame(boxes.hide, outlined)}${label(boxes.hide, 29, 15, hide)}
-    ${frame(boxes.private, outlined)}${label(boxes.private, 23, 15, alone)}${label(boxes.private, 37, 11, `${control}+Alt+P`)}
-    ${frame(boxes.stop, 'fill="#b3261e"')}${label(boxes.stop, 24, 17, stop, 'bold')}${label(boxes.stop, 37, 11, `${control}+Alt+S`)}
+    ${buttons.join('')}
+    ${frame(layout.stop, 'fill="#b3261e"')}${label(layout.stop, 24, 17, stop, 'bold')}${label(layout.stop, 37, 11, `${control}+Alt+S`)}
   </svg>`;
 }

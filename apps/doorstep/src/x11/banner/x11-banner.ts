@@ -16,6 +16,11 @@ export class X11Banner implements BannerPort {
       onStop: () => wishes.emit('stop', undefined),
       onHide: () => wishes.emit('hide', undefined),
       onPrivate: () => wishes.emit('private', undefined),
+      onMute: () => wishes.emit('mute', undefined),
+      onDraw: () => wishes.emit('draw', undefined),
+      onTool: (tool) => wishes.emit('drawWith', tool),
+      onUndo: () => wishes.emit('undoMark', undefined),
+      onClear: () => wishes.emit('clearMarks', undefined),
     });
   }
 
@@ -26,5 +31,7 @@ export class X11Banner implements BannerPort {
   onStop = (listener: () => void) => this.#wishes.on('stop', listener);
   onHideWanted = (listener: () => void) => this.#wishes.on('hide', listener);
   onPrivateWanted = (listener: () => void) => this.#wishes.on('private', listener);
+  onMuteWanted = (listener: () => void) => this.#wishes.on('mute', listener);
+  onDrawWanted = (listener: () => void) => this.#wishes.on('draw', listener);
   onTakeBackWanted = (listener: () => void) => this.#wishes.on('takeBack', listener);
 }

@@ -177,20 +177,39 @@ export class Injector {
 
   #code(keycode: number, isDown: boolean): void {
     if (isDown && !this.#guard.isThere) return;
-    this.#guard.report('key', keycode, isDown);
-    if (isDown) this.#codesDown.add(keycode);
-    else this.#codesDown.delete(keycode);
-    this.#notePressed();
-    this.#xtest.FakeInput(isDown ? KEY_PRESS : KEY_PRESS + 1, keycode, 0, 0, 0, 0);
+    this.#inSafeOrder(
+      isDown,
+      () => {
+        this.#guard.report('key', keycode, isDown);
+        if (isDown) this.#codesDown.add(keycode);
+        else this.#codesDown.delete(keycode);
+      },
+      () => this.#xtest.FakeInput(isDown ? KEY_PRESS : KEY_PRESS + 1, keycode, 0, 0, 0, 0),
+    );
   }
 
   #button(number: number, isDown: boolean): void {
     if (isDown && !this.#guard.isThere) return;
-    this.#guard.report('button', number, isDown);
-    if (isDown) this.#buttonsDown.add(number);
-    else this.#buttonsDown.delete(number);
+    this.#inSafeOrder(
+      isDown,
+      () => {
+        this.#guard.report('button', number, isDown);
+        if (isDown) this.#buttonsDown.add(number);
+        else this.#buttonsDown.delete(number);
+      },
+      () => this.#xtest.FakeInput(isDown ? BUTTON_PRESS : BUTTON_PRESS + 1, number, 0, 0, 0, 0),
+    );
+  }
+
+  /**
+   * What stands on the root window is never less than what is down, wherever our connection is cut: it is told before
+   * something is pressed, and after it was let go.
+   */
+  #inSafeOrder(isDown: boolean, note: () => void, act: () => void): void {
+    if (!isDown) act();
+    note();
     this.#notePressed();
-    this.#xtest.FakeInput(isDown ? BUTTON_PRESS : BUTTON_PRESS + 1, number, 0, 0, 0, 0);
+    if (isDown) act();
   }
 
   #notePressed(): void {

@@ -9,8 +9,8 @@ export const BUTTON_PRESS = 4;
 /** Names of the borrowed keycodes stand on the root window, so that whoever comes after a crash can give them back. */
 export const LENT_PROPERTY = '_ZESTY_PORCH_LENT_KEYCODES';
 /**
- * What is pressed through us stands on the root window, told before it happens on the same connection: as long as the X
- * server lives it knows, and whoever comes after a crash of everything of ours lets go of it.
+ * What is pressed through us stands on the root window, told on the same connection before it is pressed and after it was
+ * let go: as long as the X server lives it knows, and whoever comes after a crash of everything of ours lets go of it.
  */
 export const PRESSED_PROPERTY = '_ZESTY_PORCH_PRESSED';
 /** Keycodes begin at 8, so the numbers of buttons stand below them without being mistaken. */

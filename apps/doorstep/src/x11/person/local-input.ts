@@ -9,7 +9,13 @@ import { HeldThen } from './held-then.ts';
 const MOTION_PX = 6;
 const MOTION_WINDOW_MS = 400;
 /** Keysyms of the letters, and the modifier bits of the X11 protocol. */
-const wishOfKey: Readonly<Record<number, keyof Wishes>> = { 0x73: 'stop', 0x70: 'private', 0x74: 'takeBack' };
+const wishOfKey: Readonly<Record<number, 'stop' | 'private' | 'takeBack' | 'draw' | 'mute'>> = {
+  0x73: 'stop',
+  0x70: 'private',
+  0x74: 'takeBack',
+  0x64: 'draw',
+  0x6d: 'mute',
+};
 const CONTROL_AND_ALT = 4 | 8;
 
 /** Hears the person's own mouse and keyboard; what programs press, ours too, is not theirs. */
@@ -23,7 +29,7 @@ export async function followLocalInput(
   const keysyms = await readKeysyms(x);
   const held = new HeldThen(await readModifiers(x));
   /** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
-  const follow = (wish: keyof Wishes) => {
+  const follow = (wish: (typeof wishOfKey)[number]) => {
     held
       .read(() => x.ask<{ keyMask: number }>((cb) => x.client.QueryPointer(x.root, cb)).then(({ keyMask }) => keyMask))
       .then((bits) => (bits & CONTROL_AND_ALT) === CONTROL_AND_ALT && wishes.emit(wish, undefined))

@@ -27,25 +27,46 @@ export interface PromptLayout {
   readonly title: readonly string[];
 }
 
-export function layoutPrompt(question: Question): PromptLayout {
-  const title = wrapText(question.title, 37);
-  const lines = question.lines.flatMap((line) => [...wrapText(line, CHARACTERS), '']).slice(0, -1);
+/** Free of the screen's edges. */
+const EDGE = 8;
+const WIDEST = 1_000;
+
+/** As it reads best, and as much wider and closer as it takes for both answers to be on the screen. */
+export function layoutPrompt(
+  question: Question,
+  screen: { readonly width: number; readonly height: number } = { width: Infinity, height: Infinity },
+): PromptLayout {
+  const wide = Math.max(WIDTH, Math.min(WIDEST, screen.width - 2 * EDGE));
+  const ways = [
+    [WIDTH, true],
+    [WIDTH, false],
+    [wide, false],
+  ] as const;
+  const layouts = ways.map(([width, isAiry]) => layoutIn(question, width, isAiry));
+  return layouts.find(({ height }) => height <= screen.height - 2 * EDGE) ?? layoutIn(question, wide, false);
+}
+
+function layoutIn(question: Question, width: number, isAiry: boolean): PromptLayout {
+  const share = (width - 2 * MARGIN) / (WIDTH - 2 * MARGIN);
+  const title = wrapText(question.title, Math.floor(37 * share));
+  const spaced = question.lines.flatMap((line) => [...wrapText(line, Math.floor(CHARACTERS * share)), '']);
+  const lines = isAiry ? spaced.slice(0, -1) : spaced.filter((line) => line !== '');
   const textEndsY = 40 + title.length * 32 + 16 + lines.length * LINE_PX + 16;
   const choices = (question.choices ?? []).map((_, i) => ({
     x: MARGIN,
     y: textEndsY + i * CHOICE_PX,
-    width: WIDTH - 2 * MARGIN,
+    width: width - 2 * MARGIN,
     height: CHOICE_PX,
   }));
   const choicesEndY = textEndsY + choices.length * CHOICE_PX + (choices.length ? 12 : 0);
-  const more = question.more ? { x: MARGIN, y: choicesEndY, width: WIDTH - 2 * MARGIN, height: CHOICE_PX } : undefined;
+  const more = question.more ? { x: MARGIN, y: choicesEndY, width: width - 2 * MARGIN, height: CHOICE_PX } : undefined;
   const buttonsY = choicesEndY + (more ? CHOICE_PX + 12 : 0);
   const height = buttonsY + BUTTON.height + 52;
   return {
-    width: WIDTH,
+    width,
     height,
     no: { x: MARGIN, y: buttonsY, ...BUTTON },
-    yes: { x: WIDTH - MARGIN - BUTTON.width, y: buttonsY, ...BUTTON },
+    yes: { x: width - MARGIN - BUTTON.width, y: buttonsY, ...BUTTON },
     choices,
     more,
     lines,

@@ -86,7 +86,7 @@ class QuestionWindow {
     this.#around = around;
     this.#question = question;
     this.#signal = signal;
-    this.#layout = layoutPrompt(question);
+    this.#layout = layoutPrompt(question, around.size);
     this.#places = placesOf(this.#layout);
     this.#ticked = (question.choices ?? []).map((choice) => choice.isOn);
     this.answer = new Promise((resolve, reject) => {

@@ -107,18 +107,31 @@ export class Grabber {
         height: Math.min(r.y + r.height, this.#size.height) - Math.max(0, r.y),
       }))
       .filter((r) => r.width > 0 && r.height > 0);
-    if (within.length <= MAX_PIECES) return within;
-    const left = Math.min(...within.map((r) => r.x));
-    const top = Math.min(...within.map((r) => r.y));
-    return [
-      {
-        x: left,
-        y: top,
-        width: Math.max(...within.map((r) => r.x + r.width)) - left,
-        height: Math.max(...within.map((r) => r.y + r.height)) - top,
-      },
-    ];
+    const pieces = mergeNear(within);
+    return pieces.length <= MAX_PIECES ? pieces : [pieces.reduce(around)];
   }
+}
+
+/** Asking for one more piece costs as much as fetching so many pixels that did not change. */
+const PIECE_PIXELS = 20_000;
+const areaOf = ({ width, height }: Rect): number => width * height;
+function around(a: Rect, b: Rect): Rect {
+  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
+  const right = Math.max(a.x + a.width, b.x + b.width);
+  return { x, y, width: right - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
+}
+
+/** Pieces that are fetched together sooner than one by one: a slanting stroke is as many rectangles as it has rows. */
+export function mergeNear(rects: readonly Rect[]): Rect[] {
+  const merged: { rect: Rect; changed: number }[] = [];
+  for (const rect of rects) {
+    const near = merged.find((one) => areaOf(around(one.rect, rect)) - one.changed - areaOf(rect) < PIECE_PIXELS);
+    if (near) {
+      near.rect = around(near.rect, rect);
+      near.changed += areaOf(rect);
+    } else merged.push({ rect, changed: areaOf(rect) });
+  }
+  return merged.map(({ rect }) => rect);
 }
 
 const openSegment = (x: XConnection, { shm }: ScreenExtensions, { width, height }: Size): Promise<ShmSegment> =>

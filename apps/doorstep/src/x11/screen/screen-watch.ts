@@ -1,6 +1,7 @@
 import type { ScreenWatcher } from '@porch/host';
 import type { XEvent, XInput } from 'x11';
 import { ROOT_EVENTS, type HiddenWindows } from '../hiding/hidden-windows.ts';
+import type { InkPace } from '../server/ink-pace.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { ScreenExtensions } from '../server/extensions.ts';
 import { selectRawEvents } from '../server/input-events.ts';
@@ -21,6 +22,7 @@ export interface WatchParts {
   readonly watcher: ScreenWatcher;
   mayGrab(): boolean;
   leastGapMs(): number;
+  readonly pace: InkPace;
 }
 
 /** Follows the screen. While nobody may grab, changes gather in the server and cost nothing. */
@@ -87,11 +89,22 @@ export class ScreenWatch {
       if (event['damage'] === this.#grabber.damageId) this.#grabSoon();
     } else if (event.name === 'CursorNotify') this.#inBackground(this.#cursor.tellShape());
     else if (event.name === 'ConfigureNotify' && event['wid1'] === root) this.#inBackground(this.#takeSize(event));
+    else if (event.name === 'XIRawKeyPress' || event.name === 'XIRawButtonPress') this.#followWork();
     else if (event.name === 'XIRawMotion')
       this.#pointerTimer ??= setTimeout(() => {
         this.#pointerTimer = undefined;
         this.#inBackground(this.#cursor.tellPosition());
       }, POINTER_MS);
+  }
+
+  /** Somebody works: a picture that was put off for a pen is not put off any longer. */
+  #followWork(): void {
+    const wasPutOff = this.#parts.pace.gapMs(performance.now()) > 0;
+    this.#parts.pace.worked(performance.now());
+    if (!wasPutOff || !this.#timer) return;
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    this.#grabSoon();
   }
 
   async #takeSize({ width, height }: XEvent): Promise<void> {
@@ -101,7 +114,7 @@ export class ScreenWatch {
 
   #grabSoon(leastMs = 0): void {
     if (this.#isStopped || this.#timer) return;
-    const gapMs = Math.max(GRAB_MS, this.#parts.leastGapMs());
+    const gapMs = Math.max(GRAB_MS, this.#parts.leastGapMs(), this.#parts.pace.gapMs(performance.now()));
     const waitMs = Math.max(leastMs, this.#grabbedAtMs + gapMs - performance.now());
     // Nothing was grabbed for long: a key was pressed, and somebody waits to see it.
     if (waitMs <= 0 && !this.#isBusy && this.#parts.mayGrab()) {

@@ -1,5 +1,6 @@
 import type { ScreenSource, ScreenWatcher } from '@porch/host';
 import type { HiddenWindows } from '../hiding/hidden-windows.ts';
+import type { InkPace } from '../server/ink-pace.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { BasicExtensions, ScreenExtensions } from '../server/extensions.ts';
 import { Backdrop } from './backdrop.ts';
@@ -11,6 +12,7 @@ export class X11Screen implements ScreenSource {
   readonly #extensions: ScreenExtensions & BasicExtensions;
   readonly #hidden: HiddenWindows;
   readonly #backdrop: Backdrop;
+  readonly #pace: InkPace;
   #size: { width: number; height: number };
   #watch: ScreenWatch | undefined;
 
@@ -19,7 +21,9 @@ export class X11Screen implements ScreenSource {
     extensions: ScreenExtensions & BasicExtensions,
     hidden: HiddenWindows,
     size: { width: number; height: number },
+    pace: InkPace,
   ) {
+    this.#pace = pace;
     this.#x = x;
     this.#extensions = extensions;
     this.#hidden = hidden;
@@ -30,8 +34,9 @@ export class X11Screen implements ScreenSource {
     x: XConnection,
     extensions: ScreenExtensions & BasicExtensions,
     hidden: HiddenWindows,
+    pace: InkPace,
   ): Promise<X11Screen> {
-    return new X11Screen(x, extensions, hidden, await x.size());
+    return new X11Screen(x, extensions, hidden, await x.size(), pace);
   }
 
   size = () => this.#size;
@@ -51,6 +56,7 @@ export class X11Screen implements ScreenSource {
       watcher: { ...watcher, onMonitors },
       mayGrab,
       leastGapMs,
+      pace: this.#pace,
     });
     this.#watch = watch;
     return () => {

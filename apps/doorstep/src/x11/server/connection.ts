@@ -82,6 +82,17 @@ export class XConnection {
     return this.ask((cb) => this.client.GetGeometry(this.root, cb));
   }
 
+  /** What is asked meanwhile goes to the server in one writing. */
+  together<T>(ask: () => T): T {
+    const { stream } = this.client;
+    stream.cork();
+    try {
+      return ask();
+    } finally {
+      stream.uncork();
+    }
+  }
+
   async flush(): Promise<void> {
     await this.ask((cb) => this.client.GetInputFocus(cb));
   }

@@ -1,5 +1,7 @@
 import x11, { type XEvent } from 'x11';
 import type { Box } from './box.ts';
+import { noteClosed, noteRaised } from './own-windows.ts';
+import { paint, type Painting } from './painting.ts';
 import { renderSvg } from './text-picture.ts';
 import type { XConnection } from './connection.ts';
 
@@ -13,7 +15,7 @@ export class OwnWindow {
   readonly #x: XConnection;
   readonly #gc: number;
   readonly #listener: (event: XEvent) => void;
-  #picture: { width: number; height: number; bgrx: Buffer } | undefined;
+  #picture: Painting | undefined;
   #raisedAtMs = 0;
   #raise: ReturnType<typeof setTimeout> | undefined;
 
@@ -44,6 +46,7 @@ export class OwnWindow {
     client.on('event', this.#listener);
     client.MapWindow(this.id);
     client.RaiseWindow(this.id);
+    noteRaised(x, this.id);
   }
 
   async draw(svg: string): Promise<void> {
@@ -53,30 +56,13 @@ export class OwnWindow {
 
   close(): void {
     clearTimeout(this.#raise);
+    noteClosed(this.#x, this.id);
     this.#x.client.removeListener('event', this.#listener);
     if (!this.#x.isGone) this.#x.client.DestroyWindow(this.id);
   }
 
   #paint(): void {
-    if (!this.#picture || this.#x.isGone) return;
-    const { width, height, bgrx } = this.#picture;
-    // A request is at most 256 KB: a picture goes in strips.
-    const rows = Math.max(1, Math.floor(200_000 / (width * 4)));
-    for (let y = 0; y < height; y += rows) {
-      const count = Math.min(rows, height - y);
-      this.#x.client.PutImage(
-        2,
-        this.id,
-        this.#gc,
-        width,
-        count,
-        0,
-        y,
-        0,
-        24,
-        bgrx.subarray(y * width * 4, (y + count) * width * 4),
-      );
-    }
+    if (this.#picture && !this.#x.isGone) paint(this.#x, this.id, this.#gc, this.#picture);
   }
 
   #raiseSoon(): void {
@@ -84,7 +70,9 @@ export class OwnWindow {
     this.#raise = setTimeout(
       () => {
         this.#raisedAtMs = Date.now();
-        if (!this.#x.isGone) this.#x.client.RaiseWindow(this.id);
+        if (this.#x.isGone) return;
+        this.#x.client.RaiseWindow(this.id);
+        noteRaised(this.#x, this.id);
       },
       Math.max(0, this.#raisedAtMs + RAISE_MS - Date.now()),
     );

@@ -2,16 +2,29 @@ import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import resvgWasm from '@resvg/resvg-wasm/index_bg.wasm';
 import boldFont from 'dejavu-fonts-ttf/ttf/DejaVuSans-Bold.ttf';
 import plainFont from 'dejavu-fonts-ttf/ttf/DejaVuSans.ttf';
+import type { Painting } from './painting.ts';
+
+/** How wide what an SVG draws is, in its own units: for putting a frame around words. */
+export async function widthOf(svg: string): Promise<number> {
+  const drawing = await open(svg);
+  const width = drawing.getBBox()?.width ?? 0;
+  drawing.free();
+  return width;
+}
+
+async function open(svg: string): Promise<InstanceType<typeof Resvg>> {
+  isReady ??= initWasm(resvgWasm as BufferSource);
+  await isReady;
+  return new Resvg(svg, {
+    font: { fontBuffers: [plainFont, boldFont], defaultFontFamily: 'DejaVu Sans', loadSystemFonts: false } as never,
+  });
+}
 
 let isReady: Promise<void> | undefined;
 
 /** An SVG as the 32-bit pixels that an X server takes. Fonts come with the program: the computer may have none. */
-export async function renderSvg(svg: string): Promise<{ width: number; height: number; bgrx: Buffer }> {
-  isReady ??= initWasm(resvgWasm as BufferSource);
-  await isReady;
-  const drawn = new Resvg(svg, {
-    font: { fontBuffers: [plainFont, boldFont], defaultFontFamily: 'DejaVu Sans', loadSystemFonts: false } as never,
-  }).render();
+export async function renderSvg(svg: string): Promise<Painting> {
+  const drawn = (await open(svg)).render();
   const { width, height, pixels } = drawn;
   const bgrx = Buffer.alloc(pixels.length);
   for (let at = 0; at < pixels.length; at += 4) {

@@ -19,7 +19,12 @@ declare module 'x11' {
   type Reply<T> = (error: Error | null, result: T) => void | boolean;
   export interface XClient {
     display: XDisplay;
-    stream: { destroy(): void; on(name: string, listener: (error?: Error) => void): void };
+    stream: {
+      destroy(): void;
+      cork(): void;
+      uncork(): void;
+      on(name: string, listener: (error?: Error) => void): void;
+    };
     on(name: 'event', listener: (event: XEvent) => void): void;
     on(name: 'error', listener: (error: Error) => void): void;
     on(name: 'end', listener: () => void): void;
@@ -97,6 +102,9 @@ declare module 'x11' {
     terminate(): void;
     seq_num: number;
     replies: Record<number, [(reply: Buffer) => unknown, Reply<never>]>;
+    ConvertSelection(requestor: number, selection: number, target: number, property: number, time: number): void;
+    SetSelectionOwner(window: number, selection: number, time: number): void;
+    SendEvent(destination: number, propagate: number, mask: number, event: Buffer): void;
     GetAtomName(atom: number, callback: Reply<string>): void;
     ConfigureWindow(id: number, values: Record<string, number>): void;
     GetWindowAttributes(
@@ -153,6 +161,7 @@ declare module 'x11' {
       region: number,
       callback: Reply<{ rectangles: { x: number; y: number; width: number; height: number }[] }>,
     ): void;
+    SelectSelectionInput(window: number, selection: number, mask: number): void;
     SelectCursorInput(window: number, mask: number): void;
     GetCursorImage(
       callback: Reply<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>,
@@ -177,7 +186,14 @@ declare module 'x11' {
   export interface Shape {
     Op: Record<string, number>;
     Kind: Record<string, number>;
-    Rectangles(operation: number, kind: number, window: number, x: number, y: number, rectangles: unknown[]): void;
+    Rectangles(
+      operation: number,
+      kind: number,
+      window: number,
+      x: number,
+      y: number,
+      rectangles: readonly unknown[],
+    ): void;
   }
   const x11: {
     createClient(options: Record<string, unknown>, callback: Reply<XDisplay>): XClient;

@@ -60,6 +60,7 @@ function seenAtTheDoor(
     notice: { ...policy.notice },
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
     standingConsentDays: policy.standingConsentDays,
+    maxClipboardBytes: policy.maxClipboardBytes,
     awayAfterMs: policy.awayAfterMs,
   };
 }

@@ -116,6 +116,11 @@ export class Peer {
     return true;
   }
 
+  /** Sound goes at once or not at all. */
+  sendFresh(bytes: Uint8Array): boolean {
+    return this.socket.readyState === this.socket.OPEN && this.#line.offerFresh(bytes);
+  }
+
   /** Files go after everything else. False when too much waits already. */
   sendBulk(bytes: Uint8Array): boolean {
     return this.socket.readyState === this.socket.OPEN && this.#line.offerBulk(bytes);

@@ -27,7 +27,7 @@ import type { OpenSession } from '../../module/open-session.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { DueWork } from './due-work.ts';
 import { Graces } from './graces.ts';
-import { mayPass } from './may-pass.ts';
+import { mayPassBetween } from './may-pass.ts';
 import type { Peer } from './peer.ts';
 import { MAX_WATCHED, PictureRelay, rowsFor } from './picture-relay.ts';
 import { rowsTold } from './rows-told.ts';
@@ -217,12 +217,12 @@ export class Room {
   #passSealed(frame: Frame, bytes: Uint8Array, from: Peer): void {
     const channel = sealedChannelOf(frame.channel);
     const to = [...this.#peers.values()].find((p) => p.seat === frame.receiverSeat);
-    if (!channel || !to || from.side === to.side) return;
-    const [technician, customer] = from.side === 'desk' ? [from, to] : [to, from];
-    if (channel.isForDoorstep && this.#partOf(customer) !== 'doorstep') return;
-    const way = from === technician ? 'toCustomer' : 'toDesk';
-    if (!mayPass(channel, way, this.#session.state, technician.participantId, this.#parts.clock.wallMs())) return;
+    if (!channel || !to || to === from) return;
+    const nowMs = this.#parts.clock.wallMs();
+    const passage = { from, to, state: this.#session.state, nowMs, partOf: (peer: Peer) => this.#partOf(peer) };
+    if (!mayPassBetween(channel, passage)) return;
     if (channel.line === 'bulk') to.sendBulk(bytes.slice());
+    else if (channel.line === 'fresh') to.sendFresh(bytes.slice());
     else to.sendFrame(bytes);
   }
 

@@ -203,8 +203,7 @@ export class PorchBoard {
 
   #bundlesFor(me: Technician): PorchView['bundles'] {
     const policy = this.#parts.policyFor(me.team);
-    const found =
-      this.#bundles.get(policy) ?? policy.bundles.map((b) => ({ name: b.name, permissions: [...b.permissions] }));
+    const found = this.#bundles.get(policy) ?? policy.bundles.map((b) => ({ ...b, permissions: [...b.permissions] }));
     this.#bundles.set(policy, found);
     return found;
   }

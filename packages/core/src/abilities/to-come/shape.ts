@@ -8,11 +8,6 @@ export const toCome = defineShape({
   name: 'to-come',
   version: 1,
   permissions: {
-    'give-clipboard': { needs: 'control-input' },
-    'read-clipboard': { needs: 'control-input' },
-    'hear-sound': { needs: 'view-screen' },
-    'speak-together': {},
-    'see-camera': { isSensitive: true, isNotForMinors: true },
     'show-own-screen': {},
     'read-system-report': {},
     'inspect-programs': {

@@ -29,6 +29,8 @@ export const picture: HostAbility = {
       isWallpaperHidden = isHidden;
       return kit.shown();
     };
+    share.monitors.onChanged = () => kit.changed();
+    kit.shared.monitorOf = (display) => share.monitors.at(display);
     kit.shared.aim = (display) => share.aim(display);
     kit.shared.pixels = (display) => share.pixels(display);
     const offs = [

@@ -1,0 +1,3 @@
+import { z } from 'zod';
+
+export const soundCalls = { listen: { isOn: z.boolean() } } as const;

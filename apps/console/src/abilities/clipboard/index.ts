@@ -1,0 +1,18 @@
+import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
+import type { ConsoleAbility } from '../console-ability.ts';
+import { clipboardTool } from './tool.ts';
+
+export const clipboard: ConsoleAbility = {
+  name: 'clipboard',
+  tool: clipboardTool,
+  shelf: {
+    label: () => w.value.clipboard.shelf,
+    isShown: (session) => {
+      const { mayGive, mayRead } = session.tool(clipboardTool);
+      return mayGive.value || mayRead.value;
+    },
+    panel: defineAsyncComponent(() => import('./ClipboardPanel.vue')),
+  },
+  note: defineAsyncComponent(() => import('./ClipboardNote.vue')),
+};

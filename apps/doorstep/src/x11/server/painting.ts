@@ -1,0 +1,20 @@
+import type { XConnection } from './connection.ts';
+
+/** A request is at most 256 KB: a picture goes in strips. */
+const STRIP_BYTES = 200_000;
+
+export interface Painting {
+  readonly width: number;
+  readonly height: number;
+  readonly bgrx: Buffer;
+}
+
+/** Puts a picture into a window of ours, from its upper left corner on. */
+export function paint({ client }: XConnection, window: number, gc: number, { width, height, bgrx }: Painting): void {
+  const rows = Math.max(1, Math.floor(STRIP_BYTES / (width * 4)));
+  for (let y = 0; y < height; y += rows) {
+    const count = Math.min(rows, height - y);
+    const strip = bgrx.subarray(y * width * 4, (y + count) * width * 4);
+    client.PutImage(2, window, gc, width, count, 0, y, 0, 24, strip);
+  }
+}

@@ -1,0 +1,188 @@
+import {
+  InputLease,
+  LocalPicture,
+  markColour,
+  TechnicianClipboard,
+  TechnicianDrawing,
+  TechnicianPicture,
+  type LiveConnection,
+} from '@porch/client';
+import type { Permission } from '@porch/core';
+import { loadExtensions, XConnection } from '@porch/doorstep';
+import { randomBytes } from 'node:crypto';
+import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
+import { cameraRows } from './camera-bench.ts';
+import { codecs } from './codecs.ts';
+import { quantile } from './numbers.ts';
+import type { Row } from './row.ts';
+import { soundRows } from './sound-bench.ts';
+
+const WIDTH = 1920;
+const HEIGHT = 1080;
+const STROKES = 60;
+/** As fast as a browser draws. */
+const POINT_MS = 16;
+
+/** What each ability costs on a real desktop of 1920×1080, through service and Doorstep. */
+export async function abilitiesBench(options: { seconds: string; json?: boolean }): Promise<void> {
+  const house = await BenchHouse.open();
+  try {
+    const rest = await house.signedIn();
+    const started = await rest.start({});
+    const technician = await house.technician(rest, started.session.id);
+    const { desktop, person, doorstepPid } = await house.withDoorstep(started.link, WIDTH, HEIGHT);
+    await until('the session', () => technician.state.phase.name === 'live');
+    for (const permission of ['view-screen', 'draw-on-screen'] as const)
+      await allow(technician, permission, () => person.answer(true, 1_200));
+    const look = new TechnicianPicture(technician);
+    const picture = new LocalPicture(technician, 0, codecs);
+    look.open(picture);
+    await until('the picture', () => picture.viewer.picture.isComplete);
+    const rows = [
+      ...(await drawing(technician, picture, desktop.display, doorstepPid, Number(options.seconds))),
+      ...(await clipboards(technician, picture, desktop.display, (permission) =>
+        allow(technician, permission, () => person.answer(true, 1_200)),
+      )),
+      ...(await soundRows(technician, desktop, doorstepPid, (permission) =>
+        allow(technician, permission, () => person.answer(true, 1_200)),
+      )),
+      ...(await cameraRows(technician, doorstepPid, (permission) =>
+        allow(technician, permission, () => person.answer(true, 1_200)),
+      )),
+    ];
+    if (options.json) process.stdout.write(`${JSON.stringify(rows, undefined, 2)}\n`);
+    else for (const { what, value, aim } of rows) process.stdout.write(`${what}: ${value} (aim: ${aim})\n`);
+    look.close();
+    person.close();
+    technician.close();
+  } finally {
+    await house.close();
+  }
+}
+
+async function allow(technician: LiveConnection, permission: Permission, agree: () => Promise<unknown>): Promise<void> {
+  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [permission] });
+  await agree();
+  await until(permission, () => technician.state.standings[technician.participantId]?.[permission]?.name === 'allowed');
+}
+
+/** From a stroke to pixels on their desktop, and what a pen costs that does not rest. */
+async function drawing(
+  technician: LiveConnection,
+  picture: LocalPicture,
+  display: string,
+  doorstepPid: number,
+  seconds: number,
+): Promise<Row[]> {
+  const x = await XConnection.open(display, () => undefined);
+  const colour = parseInt(markColour(technician.seat).slice(1), 16);
+  const pixel = async (px: number, py: number) => {
+    const { data } = await x.ask<{ data: Buffer }>((cb) => x.client.GetImage(2, x.root, px, py, 1, 1, 0xffffffff, cb));
+    return data.readUIntLE(0, 3);
+  };
+  const pen = new TechnicianDrawing(technician, () => picture.aim.update);
+  const waits: number[] = [];
+  for (let i = 0; i < STROKES; i++) {
+    const [px, py] = [200 + (i % 10) * 100, 200 + Math.floor(i / 10) * 100];
+    const at = (dx: number) => ({ x: (px + dx) / WIDTH, y: py / HEIGHT });
+    const startedAt = performance.now();
+    pen.mark({ kind: 'pen', points: [at(-20), at(20)] }, 0);
+    while ((await pixel(px, py)) !== colour) await new Promise((resolve) => setImmediate(resolve));
+    waits.push(performance.now() - startedAt);
+    await sleep(50);
+  }
+  pen.unmark('all');
+  await sleep(2_000);
+  const percent = await costOfPen(pen, doorstepPid, seconds);
+  pen.close();
+  x.close();
+  return [
+    {
+      what: 'drawing: a stroke to pixels on their desktop, on loopback, median / p95',
+      value: `${(quantile(waits, 0.5) ?? 0).toFixed(1)} / ${(quantile(waits, 0.95) ?? 0).toFixed(1)} ms`,
+      aim: '40 ms',
+    },
+    {
+      what: `drawing: a pen that runs for ${seconds} s, 60 points a second, at the source beyond its rest`,
+      value: `${percent.toFixed(1)} % of a core`,
+      aim: '5 %',
+    },
+  ];
+}
+
+const CLIP_BYTES = 50 * 1024 * 1024;
+
+/** How long keys take while 50 MB are put onto their clipboard, and while nothing is. */
+async function clipboards(
+  technician: LiveConnection,
+  picture: LocalPicture,
+  display: string,
+  agree: (permission: Permission) => Promise<void>,
+): Promise<Row[]> {
+  await agree('control-input');
+  await agree('give-clipboard');
+  const x = await XConnection.open(display, () => undefined);
+  const { xinput } = await loadExtensions(x);
+  let pressed: () => void = () => undefined;
+  x.client.on('event', (event) => event.name === 'XIRawKeyPress' && pressed());
+  xinput.XISelectEvents(x.root, [{ deviceId: 1, mask: xinput.EventMask['RawKeyPress'] ?? 0 }]);
+  await x.flush();
+  const lease = new InputLease(technician, () => picture.aim);
+  lease.open();
+  await until('a lease', () => lease.state.name === 'open');
+  const keys = async (isOver: () => boolean): Promise<number[]> => {
+    const waits: number[] = [];
+    while (!isOver()) {
+      const startedAt = performance.now();
+      const there = new Promise<void>((resolve) => (pressed = resolve));
+      for (const isDown of [true, false]) lease.act({ act: 'key', key: 'Shift', isDown });
+      await Promise.race([there, sleep(2_000)]);
+      waits.push(performance.now() - startedAt);
+      await sleep(40);
+    }
+    return waits;
+  };
+  let count = 0;
+  const quiet = await keys(() => ++count > 60);
+  const clipboard = new TechnicianClipboard(technician);
+  const startedAt = performance.now();
+  let tookMs: number | undefined;
+  const putting = clipboard.put('image', randomBytes(CLIP_BYTES)).then(() => (tookMs = performance.now() - startedAt));
+  const beside = await keys(() => tookMs !== undefined);
+  await putting;
+  clipboard.close();
+  lease.close();
+  x.close();
+  const [before, during] = [quiet, beside].map((waits) => quantile(waits, 0.95) ?? 0);
+  return [
+    {
+      what: `clipboard: a key while 50 MB are put there (${((tookMs ?? 0) / 1_000).toFixed(1)} s), p95, and when nothing moves`,
+      value: `${(during ?? 0).toFixed(0)} ms, ${(before ?? 0).toFixed(0)} ms`,
+      aim: '50 ms more',
+    },
+  ];
+}
+
+/** In percent of a core, beyond what the source needs at rest. */
+async function costOfPen(pen: TechnicianDrawing, doorstepPid: number, seconds: number): Promise<number> {
+  const quiet = processorMs(doorstepPid);
+  await sleep(seconds * 1_000);
+  const idleMs = processorMs(doorstepPid) - quiet;
+  const before = processorMs(doorstepPid);
+  const startedAt = performance.now();
+  let line = pen.begin('pen', { x: 0.5, y: 0.5 }, 0);
+  for (let t = 0; performance.now() - startedAt < seconds * 1_000; t++) {
+    const angle = t / 25;
+    line.add([{ x: 0.5 + 0.3 * Math.cos(angle) * Math.cos(angle / 9), y: 0.5 + 0.35 * Math.sin(angle) }]);
+    // A hand lifts the pen every few seconds, and takes away what is in its way.
+    if (t % 300 === 299) {
+      line.end();
+      if (t % 1_200 === 1_199) pen.unmark('all');
+      line = pen.begin('pen', { x: 0.5, y: 0.5 }, 0);
+    }
+    await sleep(POINT_MS);
+  }
+  line.end();
+  const took = performance.now() - startedAt;
+  return ((processorMs(doorstepPid) - before - idleMs) / took) * 100;
+}

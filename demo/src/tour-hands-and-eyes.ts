@@ -1,0 +1,51 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Stage } from './stage.ts';
+
+/** What the tour has that its parts need. */
+export interface TourKit {
+  porch(args: string[], expected?: number): Promise<string>;
+  step(title: string): void;
+  expect(isTrue: boolean, what: string): void;
+  until(what: string, isTrue: () => boolean | Promise<boolean>): Promise<void>;
+  readonly homes: string;
+  readonly bettina: Stage['customers'][number];
+}
+
+/** Everything that happens at the screen once it is seen: kept, pointed at, worked, copied. */
+export async function handsAndEyes({ porch, step, expect, until, homes, bettina }: TourKit): Promise<void> {
+  step('A screenshot: asked for by itself, blanked where it shows too much, kept with the session');
+  const shot = join(homes, 'settings.png');
+  await porch(['screenshot', '-o', shot], 1);
+  await porch(['ask', 'screenshot']);
+  await porch(['screenshot', '-o', shot, '--keep', '--blank', '0,0,400,60', '--mark', '40,80,300,120']);
+  expect(readFileSync(shot).length > 5_000, 'it is saved here, too');
+
+  step('Pointing instead of doing: on her own screen, above all windows, with his name');
+  await porch(['draw', 'arrow', '500,420', '330,240'], 1);
+  await porch(['ask', 'draw']);
+  await porch(['draw', 'box', '40,200', '330,240']);
+  await porch(['draw', 'text', '340,250', '--text', 'These two lines']);
+  await porch(['unmark']);
+
+  step('Working: a permission of its own');
+  await porch(['click', '300', '300'], 1);
+  await porch(['ask', 'work']);
+  await porch(['click', '300', '300']);
+  await porch(['press', 'Ctrl+End']);
+  await porch(['type', 'barcode-height = 24  # mm, åpen “Sluse”, проверено ✓\n']);
+  await porch(['press', 'Ctrl+S']);
+  await until('what was typed is in the file on her desktop', () =>
+    readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'),
+  );
+
+  step('Clipboards, each way a permission of its own');
+  await porch(['copy-to', 'too early'], 1);
+  await porch(['ask', 'paste']);
+  await porch(['copy-to', '# pasted by Pim: ±24 mm']);
+  await porch(['press', 'Ctrl+V']);
+  await porch(['press', 'Ctrl+S']);
+  await until('what was pasted is in the file on her desktop', () =>
+    readFileSync(bettina.desktop.settingsFile, 'utf8').includes('# pasted by Pim: ±24 mm'),
+  );
+}

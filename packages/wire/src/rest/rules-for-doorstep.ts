@@ -1,0 +1,12 @@
+import { z } from 'zod';
+
+/** What a desk rules of the customer's side, as Doorstep keeps to it. */
+export const rulesForDoorstep = {
+  controlNeedsComparedWords: z.boolean(),
+  /** The longest that a standing consent may last here; 0: none is kept. */
+  standingConsentDays: z.number(),
+  /** The most that is moved from one clipboard to the other at once; nothing at a desk that knows of no clipboards. */
+  maxClipboardBytes: z.number().default(0),
+  /** Without a sign of the customer for so long, control pauses. */
+  awayAfterMs: z.number(),
+} as const;
