@@ -104,7 +104,7 @@ export async function startPostgres({ folder, isThrowaway = false }: PostgresOpt
     port,
     unix_socket_directories: '',
     max_connections: 200,
-    ...(isThrowaway ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' } : {}),
+    ...(isThrowaway ? { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off', autovacuum: 'off' } : {}),
   };
   const server = spawn(
     join(programs, 'postgres'),

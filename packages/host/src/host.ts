@@ -82,7 +82,7 @@ export class Host {
       onChanged: changed,
     });
     this.#kit = this.#makeKit(held, changed, report);
-    this.#possible = new PossibleTeller(connection, () => cannotWith(parts.abilities, ports), log);
+    this.#possible = new PossibleTeller(connection, () => cannotWith(parts.abilities, ports), time, log);
     const stop = (why: string) => this.#holder.stop(why);
     this.#offs = [
       ports.onMissingChanged?.(changed) ?? (() => undefined),
@@ -184,6 +184,7 @@ export class Host {
     this.#grants.dropAll();
     this.#offs.forEach((off) => off());
     this.#holder.close();
+    this.#possible.close();
     this.#questions.close();
     await Promise.all(this.#running.map((one) => this.#undo(one)));
     this.#kit.held.close();

@@ -8,6 +8,8 @@ import { PulseAudio } from 'pulseaudio.js';
 const NAME = 'Zesty Porch';
 /** A server that is away may be started again at any moment. */
 const AGAIN_MS = 2_000;
+/** One that takes the line and never answers is taken for none, and looked for again. */
+const ANSWER_MS = 3_000;
 /** Said by `pa_subscription_mask`: programs' streams come and go. */
 const SINK_INPUTS = 4;
 const COOKIE_BYTES = 256;
@@ -83,8 +85,10 @@ export class SoundServer {
     pulse.off('removeListener', pulse._removeListener);
     pulse.on('error', () => this.#lose(pulse));
     try {
-      await pulse.connect();
-      await pulse._subscribe(SINK_INPUTS);
+      await this.#answered(async () => {
+        await pulse.connect();
+        await pulse._subscribe(SINK_INPUTS);
+      });
     } catch {
       // Not there, or not for us: both may change.
       drop(pulse);
@@ -95,6 +99,15 @@ export class SoundServer {
     pulse.on('event.sink_input', () => this.listeners.emit('inputs', undefined));
     this.#pulse = pulse;
     this.listeners.emit('there', true);
+  }
+
+  /** Fails when it takes too long; what comes of it later is nobody's any longer. */
+  async #answered(work: () => Promise<void>): Promise<void> {
+    let cancel: () => void = () => undefined;
+    const tooLong = new Promise<never>((_resolve, reject) => {
+      cancel = this.#clock.after(ANSWER_MS, () => reject(new Error('the sound server does not answer')));
+    });
+    await Promise.race([work(), tooLong]).finally(() => cancel());
   }
 
   #lose(pulse: PulseAudio): void {

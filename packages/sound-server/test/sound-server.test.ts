@@ -3,7 +3,8 @@ import { endProcess, Processes, startSound, type Sound } from '@porch/demo';
 import { loudnessAt, toneFile, until } from '@porch/testkit';
 import { realClock } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, symlinkSync } from 'node:fs';
+import { createServer, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -48,6 +49,19 @@ it('keeps a tone true through Opus, and takes nonsense for nothing', () => {
     encoder.close();
     decoder.close();
   }
+});
+
+it('takes one that answers nothing for none, and finds it when it does answer', async () => {
+  const path = join(home, 'mute');
+  const open = new Set<Socket>();
+  const mute = createServer((socket) => void open.add(socket)).listen(path);
+  const server = await SoundServer.open(realClock, { ...sound.env, PULSE_SERVER: `unix:${path}` });
+  expect(server.pulse).toBeUndefined();
+  for (const socket of open) socket.destroy();
+  await new Promise((resolve) => mute.close(resolve));
+  symlinkSync(sound.env['PULSE_SERVER']?.replace(/^unix:/, '') ?? '', path);
+  await until('the one that answers', () => server.pulse);
+  server.close();
 });
 
 it('captures what programs play, and nothing of what it plays itself', async () => {

@@ -93,10 +93,7 @@ export class House {
     const mark = randomBytes(6).toString('hex');
     const folder = join(inject('folder'), mark);
     mkdirSync(folder, { mode: 0o711 });
-    const admin = new pg.Client({ connectionString: inject('postgresUrl') });
-    await admin.connect();
-    await admin.query(`CREATE DATABASE "${mark}" TEMPLATE "template_porch" STRATEGY FILE_COPY`);
-    await admin.end();
+    await atPostgres(`CREATE DATABASE "${mark}" TEMPLATE "template_porch" STRATEGY FILE_COPY`);
     const databaseUrl = inject('postgresUrl').replace(/\/postgres$/, `/${mark}`);
     const line = hasRecordsLine ? await RecordsLine.open(Number(new URL(databaseUrl).port)) : undefined;
     const overLine = new URL(databaseUrl);
@@ -341,6 +338,8 @@ export class House {
     for (const close of this.#closers) await close();
     await this.processes.stop();
     this.recordsLine?.close();
+    // Hundreds of houses in one run: what they leave would fill the memory that the records lie in.
+    await atPostgres(`DROP DATABASE IF EXISTS "${this.databaseUrl.split('/').at(-1)}" WITH (FORCE)`);
   }
 
   /** Cuts a participant's line without a word; it comes back by itself. */
@@ -365,6 +364,16 @@ export class House {
     });
     this.#connections.push(connection);
     return connection.ready();
+  }
+}
+
+async function atPostgres(sql: string): Promise<void> {
+  const admin = new pg.Client({ connectionString: inject('postgresUrl') });
+  await admin.connect();
+  try {
+    await admin.query(sql);
+  } finally {
+    await admin.end();
   }
 }
 

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { DataSource, type EntityManager, type EntitySchema } from 'typeorm';
 import { AppError } from '@porch/wire';
 import { isConnectionTrouble } from './connection-trouble.ts';
+import { Patience } from './patience.ts';
 import { FirstTables1763880000000 } from './migrations/1763880000000-first-tables.ts';
 import { WaysIn1763890000000 } from './migrations/1763890000000-ways-in.ts';
 import { Devices1763900000000 } from './migrations/1763900000000-devices.ts';
@@ -97,27 +98,19 @@ export async function whileStarting<T>(work: () => Promise<T>): Promise<T> {
  * says nothing at all: what it may still do then is learned at the next look.
  */
 export async function inTransaction<T>(records: DataSource, work: (tx: EntityManager) => Promise<T>): Promise<T> {
-  const giveUpAtMs = performance.now() + RECORDS_PATIENCE_MS;
-  for (;;) {
-    try {
-      return await before(giveUpAtMs, records.transaction(work));
-    } catch (error) {
-      if (!isConnectionTrouble(error)) throw error;
-      if (performance.now() + RETRY_MS > giveUpAtMs) throw new AppError('RECORDS_DOWN', {}, { cause: error });
-      await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-    }
-  }
-}
-
-async function before<T>(atMs: number, work: Promise<T>): Promise<T> {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const tooLate = new Promise<never>((_resolve, reject) => {
-    timer = setTimeout(() => reject(new AppError('RECORDS_DOWN')), Math.max(0, atMs - performance.now()));
-  });
+  const patience = new Patience(RECORDS_PATIENCE_MS);
   try {
-    return await Promise.race([work, tooLate]);
+    for (;;) {
+      try {
+        return await patience.during(records.transaction(work), () => new AppError('RECORDS_DOWN'));
+      } catch (error) {
+        if (!isConnectionTrouble(error)) throw error;
+        if (patience.isOver) throw new AppError('RECORDS_DOWN', {}, { cause: error });
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
+      }
+    }
   } finally {
-    clearTimeout(timer);
+    patience.end();
   }
 }
 
