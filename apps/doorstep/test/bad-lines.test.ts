@@ -1,4 +1,11 @@
-import { markColour, TechnicianClipboard, TechnicianDrawing, TechnicianCamera, TechnicianSound } from '@porch/client';
+import {
+  markColour,
+  type InputLease,
+  TechnicianClipboard,
+  TechnicianDrawing,
+  TechnicianCamera,
+  TechnicianSound,
+} from '@porch/client';
 import {
   askAndAgree,
   desktopWithCamera,
@@ -19,6 +26,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 /* What is done at a real screen over 256 kbit/s and 700 ms there and back, with stalls and a broken line. */
 const QUALITY = { bytesPerSecond: 32_000, delayMs: 350 };
 const [WIDTH, HEIGHT] = [1000, 600];
+/** What waits behind all that is on such a line waits longer. */
+const BEHIND_ALL_MS = 4_000;
 let house: House;
 beforeAll(async () => {
   house = await House.open();
@@ -26,6 +35,19 @@ beforeAll(async () => {
 afterAll(() => house.close());
 
 const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
+/** How long the half of some keys took at most to the screen. */
+async function halfOfKeysWithinMs(lease: InputLease, counter: PressCounter): Promise<number> {
+  const delaysMs: number[] = [];
+  for (let n = 1; n <= 5; n++) {
+    const before = counter.presses;
+    const pressedAtMs = performance.now();
+    for (const isDown of [true, false]) lease.act({ act: 'key', key: 'Shift', isDown });
+    await until('the key', () => counter.presses > before);
+    delaysMs.push(performance.now() - pressedAtMs);
+  }
+  return delaysMs.sort((a, b) => a - b)[2] ?? Infinity;
+}
 
 async function onBadLine() {
   const line = await SlowLine.open(house.url, QUALITY);
@@ -121,16 +143,11 @@ it('hears a tone beside a picture that moves, gives way to keys, and comes back 
     ['-c', 'while :; do xsetroot -mod 16 7 -fg red -bg blue; xsetroot -mod 5 3 -fg green -bg white; done'],
     { env: { ...process.env, DISPLAY: d.desktop.display }, stdio: 'ignore' },
   );
-  const fromMs = performance.now();
   ears.forget();
-  await until('five seconds of it', () => performance.now() - fromMs > 5_000);
-  // In part, at least: it may have been given less, and now and then none.
-  expect(ears.packets, 'packets of 250 beside the picture').toBeGreaterThan(100);
+  // It may be given less, and now and then nothing; never nothing for good.
+  await until('two seconds of it beside the picture', () => ears.packets > 100);
   const counter = await PressCounter.at(d.desktop.display);
-  const pressedAtMs = performance.now();
-  for (const isDown of [true, false]) w.lease.act({ act: 'key', key: 'Shift', isDown });
-  await until('the key', () => counter.presses >= 1);
-  expect(performance.now() - pressedAtMs, 'a key beside picture and sound').toBeLessThan(3_000);
+  expect(await halfOfKeysWithinMs(w.lease, counter), 'a key beside picture and sound').toBeLessThan(BEHIND_ALL_MS);
   flicker.kill('SIGKILL');
   line.cut();
   await until('the line to be missed', () => s.technician.status !== 'live');
@@ -153,19 +170,16 @@ it('sees a camera in small pictures that come on, a key never waits for them, an
   const seen: { readonly width: number; readonly atMs: number }[] = [];
   const camera = new TechnicianCamera(s.technician, ({ width }) => void seen.push({ width, atMs: performance.now() }));
   camera.setOn(true);
-  await until('pictures', () => seen.length >= 12, 60_000);
+  await until('pictures', () => seen.length >= 12);
   // No larger than the line brings in time.
   expect(Math.max(...seen.slice(-4).map(({ width }) => width))).toBeLessThanOrEqual(640);
   const counter = await PressCounter.at(d.desktop.display);
-  const pressedAtMs = performance.now();
-  for (const isDown of [true, false]) w.lease.act({ act: 'key', key: 'Shift', isDown });
-  await until('the key', () => counter.presses >= 1);
-  expect(performance.now() - pressedAtMs, 'a key beside the camera').toBeLessThan(3_000);
+  expect(await halfOfKeysWithinMs(w.lease, counter), 'a key beside the camera').toBeLessThan(BEHIND_ALL_MS);
   camera.setOn(false);
   let arrived = 0;
   camera.listeners.on('arriving', (share) => (arrived = share));
   const taking = camera.take();
-  await until('a part of it', () => arrived > 0, 30_000);
+  await until('a part of it', () => arrived > 0);
   expect(arrived).toBeLessThan(1);
   line.cut();
   await until('the line to be missed', () => s.technician.status !== 'live');
@@ -173,7 +187,7 @@ it('sees a camera in small pictures that come on, a key never waits for them, an
   expect((await taking).width).toBe(1920);
   camera.setOn(true);
   const before = seen.length;
-  await until('pictures again', () => seen.length > before + 1, 30_000);
+  await until('pictures again', () => seen.length > before + 1);
   camera.close();
   counter.close();
   line.close();

@@ -70,6 +70,6 @@ it('gives up at once where waiting helps nothing, with words; and when it is clo
   const waiting = opened(`${house.url}/join/${'x'.repeat(43)}`);
   await until('it to wait', () => waiting.said().includes('trying again'));
   waiting.child.kill('SIGTERM');
-  await until('its end', () => waiting.child.exitCode !== null, 10_000);
+  await until('its end', () => waiting.child.exitCode !== null);
   await house.startService();
 });

@@ -121,7 +121,7 @@ describe('working the desktop', () => {
     await person.tapKey(38);
     await until('the pause', () => lease.state.name === 'paused');
     await until('everything to be up', async () => (await person.keysDown()).length === 0);
-    await until('it to go on by itself', () => lease.state.name === 'open', 4_000);
+    await until('it to go on by itself', () => lease.state.name === 'open');
   });
 
   it.each([
@@ -143,7 +143,7 @@ describe('working the desktop', () => {
     else if (what.includes('line')) technician.close();
     else if (what.includes('Doorstep')) doorstep.kill('SIGKILL');
     else await house.killService();
-    await until('every key to be up', async () => (await person.keysDown()).length === 0, 6_000);
+    await until('every key to be up', async () => (await person.keysDown()).length === 0);
     if (what.includes('service')) await house.startService();
   });
 });

@@ -264,7 +264,7 @@ describe('an enemy with the relay in hand', () => {
     const { w, pim } = await looking();
     w.enemy = () => [];
     const before = [...w.kept];
-    await until('it to be called old', () => pim.age() > OLD_MS, 8_000);
+    await until('it to be called old', () => pim.age() > OLD_MS);
     // Old checkpoints answer old questions only.
     const checkpoints = before.filter((bytes) => decodeFrame(bytes).kind === 4);
     for (const bytes of checkpoints) w.end(PIM).deliver(bytes);
@@ -282,7 +282,7 @@ describe('an enemy with the relay in hand', () => {
     };
     w.painted.fill(0x202020);
     await until('one to be left out', () => isLeft);
-    await until('it to be called old', () => pim.age() > OLD_MS, 8_000);
+    await until('it to be called old', () => pim.age() > OLD_MS);
     expect(pim.shows(0x202020)()).toBe(false);
   });
 

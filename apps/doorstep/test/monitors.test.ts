@@ -113,7 +113,7 @@ it('shows one monitor, the other, or all, pixel for pixel, and follows when one 
   await setMonitor('HARBOUR-RIGHT', turned);
   await until('the turned monitor', same(second, turned));
   await deleteMonitor('HARBOUR-RIGHT');
-  await until('one monitor less', () => first.look.displays.length === 2, 10_000);
+  await until('one monitor less', () => first.look.displays.length === 2);
   await until('the left is still there', same(first, left));
 }, 120_000);
 
@@ -128,7 +128,7 @@ it('hides the wallpaper behind all windows and gives it back, also after a kill'
   const before = dumpScreen(desktop.display, corner);
   expect(new Set(before).size, 'a pattern lies behind').toBeGreaterThan(1);
   seen.look.setBounds({ preference: 'automatic', isGrey: false, mostFramesPerSecond: 60, hidesWallpaper: true });
-  await until('one colour', () => new Set(dumpScreen(desktop.display, corner)).size === 1, 10_000);
+  await until('one colour', () => new Set(dumpScreen(desktop.display, corner)).size === 1);
   doorstep.kill('SIGKILL');
   await until(
     'their own again',

@@ -31,14 +31,14 @@ const open = async (lease: InputLease) => {
 it('holds control back when nobody has been there for a while, unless that was allowed', async () => {
   const { technician, person, lease, seen } = await working();
   expect(await open(lease)).toBe('open');
-  await until('nobody to be there', () => technician.state.slices.presence.isAway, 10_000);
+  await until('nobody to be there', () => technician.state.slices.presence.isAway);
   await until('the lease to end', () => lease.state.name === 'closed');
   expect(await open(lease)).toBe('closed');
   await person.click(300, 300);
   await until('somebody to be there', () => !technician.state.slices.presence.isAway);
   await askAndAgree(technician, person, ['work-alone']);
   expect(await open(lease)).toBe('open');
-  await until('nobody to be there again', () => technician.state.slices.presence.isAway, 10_000);
+  await until('nobody to be there again', () => technician.state.slices.presence.isAway);
   expect(lease.state.name, 'it was allowed').toBe('open');
   seen.stop();
 });
@@ -51,18 +51,18 @@ it('shows nothing and lets nobody press anything during a private moment, from t
   await person.click(bar.private.x, bar.private.y);
   await until('the moment', () => technician.state.slices.presence.privateAt.length === 1);
   await until('the lease to end', () => lease.state.name === 'closed');
-  await until('the picture to be old', () => (seen.picture.standing.ageMs ?? 0) > 2_000, 10_000);
+  await until('the picture to be old', () => (seen.picture.standing.ageMs ?? 0) > 2_000);
   expect(await open(lease)).toBe('closed');
   await person.click(bar.private.x, bar.private.y);
   await until('the moment to be over', () => technician.state.slices.presence.privateAt.length === 0);
-  await until('the picture again', seen.isFresh, 10_000);
+  await until('the picture again', seen.isFresh);
   await customer.command({ type: 'setPrivate', isOn: true, fact: undefined });
   await until('the moment', () => technician.state.slices.presence.privateAt.length === 1);
   expect(await open(lease)).toBe('closed');
   // Whoever sits at the computer says that it is over.
   await person.click(bar.private.x, bar.private.y);
   await until('the moment to be over', () => technician.state.slices.presence.privateAt.length === 0);
-  await until('the picture again', seen.isFresh, 10_000);
+  await until('the picture again', seen.isFresh);
   seen.stop();
 });
 

@@ -62,7 +62,7 @@ const plain = (porch: PorchView | undefined): unknown =>
   );
 const knowsAll = async (follower: Follower, rest: RestClient, what: string) => {
   const isSo = async () => isDeepStrictEqual(plain(follower.porch), plain(await rest.porch()));
-  await until(`the same after ${what}`, isSo, 20_000).catch(async () => {
+  await until(`the same after ${what}`, isSo).catch(async () => {
     expect(plain(follower.porch), what).toEqual(plain(await rest.porch()));
   });
 };

@@ -126,7 +126,7 @@ describe('the ticket system', () => {
       headers: { authorization: `Bearer ${house.ticketsKey}`, 'content-type': 'application/json' },
       body: JSON.stringify({ state: 'closed' }),
     });
-    await until('MF-221 to go', async () => !(await pim.porch()).tickets.some((t) => t.ref === 'MF-221'), 5_000);
+    await until('MF-221 to go', async () => !(await pim.porch()).tickets.some((t) => t.ref === 'MF-221'));
   });
 });
 
