@@ -45,8 +45,8 @@ export class CameraDesk implements Running {
     const { held, time } = this.#kit;
     for (const signKey of this.#told) if (!held.holds('see-camera', signKey)) this.#told.delete(signKey);
     for (const [seat, viewer] of this.#viewers) if (viewer.isGone(time.nowMs())) this.#viewers.delete(seat);
-    this.#singles.check();
-    this.#camera.setWanted(this.#singles.isTaking || this.#lookers.length > 0);
+    this.#singles.underWay.check();
+    this.#camera.setWanted(this.#singles.underWay.isAnyAwaited || this.#lookers.length > 0);
     this.#lookAgain();
     for (const viewer of this.#viewers.values()) this.#tellNow(viewer);
     this.#show();
@@ -55,7 +55,7 @@ export class CameraDesk implements Running {
 
   /** Whoever went without a word does not look any longer; looked at only as long as there is anybody. */
   #lookAgain(): void {
-    if (this.#viewers.size || this.#singles.areAny)
+    if (this.#viewers.size || this.#singles.underWay.areAny)
       this.#endLooking ??= this.#kit.time.every(SAY_LOOKING_MS, () => this.changed());
     else {
       this.#endLooking?.();
@@ -80,7 +80,7 @@ export class CameraDesk implements Running {
     this.#endWaiting?.();
     this.#endLooking?.();
     this.#viewers.clear();
-    this.#singles.close();
+    this.#singles.underWay.close();
     this.#camera.setWanted(false);
   }
 
@@ -102,7 +102,7 @@ export class CameraDesk implements Running {
     } else if (message.type === 'light') {
       if (this.#kit.held.may('see-camera', from.signKey)) this.#camera.setLight(message.isOn);
     } else if (message.type === 'take') this.#take(from, message.pictureId);
-    else if (message.type === 'want') this.#singles.send(from, message.pictureId, message.offset);
+    else if (message.type === 'want') this.#singles.underWay.send(from, message.pictureId, message.offset);
   }
 
   #wished(wish: CameraWish): void {
@@ -124,7 +124,7 @@ export class CameraDesk implements Running {
   }
 
   #take(from: Participant, pictureId: string): void {
-    if (!this.#singles.ask(from, pictureId)) return;
+    if (!this.#singles.underWay.begin(from, pictureId)) return;
     this.changed();
     const take = async () => {
       this.#singles.give(from, pictureId, await this.#camera.fullSize());
