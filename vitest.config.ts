@@ -1,9 +1,6 @@
 import { defineConfig } from 'vitest/config';
 import { LongestFirst } from './packages/testkit/src/longest-first.ts';
 
-/** What puts a module of ours out of the way for everybody who shares a process with it. */
-const APART = ['apps/doorstep/test/banner.test.ts'];
-
 export default defineConfig({
   test: {
     reporters: ['default', './packages/testkit/src/slowest-reporter.ts'],
@@ -24,13 +21,11 @@ export default defineConfig({
         test: {
           name: 'whole',
           include: ['{packages,apps}/*/test/**/*.test.ts', 'demo/test/**/*.test.ts', 'test/**/*.test.ts'],
-          exclude: APART,
           globalSetup: ['packages/testkit/src/global-setup.ts'],
           // Each file closes what it opens; what it loaded, and compiling that takes seconds, serves the next one.
           isolate: false,
         },
       },
-      { extends: true, test: { name: 'apart', include: APART } },
     ],
     // A property of 200 schedules takes half a minute on a quiet machine, and thrice that beside other work.
     testTimeout: process.env['PORCH_TEST_LONG'] ? 3_600_000 : 300_000,

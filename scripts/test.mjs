@@ -1,5 +1,5 @@
-// `npm test`: sets up what is missing, then lint, types and the whole suite. `-- --long` runs thousands of schedules,
-// `-- --supported-node` the suite on the line of Node that is supported, whatever runs this.
+// `npm test`: sets up what is missing, then lint, types and the whole suite, on the line of Node that releases hold,
+// whatever runs this. `-- --long` runs thousands of schedules, `-- --this-node` the suite on the Node that runs this.
 import { spawnSync } from 'node:child_process';
 import { join } from 'node:path';
 import { ensureBuilt, ensureDebianPackages, ensureNpmPackages, root, say, supportedNode } from './setup.mjs';
@@ -9,8 +9,8 @@ ensureNpmPackages();
 ensureBuilt();
 const args = process.argv.slice(2);
 const isLong = args.includes('--long');
-const isOnSupportedNode = args.includes('--supported-node');
-const rest = args.filter((a) => a !== '--long' && a !== '--supported-node');
+const isOnThisNode = args.includes('--this-node');
+const rest = args.filter((a) => a !== '--long' && a !== '--this-node');
 const bin = (name) => join(root, 'node_modules', '.bin', name);
 
 function run(title, command, commandArgs, env = {}) {
@@ -34,12 +34,11 @@ if (!rest.length) {
   run('Shape', process.execPath, [join(root, 'scripts', 'shape.mjs')]);
   run('Lint', bin('eslint'), ['.', '--cache', '--cache-location', '.cache/eslint/']);
 }
-const node = isOnSupportedNode ? supportedNode() : process.execPath;
-if (!node) {
-  say('The supported Node comes as a package for Linux on x64 alone; run this with it by hand elsewhere.');
-  process.exit(1);
-}
+// Where no package brings it (elsewhere than on Linux on x64) this Node has to do.
+const node = (isOnThisNode ? undefined : supportedNode()) ?? process.execPath;
 // Whatever the tests start runs on the same Node.
 run('Tests', node, [join(root, 'node_modules', 'vitest', 'vitest.mjs'), 'run', ...rest], {
   PORCH_TEST_LONG: isLong ? '1' : '',
+  // What is installed has to run on this one, too.
+  PORCH_TEST_OTHER_NODE: process.execPath,
 });

@@ -30,7 +30,9 @@ const mark = randomBytes(6).toString('hex');
 const folder = join(inject('folder'), `install-${mark}`);
 const place = join(folder, 'opt');
 const certificates = join(folder, 'tls');
-const processes = new Processes(mark);
+/** What this machine's operator has, be it the Node of the releases or an older one that works, too. */
+const node = process.env['PORCH_TEST_OTHER_NODE'] ?? process.execPath;
+const processes = new Processes(mark, node);
 let settings: Record<string, string> = {};
 let databaseUrl = '';
 let service: ChildProcess | undefined;
@@ -45,7 +47,7 @@ function elsewhere(text: string): string {
     .replaceAll('127.0.0.1:8420', `127.0.0.1:${servicePort}`);
 }
 const admin = (args: readonly string[], input = '') =>
-  spawnSync(process.execPath, [join(place, 'dist', 'porch-admin.mjs'), ...args], {
+  spawnSync(node, [join(place, 'dist', 'porch-admin.mjs'), ...args], {
     env: { PATH: process.env['PATH'], ...settings },
     input,
     encoding: 'utf8',

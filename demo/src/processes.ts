@@ -11,13 +11,16 @@ const MARK = 'PORCH_RUN_MARK';
 /** The programs that belong to one run: started, waited for, and stopped in the opposite order. */
 export class Processes {
   readonly #mark: string;
+  readonly #node: string;
   readonly #running: { name: string; child: ChildProcess }[] = [];
   #isStopping = false;
   /** Told when a program ends that should not. */
   onUnexpectedEnd: (name: string) => void = () => undefined;
 
-  constructor(mark: string) {
+  /** `node`: what programs of ours run on. */
+  constructor(mark: string, node = process.execPath) {
     this.#mark = mark;
+    this.#node = node;
   }
 
   start(name: string, command: string, args: readonly string[], options: SpawnOptions = {}): ChildProcess {
@@ -41,7 +44,7 @@ export class Processes {
     args: readonly string[] = [],
     onOutput?: (part: Buffer) => void,
   ): Promise<{ child: ChildProcess; url: string }> {
-    const child = this.start(name, process.execPath, ['--enable-source-maps', script, ...args], {
+    const child = this.start(name, this.#node, ['--enable-source-maps', script, ...args], {
       env: { ...process.env, ...env },
     });
     if (onOutput) for (const stream of [child.stdout, child.stderr]) stream?.on('data', onOutput);
