@@ -40,5 +40,5 @@ const node = (isOnThisNode ? undefined : supportedNode()) ?? process.execPath;
 run('Tests', node, [join(root, 'node_modules', 'vitest', 'vitest.mjs'), 'run', ...rest], {
   PORCH_TEST_LONG: isLong ? '1' : '',
   // What is installed has to run on this one, too.
-  PORCH_TEST_OTHER_NODE: process.execPath,
+  TESTS_OTHER_NODE: process.execPath,
 });

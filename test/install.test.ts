@@ -31,7 +31,7 @@ const folder = join(inject('folder'), `install-${mark}`);
 const place = join(folder, 'opt');
 const certificates = join(folder, 'tls');
 /** What this machine's operator has, be it the Node of the releases or an older one that works, too. */
-const node = process.env['PORCH_TEST_OTHER_NODE'] ?? process.execPath;
+const node = process.env['TESTS_OTHER_NODE'] ?? process.execPath;
 const processes = new Processes(mark, node);
 let settings: Record<string, string> = {};
 let databaseUrl = '';

@@ -59,6 +59,22 @@ describe('a commit whose answer is lost', () => {
     await until('it to be told', () => technician.state.handover?.stage === 'accepted');
   });
 
+  it('of a way in is one use of it, and whoever it was is in; who tries again finds the same way in', async () => {
+    const rest = await house.signedIn('Wanjiru Holt');
+    const { session, code } = await rest.start({});
+    const { link, invitation } = await rest.invite(session.id, { way: 'link', uses: 1 });
+    for (const by of [{ code: code.digits }, { link: link.split('/').at(-1) ?? '' }]) {
+      const door = new RestClient(fetchExchange(house.url));
+      line.loseCommitAnswers();
+      const { token } = await door.join({ ...by, as: 'doorstep' });
+      expect(line.answersToLose).toBe(0);
+      expect((await door.join({ ...by, as: 'doorstep' })).token).toBe(token);
+      const another = new RestClient(fetchExchange(house.url));
+      expect(await failure(another.join({ ...by, as: 'doorstep' }))).toMatch(/^(CODE_USED|INVITATION_USED_UP)$/);
+    }
+    expect((await rest.invitations(session.id)).find(({ id }) => id === invitation.id)?.uses).toBe(1);
+  });
+
   it('of a fact that another program of the same person tells again stands once', async () => {
     const { technician, link } = await house.sessionUnderWay();
     const first = await house.bareDoorstep({ link });

@@ -70,6 +70,7 @@ export type Asked<O extends AnyOperation> = (NoKeys<z.input<O['params']>> extend
 /** Every REST call of the service, checked against the wire's schemas on arrival. */
 export class RestClient {
   readonly #exchange: HttpExchange;
+  readonly #tryId = randomId(realRandomness);
   token: string | undefined;
 
   constructor(exchange: HttpExchange, token?: string) {
@@ -191,7 +192,8 @@ export class RestClient {
   keepDevice = (body: KeepDeviceBody) => this.call(api.keepDevice, { body });
 
   desk = () => this.call(api.desk, {});
-  join = (body: z.input<typeof JoinBody>) => this.call(api.join, { body });
+  /** However often it is tried, one program comes in once by the same code or link. */
+  join = (body: z.input<typeof JoinBody>) => this.call(api.join, { body: { tryId: this.#tryId, ...body } });
   door = () => this.call(api.door, {});
   /** A path that fetches Doorstep for this session; its token joins once. */
   doorDownload = () => this.call(api.doorDownload, {});

@@ -351,6 +351,8 @@ export const JoinBody = z.strictObject({
   secondNumber: text(20).optional(),
   link: text(100).optional(),
   as: z.enum(['page', 'doorstep']),
+  /** Chosen at random by the program. Asked again with the same, since no answer came, it comes in once. */
+  tryId: z.uuid().optional(),
 });
 export const Joined = z.object({ door: DoorView, token: z.string() });
 export type Joined = z.infer<typeof Joined>;

@@ -1,6 +1,6 @@
 import { isOver, readCode, readSecondNumber, type PolicyFor } from '@porch/core';
 import { AppError, type JoinBody } from '@porch/wire';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { inTransaction } from '../../db/data-source.ts';
 import type { OpenSession } from '../../module/open-session.ts';
@@ -38,26 +38,46 @@ export class Joining {
   }
 
   /**
-   * `from.pass`: what the same browser came in with before. Hands back the session and a pass of the program's own.
-   * Throws CODE_*, INVITATION_*, SESSION_ENDED, TOO_MANY_ATTEMPTS.
+   * `from.pass`: what the same browser came in with before. Hands back the session and a pass of the program's own: the
+   * same one to whoever tries again, since they never heard of it. Throws CODE_*, INVITATION_*, SESSION_ENDED,
+   * TOO_MANY_ATTEMPTS.
    */
   async join(
-    { code, secondNumber, link, as }: z.infer<typeof JoinBody>,
+    { code, secondNumber, link, as, tryId }: z.infer<typeof JoinBody>,
     from: { readonly address: string; readonly pass: DoorPass | null },
   ): Promise<{ session: OpenSession; token: string }> {
-    let origin: Origin;
-    if (code !== undefined) origin = await this.#byCode(code, secondNumber, as, from.address);
-    else if (link !== undefined) origin = await this.#byLink(link, as, from.pass);
-    else throw new AppError('INVALID_REQUEST');
-    const { book, passes } = this.#parts;
-    const session = await book.open(origin.sessionId);
+    const { records, book, passes } = this.#parts;
+    const cameBy = code ?? link;
+    if (cameBy === undefined) throw new AppError('INVALID_REQUEST');
+    const role = roleOf(as);
+    const token = passes.tokenFor(cameBy, role, tryId);
+    /** What let somebody in is used, and they are in, in one step: neither is ever without the other. */
+    const enter = (use: (tx: EntityManager) => Promise<Origin>) =>
+      inTransaction(records, async (tx) => {
+        const known = await passes.admittedTo(tx, token);
+        if (known !== undefined) return known;
+        const origin = await use(tx);
+        await passes.admit(tx, token, origin, role);
+        return origin.sessionId;
+      });
+    const sessionId =
+      code !== undefined
+        ? await this.#byCode(code, secondNumber, as, from.address, enter)
+        : await enter((tx) => this.#byLink(tx, cameBy, as, from.pass));
+    const session = await book.open(sessionId);
     if (isOver(session.state)) throw new AppError('SESSION_ENDED');
-    return { session, token: await passes.admit(origin, roleOf(as)) };
+    return { session, token };
   }
 
-  async #byCode(code: string, secondNumber: string | undefined, as: Seat, address: string): Promise<Origin> {
+  async #byCode(
+    code: string,
+    secondNumber: string | undefined,
+    as: Seat,
+    address: string,
+    enter: (use: (tx: EntityManager) => Promise<Origin>) => Promise<string>,
+  ): Promise<string> {
     const startedAt = performance.now();
-    const { records, codes, attempts, policyFor } = this.#parts;
+    const { codes, attempts, policyFor } = this.#parts;
     const reading = readCode(code);
     // The check digit: said at once, and no attempt is counted, since nobody learns anything by it.
     if (reading.kind !== 'code') throw new AppError(reading.kind === 'mistyped' ? 'CODE_MISTYPED' : 'INVALID_REQUEST');
@@ -70,13 +90,14 @@ export class Joining {
     ];
     await attempts.take(tries);
     try {
-      const { sessionId, expiresAt } = await inTransaction(records, async (tx) => {
+      const sessionId = await enter(async (tx) => {
         const used = await codes.use(tx, reading.digits, as, second);
         if (policyFor().isCodeSingleUse) await codes.withdraw(tx, used);
-        return used;
+        const { sessionId, expiresAt } = used;
+        return { sessionId, way: 'code', invitationId: null, parentHash: null, proof: null, expiresAt };
       });
       await attempts.giveBack(tries);
-      return { sessionId, way: 'code', invitationId: null, parentHash: null, proof: null, expiresAt };
+      return sessionId;
     } catch (error) {
       // Whoever has a code that was right once is not guessing.
       if (isOutdated(error)) await attempts.giveBack(tries.slice(0, 1));
@@ -85,18 +106,18 @@ export class Joining {
     }
   }
 
-  async #byLink(link: string, as: Seat, known: DoorPass | null): Promise<Origin> {
-    const { records, passes, invitations } = this.#parts;
-    const pass = await passes.findAny(link);
+  async #byLink(tx: EntityManager, link: string, as: Seat, known: DoorPass | null): Promise<Origin> {
+    const { passes, invitations } = this.#parts;
+    const pass = await passes.findAny(link, tx);
     if (pass?.role !== 'invitation') throw new AppError('INVITATION_UNKNOWN');
     if (pass.expiresAt.getTime() <= Date.now()) throw new AppError('INVITATION_EXPIRED');
     const isBack = isInAlready(known, pass.sessionId, roleOf(as));
     const { invitationId } = pass;
     // What a page made for its own Doorstep was counted when the page came in.
     const isCounted = invitationId !== null && pass.parentHash === null && !isBack;
-    if (isCounted) await inTransaction(records, (tx) => invitations.use(tx, invitationId));
+    if (isCounted) await invitations.use(tx, invitationId);
     checkOpen(pass, isBack);
-    await passes.useUp(pass);
+    await passes.useUp(tx, pass);
     return joinedBy(pass);
   }
 }

@@ -65,22 +65,31 @@ export class DoorPasses {
   }
 
   /** As it was left, also when it is over: to say why. */
-  findAny(token: string): Promise<DoorPass | null> {
-    return this.#records.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(token) });
+  findAny(token: string, tx: EntityManager = this.#records.manager): Promise<DoorPass | null> {
+    return tx.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(token) });
   }
 
   /** A single-use pass is gone with its use, in one step, so that two who come at once are not both let in. */
-  async useUp(pass: DoorPass): Promise<void> {
+  async useUp(tx: EntityManager, pass: DoorPass): Promise<void> {
     if (!pass.isSingleUse) return;
-    const { affected } = await this.#records.getRepository(DoorPassEntity).delete({ tokenHash: pass.tokenHash });
+    const { affected } = await tx.getRepository(DoorPassEntity).delete({ tokenHash: pass.tokenHash });
     if (!affected) throw new AppError('INVITATION_USED_UP');
   }
 
+  /** What a program's own pass will be: at each try the same, where it names its try. */
+  tokenFor(cameBy: string, role: Exclude<Role, 'invitation'>, tryId: string | undefined): string {
+    return tryId === undefined ? makeToken() : this.#secrets.derive(`came in:${role}:${tryId}:${cameBy}`);
+  }
+
   /** A program's own pass: it lasts as what it came from until it is in, and with its session from then on. */
-  async admit(origin: Origin, role: Exclude<Role, 'invitation'>): Promise<string> {
-    const token = makeToken();
-    await this.#insert(this.#records.manager, token, { ...origin, role, isSingleUse: false });
-    return token;
+  async admit(tx: EntityManager, token: string, origin: Origin, role: Exclude<Role, 'invitation'>): Promise<void> {
+    await this.#insert(tx, token, { ...origin, role, isSingleUse: false });
+  }
+
+  /** Which session an earlier try with this token led into; undefined when none did. */
+  async admittedTo(tx: EntityManager, token: string): Promise<string | undefined> {
+    const pass = await tx.getRepository(DoorPassEntity).findOneBy({ tokenHash: hashToken(token) });
+    return pass && pass.expiresAt.getTime() > Date.now() ? pass.sessionId : undefined;
   }
 
   /** The page's link for its own Doorstep: the same at each look. */
