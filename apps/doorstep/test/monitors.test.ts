@@ -133,7 +133,6 @@ it('hides the wallpaper behind all windows and gives it back, also after a kill'
   await until(
     'their own again',
     () => Buffer.compare(Buffer.from(dumpScreen(desktop.display, corner).buffer), Buffer.from(before.buffer)) === 0,
-    10_000,
   );
 });
 

@@ -153,11 +153,7 @@ describe('records that stall', () => {
     // Longer than the grace and the patience together: it was tried in vain, and is tried again.
     await new Promise((resolve) => setTimeout(resolve, 14_000));
     line.up();
-    await until(
-      'the technician to be out',
-      () => customer.state.participants[technician.participantId]?.isGone,
-      30_000,
-    );
+    await until('the technician to be out', () => customer.state.participants[technician.participantId]?.isGone);
   });
 
   it('leave no participant behind who said hello and died meanwhile', async () => {

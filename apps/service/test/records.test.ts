@@ -56,11 +56,7 @@ describe('the ticket system', () => {
     await loggedSession('Kept while it was down.');
     await until('the console says so', async () => (await pim.porch()).undelivered > 0);
     await house.startTickets();
-    await until(
-      'the note arrives later',
-      async () => (await ticketPage('MF-201')).includes('Kept while it was down.'),
-      40_000,
-    );
+    await until('the note arrives later', async () => (await ticketPage('MF-201')).includes('Kept while it was down.'));
     await until('and nothing waits any longer', async () => (await pim.porch()).undelivered === 0);
   });
 
