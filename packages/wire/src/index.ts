@@ -25,6 +25,7 @@ export { apiRefusals } from './rest/api/refusals.ts';
 export { nameSchemas } from './rest/api/names.ts';
 export { isoForm } from './rest/iso-form.ts';
 export * from './rest/operation.ts';
+export * from './rest/join-body.ts';
 export * from './rest/rest-schemas.ts';
 export * from './rest/session-search.ts';
 export * from './rest/porch-feed.ts';

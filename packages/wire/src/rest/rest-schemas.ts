@@ -346,14 +346,6 @@ export const DoorView = z.object({
 });
 export type DoorView = z.infer<typeof DoorView>;
 
-export const JoinBody = z.strictObject({
-  code: text(20).optional(),
-  secondNumber: text(20).optional(),
-  link: text(100).optional(),
-  as: z.enum(['page', 'doorstep']),
-  /** Chosen at random by the program. Asked again with the same, since no answer came, it comes in once. */
-  tryId: z.uuid().optional(),
-});
 export const Joined = z.object({ door: DoorView, token: z.string() });
 export type Joined = z.infer<typeof Joined>;
 

@@ -6,7 +6,6 @@ import {
   DeskView,
   DoorView,
   EntryStatus,
-  JoinBody,
   Joined,
   KeepDeviceBody,
   KeptDevice,
@@ -16,6 +15,7 @@ import {
   RequestBody,
   SayBody,
 } from '../rest-schemas.ts';
+import { JoinBody } from '../join-body.ts';
 
 const Mine = z.strictObject({ token: z.string().max(100) });
 

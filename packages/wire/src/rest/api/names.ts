@@ -1,4 +1,5 @@
 import { named } from '../iso-form.ts';
+import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { SessionPage } from '../session-search.ts';
@@ -42,7 +43,7 @@ export function nameSchemas(): void {
     BookingCancellation: rest.CancelBookingBody,
     Porch: rest.PorchView,
     DoorSession: rest.DoorView,
-    WayIn: rest.JoinBody,
+    WayIn: JoinBody,
     Joined: rest.Joined,
     HelpRequest: rest.RequestBody,
     Estimate: rest.EstimateView,
