@@ -10,7 +10,7 @@ import { PossibleTeller } from './possible-teller.ts';
 import { QuestionQueue } from './consent/question-queue.ts';
 import type { ServicePlace } from './consent/questions.ts';
 import type { Clock, Randomness } from '@porch/wire';
-import type { DeskFacts, HostAbility, HostLog, Kit, Running, Shared } from './kit.ts';
+import { nothingShared, type DeskFacts, type HostAbility, type HostLog, type Kit, type Running } from './kit.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import { host } from '@porch/words/host';
 import { cannotWith, hostAbilityOf } from './what-is-possible.ts';
@@ -100,14 +100,7 @@ export class Host {
   #makeKit(held: Held, changed: () => void, report: Kit['report']): Kit {
     const { connection, ports, time, log, desk, place, personName, random } = this.#parts;
     const stop = (why: string) => this.#holder.stop(why);
-    const shared: Shared = {
-      aim: () => undefined,
-      monitorOf: () => undefined,
-      arrivedFile: () => undefined,
-      pixels: () => undefined,
-      isProven: () => false,
-      mayBeAlone: () => false,
-    };
+    const shared = nothingShared();
     const { questions, holder } = { questions: this.#questions, holder: this.#holder };
     return {
       connection,

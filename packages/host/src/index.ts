@@ -13,7 +13,7 @@ export { speaking } from './abilities/speaking.ts';
 export { privateMoments } from './abilities/presence.ts';
 export { isLooker, watchersOf } from './watchers.ts';
 export * from './what-is-possible.ts';
-export type { HostAbility, HostLog, Kit, Running } from './kit.ts';
+export { nothingShared, type HostAbility, type HostLog, type Kit, type Running } from './kit.ts';
 export { COVER_COLOUR } from './picture/display-sender.ts';
 export * from './picture/live-share-port.ts';
 export * from './picture/screen-share.ts';

@@ -42,6 +42,16 @@ export interface Shared {
   mayBeAlone(signKey: string): boolean;
 }
 
+/** Before any ability offers something. */
+export const nothingShared = (): Shared => ({
+  aim: () => undefined,
+  monitorOf: () => undefined,
+  pixels: () => undefined,
+  arrivedFile: () => undefined,
+  isProven: () => false,
+  mayBeAlone: () => false,
+});
+
 /** What an ability gets to do its part at the customer's side. */
 export interface Kit {
   readonly connection: LiveConnection;
@@ -128,6 +138,10 @@ export interface Running {
   /** Undone within two seconds. */
   close(): void | Promise<void>;
 }
+
+/** Begins an ability with the port that it needs; without that it does nothing, and nobody is asked for it. */
+export const beginWith = <P>(port: P | undefined, begin: (port: P) => Running): Running =>
+  port ? begin(port) : { close: () => undefined };
 
 /** What the person should know before they say yes. */
 export interface Asked {

@@ -2,7 +2,7 @@ import { host } from '@porch/words/host';
 import { realClock, realRandomness, type Clock } from '@porch/wire';
 import type { LiveConnection } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
-import { GrantBook, Held, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
+import { GrantBook, Held, nothingShared, type Answer, type HostPorts, type Kit, type Question } from '@porch/host';
 
 /** A kit with nothing behind it: what is asked is answered with yes, what is reported is kept, nothing is paused. */
 export function fakeKit(
@@ -39,14 +39,7 @@ export function fakeKit(
       },
       ...ports,
     },
-    shared: {
-      aim: () => undefined,
-      monitorOf: () => undefined,
-      arrivedFile: () => undefined,
-      pixels: () => undefined,
-      isProven: () => false,
-      mayBeAlone: () => false,
-    },
+    shared: nothingShared(),
     log: { info: () => undefined, warn: () => undefined, error: () => undefined },
     time,
     words: host.en,

@@ -10,7 +10,7 @@ import {
   type ClipboardMessage,
 } from '@porch/wire';
 import type { Lease } from '../consent/held.ts';
-import type { HostAbility, Kit, Running } from '../kit.ts';
+import { beginWith, type HostAbility, type Kit, type Running } from '../kit.ts';
 import type { ClipboardPort, ClipContent, Copied } from '../ports/clipboard-port.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 
@@ -22,10 +22,7 @@ export const clipboard: HostAbility = {
   name: 'clipboard',
   whyNot: (_permission, ports) => whyWithout(ports, 'clipboard'),
   warn: ({ permission, words }) => (permission === 'read-clipboard' ? words.clipboard.reads : undefined),
-  begin(kit) {
-    const port = kit.ports.clipboard;
-    return port ? new ClipDesk(kit, port) : { close: () => undefined };
-  },
+  begin: (kit) => beginWith(kit.ports.clipboard, (port) => new ClipDesk(kit, port)),
 };
 
 /** Nobody copies or pastes faster than this: of copies the last one counts, and what is put there is refused. */

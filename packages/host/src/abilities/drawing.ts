@@ -9,9 +9,10 @@ import {
   type MarkMessage,
 } from '@porch/wire';
 import type { Rect } from '@porch/screen';
-import type { BannerLine, HostAbility, Kit, Running } from '../kit.ts';
+import { beginWith, type BannerLine, type HostAbility, type Kit, type Running } from '../kit.ts';
 import type { InkMark, InkPort } from '../ports/desktop-ports.ts';
 import { whyWithout } from '../ports/host-ports.ts';
+import { ToldOnce } from '../told-once.ts';
 import { isLooker } from '../watchers.ts';
 
 /** Where nobody says where the picture lies marks are drawn on a copy, which is as large as it is. */
@@ -24,10 +25,7 @@ const ANSWER_MS = 150;
 export const drawing: HostAbility = {
   name: 'drawing',
   whyNot: (_permission, ports) => whyWithout(ports, 'ink'),
-  begin(kit) {
-    const { ink } = kit.ports;
-    return ink ? new MarksHere(kit, ink) : { close: () => undefined };
-  },
+  begin: (kit) => beginWith(kit.ports.ink, (ink) => new MarksHere(kit, ink)),
 };
 
 class MarksHere implements Running {
@@ -37,7 +35,7 @@ class MarksHere implements Running {
   readonly #board: MarkBoard;
   readonly #offs: (() => void)[];
   /** Whose first mark since they may the ledger has. */
-  readonly #told = new Set<string>();
+  readonly #told: ToldOnce;
   #shown: readonly ShownMark[] = [];
   #places = '';
   /** What the monitor is called that each was drawn on: numbers are given anew when one comes or goes. */
@@ -53,6 +51,7 @@ class MarksHere implements Running {
   constructor(kit: Kit, ink: InkPort) {
     this.#kit = kit;
     this.#ink = ink;
+    this.#told = new ToldOnce(kit.held, 'draw-on-screen');
     this.#line = new SealedLine(kit.connection, drawingChannel);
     this.#board = new MarkBoard(kit.time, () => this.#show());
     this.#offs = [
@@ -67,8 +66,8 @@ class MarksHere implements Running {
 
   /** What was drawn goes with the right to draw, and nothing is drawn for nobody. */
   changed(): void {
-    const { connection, held } = this.#kit;
-    for (const key of this.#told) if (!held.holds('draw-on-screen', key)) this.#told.delete(key);
+    const { connection } = this.#kit;
+    this.#told.follow();
     if (this.#isDrawing && !this.#hasLookers) this.#setDrawing(false);
     const mayStay = (seat: number) => (seat === connection.seat ? this.#hasLookers : this.#mayDrawAt(seat));
     const gone = new Set(this.#board.marks.map(({ seat }) => seat).filter((seat) => !mayStay(seat)));
@@ -149,8 +148,7 @@ class MarksHere implements Running {
 
   /** Once for each time that somebody may. */
   #tellOnce(signKey: string, participantId: string): void {
-    if (this.#told.has(signKey)) return;
-    this.#told.add(signKey);
+    if (!this.#told.isFirst(signKey)) return;
     this.#kit.report((fact) => ({ type: 'drawing/tellDrawn', participantId, fact }));
   }
 

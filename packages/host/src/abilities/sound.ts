@@ -3,8 +3,9 @@ import { presentOf, type Participant } from '@porch/core';
 import { decodeWords, SAY_HEARD_MS, soundChannel, type SoundMessage } from '@porch/wire';
 import type { RateSteps } from '@porch/sound';
 import type { Lease } from '../consent/held.ts';
-import type { BannerLine, HostAbility, Kit, Running } from '../kit.ts';
+import { beginWith, type BannerLine, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { whyWithout } from '../ports/host-ports.ts';
+import { ToldOnce } from '../told-once.ts';
 import type { SoundPort } from '../ports/sound-port.ts';
 
 /** Music is whole at 96 kbit/s, speech in a film good at 48, signals are heard at 20. */
@@ -15,10 +16,7 @@ export const sound: HostAbility = {
   name: 'sound',
   whyNot: (_permission, ports) => whyWithout(ports, 'sound'),
   warn: ({ words }) => words.sound.warn,
-  begin(kit) {
-    const port = kit.ports.sound;
-    return port ? new ProgramsHeard(kit, port) : { close: () => undefined };
-  },
+  begin: (kit) => beginWith(kit.ports.sound, (port) => new ProgramsHeard(kit, port)),
 };
 
 class ProgramsHeard implements Running {
@@ -30,12 +28,13 @@ class ProgramsHeard implements Running {
   /** By seat: the leases of those who listen. */
   readonly #leases = new Map<number, Lease>();
   /** Who has listened since they may. */
-  readonly #told = new Set<string>();
+  readonly #told: ToldOnce;
   #capture: Pick<Capture, 'setBitrate' | 'stop'> | undefined;
 
   constructor(kit: Kit, port: SoundPort) {
     this.#kit = kit;
     this.#port = port;
+    this.#told = new ToldOnce(kit.held, 'hear-sound');
     const line = new SealedLine<SoundMessage>(kit.connection, soundChannel);
     this.#sending = new SoundSending(line, kit.time, PROGRAM_BITS);
     this.#off = line.listenPlain(
@@ -45,8 +44,7 @@ class ProgramsHeard implements Running {
   }
 
   changed(): void {
-    const { held } = this.#kit;
-    for (const signKey of this.#told) if (!held.holds('hear-sound', signKey)) this.#told.delete(signKey);
+    this.#told.follow();
     for (const [seat, lease] of this.#leases)
       if (lease.state.name === 'over') {
         this.#leases.delete(seat);
@@ -102,9 +100,8 @@ class ProgramsHeard implements Running {
 
   #tell(): void {
     for (const { id: participantId, seat, signKey } of presentOf(this.#kit.connection.state, 'desk')) {
-      if (!this.#leases.get(seat)?.isRunning || this.#told.has(signKey)) continue;
-      this.#told.add(signKey);
-      this.#kit.report((fact) => ({ type: 'sound/tellHeard', participantId, fact }));
+      if (this.#leases.get(seat)?.isRunning && this.#told.isFirst(signKey))
+        this.#kit.report((fact) => ({ type: 'sound/tellHeard', participantId, fact }));
     }
   }
 }

@@ -1,18 +1,16 @@
 import { Talk, type TalkState, type VoicePort } from '@porch/client';
 import { presentOf, type Participant } from '@porch/core';
 import { speechOf } from '@porch/words';
-import type { BannerLine, HostAbility, Kit, Running } from '../kit.ts';
+import { beginWith, type BannerLine, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { whyWithout } from '../ports/host-ports.ts';
+import { ToldOnce } from '../told-once.ts';
 
 /** Opens the microphone here while somebody may speak with whoever sits here, and plays what they say. */
 export const speaking: HostAbility = {
   name: 'speaking',
   whyNot: (_permission, ports) => whyWithout(ports, 'voice'),
   warn: ({ words, firstName }) => words.speaking.warn({ first: firstName }),
-  begin(kit) {
-    const port = kit.ports.voice;
-    return port ? new TalkHere(kit, port) : { close: () => undefined };
-  },
+  begin: (kit) => beginWith(kit.ports.voice, (port) => new TalkHere(kit, port)),
 };
 
 class TalkHere implements Running {
@@ -22,11 +20,12 @@ class TalkHere implements Running {
   readonly #off: () => void;
   #microphone: TalkState['microphone'];
   /** Of whose microphone the ledger has heard since they may. */
-  readonly #told = new Set<string>();
+  readonly #told: ToldOnce;
 
   constructor(kit: Kit, port: VoicePort) {
     this.#kit = kit;
     this.#port = port;
+    this.#told = new ToldOnce(kit.held, 'speak-together');
     this.#talk = new Talk(kit.connection, port, {
       others: () => this.#others,
       onOpened: (from) => this.#tellOnce(from.signKey, from.id),
@@ -41,16 +40,15 @@ class TalkHere implements Running {
   }
 
   changed(): void {
-    const { connection, held } = this.#kit;
-    for (const key of this.#told)
-      if (key !== connection.keys.signKey && !held.holds('speak-together', key)) this.#told.delete(key);
+    const { connection } = this.#kit;
+    this.#told.follow(connection.keys.signKey);
     const isAnybodyThere = this.#others.length > 0;
     if (isAnybodyThere && this.#talk.state.microphone === undefined) {
       this.#talk.open();
       if (this.#talk.state.microphone === 'open') this.#tellOnce(connection.keys.signKey, connection.participantId);
     } else if (!isAnybodyThere && this.#talk.state.microphone !== undefined) {
       this.#talk.stop();
-      this.#told.clear();
+      this.#told.forget();
     }
     this.#talk.changed();
   }
@@ -91,8 +89,7 @@ class TalkHere implements Running {
 
   /** Once for each time that somebody may. */
   #tellOnce(signKey: string, participantId: string): void {
-    if (this.#told.has(signKey)) return;
-    this.#told.add(signKey);
+    if (!this.#told.isFirst(signKey)) return;
     this.#kit.report((fact) => ({ type: 'speaking/tellOpened', participantId, fact }));
   }
 }

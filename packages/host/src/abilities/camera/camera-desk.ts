@@ -4,6 +4,7 @@ import { cameraChannel, decodeWords, MAX_CAMERA_FRAME_BYTES, SAY_LOOKING_MS, typ
 import { speechOf } from '@porch/words';
 import type { BannerLine, Kit, Running } from '../../kit.ts';
 import type { CameraPort, CameraWish } from '../../ports/camera-port.ts';
+import { ToldOnce } from '../../told-once.ts';
 import { CameraViewer } from './camera-viewer.ts';
 import { HeldCamera } from './held-camera.ts';
 import { SinglePictures } from './single-pictures.ts';
@@ -17,7 +18,7 @@ export class CameraDesk implements Running {
   readonly #singles: SinglePictures;
   readonly #viewers = new Map<number, CameraViewer>();
   /** Of whom the ledger has heard since they may. */
-  readonly #told = new Set<string>();
+  readonly #told: ToldOnce;
   readonly #offs: (() => void)[];
   /** Asked for, and waiting for the camera to be open. */
   #waiting: (() => void)[] = [];
@@ -29,6 +30,7 @@ export class CameraDesk implements Running {
   constructor(kit: Kit, port: CameraPort) {
     this.#kit = kit;
     this.#port = port;
+    this.#told = new ToldOnce(kit.held, 'see-camera');
     this.#line = new SealedLine(kit.connection, cameraChannel);
     this.#camera = new HeldCamera(port, kit.time, kit.log, () => this.#cameraChanged());
     this.#singles = new SinglePictures(kit, this.#line, () => this.#taken++);
@@ -42,8 +44,8 @@ export class CameraDesk implements Running {
   }
 
   changed(): void {
-    const { held, time } = this.#kit;
-    for (const signKey of this.#told) if (!held.holds('see-camera', signKey)) this.#told.delete(signKey);
+    const { time } = this.#kit;
+    this.#told.follow();
     for (const [seat, viewer] of this.#viewers) if (viewer.isGone(time.nowMs())) this.#viewers.delete(seat);
     this.#singles.underWay.check();
     this.#camera.setWanted(this.#singles.underWay.isAnyAwaited || this.#lookers.length > 0);
@@ -212,8 +214,7 @@ export class CameraDesk implements Running {
   /** Once for each time that somebody may. */
   #tellSeen(viewerSeat: number): void {
     const who = presentOf(this.#kit.connection.state, 'desk').find(({ seat }) => seat === viewerSeat);
-    if (!who || this.#told.has(who.signKey)) return;
-    this.#told.add(who.signKey);
+    if (!who || !this.#told.isFirst(who.signKey)) return;
     this.#kit.report((fact) => ({ type: 'camera/tellSeen', participantId: who.id, fact }));
   }
 }

@@ -1,4 +1,4 @@
-import type { HostAbility } from '../../kit.ts';
+import { beginWith, type HostAbility } from '../../kit.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
 import { CameraDesk } from './camera-desk.ts';
 
@@ -7,8 +7,5 @@ export const camera: HostAbility = {
   name: 'camera',
   whyNot: (_permission, ports) => whyWithout(ports, 'camera'),
   warn: ({ words, firstName }) => words.camera.warn({ first: firstName }),
-  begin(kit) {
-    const port = kit.ports.camera;
-    return port ? new CameraDesk(kit, port) : { close: () => undefined };
-  },
+  begin: (kit) => beginWith(kit.ports.camera, (port) => new CameraDesk(kit, port)),
 };
