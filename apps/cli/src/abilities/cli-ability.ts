@@ -19,6 +19,8 @@ export interface KeeperKit {
   readonly connection: LiveConnection;
   readonly rest: RestClient;
   may(permission: Permission): boolean;
+  /** Throws NOT_GRANTED unless it may. */
+  need(permission: Permission): void;
   /** Resolves when `isTrue`, looked at after each entry and whenever an ability says so, or after `waitMs`. */
   until(isTrue: () => boolean, waitMs: number): Promise<boolean>;
   /** Something that somebody may wait for has changed. */

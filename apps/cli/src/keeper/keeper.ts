@@ -48,6 +48,9 @@ export class Keeper {
       connection,
       rest,
       may: (permission) => this.#may(permission),
+      need: (permission) => {
+        if (!this.#may(permission)) throw new AppError('NOT_GRANTED');
+      },
       until: (isTrue, waitMs) => this.#until(isTrue, waitMs),
       changed: () => this.#waiting.forEach((look) => look()),
       kept: (ability) => this.#keptOf(ability as unknown as PlainKept) as never,

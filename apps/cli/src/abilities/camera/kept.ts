@@ -1,5 +1,4 @@
 import { CameraRefused, TechnicianCamera, type CameraNow } from '@porch/client';
-import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
 import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
@@ -19,7 +18,7 @@ export const keptCamera = defineKept({
   },
   answer: {
     async camera({ kit, camera }, { file, hasLight, turn }) {
-      if (!kit.may('see-camera')) throw new AppError('NOT_GRANTED');
+      kit.need('see-camera');
       const until = (isSo: (now: CameraNow) => boolean) => kit.until(() => isSo(camera.now), STANDS_MS);
       try {
         if (hasLight) {

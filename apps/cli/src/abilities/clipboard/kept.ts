@@ -1,5 +1,5 @@
 import { ClipRefused, TechnicianClipboard } from '@porch/client';
-import { AppError, isPng } from '@porch/wire';
+import { isPng } from '@porch/wire';
 import { readFile, writeFile } from 'node:fs/promises';
 import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
@@ -18,7 +18,7 @@ export const keptClipboard = defineKept({
   },
   answer: {
     async copyFrom({ kit, clipboard }, { kind, file, waitMs }) {
-      if (!kit.may('read-clipboard')) throw new AppError('NOT_GRANTED');
+      kit.need('read-clipboard');
       const partNow = () => clipboard.offer?.parts.find((part) => kind === undefined || part.kind === kind);
       await kit.until(() => partNow() !== undefined, waitMs);
       const part = partNow();
@@ -35,7 +35,7 @@ export const keptClipboard = defineKept({
       });
     },
     async copyTo({ kit, clipboard }, { kind, text, file }) {
-      if (!kit.may('give-clipboard')) throw new AppError('NOT_GRANTED');
+      kit.need('give-clipboard');
       const bytes = file === undefined ? new TextEncoder().encode(text ?? '') : await readFile(file);
       if (kind === 'image' && !isPng(bytes)) throw new RefusedThere('that file is no PNG');
       return refused(async () => {

@@ -14,11 +14,11 @@ export const keptDrawing = defineKept({
     const picture = kit.kept(keptPicture);
     const drawing = new TechnicianDrawing(kit.connection, () => NOTHING_SEEN);
     const sizeOf = (display: number) => picture.displays.find((row) => row.display === display);
-    return { may: () => kit.may('draw-on-screen'), sizeOf, drawing, close: () => drawing.close() };
+    return { need: () => kit.need('draw-on-screen'), sizeOf, drawing, close: () => drawing.close() };
   },
   answer: {
-    draw: ({ may, sizeOf, drawing }, { kind, places, text, display, fades }) => {
-      if (!may()) throw new AppError('NOT_GRANTED');
+    draw: ({ need, sizeOf, drawing }, { kind, places, text, display, fades }) => {
+      need();
       const size = sizeOf(display);
       if (!size) throw new AppError('NOT_PRESENT');
       const points = places.map(({ x, y }) => ({ x: Math.min(1, x / size.width), y: Math.min(1, y / size.height) }));
@@ -26,8 +26,8 @@ export const keptDrawing = defineKept({
       if (!isSent) throw new AppError('NOT_PRESENT');
       return Promise.resolve({ kind, places: points.length, display });
     },
-    unmark: ({ may, drawing }, { which }) => {
-      if (!may()) throw new AppError('NOT_GRANTED');
+    unmark: ({ need, drawing }, { which }) => {
+      need();
       drawing.unmark(which);
       return Promise.resolve({ which });
     },

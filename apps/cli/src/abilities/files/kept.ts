@@ -56,7 +56,7 @@ class KeptFiles {
     const { state } = this.#kit.connection;
     const holder = consentHolderOf(state);
     if (!holder) throw new AppError('NO_CONSENT_HOLDER');
-    if (!this.#kit.may('fetch-files')) throw new AppError('NOT_GRANTED');
+    this.#kit.need('fetch-files');
     const requestId = crypto.randomUUID();
     const fileId = await new Promise<string>((resolve, reject) => {
       const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), FILE_QUESTION_MS);

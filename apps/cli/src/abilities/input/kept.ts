@@ -17,7 +17,7 @@ export const keptInput = defineKept({
     return {
       lease,
       async open(): Promise<void> {
-        if (!kit.may('control-input')) throw new AppError('NOT_GRANTED');
+        kit.need('control-input');
         if (stateName() === 'closed') lease.open();
         await kit.until(() => stateName() === 'open' || stateName() === 'closed', LEASE_WAIT_MS);
         if (stateName() !== 'open') throw new AppError('NOT_GRANTED');

@@ -47,7 +47,7 @@ class KeptPicture {
   }
 
   async save(file: string, waitMs: number) {
-    if (!this.#kit.may('view-screen')) throw new AppError('NOT_GRANTED');
+    this.#kit.need('view-screen');
     // Complete, and vouched for by the source just now: a frozen picture is not saved as if it were today's.
     const isFresh = () =>
       (this.#picture.standing.ageMs ?? Infinity) < OLD_MS && this.#picture.viewer.picture.isComplete;

@@ -1,5 +1,4 @@
 import { fillWithRgb, ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
-import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
 import { inflateRawSync } from 'node:zlib';
 import { PNG } from 'pngjs';
@@ -46,7 +45,7 @@ export const keptScreenshot = defineKept({
   },
   answer: {
     async screenshot({ technician, kit }, wanted) {
-      if (!kit.may('take-screenshot')) throw new AppError('NOT_GRANTED');
+      kit.need('take-screenshot');
       try {
         const taken = await technician.take(wanted.display);
         const { id, width, height } = taken;

@@ -1,5 +1,4 @@
 import { TechnicianSound, type LiveConnection } from '@porch/client';
-import { AppError } from '@porch/wire';
 import { defineKept } from '../cli-ability.ts';
 import { ownSound } from '../own-sound.ts';
 import { soundCalls } from './calls.ts';
@@ -30,8 +29,10 @@ export const keptSound = defineKept({
   answer: {
     async listen({ kit, listen, end }, { isOn }) {
       if (!isOn) end();
-      else if (kit.may('hear-sound')) await listen();
-      else throw new AppError('NOT_GRANTED');
+      else {
+        kit.need('hear-sound');
+        await listen();
+      }
       return { isListening: isOn };
     },
   },

@@ -1,6 +1,5 @@
 import { technicianTalk, type Talk } from '@porch/client';
 import { participantAt } from '@porch/core';
-import { AppError } from '@porch/wire';
 import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { ownSound } from '../own-sound.ts';
@@ -52,8 +51,8 @@ export const keptSpeaking = defineKept({
   answer: {
     async speak({ kit, speak, end, now }, { how }) {
       if (how === 'off') end();
-      else if (!kit.may('speak-together')) throw new AppError('NOT_GRANTED');
       else {
+        kit.need('speak-together');
         const talk = await speak();
         talk.changed();
         talk.open();
