@@ -13,12 +13,14 @@ interface Open {
 export class OpenAnswers {
   readonly #clock: Clock;
   readonly #onSettled: (id: string) => void;
+  readonly #answerMs: number;
   readonly #open = new Map<string, Open>();
 
   /** `onSettled`: answered, refused or given up; what belongs to it is not needed any longer. */
-  constructor(clock: Clock, onSettled: (id: string) => void) {
+  constructor(clock: Clock, onSettled: (id: string) => void, answerMs = ANSWER_MS) {
     this.#clock = clock;
     this.#onSettled = onSettled;
+    this.#answerMs = answerMs;
   }
 
   has(id: string): boolean {
@@ -52,7 +54,7 @@ export class OpenAnswers {
   }
 
   #giveUpLater(id: string): () => void {
-    return this.#clock.after(ANSWER_MS, () => this.reject(id, new AppError('NO_CONSENT_HOLDER')));
+    return this.#clock.after(this.#answerMs, () => this.reject(id, new AppError('NO_CONSENT_HOLDER')));
   }
   #settle(id: string, how: (open: Open) => void): void {
     const open = this.#open.get(id);

@@ -14,6 +14,7 @@ import {
 } from '@porch/wire';
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
+import { OpenAnswers } from '../open-answers.ts';
 import { PieceReceiver, sendPieces } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
@@ -35,9 +36,6 @@ interface Moving {
   readonly progress: ClipProgress;
   readonly pieces?: PieceReceiver;
   readonly bytes?: Uint8Array;
-  resolve(value: never): void;
-  reject(error: Error): void;
-  endWaiting(): void;
 }
 
 /** The technician's side of both clipboards. One thing moves at a time; each can be stopped. */
@@ -48,10 +46,12 @@ export class TechnicianClipboard {
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<ClipboardMessage>;
   readonly #off: () => void;
+  readonly #answers: OpenAnswers;
   readonly #moving = new Map<string, Moving>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
+    this.#answers = new OpenAnswers(connection.clock, (copyId) => this.#settled(copyId), SILENCE_MS);
     this.#line = new SealedLine(connection, clipboardChannel);
     this.#off = this.#line.listenPlain(
       (_from, plain) => this.#take(plain),
@@ -72,7 +72,7 @@ export class TechnicianClipboard {
           this.#progress(copyId, offset);
           this.#tell({ type: 'want', copyId, kind, offset });
         },
-        (bytes) => this.#settle(copyId, (moving) => moving.resolve(bytes as never)),
+        (bytes) => this.#answers.resolve(copyId, bytes),
         this.#connection.clock,
       );
       return { pieces };
@@ -104,7 +104,7 @@ export class TechnicianClipboard {
   stop(): void {
     for (const copyId of [...this.#moving.keys()]) {
       this.#tell({ type: 'stopped', copyId });
-      this.#settle(copyId, (moving) => moving.reject(new ClipRefused('cancelled by hand')));
+      this.#answers.reject(copyId, new ClipRefused('cancelled by hand'));
     }
   }
 
@@ -117,8 +117,7 @@ export class TechnicianClipboard {
 
   close(): void {
     this.#off();
-    for (const copyId of [...this.#moving.keys()])
-      this.#settle(copyId, (moving) => moving.reject(new AppError('NOT_PRESENT')));
+    this.#answers.close();
     this.listeners.clear();
   }
 
@@ -129,46 +128,31 @@ export class TechnicianClipboard {
   ): Promise<T> {
     if (this.#moving.size) return Promise.reject(new ClipRefused('too many are on their way'));
     if (!consentHolderOf(this.#connection.state)) return Promise.reject(new AppError('NO_CONSENT_HOLDER'));
-    return new Promise((resolve, reject) => {
-      const moving = { progress, resolve: resolve as (value: never) => void, reject, endWaiting: () => undefined };
-      this.#moving.set(copyId, moving);
+    return this.#answers.wait(copyId, () => {
+      this.#moving.set(copyId, { progress });
       this.listeners.emit('moving', progress);
-      this.#wait(copyId);
       const begun = begin();
       const known = this.#moving.get(copyId);
       if (known) this.#moving.set(copyId, { ...known, ...begun });
       else begun.pieces?.close();
+      return true;
     });
   }
 
-  /** From the last sign of life on. */
-  #wait(copyId: string): void {
-    const moving = this.#moving.get(copyId);
-    if (!moving) return;
-    moving.endWaiting();
-    const endWaiting = this.#connection.clock.after(SILENCE_MS, () =>
-      this.#settle(copyId, (one) => one.reject(new AppError('NO_CONSENT_HOLDER'))),
-    );
-    this.#moving.set(copyId, { ...moving, endWaiting });
-  }
-
+  /** A sign of life: from now on it is waited for as long again. */
   #progress(copyId: string, movedBytes: number): void {
     const moving = this.#moving.get(copyId);
     if (!moving) return;
     const progress = { ...moving.progress, movedBytes };
     this.#moving.set(copyId, { ...moving, progress });
-    this.#wait(copyId);
+    this.#answers.waitOn(copyId);
     this.listeners.emit('moving', progress);
   }
 
-  #settle(copyId: string, how: (moving: Moving) => void): void {
-    const moving = this.#moving.get(copyId);
-    if (!moving) return;
+  #settled(copyId: string): void {
+    this.#moving.get(copyId)?.pieces?.close();
     this.#moving.delete(copyId);
-    moving.pieces?.close();
-    moving.endWaiting();
     this.listeners.emit('moving', undefined);
-    how(moving);
   }
 
   #tell(message: ClipboardMessage): void {
@@ -188,9 +172,8 @@ export class TechnicianClipboard {
       this.offer = message.offer;
       this.listeners.emit('copied', message.offer);
     } else if (message.type === 'want') this.#send(message.copyId, message.offset);
-    else if (message.type === 'placed') this.#settle(message.copyId, (moving) => moving.resolve(undefined as never));
-    else if (message.type === 'refused')
-      this.#settle(message.copyId, (moving) => moving.reject(new ClipRefused(message.why)));
+    else if (message.type === 'placed') this.#answers.resolve(message.copyId, undefined);
+    else if (message.type === 'refused') this.#answers.reject(message.copyId, new ClipRefused(message.why));
   }
 
   #send(copyId: string, offset: number): void {
