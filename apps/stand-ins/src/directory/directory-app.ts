@@ -32,39 +32,29 @@ const Authorize = z.object({
 });
 type Authorize = z.infer<typeof Authorize>;
 
+interface Given {
+  readonly asked: Authorize;
+  readonly person: DirectoryPerson;
+  readonly endsAtMs: number;
+}
+
 /**
  * A directory for demo and tests: OpenID Connect Core 1.0, the authorization code flow with PKCE (RFC 7636) and nothing
  * else. Whoever opens its page chooses who they are; a real one would ask for a password.
  */
-export async function buildDirectoryApp({
-  issuer,
-  clientId,
-  clientSecret,
-  people,
-}: DirectoryOptions): Promise<FastifyInstance> {
+export async function buildDirectoryApp(options: DirectoryOptions): Promise<FastifyInstance> {
   const app = Fastify({ logger: false, forceCloseConnections: true });
   app.addContentTypeParser('application/x-www-form-urlencoded', { parseAs: 'string' }, (_request, body, done) =>
     done(null, Object.fromEntries(new URLSearchParams(String(body)))),
   );
-  const { publicKey, privateKey } = await generateKeyPair('RS256');
-  const kid = randomBytes(8).toString('hex');
-  const jwk = { ...(await exportJWK(publicKey)), kid, alg: 'RS256', use: 'sig' };
-  const codes = new Map<string, { asked: Authorize; person: DirectoryPerson; endsAtMs: number }>();
+  const codes = new Map<string, Given>();
+  addSignInPage(app, options, codes);
+  await addTokens(app, options, codes);
+  return app;
+}
 
-  app.get('/.well-known/openid-configuration', () => ({
-    issuer,
-    authorization_endpoint: `${issuer}/authorize`,
-    token_endpoint: `${issuer}/token`,
-    jwks_uri: `${issuer}/keys`,
-    response_types_supported: ['code'],
-    subject_types_supported: ['public'],
-    id_token_signing_alg_values_supported: ['RS256'],
-    code_challenge_methods_supported: ['S256'],
-    token_endpoint_auth_methods_supported: ['client_secret_basic'],
-    scopes_supported: ['openid', 'profile', 'email'],
-  }));
-  app.get('/keys', () => ({ keys: [jwk] }));
-
+/** Where a person says who they are; what they are sent back with is a code. */
+function addSignInPage(app: FastifyInstance, { clientId, people }: DirectoryOptions, codes: Map<string, Given>): void {
   app.get('/authorize', (request, reply) => {
     const asked = Authorize.safeParse(request.query);
     if (!asked.success || asked.data.client_id !== clientId)
@@ -93,6 +83,30 @@ export async function buildDirectoryApp({
     back.searchParams.set('state', asked.data.state);
     return reply.redirect(back.href, 303);
   });
+}
+
+/** What the service reads of the directory, and how a code becomes a token. */
+async function addTokens(
+  app: FastifyInstance,
+  { issuer, clientId, clientSecret }: DirectoryOptions,
+  codes: Map<string, Given>,
+): Promise<void> {
+  const { publicKey, privateKey } = await generateKeyPair('RS256');
+  const kid = randomBytes(8).toString('hex');
+  const jwk = { ...(await exportJWK(publicKey)), kid, alg: 'RS256', use: 'sig' };
+  app.get('/.well-known/openid-configuration', () => ({
+    issuer,
+    authorization_endpoint: `${issuer}/authorize`,
+    token_endpoint: `${issuer}/token`,
+    jwks_uri: `${issuer}/keys`,
+    response_types_supported: ['code'],
+    subject_types_supported: ['public'],
+    id_token_signing_alg_values_supported: ['RS256'],
+    code_challenge_methods_supported: ['S256'],
+    token_endpoint_auth_methods_supported: ['client_secret_basic'],
+    scopes_supported: ['openid', 'profile', 'email'],
+  }));
+  app.get('/keys', () => ({ keys: [jwk] }));
 
   app.post('/token', async (request, reply) => {
     const given = Buffer.from(request.headers.authorization ?? '');
@@ -132,5 +146,4 @@ export async function buildDirectoryApp({
       id_token: idToken,
     });
   });
-  return app;
 }
