@@ -156,7 +156,4 @@ figcaption {
   flex-wrap: wrap;
   gap: 0.3rem;
 }
-.trouble {
-  color: var(--red);
-}
 </style>

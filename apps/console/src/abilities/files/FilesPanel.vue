@@ -114,7 +114,4 @@ input:focus-visible + .choose {
   outline: 3px solid var(--accent);
   outline-offset: 2px;
 }
-.trouble {
-  color: var(--red);
-}
 </style>

@@ -144,9 +144,6 @@ const give = () =>
   flex-wrap: wrap;
   gap: 0.3rem;
 }
-.trouble {
-  color: var(--red);
-}
 ul {
   margin: 0;
   padding-left: 1.2rem;

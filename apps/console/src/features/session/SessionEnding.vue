@@ -93,7 +93,4 @@ form {
   display: grid;
   gap: 0.4rem;
 }
-.trouble {
-  color: var(--red);
-}
 </style>
