@@ -32,23 +32,17 @@ export async function abilitiesBench(options: { seconds: string; json?: boolean 
     const technician = await house.technician(rest, started.session.id);
     const { desktop, person, doorstepPid } = await house.withDoorstep(started.link, WIDTH, HEIGHT);
     await until('the session', () => technician.state.phase.name === 'live');
-    for (const permission of ['view-screen', 'draw-on-screen'] as const)
-      await allow(technician, permission, () => person.answer(true, 1_200));
+    const allowed = (permission: Permission) => allow(technician, permission, () => person.answer(true, 1_200));
+    for (const permission of ['view-screen', 'draw-on-screen'] as const) await allowed(permission);
     const look = new TechnicianPicture(technician);
     const picture = new LocalPicture(technician, 0, codecs);
     look.open(picture);
     await until('the picture', () => picture.viewer.picture.isComplete);
     const rows = [
       ...(await drawing(technician, picture, desktop.display, doorstepPid, Number(options.seconds))),
-      ...(await clipboards(technician, picture, desktop.display, (permission) =>
-        allow(technician, permission, () => person.answer(true, 1_200)),
-      )),
-      ...(await soundRows(technician, desktop, doorstepPid, (permission) =>
-        allow(technician, permission, () => person.answer(true, 1_200)),
-      )),
-      ...(await cameraRows(technician, doorstepPid, (permission) =>
-        allow(technician, permission, () => person.answer(true, 1_200)),
-      )),
+      ...(await clipboards(technician, picture, desktop.display, allowed)),
+      ...(await soundRows(technician, desktop, doorstepPid, allowed)),
+      ...(await cameraRows(technician, doorstepPid, allowed)),
     ];
     if (options.json) process.stdout.write(`${JSON.stringify(rows, undefined, 2)}\n`);
     else for (const { what, value, aim } of rows) process.stdout.write(`${what}: ${value} (aim: ${aim})\n`);
