@@ -106,6 +106,8 @@ export class DisturbedSession {
   readonly #broken = new Set<string>();
   readonly #wrong: string[] = [];
   #isStopping = false;
+  /** When Doorstep was last killed. */
+  #killedAtMs = -Infinity;
   #pressesAtStop: number | undefined;
   #number = 0;
   /** What was in the ledger when Doorstep was last started again: one that is killed at once never gets in. */
@@ -191,7 +193,10 @@ export class DisturbedSession {
         return this.#break(
           'Doorstep',
           step.forMs,
-          () => endProcess(this.#doorstep, 'SIGKILL'),
+          () => {
+            this.#killedAtMs = performance.now();
+            return endProcess(this.#doorstep, 'SIGKILL');
+          },
           () => this.#startDoorstep(),
         );
       case 'freeze':
@@ -286,11 +291,28 @@ export class DisturbedSession {
   async #stop(): Promise<void> {
     if (this.#isStopping) return;
     this.#isStopping = true;
+    for (;;) {
+      const pressedAtMs = await this.#pressStop();
+      if (pressedAtMs === undefined) return;
+      await wait(ON_ITS_WAY_MS);
+      if (this.#killedAtMs < pressedAtMs) {
+        this.#pressesAtStop = this.#counter.presses;
+        return;
+      }
+      // A program that died under the press may have heard it or not. Whoever meant it presses again if the bar comes back;
+      // it does not where nothing is allowed any longer.
+    }
+  }
+
+  /** When Stop was pressed; undefined when there was nothing to stop. */
+  async #pressStop(): Promise<number | undefined> {
+    let pressedAtMs = 0;
     // Where nothing is allowed any longer, there is no bar and nothing to stop.
     const outcome = await until(
       'Stop to be pressed',
       async () => {
         if (!this.#isHearing) return undefined;
+        pressedAtMs = performance.now();
         const isThere = await this.#place.person.pressStop().then(
           () => true,
           () => false,
@@ -300,9 +322,7 @@ export class DisturbedSession {
       },
       BACK_MS,
     );
-    if (outcome !== 'pressed') return;
-    await wait(ON_ITS_WAY_MS);
-    this.#pressesAtStop = this.#counter.presses;
+    return outcome === 'pressed' ? pressedAtMs : undefined;
   }
 
   #startDoorstep(): void {
@@ -335,18 +355,23 @@ export class DisturbedSession {
     for (const told of this.#told.slice(-2))
       await until(
         `“${told.text}” to be with both`,
-        () => told.outcome === 'refused' || [technician, customer].every((live) => chats(live).includes(told.text)),
+        () =>
+          this.#isEnded ||
+          told.outcome === 'refused' ||
+          [technician, customer].every((live) => chats(live).includes(told.text)),
         BACK_MS,
       );
     const { holderId = '' } = technician.state;
     await until(
       'Doorstep to be back',
       () =>
-        technician.presence.some((row) => row.participantId === holderId && row.isConnected) &&
-        (this.#entriesAtStart === undefined ||
-          technician.entries
-            .slice(this.#entriesAtStart)
-            .some(({ event: e }) => e.type === 'programStarted' && e.participantId === holderId)),
+        // It heard of Stop and died, and told it when it came back.
+        this.#isEnded ||
+        (technician.presence.some((row) => row.participantId === holderId && row.isConnected) &&
+          (this.#entriesAtStart === undefined ||
+            technician.entries
+              .slice(this.#entriesAtStart)
+              .some(({ event: e }) => e.type === 'programStarted' && e.participantId === holderId))),
       BACK_MS,
     );
     await until(
