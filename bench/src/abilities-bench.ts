@@ -4,7 +4,7 @@ import {
   markColour,
   TechnicianClipboard,
   TechnicianDrawing,
-  TechnicianPicture,
+  WatchedPictures,
   type LiveConnection,
 } from '@porch/client';
 import type { Permission } from '@porch/core';
@@ -34,7 +34,7 @@ export async function abilitiesBench(options: { seconds: string; json?: boolean 
     await until('the session', () => technician.state.phase.name === 'live');
     const allowed = (permission: Permission) => allow(technician, permission, () => person.answer(true, 1_200));
     for (const permission of ['view-screen', 'draw-on-screen'] as const) await allowed(permission);
-    const look = new TechnicianPicture(technician);
+    const look = new WatchedPictures(technician);
     const picture = new LocalPicture(technician, 0, codecs);
     look.open(picture);
     await until('the picture', () => picture.viewer.picture.isComplete);

@@ -1,4 +1,4 @@
-import { InputLease, LocalPicture, TechnicianPicture } from '@porch/client';
+import { InputLease, LocalPicture, WatchedPictures } from '@porch/client';
 import { loadExtensions, XConnection } from '@porch/doorstep';
 import { availableParallelism, cpus } from 'node:os';
 import { deflateRawSync } from 'node:zlib';
@@ -55,7 +55,7 @@ export async function liveBench(options: { seconds: string; json?: boolean }): P
     });
     await person.answer(true, 1_200);
 
-    const look = new TechnicianPicture(technician);
+    const look = new WatchedPictures(technician);
     const picture = new LocalPicture(technician, 0, codecs);
     let [updates, bytes] = [0, 0];
     let onUpdate: () => void = () => undefined;

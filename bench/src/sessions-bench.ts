@@ -1,8 +1,9 @@
 import { allPermissions, showingPermissions } from '@porch/core';
 import {
   inBackground,
+  PictureLine,
   SealedLine,
-  TechnicianPicture,
+  WatchedPictures,
   type LiveConnection,
   type PicturePort,
   type RestClient,
@@ -112,9 +113,14 @@ async function openSession(
   const screen = new BenchScreen(width, height, picture);
   const line = new SealedLine(doorstep, pictureChannel);
   const codecs = await nodeCodecs();
-  const share = new ScreenShare(liveSharePort(doorstep, line, codecs.seal), screen, codecs, (error) => {
-    throw error;
-  });
+  const share = new ScreenShare(
+    liveSharePort(doorstep, new PictureLine(line), codecs.seal),
+    screen,
+    codecs,
+    (error) => {
+      throw error;
+    },
+  );
   const startOfSeat = (seat: number) => {
     const technician = Object.values(doorstep.state.participants).find((p) => p.seat === seat);
     return technician ? startOf(technician) : '';
@@ -161,7 +167,7 @@ async function allow(technician: LiveConnection, doorstep: LiveConnection): Prom
 /** Looks without decoding: what the service sees of a technician's page, and no more. */
 function watch(connection: LiveConnection) {
   let bytes = 0;
-  const look = new TechnicianPicture(connection);
+  const look = new WatchedPictures(connection);
   const port: PicturePort = {
     display: 0,
     onResync: () => undefined,

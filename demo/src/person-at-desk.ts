@@ -192,6 +192,27 @@ export class PersonAtDesk {
     await this.click(bar.stop.x, bar.stop.y);
   }
 
+  /** The window with what a technician shows: where it lies on the screen, and its buttons. */
+  async shown(): Promise<
+    { x: number; y: number; width: number; height: number; close: Point; size: Point } | undefined
+  > {
+    const { client, root } = this.#x;
+    const window = await findWindow(this.#x, /shows you their screen|viser deg skjermen|zeigt Ihnen den/);
+    if (window === undefined) return undefined;
+    // It may have gone meanwhile.
+    const found = await Promise.all([
+      this.#x.ask<{ width: number; height: number }>((cb) => client.GetGeometry(window, cb)),
+      this.#x.ask<{ destX: number; destY: number }>((cb) => client.TranslateCoordinates(window, root, 0, 0, cb)),
+    ]).catch(() => undefined);
+    if (!found) return undefined;
+    const [{ width, height }, { destX: x, destY: y }] = found;
+    return {
+      ...{ x, y, width, height },
+      close: { x: x + width - 60, y: y + 22 },
+      size: { x: x + width - 184, y: y + 22 },
+    };
+  }
+
   /** Where the pointer is. */
   async pointer(): Promise<{ x: number; y: number }> {
     const { rootX, rootY } = await this.#x.ask<{ rootX: number; rootY: number }>((cb) =>

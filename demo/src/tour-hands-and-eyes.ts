@@ -28,6 +28,13 @@ export async function handsAndEyes({ porch, step, expect, until, homes, bettina 
   await porch(['draw', 'text', '340,250', '--text', 'These two lines']);
   await porch(['unmark']);
 
+  step('Showing instead of watching: a picture of his, in a window on her desktop');
+  await porch(['show', shot], 1);
+  await porch(['ask', 'show']);
+  await porch(['show', shot]);
+  await until('she sees it', async () => (await porch(['status'])).includes('They see settings.png.'));
+  await porch(['show', '--stop']);
+
   step('Working: a permission of its own');
   await porch(['click', '300', '300'], 1);
   await porch(['ask', 'work']);

@@ -1,8 +1,9 @@
 import {
   LocalPicture,
   OLD_MS,
+  PictureLine,
   SealedLine,
-  TechnicianPicture,
+  WatchedPictures,
   TechnicianWords,
   type LiveConnection,
 } from '@porch/client';
@@ -105,7 +106,7 @@ class World {
     this.tellKeys(new Map([...this.ends].map(([seat, end]) => [seat, end.keys])));
     const source = this.end(SOURCE).live;
     const line = new SealedLine(source, pictureChannel);
-    const port = liveSharePort(source, line, platform.seal);
+    const port = liveSharePort(source, new PictureLine(line), platform.seal);
     this.share = new ScreenShare(port, this.painted.desktop, platform, () => undefined);
     this.grants = new GrantBook(source.keys, SESSION, 0);
     const { kit } = fakeKit(source, this.grants, {}, (question) => {
@@ -155,7 +156,7 @@ class World {
     await this.share.setWatchers(watchers);
   }
   viewer(seat: number) {
-    const look = new TechnicianPicture(this.end(seat).live);
+    const look = new WatchedPictures(this.end(seat).live);
     const words = new TechnicianWords(this.end(seat).live);
     const picture = new LocalPicture(this.end(seat).live, 0, codecs);
     look.open(picture);

@@ -149,3 +149,57 @@ it('never sends one pixel of hidden windows, however they move, overlap, pop up 
   doorstep.close();
   under.close();
 }, 120_000);
+
+it('knows where a window lies that moved while nothing was hidden, and covers what a closed one leaves until it is drawn over', async () => {
+  const { display } = await startDesktop(house.processes, {
+    name: 'hidden again',
+    home: join(house.folder, 'home-again'),
+    width: WIDTH,
+    height: HEIGHT,
+    programs: 'none',
+  });
+  const other = await XConnection.open(display, () => undefined);
+  // Beneath it something without a background: what was above it is to be seen until it draws.
+  const under = await XConnection.open(display, () => undefined);
+  const late = under.client.AllocID();
+  under.client.CreateWindow(late, under.root, 280, 80, 200, 160, 0, 0, INPUT_OUTPUT, 0, { overrideRedirect: 1 });
+  under.client.MapWindow(late);
+  await under.flush();
+  const doorstep = await XConnection.open(display, () => undefined);
+  const hidden = new HiddenWindows(doorstep, (await loadExtensions(doorstep)).damage);
+  const window = other.client.AllocID();
+  const create = { overrideRedirect: 1, backgroundPixel: SECRET };
+  other.client.CreateWindow(window, other.root, 100, 100, 80, 60, 0, 0, INPUT_OUTPUT, 0, create);
+  other.client.MapWindow(window);
+  await other.flush();
+  await hidden.hideProgramOf(window);
+  const at = (x: number) => ({ x, y: 100, width: 80, height: 60 });
+  expect(hidden.rects).toEqual([at(100)]);
+  await hidden.setHidden([]);
+  other.client.MoveWindow(window, 300, 100);
+  await other.flush();
+  await doorstep.flush();
+  await hidden.hideProgramOf(window);
+  expect(hidden.rects).toContainEqual(at(300));
+  // Whatever is chosen to be hidden, what is kept out stays out, and is no choice.
+  await hidden.setHidden([]);
+  const show = await hidden.keepOut(window);
+  await hidden.setHidden([]);
+  expect(hidden.rects).toContainEqual(at(300));
+  expect(await hidden.listPrograms()).toEqual([]);
+  other.client.DestroyWindow(window);
+  await other.flush();
+  await show();
+  expect(hidden.rects).toContainEqual(at(300));
+  const gc = under.client.AllocID();
+  under.client.CreateGC(gc, late, { foreground: 0x335577 });
+  (under.client as unknown as { PolyFillRectangle(...args: unknown[]): void }).PolyFillRectangle(
+    late,
+    gc,
+    [0, 0, 200, 160],
+  );
+  await until('it to be drawn over', () => hidden.rects.length === 0);
+  other.close();
+  under.close();
+  doorstep.close();
+});

@@ -19,6 +19,7 @@ import SessionAsk from './SessionAsk.vue';
 import SessionDoorstep from './SessionDoorstep.vue';
 import SessionFiles from './SessionFiles.vue';
 import CameraNow from './CameraNow.vue';
+import ShownScreen from './ShownScreen.vue';
 import SpeakingNow from './SpeakingNow.vue';
 import SharedCopy from './SharedCopy.vue';
 import SessionTalk from './SessionTalk.vue';
@@ -150,6 +151,7 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       </button>
     </section>
 
+    <ShownScreen :session="session" />
     <SpeakingNow :session="session" />
     <CameraNow :session="session" />
     <SharedCopy v-if="session.share.marks.value.length" :session="session" />

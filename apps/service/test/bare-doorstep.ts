@@ -1,4 +1,4 @@
-import { SealedLine, type LiveConnection } from '@porch/client';
+import { PictureLine, SealedLine, type LiveConnection } from '@porch/client';
 import type { Permission } from '@porch/core';
 import { nodeCodecs } from '@porch/doorstep';
 import { liveSharePort, ScreenShare } from '@porch/host';
@@ -40,7 +40,12 @@ export async function allowed(
 export function sharing(doorstep: LiveConnection, width = 192, height = 128) {
   const painted = new PaintedDesktop(width, height);
   const line = new SealedLine(doorstep, pictureChannel);
-  const share = new ScreenShare(liveSharePort(doorstep, line, platform.seal), painted.desktop, platform, fail);
+  const share = new ScreenShare(
+    liveSharePort(doorstep, new PictureLine(line), platform.seal),
+    painted.desktop,
+    platform,
+    fail,
+  );
   const startOfSeat = (seat: number) => {
     const technician = Object.values(doorstep.state.participants).find((p) => p.seat === seat);
     return technician ? startOf(technician) : '';

@@ -1,7 +1,17 @@
-import type { LiveConnection } from '@porch/client';
+import { LocalPicture, WatchedPictures, type LiveConnection } from '@porch/client';
+import type { Permission } from '@porch/core';
 import { decodeWanted } from '@porch/screen';
-import { encodeWords, frameKinds, PairwiseChannel } from '@porch/wire';
-import { House, lookAt, until, failure } from '@porch/testkit';
+import {
+  contentHead,
+  encodeFrameHeader,
+  encodeWords,
+  EVERY_VIEWER,
+  frameKinds,
+  joinContent,
+  ownScreenChannel,
+  PairwiseChannel,
+} from '@porch/wire';
+import { codecs, House, lookAt, PaintedDesktop, showsOwn, until, failure } from '@porch/testkit';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { allowed, sharing } from './bare-doorstep.ts';
 
@@ -11,9 +21,9 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-async function withHolder() {
+async function withHolder(can?: readonly Permission[]) {
   const s = await house.sessionUnderWay();
-  const doorstep = await house.bareDoorstep({ link: s.link });
+  const doorstep = await house.bareDoorstep({ link: s.link }, undefined, can);
   await until('Doorstep', () => s.technician.state.holderId);
   return { ...s, doorstep };
 }
@@ -176,6 +186,54 @@ describe('two technicians in one session', () => {
     const others = watching(technician, customer.seat);
     await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after the wish' });
     expect([others.frames(), doorstep.viewers]).toEqual([0, []]);
+  });
+});
+
+describe('what a technician shows of their own', () => {
+  it('reaches whoever holds the consent with leave for it, nobody else, and nobody after', async () => {
+    const { technician, customer, doorstep } = await withHolder(['show-own-screen']);
+    const { own, show } = showsOwn(technician);
+    const painted = new PaintedDesktop(192, 128);
+    painted.fill(0x222222);
+    const frames = { doorstep: 0, page: 0 };
+    const looking = (live: LiveConnection, who: keyof typeof frames) => {
+      const look = new WatchedPictures(live, ownScreenChannel);
+      const picture = new LocalPicture(live, 0, codecs, technician.seat);
+      const take = picture.viewer.take.bind(picture.viewer);
+      picture.viewer.take = (bytes) => {
+        frames[who]++;
+        take(bytes);
+      };
+      look.open(picture);
+      return picture;
+    };
+    const seen = looking(doorstep, 'doorstep');
+    looking(customer, 'page');
+    // A program that does not ask: it sends as if it might, and the relay passes on nothing.
+    const header = {
+      kind: frameKinds.screen.whole,
+      display: 0,
+      senderSeat: technician.seat,
+      receiverSeat: EVERY_VIEWER,
+    };
+    const loud = encodeFrameHeader({ channel: 'screen', ...header, epoch: 1, displayGeneration: 1, counter: 1n });
+    technician.sendFrame(joinContent(contentHead(loud, new Uint8Array(0)), new Uint8Array(32)));
+    await expect(show(painted)).rejects.toMatchObject({ code: 'NOT_GRANTED' });
+    await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after it' });
+    expect([frames, technician.viewers, technician.status]).toEqual([{ doorstep: 0, page: 0 }, [], 'live']);
+    await allowed(technician, doorstep, 'show-own-screen');
+    await show(painted);
+    await until('the picture', () => seen.viewer.picture.isComplete);
+    expect([own.isSeen, frames.page]).toEqual([true, 0]);
+    const { participantId } = technician;
+    const takenBack = { participantId, permission: 'show-own-screen', why: 'enough', fact: undefined } as const;
+    await doorstep.command({ type: 'withdrawPermission', ...takenBack });
+    await until('it to be over', () => own.over === 'not-allowed' && technician.viewers.length === 0);
+    const before = frames.doorstep;
+    painted.fill(0x333333);
+    await technician.command({ type: 'sendChat', messageId: crypto.randomUUID(), text: 'after the end' });
+    expect(frames).toEqual({ doorstep: before, page: 0 });
+    own.close();
   });
 });
 

@@ -29,5 +29,7 @@ export * from './sealed-line.ts';
 export * from './unless-unreadable.ts';
 export * from './local-picture.ts';
 export * from './sealed-channels.ts';
+export * from './picture-line.ts';
 export * from './picture-viewer.ts';
+export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';

@@ -11,6 +11,8 @@ interface LocalPictureEvents {
   cursorAt: { x: number; y: number };
   checked: undefined;
   refused: undefined;
+  /** The source's key is missing. */
+  noKey: undefined;
 }
 
 /** A display's picture in this very process, as the command line and tests have it. Pages have it in a worker. */
@@ -41,7 +43,7 @@ export class LocalPicture implements PicturePort {
       onResync: () => this.onResync(),
       onChecked: () => this.listeners.emit('checked', undefined),
       onTrouble: (trouble) => {
-        if (trouble === 'refused') this.listeners.emit('refused', undefined);
+        this.listeners.emit(trouble === 'refused' ? 'refused' : 'noKey', undefined);
       },
     });
   }

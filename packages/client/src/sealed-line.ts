@@ -23,6 +23,16 @@ export interface Heard<M> {
   readonly frame: Frame;
 }
 
+/** Of each connection: a line that is opened anew goes on with the counters of the one before, so no nonce is used twice. */
+const ofConnection = new WeakMap<LineConnection, Map<string, SealedChannels>>();
+function channelsOf(connection: LineConnection, name: SealedName): SealedChannels {
+  const known = ofConnection.get(connection) ?? new Map<string, SealedChannels>();
+  ofConnection.set(connection, known);
+  const channels = known.get(name) ?? new SealedChannels(connection, name);
+  known.set(name, channels);
+  return channels;
+}
+
 /** One ability's messages to the others of a session: sealed for each of them, opened only from whom it may be. */
 export class SealedLine<M> {
   readonly channel: SealedChannel<SealedName, M>;
@@ -32,7 +42,7 @@ export class SealedLine<M> {
   constructor(connection: LineConnection, channel: SealedChannel<SealedName, M>) {
     this.channel = channel;
     this.#connection = connection;
-    this.#channels = new SealedChannels(connection, channel.name);
+    this.#channels = channelsOf(connection, channel.name);
   }
 
   /** False when the line is gone, or nobody ever had this seat. */

@@ -82,6 +82,9 @@ export class ModelWorld {
       random: realRandomness,
       on: this.#listeners.on.bind(this.#listeners),
       command: () => Promise.resolve(),
+      setPictureTaker: () => undefined,
+      watch: () => undefined,
+      handled: () => undefined,
       sendFrame: (bytes: Uint8Array) => this.#left(bytes),
       sendFresh: (bytes: Uint8Array) => this.#left(bytes),
       sendBulk: (bytes: Uint8Array) => this.#left(bytes),
@@ -115,6 +118,11 @@ export class ModelWorld {
   look(viewers: LiveConnection['viewers']): void {
     this.connection.viewers = viewers;
     if (!this.#isClosed) this.running.changed?.();
+  }
+  /** What the session says from now on. */
+  become(change: Partial<SessionState>): void {
+    Object.assign(this.connection, { state: { ...this.connection.state, ...change } });
+    this.changed();
   }
   async close(): Promise<void> {
     this.#isClosed = true;

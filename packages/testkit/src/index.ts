@@ -18,3 +18,4 @@ export * from './choices.ts';
 export * from './copy-counter.ts';
 export * from './desktop-with-camera.ts';
 export * from './ears.ts';
+export * from './show-own.ts';

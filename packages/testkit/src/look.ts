@@ -1,11 +1,4 @@
-import {
-  InputLease,
-  LocalPicture,
-  OLD_MS,
-  TechnicianPicture,
-  TechnicianWords,
-  type LiveConnection,
-} from '@porch/client';
+import { InputLease, LocalPicture, OLD_MS, WatchedPictures, TechnicianWords, type LiveConnection } from '@porch/client';
 import jpeg from 'jpeg-js';
 import { inflateRawSync } from 'node:zlib';
 
@@ -18,9 +11,17 @@ export const codecs = {
   },
 };
 
+/** One for each connection, as in a page: what one has opened nobody opens again. */
+const looks = new WeakMap<LiveConnection, WatchedPictures>();
+function lookOf(technician: LiveConnection): WatchedPictures {
+  const look = looks.get(technician) ?? new WatchedPictures(technician);
+  looks.set(technician, look);
+  return look;
+}
+
 /** What a technician's page does with one display's picture, without the page. */
 export function lookAt(technician: LiveConnection, display = 0, from?: number) {
-  const look = new TechnicianPicture(technician);
+  const look = lookOf(technician);
   const words = new TechnicianWords(technician);
   const picture = new LocalPicture(technician, display, codecs, from);
   const stop = look.open(picture);

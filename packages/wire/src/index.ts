@@ -39,6 +39,7 @@ export * from './abilities/drawing.ts';
 export * from './abilities/files.ts';
 export * from './abilities/index.ts';
 export * from './abilities/input.ts';
+export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';
 export * from './abilities/screenshot.ts';
 export * from './abilities/camera.ts';

@@ -3,6 +3,7 @@ import { clipboardCalls } from './clipboard/calls.ts';
 import { drawingCalls } from './drawing/calls.ts';
 import { filesCalls } from './files/calls.ts';
 import { inputCalls } from './input/calls.ts';
+import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
@@ -18,6 +19,7 @@ export const abilityCalls = {
   ...soundCalls,
   ...speakingCalls,
   ...cameraCalls,
+  ...ownScreenCalls,
   ...filesCalls,
   ...standingCalls,
   ...screenshotCalls,

@@ -4,6 +4,7 @@ import { clipboard } from './clipboard/cli.ts';
 import { drawing } from './drawing/cli.ts';
 import { files } from './files/cli.ts';
 import { input } from './input/cli.ts';
+import { ownScreen } from './own-screen/cli.ts';
 import { picture } from './picture/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
@@ -20,6 +21,7 @@ export const cliAbilities: readonly CliAbility[] = [
   sound,
   speaking,
   camera,
+  ownScreen,
   files,
   standing,
 ];

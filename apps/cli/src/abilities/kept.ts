@@ -4,6 +4,7 @@ import { keptClipboard } from './clipboard/kept.ts';
 import { keptDrawing } from './drawing/kept.ts';
 import { keptFiles } from './files/kept.ts';
 import { keptInput } from './input/kept.ts';
+import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
@@ -20,6 +21,7 @@ export const keptAbilities = [
   keptSound,
   keptSpeaking,
   keptCamera,
+  keptOwnScreen,
   keptCheckWords,
   keptStanding,
   keptScreenshot,

@@ -5,6 +5,7 @@ import { clipboard } from './clipboard/index.ts';
 import { drawing } from './drawing/index.ts';
 import { files } from './files/index.ts';
 import { input } from './input/index.ts';
+import { ownScreen } from './own-screen/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
 import { screenshot } from './screenshot/index.ts';
@@ -23,6 +24,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   sound,
   speaking,
   camera,
+  ownScreen,
   checkWords,
   presence,
   standing,

@@ -3,7 +3,16 @@ import type { HostPorts } from '@porch/host';
 /** What a desktop has for abilities: somebody to ask and a bar always, the rest as far as it goes, with the reason. */
 export type DesktopPorts = Pick<
   HostPorts,
-  'person' | 'banner' | 'screen' | 'hiding' | 'ink' | 'clipboard' | 'hands' | 'missing' | 'onMissingChanged'
+  | 'person'
+  | 'banner'
+  | 'screen'
+  | 'hiding'
+  | 'ink'
+  | 'clipboard'
+  | 'shownScreen'
+  | 'hands'
+  | 'missing'
+  | 'onMissingChanged'
 >;
 
 /** A desktop to share. Adapters: real X11; others hand in what they have. */

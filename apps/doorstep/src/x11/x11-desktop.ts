@@ -10,6 +10,7 @@ import { x11Hiding } from './hiding/x11-hiding.ts';
 import { InkPace } from './server/ink-pace.ts';
 import { X11Ink } from './ink/x11-ink.ts';
 import { X11Person } from './person/x11-person.ts';
+import { x11ShownScreen } from './shown/x11-shown-screen.ts';
 import { X11Screen } from './screen/x11-screen.ts';
 import { XConnection } from './server/connection.ts';
 import { findExtensions } from './server/extensions.ts';
@@ -63,6 +64,7 @@ export class X11Desktop implements Desktop {
             hiding: 'computer-cannot',
             ink: 'computer-cannot',
             clipboard: 'computer-cannot',
+            shownScreen: 'computer-cannot',
           }),
       ...(hands ? {} : { hands: 'computer-cannot' }),
     };
@@ -76,6 +78,7 @@ export class X11Desktop implements Desktop {
             hiding: x11Hiding(hidden),
             ink: new X11Ink(x, basic, wishes, pace),
             clipboard,
+            shownScreen: x11ShownScreen(display, hidden),
           }
         : {}),
       ...(hands ? { hands } : {}),

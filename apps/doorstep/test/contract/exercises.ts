@@ -10,7 +10,7 @@ import {
   type InputLease,
 } from '@porch/client';
 import type { Permission } from '@porch/core';
-import { Ears } from '@porch/testkit';
+import { Ears, PaintedDesktop, showsOwn } from '@porch/testkit';
 import type { RealWorld } from './real-world.ts';
 
 /** How one ability is made to act on a real desktop, and how what came of it is measured without asking the ability. */
@@ -24,6 +24,8 @@ export interface RealExercise {
   /** What has left the computer, or was done on it, so far. */
   effects(world: RealWorld): number;
 }
+
+const OWN_COLOUR = 0xd0_10_20;
 
 const pressing = (lease: InputLease): void => {
   // An opening that the relay passed to nobody is never answered.
@@ -160,6 +162,24 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('camera'),
+  },
+  {
+    ability: 'own-screen',
+    permissions: ['show-own-screen'],
+    begin: ({ technician }) => {
+      const { own, show } = showsOwn(technician);
+      const painted = new PaintedDesktop(320, 200);
+      return {
+        act: () => {
+          // A colour of its own, shown again whenever it is over.
+          painted.fill(OWN_COLOUR);
+          if (!own.what) show(painted).catch(() => undefined);
+        },
+        close: () => own.close(),
+      };
+    },
+    // Whatever a technician shows, what leaves this computer says only that it is looked at.
+    effects: (world) => world.newColours(`#${OWN_COLOUR.toString(16)}`) + world.tap.left('own-screen'),
   },
 ];
 /** Those of the list that do nothing at a technician's word on this desktop, and why. */

@@ -64,16 +64,16 @@ export class RealWorld {
     );
   }
 
-  #coloursAt = 0;
-  #coloursBefore = new Set<number>();
+  readonly #colours = new Map<string, { count: number; before: ReadonlySet<number> }>();
   /** How often something of this colour appeared where it was not a moment ago. */
   newColours(colour: string): number {
     const word = parseInt(colour.slice(1), 16);
     const now = new Set<number>();
     dumpScreen(this.#display).forEach((pixel, i) => pixel === word && now.add(i));
-    if ([...now].some((i) => !this.#coloursBefore.has(i))) this.#coloursAt++;
-    this.#coloursBefore = now;
-    return this.#coloursAt;
+    const { count, before } = this.#colours.get(colour) ?? { count: 0, before: new Set() };
+    const isNew = [...now].some((i) => !before.has(i));
+    this.#colours.set(colour, { count: count + (isNew ? 1 : 0), before: now });
+    return this.#colours.get(colour)?.count ?? 0;
   }
 
   holderSeat = (): number => this.technician.state.participants[this.technician.state.holderId ?? '']?.seat ?? 0;

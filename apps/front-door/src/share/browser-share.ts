@@ -1,25 +1,17 @@
-import { Listeners, SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
+import { Listeners, PictureLine, SealedLine, type LiveConnection, type ShownMark } from '@porch/client';
 import { isOver, presentOf, rulesOf, showingPermissions, type OpenAsk } from '@porch/core';
 import type { Host } from '@porch/host';
-import { pictureChannel, startOf, type Mark, type MarkMessage, type PictureMessage } from '@porch/wire';
+import { canCapture, canCaptureScreen, MOST_FRAMES_PER_SECOND, PageShare, surfaceOf } from '@porch/pages/share';
+import { pictureChannel, type Mark, type MarkMessage, type PictureMessage } from '@porch/wire';
 import { shallowRef } from 'vue';
 import { w } from '../words/index.ts';
 import type { PageEnd } from './page-host.ts';
 import { PageCamera } from './page-camera.ts';
+import { PageShown } from './page-shown.ts';
 import { PageVoice } from './page-voice.ts';
-import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
-const MOST_FRAMES_PER_SECOND = 30;
 /** Enough to read a label; a camera's picture changes everywhere at once and costs what it shows. */
 const CAMERA_SIZE = { width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 10, max: 15 } };
-
-/** What W3C Insertable Streams for media adds, as far as it is used here. */
-declare const MediaStreamTrackProcessor: new (init: { track: MediaStreamTrack }) => {
-  readable: ReadableStream<VideoFrame>;
-};
-
-/** What a browser can capture, as the standard names it; the words for each are in `words/`. */
-const surfaces = ['browser', 'window', 'monitor'] as const;
 
 /**
  * Shows a tab, a window or a screen from this page, with nothing installed. This page holds the consent to its own
@@ -34,32 +26,32 @@ export class BrowserShare {
   readonly marks = shallowRef<readonly ShownMark[]>([]);
   readonly voice = new PageVoice();
   readonly camera = new PageCamera();
+  readonly shown = new PageShown();
   readonly #own = new Listeners<{ mark: MarkMessage }>();
   #lastMark = 0;
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<PictureMessage>;
+  readonly #shownLine: PictureLine;
   readonly #offs: (() => void)[];
   #host: Promise<Host> | undefined;
   #isClosed = false;
   #stream: MediaStream | undefined;
-  #worker: Worker | undefined;
+  #share: PageShare | undefined;
   #isOffering = false;
 
-  static readonly #canCapture = 'MediaStreamTrackProcessor' in globalThis && 'mediaDevices' in navigator;
   /** Shows the thing on the desk: what a telephone can do that captures no screen. */
-  static readonly hasCamera = BrowserShare.#canCapture && 'getUserMedia' in navigator.mediaDevices;
-
-  /** Telephones and some browsers capture no screen, and none does on a page that came unencrypted over a network. */
-  static readonly isPossible = BrowserShare.#canCapture && 'getDisplayMedia' in navigator.mediaDevices;
+  static readonly hasCamera = canCapture && 'getUserMedia' in navigator.mediaDevices;
+  static readonly isPossible = canCaptureScreen;
   static readonly canShowAnything = BrowserShare.isPossible || BrowserShare.hasCamera;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
     this.#line = new SealedLine(connection, pictureChannel);
+    this.#shownLine = new PictureLine(this.#line);
     this.#offs = [
       connection.on('entry', () => this.#follow()),
       connection.on('caughtUp', () => this.#follow()),
-      connection.on('room', () => this.#tellRoom()),
+      connection.on('room', () => this.#share?.room()),
     ];
   }
 
@@ -111,12 +103,17 @@ export class BrowserShare {
   /** Loaded when somebody first says yes: a page that shows nothing needs none of it. */
   async #makeHost(): Promise<Host> {
     const end: PageEnd = {
-      post: (message) => this.#post(message),
+      picture: {
+        setWatchers: (watchers) => this.#share?.setWatchers(watchers),
+        take: (seat, message) => this.#share?.take(seat, message),
+        relay: (frame, bytes) => this.#share?.relay(frame, bytes),
+      },
       showMarks: (marks) => (this.marks.value = marks),
       onOwnMark: (listener) => this.#own.on('mark', listener),
       onNobodyMayLook: () => this.#endCapture({ isOver: false }),
       voice: this.voice,
       camera: this.camera,
+      shown: this.shown,
       trouble: (what) => (this.trouble.value = what),
     };
     const { pageHost } = await import('./page-host.ts').catch((error: unknown) => {
@@ -150,8 +147,7 @@ export class BrowserShare {
     }
     const [track] = stream.getVideoTracks();
     if (!track) return false;
-    const surface =
-      what === 'camera' ? what : (surfaces.find((s) => s === track.getSettings().displaySurface) ?? 'other');
+    const surface = what === 'camera' ? what : surfaceOf(track);
     const name = w.value.share[surface];
     this.#stream = stream;
     this.stream.value = stream;
@@ -163,25 +159,9 @@ export class BrowserShare {
     track.addEventListener('ended', () => {
       if (this.#stream === stream) this.stop('stopped in the browser');
     });
-    this.#begin(track, name);
+    const named = { track, name: `From the browser: ${name}` };
+    this.#share = new PageShare(this.#connection, this.#shownLine, named, (trouble) => (this.trouble.value = trouble));
     return true;
-  }
-
-  #begin(track: MediaStreamTrack, name: string): void {
-    const connection = this.#connection;
-    const worker = new Worker(new URL('./share-worker.ts', import.meta.url), { type: 'module' });
-    worker.onmessage = ({ data }: MessageEvent<FromShareWorker>) => {
-      if (this.#worker === worker) this.#handle(data);
-    };
-    worker.onerror = (event) => (this.trouble.value = `The picture stopped: ${event.message}`);
-    this.#worker = worker;
-    const frames = new MediaStreamTrackProcessor({ track }).readable;
-    const { sessionId, seat, keys } = connection;
-    this.#post(
-      { type: 'begin', sessionId, seat, sourceStart: startOf(keys), name: `From the browser: ${name}`, frames },
-      [frames as unknown as Transferable],
-    );
-    this.#tellRoom();
   }
 
   /** `isOver`: nobody may do anything else here, either. */
@@ -189,22 +169,14 @@ export class BrowserShare {
     this.#host
       ?.then((host) => host.holdsNothing || host.giveUp(isOver ? undefined : showingPermissions))
       .catch(() => undefined); // Told where it was made.
-    this.#worker?.terminate();
-    this.#worker = undefined;
+    this.#share?.close();
+    this.#share = undefined;
     const stream = this.#stream;
     this.#stream = undefined;
     for (const track of stream?.getTracks() ?? []) track.stop();
     this.showing.value = '';
     this.stream.value = undefined;
     this.marks.value = [];
-  }
-
-  #handle(message: FromShareWorker): void {
-    if (message.type === 'frame') {
-      this.#connection.sendFrame(message.bytes);
-      this.#tellRoom();
-    } else if (message.type === 'tell') this.#line.send(message.seat, message.message);
-    else this.trouble.value = message.what;
   }
 
   /** Follows what the session says. It can only ever take away, or let this page be asked. */
@@ -219,15 +191,5 @@ export class BrowserShare {
       .command({ type: 'offerOwnPicture' })
       .catch((error: unknown) => (this.trouble.value = String(error)))
       .finally(() => (this.#isOffering = false));
-  }
-
-  #tellRoom(): void {
-    if (!this.#worker) return;
-    const { hasRoom, messageBytes, bytesPerSecond } = this.#connection;
-    this.#post({ type: 'room', room: { hasRoom, messageBytes, bytesPerSecond } });
-  }
-
-  #post(message: ToShareWorker, transfer: Transferable[] = []): void {
-    this.#worker?.postMessage(message, transfer);
   }
 }

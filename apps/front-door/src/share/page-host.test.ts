@@ -15,7 +15,7 @@ import type { Host } from '@porch/host';
 import { pageHost } from './page-host.ts';
 import { PageCamera } from './page-camera.ts';
 import { PageVoice } from './page-voice.ts';
-import type { ToShareWorker } from './share-messages.ts';
+import { PageShown } from './page-shown.ts';
 
 /* What a page lets be seen: by its own grants and nobody else's word. */
 const SESSION = '00000000-0000-4000-8000-000000000001';
@@ -59,6 +59,9 @@ class Page {
       clock: realClock,
       random: realRandomness,
       on: this.#listeners.on.bind(this.#listeners),
+      setPictureTaker: () => undefined,
+      watch: () => undefined,
+      handled: () => undefined,
       sendFrame: () => true,
       sendFresh: () => true,
       sendBulk: () => true,
@@ -69,11 +72,16 @@ class Page {
       },
     } as unknown as LiveConnection;
     this.host = pageHost(this.connection, new SealedLine(this.connection, pictureChannel), {
-      post: (message) => this.#posted(message),
+      picture: {
+        setWatchers: (watchers) => (this.watchers = watchers),
+        take: () => this.looks++,
+        relay: () => undefined,
+      },
       showMarks: (marks) => (this.marks = marks),
       onOwnMark: () => () => undefined,
       voice: new PageVoice(),
       camera: new PageCamera(),
+      shown: new PageShown(),
       onNobodyMayLook: () => this.endings++,
       trouble: (what) => this.troubles.push(what),
     });
@@ -102,10 +110,6 @@ class Page {
     this.#hear(this.#looking.seal(encodeWords({ type: 'needKey' }), 0, 1));
   }
 
-  #posted(message: ToShareWorker): void {
-    if (message.type === 'watchers') this.watchers = message.watchers;
-    if (message.type === 'look') this.looks++;
-  }
   #hear(bytes: Uint8Array): void {
     this.#listeners.emit('frame', { frame: decodeFrame(bytes), bytes });
   }

@@ -1,10 +1,11 @@
-import type { LiveConnection, SealedLine, ShownMark, VoicePort } from '@porch/client';
+import type { LiveConnection, OwnScreenSender, SealedLine, ShownMark, VoicePort } from '@porch/client';
 import { presentParticipants, type SessionCommand } from '@porch/core';
 import {
   camera,
   drawing,
   Host,
   isLooker,
+  ownScreen,
   privateMoments,
   speaking,
   watchersOf,
@@ -14,12 +15,13 @@ import {
 import { BrowserSound, canSpeak } from '@porch/pages/sound';
 import { type MarkMessage, type PictureMessage, realClock, realRandomness } from '@porch/wire';
 import { PageCamera } from './page-camera.ts';
+import type { PageShown } from './page-shown.ts';
 import type { PageVoice } from './page-voice.ts';
-import type { ToShareWorker } from './share-messages.ts';
 
 /** What the page does with what its host says. */
 export interface PageEnd {
-  post(message: ToShareWorker): void;
+  /** What it shows; nothing hears it while nothing is shown. */
+  readonly picture: Pick<OwnScreenSender, 'setWatchers' | 'take' | 'relay'>;
   showMarks(marks: readonly ShownMark[]): void;
   /** What the person here draws on their copy. */
   onOwnMark(listener: (message: MarkMessage) => void): () => void;
@@ -27,6 +29,7 @@ export interface PageEnd {
   onNobodyMayLook(): void;
   readonly voice: PageVoice;
   readonly camera: PageCamera;
+  readonly shown: PageShown;
   trouble(what: string): void;
 }
 
@@ -39,16 +42,16 @@ const pagePicture = (end: PageEnd, line: SealedLine<PictureMessage>): HostAbilit
     let hasBeenHeld = false;
     const offs = [
       line.listen(
-        ({ from, message }) => end.post({ type: 'look', seat: from.seat, message }),
+        ({ from, message }) => end.picture.take(from.seat, message),
         (from) => isLooker(kit, from.signKey),
       ),
       connection.on('frame', ({ frame, bytes }) => {
-        if (frame.channel === 'screen' && frame.senderSeat === 0) end.post({ type: 'relay', bytes: bytes.slice() });
+        if (frame.channel === 'screen' && frame.senderSeat === 0) end.picture.relay(frame, bytes);
       }),
     ];
     return {
       changed() {
-        end.post({ type: 'watchers', watchers: watchersOf(kit) });
+        end.picture.setWatchers(watchersOf(kit));
         const mayLook = presentParticipants(connection.state).some((p) => isLooker(kit, p.signKey));
         if (hasBeenHeld && !mayLook) end.onNobodyMayLook();
         hasBeenHeld = mayLook;
@@ -93,7 +96,7 @@ function pageVoice({ voice, trouble }: PageEnd): VoicePort {
 export function pageHost(connection: LiveConnection, line: SealedLine<PictureMessage>, end: PageEnd): Host {
   const host = new Host({
     connection,
-    abilities: [pagePicture(end, line), drawing, speaking, camera, privateMoments],
+    abilities: [pagePicture(end, line), drawing, speaking, camera, ownScreen, privateMoments],
     ports: {
       person: { answersElsewhere: true, ask: () => Promise.resolve(undefined), onLocalInput: nothing },
       // The page itself says what is allowed, and has Stop in sight at all times.
@@ -117,6 +120,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       },
       ...(canSpeak ? { voice: pageVoice(end) } : {}),
       ...(PageCamera.isPossible ? { camera: end.camera } : {}),
+      shownScreen: end.shown,
     },
     journal: journalOfPage(),
     desk: {

@@ -1,5 +1,5 @@
 import { consentHolderOf, type Participant } from '@porch/core';
-import { encodeRelayFrame, frameKinds, pictureChannel, startOf } from '@porch/wire';
+import { encodeRelayFrame, frameKinds, ownScreenChannel, pictureChannel, startOf } from '@porch/wire';
 import type { DisplayRow, PictureBounds, PictureMessage } from '@porch/wire';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
@@ -47,7 +47,7 @@ const nameOf = ({ from, display }: Pick<PicturePort, 'from' | 'display'>): strin
  * The viewer's side of pictures: hands their sources' keys to those that are open, asks for proofs of freshness, and tells
  * wishes. A picture is told from another by who sends it and which display it is.
  */
-export class TechnicianPicture {
+export class WatchedPictures {
   readonly listeners = new Listeners<PictureEvents>();
   readonly #connection: LiveConnection;
   readonly #line: SealedLine<PictureMessage>;
@@ -57,9 +57,10 @@ export class TechnicianPicture {
   #bounds: PictureBounds | undefined;
   displays: readonly DisplayRow[] = [];
 
-  constructor(connection: LiveConnection) {
+  /** One at a time of a connection: pictures of all sources come through it. */
+  constructor(connection: LiveConnection, channel: typeof pictureChannel | typeof ownScreenChannel = pictureChannel) {
     this.#connection = connection;
-    this.#line = new SealedLine(connection, pictureChannel);
+    this.#line = new SealedLine<PictureMessage>(connection, channel);
     this.#offs = [
       this.#line.listen(
         ({ from, message }) => this.#take(from, message),

@@ -12,6 +12,7 @@ import { clipboard } from './clipboard/shape.ts';
 import { drawing } from './drawing/shape.ts';
 import { files } from './files/shape.ts';
 import { input } from './input/shape.ts';
+import { ownScreen } from './own-screen/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
@@ -31,6 +32,7 @@ export const abilities = [
   sound,
   speaking,
   camera,
+  ownScreen,
   checkWords,
   toCome,
   presence,

@@ -13,6 +13,7 @@ import { drawingRules } from './drawing/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
 import type { Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
+import { ownScreenRules } from './own-screen/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
@@ -30,6 +31,7 @@ const ruled = [
   soundRules,
   speakingRules,
   cameraRules,
+  ownScreenRules,
   checkWordsRules,
   presenceRules,
   standingRules,

@@ -12,6 +12,7 @@ export const notedFacts = [
   'a microphone had been opened',
   'a camera had been seen',
   'a picture had been taken by the camera',
+  'what a technician showed had been closed',
   'compared words while another computer was shown',
   'pressed Stop after the end',
   'said again what was told before',

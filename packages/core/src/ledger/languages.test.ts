@@ -98,6 +98,12 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
   event('speaking/opened', { participantId: fc.constantFrom(PIM, RUNE) }),
   event('camera/seen', { participantId: fc.constantFrom(PIM, RUNE) }),
   event('camera/pictureTaken', { participantId: fc.constantFrom(PIM, RUNE), width: fc.nat(), height: fc.nat() }),
+  event('own-screen/begun', {
+    showingId: fc.constant(uuid(7)),
+    what: fc.constantFrom('screen', 'window', 'tab', 'picture'),
+  }),
+  event('own-screen/ended', { showingId: fc.constant(uuid(7)) }),
+  event('own-screen/closed', { showingId: fc.constant(uuid(7)) }),
   event('beside/letIn', {
     technicianId: fc.constant('rune'),
     part: fc.constant('colleague'),

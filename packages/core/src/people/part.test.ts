@@ -11,9 +11,9 @@ describe('the table of parts', () => {
       {
         "adviser": "leave, give back or take back, watch a picture",
         "coach": "leave, give back or take back, read the desk's own, write an aside, watch a picture",
-        "colleague": "leave, give back or take back, say something, read the desk's own, write an aside, ask for a permission, work with files, keep a screenshot, watch a picture",
+        "colleague": "leave, give back or take back, say something, read the desk's own, write an aside, ask for a permission, work with files, keep a screenshot, watch a picture, show their own screen",
         "doorstep": "leave, give back or take back, say something, end the session, work with files, keep a screenshot, watch a picture, show a picture, speak for the customer, hold the consent, speak for the computer, open the door",
-        "lead": "leave, give back or take back, say something, read the desk's own, write an aside, lead the session, end the session, log the outcome, ask for a permission, work with files, keep a screenshot, watch a picture",
+        "lead": "leave, give back or take back, say something, read the desk's own, write an aside, lead the session, end the session, log the outcome, ask for a permission, work with files, keep a screenshot, watch a picture, show their own screen",
         "page": "leave, give back or take back, say something, end the session, work with files, watch a picture, show a picture, speak for the customer, hold the consent, offer a picture of its own, choose what it shows",
         "recorder": "leave, give back or take back, watch a picture",
       }

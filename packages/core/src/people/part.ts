@@ -51,6 +51,8 @@ const table = {
   /** Whoever they are: what they see needs a permission, too. */
   'watch a picture': only(everybody),
   'show a picture': only(customers),
+  /** With a permission for it: to the customer's side. */
+  'show their own screen': only(working),
   'speak for the customer': only(customers),
   'hold the consent': only(customers, 'NOT_THE_CONSENT_HOLDER'),
   'offer a picture of its own': only(['page']),

@@ -20,6 +20,8 @@ export interface PermissionRules {
   readonly isLookingOnly?: true;
   /** Whoever has it sees what the customer's display shows: it has to be chosen in the browser, or hidden beforehand. */
   readonly showsPicture?: true;
+  /** Whoever has it shows a picture of their own to the customer's side. */
+  readonly showsOwnPicture?: true;
   /** Rests during a private moment: it sees more than the display does. */
   readonly restsInPrivate?: true;
   /** Whoever has it takes things of the customer's away: they can hand them over, too. */

@@ -32,6 +32,9 @@ export const permissionsThat = (isSo: (rules: PermissionRules) => boolean | unde
 /** Whoever has one of these sees something of the customer's. */
 export const showingPermissions = permissionsThat((rules) => rules.showsPicture);
 
+/** Whoever has one of these shows something of their own to the customer's side. */
+export const ownShowingPermissions = permissionsThat((rules) => rules.showsOwnPicture);
+
 /** Whoever has one of these may be handed something of the customer's. */
 export const takingPermissions = permissionsThat((rules) => rules.takesAway);
 /** Whoever may not ask one of these may not visit a device, either. */

@@ -5,6 +5,7 @@ import { clipboard } from './clipboard.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files.ts';
 import { input } from './input.ts';
+import { ownScreen } from './own-screen.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
 import { screenshot } from './screenshot.ts';
@@ -23,6 +24,7 @@ export const hostAbilities: readonly HostAbility[] = [
   sound,
   speaking,
   camera,
+  ownScreen,
   checkWords,
   screenshot,
   drawing,

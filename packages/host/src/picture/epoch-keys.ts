@@ -24,17 +24,21 @@ export class EpochKeys {
 
   readonly #clock: Clock;
   readonly #random: Randomness;
+  readonly #lastEpoch: number;
 
+  /** `lastEpoch`: of what the same start of this program showed before. */
   constructor(
     tellViewer: (seat: number, message: PictureMessage) => unknown,
     onEpoch: () => void,
     clock: Clock = realClock,
     random: Randomness = realRandomness,
+    lastEpoch = 0,
   ) {
     this.#tellViewer = tellViewer;
     this.#onEpoch = onEpoch;
     this.#clock = clock;
     this.#random = random;
+    this.#lastEpoch = lastEpoch;
   }
 
   /** 0 while nobody may look. */
@@ -60,7 +64,7 @@ export class EpochKeys {
   /** A new key. What is hidden or withdrawn from now on takes effect at once. */
   begin(how: 'at once' | 'when taken'): void {
     this.#next?.endWaiting();
-    const epoch = Math.max(this.#epoch, this.#next?.epoch ?? 0) + 1;
+    const epoch = Math.max(this.#lastEpoch, this.#epoch, this.#next?.epoch ?? 0) + 1;
     const secret = bytesToHex(this.#random.bytes(32));
     const next = {
       epoch,

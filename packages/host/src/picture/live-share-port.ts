@@ -1,11 +1,11 @@
-import type { LiveConnection, SealedLine } from '@porch/client';
-import { startOf, type PictureMessage } from '@porch/wire';
-import type { OpenContent, SharePort } from './share-port.ts';
+import type { LiveConnection, PictureLine } from '@porch/client';
+import { startOf, type OpenContent } from '@porch/wire';
+import type { SharePort } from './share-port.ts';
 
 /** A live connection as the picture sees it, for platforms that seal at once. */
 export function liveSharePort(
   connection: LiveConnection,
-  line: SealedLine<PictureMessage>,
+  line: PictureLine,
   seal: (content: OpenContent) => Uint8Array,
 ): SharePort {
   return {
@@ -25,6 +25,9 @@ export function liveSharePort(
       return connection.bytesPerSecond;
     },
     sourceStart: startOf(connection.keys),
+    get lastEpoch() {
+      return line.lastEpoch;
+    },
     send: (content) => connection.sendFrame(seal(content)),
     tell: (seat, message) => line.send(seat, message),
   };

@@ -5,7 +5,8 @@ import { deflateRawSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
 import { ScreenShare } from './screen-share.ts';
 import type { ScreenSource, ScreenWatcher } from './screen-source.ts';
-import type { OpenContent, SharePort } from './share-port.ts';
+import type { OpenContent } from '@porch/wire';
+import type { SharePort } from './share-port.ts';
 
 beforeEach(() => void vi.useFakeTimers());
 afterEach(() => void vi.useRealTimers());
@@ -46,6 +47,7 @@ class Played {
       sessionId: 'a session',
       seat: 1,
       sourceStart: 'a start',
+      lastEpoch: 0,
       get hasRoom() {
         return played.room > 0;
       },

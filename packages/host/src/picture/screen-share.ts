@@ -70,6 +70,7 @@ export class ScreenShare {
       () => this.#handleEpoch(),
       clock,
       random,
+      port.lastEpoch,
     );
     this.#vouching = new Vouching({
       answers: () => screen.answers(),

@@ -1,21 +1,13 @@
 import type { Deflate } from '@porch/screen';
-import type { PictureMessage } from '@porch/wire';
-
-/** One message of a picture before it is sealed. Sealed in the order in which they were sent. */
-export interface OpenContent {
-  /** 32 bytes, the same array as long as it is the same key. */
-  readonly key: Uint8Array;
-  readonly counter: bigint;
-  readonly header: Uint8Array;
-  readonly clear: Uint8Array;
-  readonly plain: Uint8Array;
-}
+import type { OpenContent, PictureMessage } from '@porch/wire';
 
 /** What sharing a screen needs of the live connection, wherever that runs. */
 export interface SharePort {
   readonly sessionId: string;
   readonly seat: number;
   readonly sourceStart: string;
+  /** The last epoch of what this start showed before: those that follow are higher. */
+  readonly lastEpoch: number;
   readonly hasRoom: boolean;
   readonly messageBytes: number;
   readonly bytesPerSecond: number;

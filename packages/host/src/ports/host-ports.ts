@@ -5,12 +5,23 @@ import type { ClipboardPort } from './clipboard-port.ts';
 import type { VoicePort } from '@porch/client';
 import type { SoundPort } from './sound-port.ts';
 import type { FilesPort } from './files-port.ts';
+import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
 export type OptionalPort =
-  'screen' | 'codecs' | 'hiding' | 'hands' | 'ink' | 'clipboard' | 'sound' | 'voice' | 'camera' | 'files';
+  | 'screen'
+  | 'codecs'
+  | 'hiding'
+  | 'hands'
+  | 'ink'
+  | 'clipboard'
+  | 'sound'
+  | 'voice'
+  | 'camera'
+  | 'shownScreen'
+  | 'files';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -29,6 +40,7 @@ export interface HostPorts {
   readonly sound?: SoundPort;
   readonly voice?: VoicePort;
   readonly camera?: CameraPort;
+  readonly shownScreen?: ShownScreenPort;
   readonly files?: FilesPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

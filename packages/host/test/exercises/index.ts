@@ -7,6 +7,7 @@ import { checkWords } from '../../src/abilities/check-words.ts';
 import { drawing } from '../../src/abilities/drawing.ts';
 import { files } from '../../src/abilities/files.ts';
 import { input } from '../../src/abilities/input.ts';
+import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
 import { sound } from '../../src/abilities/sound.ts';
@@ -230,6 +231,36 @@ export const exercises: readonly Exercise[] = [
     },
     // How it stands is said again and again to whoever may.
     isOutward: (_channel, message) => message === 'a piece' || typeOf(message) === 'taken',
+  },
+  {
+    ability: ownScreen,
+    permissions: ['show-own-screen'],
+    // A second each, however often somebody begins.
+    mostFromFlood: 1,
+    ports: (world) => ({
+      shownScreen: {
+        open: () => {
+          world.did('a window');
+          return {
+            display: 0,
+            from: 1,
+            setKey: () => world.did('a key'),
+            take: () => undefined,
+            challenge: () => Promise.resolve({ nonce: '0'.repeat(16), needsTable: false }),
+            holds: () => Promise.resolve(new Uint8Array(0)),
+            onResync: () => undefined,
+            forget: () => undefined,
+            close: () => undefined,
+          };
+        },
+      },
+    }),
+    act: (world) => {
+      const shown = { showingId: crypto.randomUUID(), byId: 'pim', what: 'window' } as const;
+      world.become({ slices: { ...world.connection.state.slices, 'own-screen': { shown } } });
+    },
+    // What the technician hears is that their own picture is looked at.
+    isOutward: () => false,
   },
   {
     ability: checkWords,

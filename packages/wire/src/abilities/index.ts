@@ -4,6 +4,7 @@ import { clipboardChannel } from './clipboard.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
 import { inputChannel } from './input.ts';
+import { ownScreenChannel } from './own-screen.ts';
 import { pictureChannel } from './picture.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
@@ -23,6 +24,7 @@ export const sealedChannels = [
   soundChannel,
   voiceChannel,
   cameraChannel,
+  ownScreenChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

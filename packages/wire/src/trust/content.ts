@@ -49,6 +49,16 @@ export function joinContent(head: Uint8Array, sealed: Uint8Array): Uint8Array {
   return message;
 }
 
+/** One message of a picture before it is sealed. Sealed in the order in which they were sent. */
+export interface OpenContent {
+  /** 32 bytes, the same array as long as it is the same key. */
+  readonly key: Uint8Array;
+  readonly counter: bigint;
+  readonly header: Uint8Array;
+  readonly clear: Uint8Array;
+  readonly plain: Uint8Array;
+}
+
 export interface ContentParts {
   readonly frame: Frame;
   readonly clear: Uint8Array;

@@ -1,12 +1,10 @@
-import { LocalPicture, OLD_MS, TechnicianPicture } from '@porch/client';
+import { LocalPicture, OLD_MS, WatchedPictures } from '@porch/client';
+import { inflate } from '@porch/client/node';
 import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
-import { inflateRawSync } from 'node:zlib';
 import { PNG } from 'pngjs';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { pictureCalls } from './calls.ts';
-
-const inflate = (bytes: Uint8Array, sizeBytes: number) => inflateRawSync(bytes, { maxOutputLength: sizeBytes });
 
 async function decodePhoto(jpeg: Uint8Array) {
   const { decode } = await import('jpeg-js');
@@ -17,12 +15,12 @@ async function decodePhoto(jpeg: Uint8Array) {
 /** The picture of the first display, kept up to date. */
 class KeptPicture {
   readonly #kit: KeeperKit;
-  readonly #look: TechnicianPicture;
+  readonly #look: WatchedPictures;
   readonly #picture: LocalPicture;
 
   constructor(kit: KeeperKit) {
     this.#kit = kit;
-    this.#look = new TechnicianPicture(kit.connection);
+    this.#look = new WatchedPictures(kit.connection);
     this.#picture = new LocalPicture(kit.connection, 0, { inflate, decodePhoto });
     this.#look.open(this.#picture);
     for (const name of ['painted', 'checked'] as const) this.#picture.listeners.on(name, () => kit.changed());

@@ -1,4 +1,4 @@
-import { OLD_MS, TechnicianPicture, type PictureAim } from '@porch/client';
+import { OLD_MS, WatchedPictures, type PictureAim } from '@porch/client';
 import { showingPermissions } from '@porch/core';
 import {
   ALL_MONITORS,
@@ -11,7 +11,7 @@ import {
 import { computed, shallowRef, watch } from 'vue';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import type { StageScale } from './stage-geometry.ts';
-import { StagePort, type StageEvents } from './stage-port.ts';
+import { StagePort, type StageEvents } from '@porch/pages/stage';
 
 /** What the picture is like just now, in numbers that mean something to a person. */
 export interface PictureNow {
@@ -46,7 +46,7 @@ class PictureTool implements Tool {
   /** Whether somebody works, for whom the delay is worth telling. */
   isWorked: () => boolean = () => false;
   readonly #session: ConsoleSession;
-  readonly #look: TechnicianPicture;
+  readonly #look: WatchedPictures;
   readonly #stages = new Map<number, StagePort>();
   readonly #timer: ReturnType<typeof setInterval>;
   readonly #stopWatching: () => void;
@@ -58,7 +58,7 @@ class PictureTool implements Tool {
 
   constructor(session: ConsoleSession) {
     this.#session = session;
-    this.#look = new TechnicianPicture(session.connection);
+    this.#look = new WatchedPictures(session.connection);
     this.#look.listeners.on('displays', (displays) => (this.displays.value = displays));
     this.#look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
     this.#timer = setInterval(() => this.#tellNow(), NOW_MS);

@@ -180,10 +180,10 @@ function closeHere(): void {
           <template v-if="mayLook">
             <PictureStage :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
             <PictureNow v-if="hasPicture" :session="session" />
-            <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />
             <p v-if="!hasPicture" class="soon" role="status">{{ w.session.pictureSoon }}</p>
           </template>
           <SessionWaiting v-else :session="session" />
+          <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />
         </template>
       </div>
       <section v-show="isLedgerOpen" class="side" :aria-label="w.session.side">

@@ -2,6 +2,7 @@ import type { Rect } from '@porch/screen';
 import x11, { type Damage, type XEvent } from 'x11';
 import type { ProgramWindows } from '@porch/host';
 import type { XConnection } from '../server/connection.ts';
+import { boundsOf, rectOf, rectOfEvent, without } from './rects.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;
 const VIEWABLE = 2;
@@ -32,6 +33,8 @@ export class HiddenWindows {
   readonly #x: XConnection;
   readonly #changes: Damage;
   readonly #programs = new Set<number>();
+  /** Those of them that nobody can choose to show. */
+  readonly #keptOut = new Set<number>();
   readonly #windows = new Map<number, TopWindow>();
   /** Areas that were left, as pieces that nothing was drawn over yet. */
   #left: Rect[] = [];
@@ -52,7 +55,7 @@ export class HiddenWindows {
 
   /** What must be covered in a picture taken at this point of the server's stream. */
   get rects(): Rect[] {
-    if (!this.#programs.size) return [];
+    if (!this.#programs.size) return this.#left;
     const shown = [...this.#windows.values()].filter((w) => w.isHidden && w.isMapped).map((w) => w.rect);
     return [...shown, ...this.#left];
   }
@@ -69,6 +72,18 @@ export class HiddenWindows {
     await Promise.all(children.map((child) => this.#learn(child)));
   }
 
+  /** What this window's program shows is in no picture, whatever is chosen, until the returned function is called. */
+  async keepOut(window: number): Promise<() => Promise<void>> {
+    const program = this.#programOf(window);
+    this.#keptOut.add(program);
+    await this.hideProgramOf(window);
+    return async () => {
+      await this.#hearWhatWent();
+      this.#keptOut.delete(program);
+      await this.setHidden([...this.#programs].filter((other) => other !== program));
+    };
+  }
+
   /** Every program with a window that can be seen, by the title of its topmost one, for choosing. */
   async listPrograms(): Promise<ProgramWindows[]> {
     const { client, root } = this.#x;
@@ -80,7 +95,7 @@ export class HiddenWindows {
       // Of a frame only what it holds counts: the frames of all programs belong to the window manager.
       for (const window of [...(await this.#childrenOf(child)), child]) {
         const program = this.#programOf(window);
-        if (program === own || found.has(program)) continue;
+        if (program === own || this.#keptOut.has(program) || found.has(program)) continue;
         const how = await this.#x
           .ask<{ mapState: number }>((cb) => client.GetWindowAttributes(window, cb))
           .catch(() => undefined);
@@ -94,7 +109,8 @@ export class HiddenWindows {
   }
 
   /** Exactly these programs are hidden from now on. What is shown again is fetched anew. */
-  async setHidden(programs: readonly number[]): Promise<void> {
+  async setHidden(chosen: readonly number[]): Promise<void> {
+    const programs = [...chosen, ...this.#keptOut];
     const shownAgain = [...this.#programs].some((program) => !programs.includes(program));
     for (const program of programs) if (!this.#programs.has(program)) await this.hideProgramOf(program);
     if (!shownAgain) return;
@@ -103,6 +119,7 @@ export class HiddenWindows {
       const inside = known.isHidden ? await this.#childrenOf(window) : [];
       known.isHidden = this.#isHiddenProgram(window) || inside.some((child) => this.#isHiddenProgram(child));
     }
+    this.#restIfNothingIsHidden();
     this.onUncovered();
   }
 
@@ -113,6 +130,7 @@ export class HiddenWindows {
     try {
       return await work();
     } finally {
+      await this.#hearWhatWent();
       await this.setHidden([...this.#programs].filter((program) => program !== own));
     }
   }
@@ -178,8 +196,8 @@ export class HiddenWindows {
     }
   }
 
+  /** While nothing is hidden, too: a window that moves then lies elsewhere when it is hidden again. */
   #follow(event: XEvent): void {
-    if (!this.#programs.size) return;
     const { root } = this.#x;
     switch (event.name) {
       case 'CreateNotify':
@@ -259,51 +277,20 @@ export class HiddenWindows {
   #drawn({ x, y, w, h }: { x: number; y: number; w: number; h: number }): void {
     if (!this.#left.length) return;
     this.#left = this.#left.flatMap((rect) => without(rect, { x, y, width: w, height: h }));
+    this.#restIfNothingIsHidden();
     this.#uncoverTimer ??= setTimeout(() => {
       this.#uncoverTimer = undefined;
       this.onUncovered();
     }, UNCOVER_MS);
   }
-}
 
-function rectOf(at: { xPos: number; yPos: number; width: number; height: number; borderWidth?: number }): Rect {
-  const border = 2 * (at.borderWidth ?? 0);
-  return { x: at.xPos, y: at.yPos, width: at.width + border, height: at.height + border };
-}
-
-function rectOfEvent(event: XEvent): Rect {
-  const border = 2 * ((event['borderWidth'] as number | undefined) ?? 0);
-  return {
-    x: event.x ?? 0,
-    y: event.y ?? 0,
-    width: (event.width ?? 0) + border,
-    height: (event.height ?? 0) + border,
-  };
-}
-
-function boundsOf(rects: readonly Rect[]): Rect {
-  const x = Math.min(...rects.map((r) => r.x));
-  const y = Math.min(...rects.map((r) => r.y));
-  return {
-    x,
-    y,
-    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
-    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
-  };
-}
-
-/** What of a rectangle lies outside of another: at most four pieces. */
-export function without(rect: Rect, hole: Rect): Rect[] {
-  const x0 = Math.max(rect.x, hole.x);
-  const y0 = Math.max(rect.y, hole.y);
-  const x1 = Math.min(rect.x + rect.width, hole.x + hole.width);
-  const y1 = Math.min(rect.y + rect.height, hole.y + hole.height);
-  if (x0 >= x1 || y0 >= y1) return [rect];
-  const pieces: Rect[] = [
-    { x: rect.x, y: rect.y, width: rect.width, height: y0 - rect.y },
-    { x: rect.x, y: y1, width: rect.width, height: rect.y + rect.height - y1 },
-    { x: rect.x, y: y0, width: x0 - rect.x, height: y1 - y0 },
-    { x: x1, y: y0, width: rect.x + rect.width - x1, height: y1 - y0 },
-  ];
-  return pieces.filter((piece) => piece.width > 0 && piece.height > 0);
+  /** What was closed a moment ago is known to be gone while it is still hidden, so that what it leaves is covered. */
+  async #hearWhatWent(): Promise<void> {
+    if (!this.#x.isGone) await this.#x.flush().catch(() => undefined); // The server went; whoever follows it knows.
+  }
+  #restIfNothingIsHidden(): void {
+    if (this.#programs.size || this.#left.length || this.#damage === undefined) return;
+    this.#changes.Destroy(this.#damage);
+    this.#damage = undefined;
+  }
 }

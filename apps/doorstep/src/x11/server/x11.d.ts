@@ -64,6 +64,7 @@ declare module 'x11' {
       length: number,
       callback: Reply<{ data: Buffer; type: number }>,
     ): void;
+    ClearArea(window: number, x: number, y: number, width: number, height: number, exposures: number): void;
     CreateGC(id: number, drawable: number, values: Record<string, number>): void;
     PutImage(
       format: number,
@@ -88,6 +89,13 @@ declare module 'x11' {
       callback: Reply<{ data: Buffer }>,
     ): void;
     GetGeometry(drawable: number, callback: Reply<{ xPos: number; yPos: number; width: number; height: number }>): void;
+    TranslateCoordinates(
+      from: number,
+      to: number,
+      x: number,
+      y: number,
+      callback: Reply<{ destX: number; destY: number }>,
+    ): void;
     QueryPointer(window: number, callback: Reply<{ rootX: number; rootY: number; keyMask: number }>): void;
     QueryKeymap(callback: Reply<Buffer>): void;
     QueryTree(window: number, callback: Reply<{ children: number[] }>): void;

@@ -11,7 +11,6 @@ import {
 import {
   AppError,
   decodeFrame,
-  frameKinds,
   sealedChannelOf,
   type ClientMessage,
   type CustomerStep,
@@ -29,9 +28,8 @@ import { DueWork } from './due-work.ts';
 import { Graces } from './graces.ts';
 import { mayPassBetween } from './may-pass.ts';
 import type { Peer } from './peer.ts';
-import { MAX_WATCHED, PictureRelay, rowsFor } from './picture-relay.ts';
+import { Pictures } from './pictures.ts';
 import { rowsTold } from './rows-told.ts';
-import { streamOf, whoWatches } from './who-watches.ts';
 
 /** Rows in one message when somebody catches up. */
 const ROWS_PER_MESSAGE = 100;
@@ -56,18 +54,20 @@ export class Room {
   readonly #steps = new Map<string, CustomerStep>();
   readonly #graces: Graces;
   readonly #due: DueWork;
-  readonly #relay: PictureRelay;
+  readonly #pictures: Pictures;
   #session: OpenSession;
   #endLapse: (() => void) | undefined;
-  /** What each source was told last of who looks. */
-  #toldSources = new Map<Peer, string>();
   #isClosed = false;
 
   constructor(session: OpenSession, parts: RoomParts) {
     this.id = session.id;
     this.#session = session;
     this.#parts = parts;
-    this.#relay = new PictureRelay(parts.clock);
+    this.#pictures = new Pictures(
+      parts.clock,
+      () => this.#peers.values(),
+      () => this.#session.state,
+    );
     this.#graces = new Graces(parts.clock, parts.graceMs, (id) => this.#giveUp(id));
     this.#due = new DueWork({
       ...parts,
@@ -94,17 +94,17 @@ export class Room {
     this.#catchUp(peer);
     peer.send({ type: 'caughtUp' });
     this.#tellPresence();
-    this.#updateViewers();
+    this.#pictures.update();
   }
 
   leave(peer: Peer): void {
     if (this.#peers.get(peer.participantId) !== peer) return;
     this.#peers.delete(peer.participantId);
     this.#steps.delete(peer.participantId);
-    this.#relay.sourceLost(peer);
+    this.#pictures.lost(peer);
     this.#followGraces();
     this.#tellPresence();
-    this.#updateViewers();
+    this.#pictures.update();
     this.#parts.onChanged();
     this.#tellIfEmpty();
   }
@@ -128,7 +128,7 @@ export class Room {
       if (isGone && !peer.isLate) peer.close('NOT_PRESENT');
     }
     this.#followGraces();
-    this.#updateViewers();
+    this.#pictures.update();
     this.#armLapse();
     this.#tellIfEmpty();
   }
@@ -153,7 +153,7 @@ export class Room {
         this.#parts.onChanged();
         break;
       case 'watch':
-        this.#takeWatch(peer, message);
+        this.#pictures.takeWatch(peer, message);
         break;
       case 'command':
         await this.#answer(peer, message.id, () =>
@@ -175,19 +175,13 @@ export class Room {
     const frame = decodeFrame(bytes);
     if (frame.senderSeat !== peer.seat) throw new AppError('MESSAGE_INVALID');
     if (peer.takeLine(frame, bytes.byteLength)) return;
-    if (frame.channel === 'screen' && frame.kind === frameKinds.screen.holds) {
-      const name = streamOf(this.#session.state, frame.receiverSeat || undefined, frame.display);
-      if (name) this.#relay.takeHolds(frame, name, peer);
-    } else if (frame.channel === 'screen' || frame.channel === 'cursor') {
-      if (!this.#may(peer, 'show a picture')) throw new AppError('MESSAGE_INVALID');
-      // What a page still had on its way when Doorstep came is nobody's any longer.
-      if (this.#session.state.holderId === peer.participantId) this.#relay.takeFromSource(frame, bytes);
-    } else this.#passSealed(frame, bytes, peer);
+    if (frame.channel === 'screen' || frame.channel === 'cursor') this.#pictures.takeFrame(peer, frame, bytes);
+    else this.#passSealed(frame, bytes, peer);
   }
 
   /** A participant's line can take more picture. */
   handleRoom(peer: Peer): void {
-    this.#relay.pump(peer);
+    this.#pictures.pump(peer);
   }
 
   close(why: ErrorCode): void {
@@ -252,31 +246,6 @@ export class Room {
     for (const peer of this.#peers.values()) peer.send(message);
   }
 
-  #updateViewers(): void {
-    const { state } = this.#session;
-    const nowMs = this.#parts.clock.wallMs();
-    const sources = [...this.#peers.values()].filter((p) => p.participantId === state.holderId);
-    const viewers = whoWatches(this.#peers.values(), state, nowMs);
-    for (const source of sources) {
-      const rows = rowsFor(source, viewers);
-      const key = JSON.stringify(rows);
-      if (this.#toldSources.get(source) !== key) source.send({ type: 'viewers', viewers: rows });
-      this.#toldSources.set(source, key);
-    }
-    for (const told of this.#toldSources.keys()) if (!sources.includes(told)) this.#toldSources.delete(told);
-    this.#relay.setViewers(viewers, sources);
-  }
-
-  #takeWatch(peer: Peer, { from, display, isOn }: Extract<ClientMessage, { type: 'watch' }>): void {
-    if (!this.#may(peer, 'watch a picture')) throw new AppError('MESSAGE_INVALID');
-    const key = `${from ?? ''}|${display}`;
-    // Bounded when it is said, whatever is allowed later.
-    if (isOn && peer.watched.size >= MAX_WATCHED && !peer.watched.has(key)) throw new AppError('TOO_MANY_DISPLAYS');
-    if (isOn) peer.watched.set(key, { from, display });
-    else peer.watched.delete(key);
-    this.#updateViewers();
-  }
-
   #partOf(peer: Peer): AnyPart {
     return this.#session.state.participants[peer.participantId]?.part ?? UNKNOWN_PART;
   }
@@ -314,7 +283,7 @@ export class Room {
     if (atMs === undefined || this.#isClosed) return;
     this.#endLapse = this.#parts.clock.after(Math.max(0, atMs - this.#parts.clock.wallMs()) + 20, () => {
       // A grant that has ended ends what was looked at by it, though nothing else happens.
-      this.#updateViewers();
+      this.#pictures.update();
       this.#due.act((session, nowMs) => decideTimePassed(session.state, nowMs));
     });
   }

@@ -1,4 +1,4 @@
-import { SealedLine } from '@porch/client';
+import { PictureLine, SealedLine } from '@porch/client';
 import { pictureChannel } from '@porch/wire';
 import type { HostAbility, Kit, Running } from '../../kit.ts';
 import { liveSharePort } from '../../picture/live-share-port.ts';
@@ -18,7 +18,7 @@ export const picture: HostAbility = {
     if (!screen || !codecs) return { close: () => undefined };
     const line = new SealedLine(connection, pictureChannel);
     const share = new ScreenShare(
-      liveSharePort(connection, line, codecs.seal),
+      liveSharePort(connection, new PictureLine(line), codecs.seal),
       screen,
       codecs,
       (error, what) => log.warn({ err: error }, what),

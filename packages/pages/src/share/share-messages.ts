@@ -14,6 +14,7 @@ export type ToShareWorker =
       sessionId: string;
       seat: number;
       sourceStart: string;
+      lastEpoch: number;
       name: string;
       frames: ReadableStream<VideoFrame>;
     }

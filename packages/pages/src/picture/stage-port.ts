@@ -16,6 +16,7 @@ export interface StageEvents {
 /** The page's end of a picture whose work is done in a worker, on a canvas that the worker has. */
 export class StagePort implements PicturePort {
   readonly display: number;
+  readonly from?: number;
   readonly #worker: Worker;
   readonly #events: StageEvents;
   onResync: () => void = () => undefined;
@@ -26,8 +27,10 @@ export class StagePort implements PicturePort {
   #newest = 0;
   #needKeyTimer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(display: number, canvas: HTMLCanvasElement, events: StageEvents) {
+  /** `from`: whose picture, where it is not the customer's. */
+  constructor(display: number, canvas: HTMLCanvasElement, events: StageEvents, from?: number) {
     this.display = display;
+    if (from !== undefined) this.from = from;
     this.#events = events;
     this.#worker = new Worker(new URL('./stage-worker.ts', import.meta.url), { type: 'module' });
     this.#worker.onmessage = ({ data }: MessageEvent<FromStageWorker>) => this.#handle(data);

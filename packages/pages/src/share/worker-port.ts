@@ -1,5 +1,5 @@
-import type { OpenContent, SharePort } from '@porch/host';
-import { contentHead, contentNonce, joinContent, type PictureMessage } from '@porch/wire';
+import type { SharePort } from '@porch/host';
+import { contentHead, contentNonce, joinContent, type OpenContent, type PictureMessage } from '@porch/wire';
 import type { FromShareWorker, LineRoom } from './share-messages.ts';
 
 /** The live connection as the worker sees it: the page has it, and tells after each message whether more may come. */
@@ -7,6 +7,7 @@ export class WorkerPort implements SharePort {
   readonly sessionId: string;
   readonly seat: number;
   readonly sourceStart: string;
+  readonly lastEpoch: number;
   readonly #post: (message: FromShareWorker, transfer: Transferable[]) => void;
   readonly #keys = new WeakMap<Uint8Array, Promise<CryptoKey>>();
   #room: LineRoom = { hasRoom: false, messageBytes: 0, bytesPerSecond: 0 };
@@ -14,10 +15,10 @@ export class WorkerPort implements SharePort {
   #work: Promise<void> = Promise.resolve();
 
   constructor(
-    who: { sessionId: string; seat: number; sourceStart: string },
+    who: { sessionId: string; seat: number; sourceStart: string; lastEpoch: number },
     post: (message: FromShareWorker, transfer: Transferable[]) => void,
   ) {
-    ({ sessionId: this.sessionId, seat: this.seat, sourceStart: this.sourceStart } = who);
+    ({ sessionId: this.sessionId, seat: this.seat, sourceStart: this.sourceStart, lastEpoch: this.lastEpoch } = who);
     this.#post = post;
   }
 

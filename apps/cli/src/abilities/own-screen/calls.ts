@@ -1,0 +1,6 @@
+import { z } from 'zod';
+
+export const ownScreenCalls = {
+  showPicture: { file: z.string() },
+  stopShowing: {},
+} as const;

@@ -1,0 +1,316 @@
+import type { ShownScreenWords } from '@porch/host';
+import type { Rect, ViewerPicture } from '@porch/screen';
+import x11, { type XEvent } from 'x11';
+import { contains, type Box } from '../server/box.ts';
+import { XConnection } from '../server/connection.ts';
+import { readKeysyms } from '../server/input-events.ts';
+import { paint, type Painting } from '../server/painting.ts';
+import { renderSvg } from '../server/text-picture.ts';
+import type { HiddenWindows } from '../hiding/hidden-windows.ts';
+import { drawHeader, drawNote, HEADER_PX, layoutHeader, NOTE_PX, type HeaderLayout } from './frame.ts';
+import { setManagerHints } from './manager-hints.ts';
+import { drawPart } from './shrink.ts';
+import { Looking } from './looking.ts';
+import { around, aside, fitted, inside, shownPart, type View } from './view.ts';
+
+/** So much of the display it takes at most by itself; the person makes it larger. */
+const SHARE_OF_DISPLAY = 0.66;
+const LEAST = { width: 360, height: 240 };
+const GROUND = 0xe9e4d8;
+/** Painted in one go: a few milliseconds of work, so that nothing else here waits for longer. */
+const STRIP_PIXELS = 200_000;
+/** More places than this that changed are painted as what bounds them. */
+const MOST_DIRTY = 24;
+const ANY_EVENT =
+  (x11.eventMask['Exposure'] ?? 0) |
+  (x11.eventMask['StructureNotify'] ?? 0) |
+  (x11.eventMask['ButtonPress'] ?? 0) |
+  (x11.eventMask['ButtonRelease'] ?? 0) |
+  (x11.eventMask['Button1Motion'] ?? 0) |
+  (x11.eventMask['KeyPress'] ?? 0);
+const [ESCAPE, SPACE, ENTER] = [0xff1b, 0x20, 0xff0d];
+const arrows: Readonly<Record<number, readonly [number, number]>> = {
+  0xff51: [-1, 0],
+  0xff52: [0, -1],
+  0xff53: [1, 0],
+  0xff54: [0, 1],
+};
+/** The wheel's buttons of the X11 protocol: up, down, left, right. */
+const wheel: Readonly<Record<number, readonly [number, number]>> = { 4: [0, -1], 5: [0, 1], 6: [-1, 0], 7: [1, 0] };
+
+interface On {
+  closed(): void;
+  failed(error: unknown): void;
+}
+
+/** A window of the desktop like any other, with what somebody shows in it. It is in no picture of this desktop. */
+export class ShownWindow {
+  readonly #x: XConnection;
+  readonly #window: number;
+  readonly #gc: number;
+  readonly #words: ShownScreenWords;
+  readonly #on: On;
+  readonly #keysyms: ReadonlyMap<number, number>;
+  readonly #showAgain: () => Promise<void>;
+  readonly #display: { readonly width: number; readonly height: number };
+  #size: { width: number; height: number };
+  #header: { readonly layout: HeaderLayout; readonly picture: Painting } | undefined;
+  #note: { readonly words: string; readonly picture: Painting } | undefined;
+  #picture: Pick<ViewerPicture, 'rgba' | 'grid'> | undefined;
+  readonly #looking = new Looking();
+  #dirty: Rect[] = [];
+  #isPainting = false;
+  #isClosed = false;
+
+  private constructor(
+    x: XConnection,
+    window: number,
+    parts: {
+      words: ShownScreenWords;
+      on: On;
+      keysyms: ReadonlyMap<number, number>;
+      showAgain: () => Promise<void>;
+      display: { width: number; height: number };
+      size: { width: number; height: number };
+    },
+  ) {
+    this.#x = x;
+    this.#window = window;
+    ({
+      words: this.#words,
+      on: this.#on,
+      keysyms: this.#keysyms,
+      showAgain: this.#showAgain,
+      display: this.#display,
+      size: this.#size,
+    } = parts);
+    this.#gc = x.client.AllocID();
+    x.client.CreateGC(this.#gc, window, {});
+    x.client.on('event', (event) => this.#follow(event));
+    x.onGone((why) => {
+      if (!this.#isClosed) this.#on.failed(why);
+    });
+  }
+
+  static async open(display: string, hidden: HiddenWindows, words: ShownScreenWords, on: On): Promise<ShownWindow> {
+    const x = await XConnection.open(display, on.failed);
+    try {
+      const screen = await x.size();
+      const size = {
+        width: Math.floor(Math.max(LEAST.width, screen.width * SHARE_OF_DISPLAY)),
+        height: Math.floor(Math.max(LEAST.height, screen.height * SHARE_OF_DISPLAY)),
+      };
+      const window = x.client.AllocID();
+      const at = { x: Math.max(0, screen.width - size.width - 24), y: 72 };
+      x.client.CreateWindow(window, x.root, at.x, at.y, size.width, size.height, 0, 0, 0, 0, {
+        backgroundPixel: GROUND,
+        eventMask: ANY_EVENT,
+      });
+      await setManagerHints(x, window, { title: words.title, least: LEAST });
+      const keysyms = await readKeysyms(x);
+      // Before anything of it can be seen.
+      const showAgain = await hidden.keepOut(window);
+      const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen, size });
+      x.client.MapWindow(window);
+      shown.#inTurn(shown.#drawFrame(words.waiting));
+      return shown;
+    } catch (error) {
+      x.close();
+      throw error;
+    }
+  }
+
+  /** Another picture, or one of another size. */
+  show(picture: Pick<ViewerPicture, 'rgba' | 'grid'>): void {
+    const isFirst = !this.#picture?.grid;
+    this.#picture = picture;
+    if (picture.grid && isFirst) this.#fitToPicture(picture.grid);
+    this.#inTurn(this.#drawFrame(this.#note?.words === this.#words.waiting ? '' : this.#note?.words));
+  }
+
+  /** These parts of the picture changed. */
+  changed(rects: readonly Rect[]): void {
+    const view = this.#view;
+    if (!view) return;
+    for (const rect of rects) {
+      const part = shownPart(view, rect);
+      if (part) this.#dirty.push(part);
+    }
+    if (this.#dirty.length > MOST_DIRTY) this.#dirty = [this.#dirty.reduce(around)];
+    this.#paintSoon();
+  }
+
+  /** Words beneath the picture; none when empty. */
+  say(words: string): void {
+    if (words === (this.#note?.words ?? '') || (!words && !this.#picture?.grid)) return;
+    this.#inTurn(this.#drawFrame(words));
+  }
+
+  close(): void {
+    if (this.#isClosed) return;
+    this.#isClosed = true;
+    this.#picture = undefined;
+    const { client } = this.#x;
+    if (!this.#x.isGone) client.DestroyWindow(this.#window);
+    // Gone from the screen first: what is in the picture again must not show it for a moment.
+    this.#x
+      .flush()
+      .then(
+        () => this.#showAgain(),
+        () => this.#showAgain(),
+      )
+      .catch(this.#on.failed)
+      .finally(() => this.#x.close());
+  }
+
+  get #room(): Box {
+    const note = this.#note?.words ? NOTE_PX : 0;
+    return {
+      x: 0,
+      y: HEADER_PX,
+      width: this.#size.width,
+      height: Math.max(1, this.#size.height - HEADER_PX - note),
+    };
+  }
+  get #view(): View | undefined {
+    const grid = this.#picture?.grid;
+    if (!grid) return undefined;
+    return this.#looking.view(grid, this.#room);
+  }
+
+  /** As wide and as high as it needs to be, within what it may take by itself. */
+  #fitToPicture(grid: { width: number; height: number }): void {
+    const most = { width: this.#display.width, height: this.#display.height };
+    const room = {
+      x: 0,
+      y: 0,
+      width: most.width * SHARE_OF_DISPLAY,
+      height: most.height * SHARE_OF_DISPLAY - HEADER_PX,
+    };
+    const { box } = fitted(grid, room);
+    this.#x.client.ConfigureWindow(this.#window, {
+      width: Math.max(LEAST.width, box.width),
+      height: Math.max(LEAST.height, box.height + HEADER_PX),
+    });
+  }
+
+  async #drawFrame(note: string | undefined = this.#note?.words): Promise<void> {
+    const layout = layoutHeader(this.#size.width);
+    const { title, close, original: full, fit } = this.#words;
+    const header = await renderSvg(drawHeader({ title, close, size: this.#looking.isOriginal ? fit : full }, layout));
+    const drawn = note ? await renderSvg(drawNote(note, this.#size.width)) : undefined;
+    this.#header = { layout, picture: header };
+    this.#note = drawn && note ? { words: note, picture: drawn } : undefined;
+    this.#paintAll();
+  }
+
+  #paintAll(): void {
+    const { width, height } = this.#room;
+    if (this.#isClosed || this.#x.isGone) return;
+    const { client } = this.#x;
+    // The ground beside the picture, without a flash beneath it.
+    const view = this.#view;
+    for (const rect of view ? aside({ ...this.#room }, view.box) : [this.#room])
+      if (rect.width > 0 && rect.height > 0) client.ClearArea(this.#window, rect.x, rect.y, rect.width, rect.height, 0);
+    if (this.#header) paint(this.#x, this.#window, this.#gc, this.#header.picture);
+    if (this.#note) paint(this.#x, this.#window, this.#gc, this.#note.picture, { x: 0, y: HEADER_PX + height });
+    if (!view) return;
+    this.#dirty = [{ x: 0, y: 0, width: Math.min(width, view.box.width), height: view.box.height }];
+    this.#paintSoon();
+  }
+
+  #paintSoon(): void {
+    if (this.#isPainting) return;
+    this.#isPainting = true;
+    this.#inTurn(this.#paint().finally(() => (this.#isPainting = false)));
+  }
+
+  /** Strip by strip, each when the server has the one before: one that is slow is not flooded. */
+  async #paint(): Promise<void> {
+    for (;;) {
+      const [part, ...rest] = this.#dirty;
+      const [view, picture] = [this.#view, this.#picture];
+      if (!part || !view || !picture?.grid || this.#isClosed) {
+        this.#dirty = [];
+        return;
+      }
+      const rows = Math.max(1, Math.floor(STRIP_PIXELS / part.width));
+      const strip = { ...part, height: Math.min(rows, part.height) };
+      const left = { ...part, y: part.y + strip.height, height: part.height - strip.height };
+      this.#dirty = left.height > 0 ? [left, ...rest] : rest;
+      // What was found before it became smaller may lie outside by now.
+      const seen = inside(strip, view.box);
+      if (seen) {
+        const drawn = drawPart(picture.rgba, picture.grid, view, seen);
+        paint(this.#x, this.#window, this.#gc, drawn, { x: view.box.x + seen.x, y: view.box.y + seen.y });
+      }
+      await this.#x.flush();
+    }
+  }
+
+  /** A failure of the server is its going, which is heard of elsewhere. */
+  #inTurn(work: Promise<void>): void {
+    work.catch((error: unknown) => {
+      if (!this.#isClosed && !this.#x.isGone) this.#on.failed(error);
+    });
+  }
+
+  #follow(event: XEvent): void {
+    if (this.#isClosed || event.wid !== this.#window) return;
+    const [x, y] = [event.x ?? -1, event.y ?? -1];
+    const grid = this.#picture?.grid;
+    switch (event.name) {
+      case 'Expose':
+        return this.#paintAll();
+      case 'ConfigureNotify':
+        if (event.width === this.#size.width && event.height === this.#size.height) return;
+        this.#size = { width: event.width ?? 1, height: event.height ?? 1 };
+        return this.#inTurn(this.#drawFrame());
+      case 'ClientMessage':
+        // The only protocol of window managers that was asked for is to be told to close.
+        return this.#on.closed();
+      case 'DestroyNotify':
+        // Another program did it.
+        return this.#on.closed();
+      case 'ButtonPress':
+        return this.#press(event.keycode ?? 0, x, y);
+      case 'MotionNotify':
+        if (grid && this.#looking.drag(grid, this.#room, { x, y })) this.#paintAll();
+        return;
+      case 'ButtonRelease':
+        if (event.keycode === 1 && grid && this.#looking.release(grid, this.#room, { x, y }))
+          this.#inTurn(this.#drawFrame());
+        return;
+      case 'KeyPress':
+        return this.#key(this.#keysyms.get(event.keycode ?? 0) ?? 0);
+    }
+  }
+
+  #press(button: number, x: number, y: number): void {
+    const layout = this.#header?.layout;
+    const step = wheel[button];
+    if (step) this.#scroll(step);
+    else if (button !== 1 || !layout) return;
+    else if (contains(layout.close, x, y)) this.#on.closed();
+    else if (contains(layout.size, x, y)) this.#toggle();
+    else if (y >= HEADER_PX) this.#looking.press({ x, y });
+  }
+  #key(keysym: number): void {
+    const step = arrows[keysym];
+    if (keysym === ESCAPE) this.#on.closed();
+    else if (keysym === SPACE || keysym === ENTER) this.#toggle();
+    else if (step) this.#scroll(step);
+  }
+  #toggle(): void {
+    const grid = this.#picture?.grid;
+    if (!grid) return;
+    this.#looking.toggle(grid, this.#room);
+    this.#inTurn(this.#drawFrame());
+  }
+  #scroll(step: readonly [number, number]): void {
+    const grid = this.#picture?.grid;
+    if (!grid) return;
+    this.#looking.scroll(grid, this.#room, step);
+    this.#paintAll();
+  }
+}
