@@ -138,6 +138,10 @@ it('shows a window at a desktop, with their picture covered here meanwhile; a pa
   await page.getByRole('button', { name: 'Show my screen', exact: true }).click();
   await page.locator('[data-test=own-screen-choose]').click();
   await until('the window', async () => isAmber(await colour()));
+  // On whatever page: it is said with the name of the session.
+  await page.getByRole('link', { name: 'The porch' }).click();
+  await page.locator('[data-test=beside-name]').getByText('you show your screen').waitFor();
+  await page.getByLabel('Open sessions').getByRole('link').click();
   await page.locator('[data-test=own-screen-note-stop]').click();
   await until('the window to go', async () => (await person.shown()) === undefined);
   expect(problems).toEqual([]);

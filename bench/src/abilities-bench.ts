@@ -14,6 +14,7 @@ import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
 import { cameraRows } from './camera-bench.ts';
 import { codecs } from './codecs.ts';
 import { quantile } from './numbers.ts';
+import { ownScreenRows } from './own-screen-bench.ts';
 import type { Row } from './row.ts';
 import { soundRows } from './sound-bench.ts';
 
@@ -43,6 +44,7 @@ export async function abilitiesBench(options: { seconds: string; json?: boolean 
       ...(await clipboards(technician, picture, desktop.display, allowed)),
       ...(await soundRows(technician, desktop, doorstepPid, allowed)),
       ...(await cameraRows(technician, doorstepPid, allowed)),
+      ...(await ownScreenRows(technician, { display: desktop.display, person, doorstepPid }, allowed)),
     ];
     if (options.json) process.stdout.write(`${JSON.stringify(rows, undefined, 2)}\n`);
     else for (const { what, value, aim } of rows) process.stdout.write(`${what}: ${value} (aim: ${aim})\n`);

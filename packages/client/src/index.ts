@@ -1,4 +1,5 @@
 export * from './abilities/files.ts';
+export * from './customer-step.ts';
 export * from './day.ts';
 export * from './file-names.ts';
 export * from './in-background.ts';

@@ -1,4 +1,12 @@
-import { inBackground, LiveConnection, PlannedAsks, RestClient, safeAddress, type SocketLike } from '@porch/client';
+import {
+  customerStep,
+  inBackground,
+  LiveConnection,
+  PlannedAsks,
+  RestClient,
+  safeAddress,
+  type SocketLike,
+} from '@porch/client';
 import {
   consentHolderOf,
   allPermissions,
@@ -59,7 +67,7 @@ export class Keeper {
     // Whoever asks by hand hears why it is not asked.
     this.#planned = new PlannedAsks(connection, () => undefined);
     connection.on('presence', (rows) => {
-      this.#step = rows.find((row) => row.step)?.step ?? '';
+      this.#step = customerStep(connection.state, rows) ?? '';
     });
     connection.on('entry', () => keepHead(connection.sessionId, connection.head));
   }

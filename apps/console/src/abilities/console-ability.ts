@@ -48,4 +48,6 @@ export interface ConsoleAbility {
   readonly shelf?: ShelfItem;
   /** Said over the stage. */
   readonly note?: Component;
+  /** Said with the session's name, on whatever page one is: what goes on while one looks elsewhere. */
+  readonly besideName?: (session: ConsoleSession) => string | undefined;
 }

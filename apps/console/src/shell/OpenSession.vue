@@ -39,6 +39,7 @@ onBeforeUnmount(() => close?.());
     <span>
       {{ state.customerName ?? w.common.nobodyYet }} ·
       {{ session.failed.value ? w.shell.notYours : w.shell.phases[state.phase.name] }}
+      <b v-for="words in session.besideName" :key="words" class="beside" data-test="beside-name">{{ words }}</b>
       <b v-if="session.unread.value" class="tabular">{{ w.shell.unread({ count: session.unread.value }) }}</b>
     </span>
   </RouterLink>
@@ -65,6 +66,10 @@ a.router-link-exact-active {
   justify-self: center;
 }
 b {
+  margin-left: 0.3rem;
   color: var(--amber);
+}
+b.beside {
+  color: var(--accent);
 }
 </style>

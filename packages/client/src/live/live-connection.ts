@@ -29,7 +29,6 @@ import {
   type ParticipantKeys,
   type Randomness,
 } from '@porch/wire';
-import type { z } from 'zod';
 import type { PresenceRow, ViewerRow } from '@porch/wire';
 import { inBackground } from '../in-background.ts';
 import { Listeners } from '../listeners.ts';
@@ -58,7 +57,7 @@ export interface LiveEvents {
   status: LiveStatus;
   entry: LedgerEntry;
   asides: readonly AsideMessage[];
-  presence: readonly z.infer<typeof PresenceRow>[];
+  presence: readonly PresenceRow[];
   viewers: readonly ViewerRow[];
   frame: { frame: Frame; bytes: Uint8Array };
   /** The line can take more picture. */
@@ -109,7 +108,7 @@ export class LiveConnection {
   #clockOffsetMs = 0;
   #pictureTaker: ((bytes: Uint8Array) => void) | undefined;
   asides: AsideMessage[] = [];
-  presence: readonly z.infer<typeof PresenceRow>[] = [];
+  presence: readonly PresenceRow[] = [];
   viewers: readonly ViewerRow[] = [];
   participantId = '';
   sessionId = '';

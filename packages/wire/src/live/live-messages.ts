@@ -58,6 +58,8 @@ export const PresenceRow = z.object({
   step: CustomerStep.optional(),
 });
 
+export type PresenceRow = z.infer<typeof PresenceRow>;
+
 /** Somebody who may look, and at which displays of the one who is told. */
 export const ViewerRow = z.object({ seat: z.int(), displays: z.array(z.int().min(0).max(255)) });
 export type ViewerRow = z.infer<typeof ViewerRow>;

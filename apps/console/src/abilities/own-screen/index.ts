@@ -11,5 +11,6 @@ export const ownScreen: ConsoleAbility = {
     isShown: (session) => session.tool(ownScreenTool).mayShow.value,
     panel: defineAsyncComponent(() => import('./OwnScreenPanel.vue')),
   },
+  besideName: (session) => (session.tool(ownScreenTool).what.value ? w.value.ownScreen.showsHere : undefined),
   note: defineAsyncComponent(() => import('./OwnScreenNote.vue')),
 };

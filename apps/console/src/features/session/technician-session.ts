@@ -1,5 +1,12 @@
 import { ledger } from '../../words/index.ts';
-import { LiveConnection, PlannedAsks, type LiveStatus, type RestClient, type SocketLike } from '@porch/client';
+import {
+  customerStep,
+  LiveConnection,
+  PlannedAsks,
+  type LiveStatus,
+  type RestClient,
+  type SocketLike,
+} from '@porch/client';
 import {
   consentHolderOf,
   isEffective,
@@ -41,6 +48,7 @@ export class TechnicianSession implements ConsoleSession {
   /** Whether this technician holds the session, or takes it over just now: only then is there anything to ask. */
   readonly isLead: ShallowRef<boolean> = shallowRef(false);
   readonly #planned: PlannedAsks;
+  readonly #abilities: readonly ConsoleAbility[];
   readonly #tools = new Map<ToolKind<Tool>, Tool>();
   /** Told anew when another language is spoken. */
   readonly #stopFollowing: () => void;
@@ -50,6 +58,7 @@ export class TechnicianSession implements ConsoleSession {
   constructor(rest: RestClient, id: string, abilities: readonly ConsoleAbility[]) {
     this.id = id;
     this.rest = rest;
+    this.#abilities = abilities;
     this.connection = new LiveConnection({
       pass: () => rest.livePass(id),
       openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
@@ -64,10 +73,7 @@ export class TechnicianSession implements ConsoleSession {
       this.status.value = status;
     });
     this.connection.on('presence', (rows) => {
-      // Doorstep, once it is there, says where they are; what the page said before is over.
-      const holder = rows.find((row) => row.participantId === this.connection.state.holderId && row.isConnected);
-      const isDoorstep = this.#holderPart === 'doorstep';
-      this.step.value = holder && isDoorstep ? (holder.step ?? 'ready') : rows.find((row) => row.step)?.step;
+      this.step.value = customerStep(this.connection.state, rows);
       this.isHolderThere.value = rows.some(
         (row) => row.isConnected && row.participantId === this.connection.state.holderId,
       );
@@ -91,8 +97,9 @@ export class TechnicianSession implements ConsoleSession {
     return made;
   }
 
-  get #holderPart() {
-    return consentHolderOf(this.connection.state)?.part;
+  /** What goes on in it on whatever page one is, in words. */
+  get besideName(): string[] {
+    return this.#abilities.flatMap(({ besideName }) => besideName?.(this) ?? []);
   }
 
   /** What a participant's computer calls itself, as it said when it came in. */
