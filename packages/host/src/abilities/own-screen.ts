@@ -75,7 +75,7 @@ class OwnScreenHere implements Running {
     const { connection, words, log, report, time } = this.#kit;
     this.#openedAtMs = time.nowMs();
     const { ownScreen, kernel } = words;
-    const { title, ...rest } = ownScreen;
+    const { waiting, close, original, fit } = ownScreen;
     const who = name ?? kernel.technician;
     const end = () => {
       // It was over already.
@@ -89,7 +89,11 @@ class OwnScreenHere implements Running {
       {
         connection,
         seat,
-        words: { ...rest, title: title({ who }), old: (seconds) => rest.old({ seconds }) },
+        words: {
+          ...{ waiting, close, original, fit },
+          title: ownScreen.title({ who }),
+          old: (seconds) => ownScreen.old({ seconds }),
+        },
       },
       {
         closed: end,

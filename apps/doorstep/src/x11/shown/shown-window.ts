@@ -196,8 +196,9 @@ export class ShownWindow {
 
   async #drawFrame(note: string | undefined = this.#note?.words): Promise<void> {
     const layout = layoutHeader(this.#size.width);
-    const { title, close, original: full, fit } = this.#words;
-    const header = await renderSvg(drawHeader({ title, close, size: this.#looking.isOriginal ? fit : full }, layout));
+    const { title, close } = this.#words;
+    const size = this.#looking.isOriginal ? this.#words.fit : this.#words.original;
+    const header = await renderSvg(drawHeader({ title, close, size }, layout));
     const drawn = note ? await renderSvg(drawNote(note, this.#size.width)) : undefined;
     this.#header = { layout, picture: header };
     this.#note = drawn && note ? { words: note, picture: drawn } : undefined;
