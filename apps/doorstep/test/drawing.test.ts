@@ -68,8 +68,15 @@ describe('what a technician draws', () => {
     });
     await until('the window', () => pixel(250, 280) === 0x204060);
     await until('the stroke above it', () => pixel(250, 300) === colour);
-    for (const isDown of [true, false]) w.act({ act: 'button', x: 250, y: 300, button: 'left', isDown });
-    await until('the click beneath', () => clicks === 1);
+    // On a picture that is just then older than two seconds nothing is pressed: whoever meant it presses again.
+    let pressedAtMs = -Infinity;
+    await until('the click beneath', () => {
+      if (performance.now() - pressedAtMs > 2_000) {
+        pressedAtMs = performance.now();
+        for (const isDown of [true, false]) w.act({ act: 'button', x: 250, y: 300, button: 'left', isDown });
+      }
+      return clicks > 0;
+    });
 
     for (const kind of ['arrow', 'box', 'marker'] as const) pen.mark({ kind, points: [at(500, 200), at(700, 400)] }, 0);
     pen.mark({ kind: 'text', points: [at(600, 450)], text: 'Press here' }, 0);

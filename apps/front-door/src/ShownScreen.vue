@@ -31,7 +31,7 @@ async function setLarge(is: boolean): Promise<void> {
 <template>
   <section
     v-if="now"
-    class="card asks"
+    class="card"
     :class="{ large: isLarge }"
     aria-labelledby="shown"
     data-test="shown"
@@ -68,6 +68,7 @@ async function setLarge(is: boolean): Promise<void> {
 .picture {
   display: flex;
   min-height: 0;
+  margin-top: 0.6rem;
 }
 .picture :deep(canvas) {
   max-width: 100%;
