@@ -2,7 +2,7 @@ import type { Rect } from '@porch/screen';
 import x11, { type Damage, type XEvent } from 'x11';
 import type { ProgramWindows } from '@porch/host';
 import type { XConnection } from '../server/connection.ts';
-import { boundsOf, rectOf, rectOfEvent, without } from './rects.ts';
+import { boundsOf, rectOf, rectOfEvent, without } from '../server/rects.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;
 const VIEWABLE = 2;

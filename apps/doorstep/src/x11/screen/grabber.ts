@@ -2,6 +2,7 @@ import type { Rect } from '@porch/screen';
 import type { CapturedPiece } from '@porch/host';
 import type { ShmSegment } from 'x11';
 import type { HiddenWindows } from '../hiding/hidden-windows.ts';
+import { around } from '../server/rects.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { ScreenExtensions } from '../server/extensions.ts';
 
@@ -115,12 +116,6 @@ export class Grabber {
 /** Asking for one more piece costs as much as fetching so many pixels that did not change. */
 const PIECE_PIXELS = 20_000;
 const areaOf = ({ width, height }: Rect): number => width * height;
-function around(a: Rect, b: Rect): Rect {
-  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
-  const right = Math.max(a.x + a.width, b.x + b.width);
-  return { x, y, width: right - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
-}
-
 /** Pieces that are fetched together sooner than one by one: a slanting stroke is as many rectangles as it has rows. */
 export function mergeNear(rects: readonly Rect[]): Rect[] {
   const merged: { rect: Rect; changed: number }[] = [];

@@ -32,8 +32,11 @@ export class Looking {
     if (around) this.#from = { x: around.x - room.width / 2, y: around.y - room.height / 2 };
     this.#keepIn(picture, room);
   }
-  scroll(picture: Size, room: Box, [x, y]: readonly [number, number]): void {
-    this.#look(picture, room, { x: this.#from.x + x * SCROLL_PX, y: this.#from.y + y * SCROLL_PX });
+  /** Whether anything can be moved: all of it is in sight otherwise. */
+  scroll(picture: Size, room: Box, [x, y]: readonly [number, number]): boolean {
+    if (this.#isOriginal)
+      this.#look(picture, room, { x: this.#from.x + x * SCROLL_PX, y: this.#from.y + y * SCROLL_PX });
+    return this.#isOriginal;
   }
 
   press(at: Point): void {
@@ -57,7 +60,6 @@ export class Looking {
   }
 
   #look(picture: Size, room: Box, from: Point): void {
-    if (!this.#isOriginal) return;
     this.#from = from;
     this.#keepIn(picture, room);
   }

@@ -5,13 +5,14 @@ import { contains, type Box } from '../server/box.ts';
 import { XConnection } from '../server/connection.ts';
 import { readKeysyms } from '../server/input-events.ts';
 import { paint, type Painting } from '../server/painting.ts';
+import { boundsOf, without } from '../server/rects.ts';
 import { renderSvg } from '../server/text-picture.ts';
 import type { HiddenWindows } from '../hiding/hidden-windows.ts';
 import { drawHeader, drawNote, HEADER_PX, layoutHeader, NOTE_PX, type HeaderLayout } from './frame.ts';
 import { setManagerHints } from './manager-hints.ts';
 import { drawPart } from './shrink.ts';
 import { Looking } from './looking.ts';
-import { around, aside, fitted, inside, shownPart, type View } from './view.ts';
+import { fitted, inside, shownPart, type View } from './view.ts';
 
 /** So much of the display it takes at most by itself; the person makes it larger. */
 const SHARE_OF_DISPLAY = 0.66;
@@ -43,16 +44,21 @@ interface On {
   failed(error: unknown): void;
 }
 
+interface WindowParts {
+  readonly words: ShownScreenWords;
+  readonly on: On;
+  readonly keysyms: ReadonlyMap<number, number>;
+  /** Lets it be in pictures again, once it is gone. */
+  readonly showAgain: () => Promise<void>;
+  readonly display: { readonly width: number; readonly height: number };
+}
+
 /** A window of the desktop like any other, with what somebody shows in it. It is in no picture of this desktop. */
 export class ShownWindow {
   readonly #x: XConnection;
   readonly #window: number;
   readonly #gc: number;
-  readonly #words: ShownScreenWords;
-  readonly #on: On;
-  readonly #keysyms: ReadonlyMap<number, number>;
-  readonly #showAgain: () => Promise<void>;
-  readonly #display: { readonly width: number; readonly height: number };
+  readonly #parts: WindowParts;
   #size: { width: number; height: number };
   #header: { readonly layout: HeaderLayout; readonly picture: Painting } | undefined;
   #note: { readonly words: string; readonly picture: Painting } | undefined;
@@ -62,33 +68,16 @@ export class ShownWindow {
   #isPainting = false;
   #isClosed = false;
 
-  private constructor(
-    x: XConnection,
-    window: number,
-    parts: {
-      words: ShownScreenWords;
-      on: On;
-      keysyms: ReadonlyMap<number, number>;
-      showAgain: () => Promise<void>;
-      display: { width: number; height: number };
-      size: { width: number; height: number };
-    },
-  ) {
+  private constructor(x: XConnection, window: number, parts: WindowParts, size: { width: number; height: number }) {
     this.#x = x;
     this.#window = window;
-    ({
-      words: this.#words,
-      on: this.#on,
-      keysyms: this.#keysyms,
-      showAgain: this.#showAgain,
-      display: this.#display,
-      size: this.#size,
-    } = parts);
+    this.#parts = parts;
+    this.#size = size;
     this.#gc = x.client.AllocID();
     x.client.CreateGC(this.#gc, window, {});
     x.client.on('event', (event) => this.#follow(event));
     x.onGone((why) => {
-      if (!this.#isClosed) this.#on.failed(why);
+      if (!this.#isClosed) this.#parts.on.failed(why);
     });
   }
 
@@ -110,7 +99,7 @@ export class ShownWindow {
       const keysyms = await readKeysyms(x);
       // Before anything of it can be seen.
       const showAgain = await hidden.keepOut(window);
-      const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen, size });
+      const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen }, size);
       x.client.MapWindow(window);
       shown.#inTurn(shown.#drawFrame(words.waiting));
       return shown;
@@ -125,7 +114,7 @@ export class ShownWindow {
     const isFirst = !this.#picture?.grid;
     this.#picture = picture;
     if (picture.grid && isFirst) this.#fitToPicture(picture.grid);
-    this.#inTurn(this.#drawFrame(this.#note?.words === this.#words.waiting ? '' : this.#note?.words));
+    this.#inTurn(this.#drawFrame(this.#note?.words === this.#parts.words.waiting ? '' : this.#note?.words));
   }
 
   /** These parts of the picture changed. */
@@ -136,7 +125,7 @@ export class ShownWindow {
       const part = shownPart(view, rect);
       if (part) this.#dirty.push(part);
     }
-    if (this.#dirty.length > MOST_DIRTY) this.#dirty = [this.#dirty.reduce(around)];
+    if (this.#dirty.length > MOST_DIRTY) this.#dirty = [boundsOf(this.#dirty)];
     this.#paintSoon();
   }
 
@@ -156,10 +145,10 @@ export class ShownWindow {
     this.#x
       .flush()
       .then(
-        () => this.#showAgain(),
-        () => this.#showAgain(),
+        () => this.#parts.showAgain(),
+        () => this.#parts.showAgain(),
       )
-      .catch(this.#on.failed)
+      .catch(this.#parts.on.failed)
       .finally(() => this.#x.close());
   }
 
@@ -174,20 +163,14 @@ export class ShownWindow {
   }
   get #view(): View | undefined {
     const grid = this.#picture?.grid;
-    if (!grid) return undefined;
-    return this.#looking.view(grid, this.#room);
+    return grid && this.#looking.view(grid, this.#room);
   }
 
   /** As wide and as high as it needs to be, within what it may take by itself. */
   #fitToPicture(grid: { width: number; height: number }): void {
-    const most = { width: this.#display.width, height: this.#display.height };
-    const room = {
-      x: 0,
-      y: 0,
-      width: most.width * SHARE_OF_DISPLAY,
-      height: most.height * SHARE_OF_DISPLAY - HEADER_PX,
-    };
-    const { box } = fitted(grid, room);
+    const { width, height } = this.#parts.display;
+    const most = { x: 0, y: 0, width: width * SHARE_OF_DISPLAY, height: height * SHARE_OF_DISPLAY - HEADER_PX };
+    const { box } = fitted(grid, most);
     this.#x.client.ConfigureWindow(this.#window, {
       width: Math.max(LEAST.width, box.width),
       height: Math.max(LEAST.height, box.height + HEADER_PX),
@@ -196,8 +179,8 @@ export class ShownWindow {
 
   async #drawFrame(note: string | undefined = this.#note?.words): Promise<void> {
     const layout = layoutHeader(this.#size.width);
-    const { title, close } = this.#words;
-    const size = this.#looking.isOriginal ? this.#words.fit : this.#words.original;
+    const { title, close } = this.#parts.words;
+    const size = this.#looking.isOriginal ? this.#parts.words.fit : this.#parts.words.original;
     const header = await renderSvg(drawHeader({ title, close, size }, layout));
     const drawn = note ? await renderSvg(drawNote(note, this.#size.width)) : undefined;
     this.#header = { layout, picture: header };
@@ -206,53 +189,55 @@ export class ShownWindow {
   }
 
   #paintAll(): void {
-    const { width, height } = this.#room;
     if (this.#isClosed || this.#x.isGone) return;
+    const room = this.#room;
     const { client } = this.#x;
     // The ground beside the picture, without a flash beneath it.
     const view = this.#view;
-    for (const rect of view ? aside({ ...this.#room }, view.box) : [this.#room])
-      if (rect.width > 0 && rect.height > 0) client.ClearArea(this.#window, rect.x, rect.y, rect.width, rect.height, 0);
+    for (const rect of view ? without(room, view.box) : [room])
+      client.ClearArea(this.#window, rect.x, rect.y, rect.width, rect.height, 0);
     if (this.#header) paint(this.#x, this.#window, this.#gc, this.#header.picture);
-    if (this.#note) paint(this.#x, this.#window, this.#gc, this.#note.picture, { x: 0, y: HEADER_PX + height });
+    if (this.#note) paint(this.#x, this.#window, this.#gc, this.#note.picture, { x: 0, y: room.y + room.height });
     if (!view) return;
-    this.#dirty = [{ x: 0, y: 0, width: Math.min(width, view.box.width), height: view.box.height }];
+    this.#dirty = [{ ...view.box, x: 0, y: 0 }];
     this.#paintSoon();
   }
 
   #paintSoon(): void {
     if (this.#isPainting) return;
     this.#isPainting = true;
-    this.#inTurn(this.#paint().finally(() => (this.#isPainting = false)));
+    this.#inTurn(this.#paint());
   }
 
   /** Strip by strip, each when the server has the one before: one that is slow is not flooded. */
   async #paint(): Promise<void> {
-    for (;;) {
-      const [part, ...rest] = this.#dirty;
-      const [view, picture] = [this.#view, this.#picture];
-      if (!part || !view || !picture?.grid || this.#isClosed) {
-        this.#dirty = [];
-        return;
+    try {
+      for (;;) {
+        const [part, ...rest] = this.#dirty;
+        const [view, picture] = [this.#view, this.#picture];
+        if (!part || !view || !picture?.grid || this.#isClosed) return;
+        const rows = Math.max(1, Math.floor(STRIP_PIXELS / part.width));
+        const strip = { ...part, height: Math.min(rows, part.height) };
+        const left = { ...part, y: part.y + strip.height, height: part.height - strip.height };
+        this.#dirty = left.height > 0 ? [left, ...rest] : rest;
+        // What was found before it became smaller may lie outside by now.
+        const seen = inside(strip, view.box);
+        if (seen) {
+          const drawn = drawPart(picture.rgba, picture.grid, view, seen);
+          paint(this.#x, this.#window, this.#gc, drawn, { x: view.box.x + seen.x, y: view.box.y + seen.y });
+        }
+        await this.#x.flush();
       }
-      const rows = Math.max(1, Math.floor(STRIP_PIXELS / part.width));
-      const strip = { ...part, height: Math.min(rows, part.height) };
-      const left = { ...part, y: part.y + strip.height, height: part.height - strip.height };
-      this.#dirty = left.height > 0 ? [left, ...rest] : rest;
-      // What was found before it became smaller may lie outside by now.
-      const seen = inside(strip, view.box);
-      if (seen) {
-        const drawn = drawPart(picture.rgba, picture.grid, view, seen);
-        paint(this.#x, this.#window, this.#gc, drawn, { x: view.box.x + seen.x, y: view.box.y + seen.y });
-      }
-      await this.#x.flush();
+    } finally {
+      this.#isPainting = false;
+      this.#dirty = [];
     }
   }
 
   /** A failure of the server is its going, which is heard of elsewhere. */
   #inTurn(work: Promise<void>): void {
     work.catch((error: unknown) => {
-      if (!this.#isClosed && !this.#x.isGone) this.#on.failed(error);
+      if (!this.#isClosed && !this.#x.isGone) this.#parts.on.failed(error);
     });
   }
 
@@ -269,10 +254,10 @@ export class ShownWindow {
         return this.#inTurn(this.#drawFrame());
       case 'ClientMessage':
         // The only protocol of window managers that was asked for is to be told to close.
-        return this.#on.closed();
+        return this.#parts.on.closed();
       case 'DestroyNotify':
         // Another program did it.
-        return this.#on.closed();
+        return this.#parts.on.closed();
       case 'ButtonPress':
         return this.#press(event.keycode ?? 0, x, y);
       case 'MotionNotify':
@@ -283,7 +268,7 @@ export class ShownWindow {
           this.#inTurn(this.#drawFrame());
         return;
       case 'KeyPress':
-        return this.#key(this.#keysyms.get(event.keycode ?? 0) ?? 0);
+        return this.#key(this.#parts.keysyms.get(event.keycode ?? 0) ?? 0);
     }
   }
 
@@ -292,13 +277,13 @@ export class ShownWindow {
     const step = wheel[button];
     if (step) this.#scroll(step);
     else if (button !== 1 || !layout) return;
-    else if (contains(layout.close, x, y)) this.#on.closed();
+    else if (contains(layout.close, x, y)) this.#parts.on.closed();
     else if (contains(layout.size, x, y)) this.#toggle();
     else if (y >= HEADER_PX) this.#looking.press({ x, y });
   }
   #key(keysym: number): void {
     const step = arrows[keysym];
-    if (keysym === ESCAPE) this.#on.closed();
+    if (keysym === ESCAPE) this.#parts.on.closed();
     else if (keysym === SPACE || keysym === ENTER) this.#toggle();
     else if (step) this.#scroll(step);
   }
@@ -311,7 +296,6 @@ export class ShownWindow {
   #scroll(step: readonly [number, number]): void {
     const grid = this.#picture?.grid;
     if (!grid) return;
-    this.#looking.scroll(grid, this.#room, step);
-    this.#paintAll();
+    if (this.#looking.scroll(grid, this.#room, step)) this.#paintAll();
   }
 }

@@ -36,21 +36,25 @@ function copy(
   }
 }
 
-/** Which pixels of a line one pixel stands for, and how much of each. */
+/** Which pixels of a line one pixel stands for, and how much of each; together 1. */
 interface Share {
   readonly first: number;
-  readonly weights: readonly number[];
+  readonly weights: Float64Array;
 }
 function shares(from: number, scale: number, at: number, count: number, size: number): Share[] {
   return Array.from({ length: count }, (_, i) => {
     const [begin, end] = [from + (at + i) / scale, Math.min(size, from + (at + i + 1) / scale)];
     const first = Math.min(size - 1, Math.floor(begin));
-    const weights: number[] = [];
-    for (let pixel = first; pixel < end; pixel++) weights.push(Math.min(pixel + 1, end) - Math.max(pixel, begin));
-    return { first, weights: weights.length ? weights : [1] };
+    const weights = new Float64Array(Math.max(1, Math.ceil(end) - first)).fill(1);
+    // At the very edge nothing may be left: then the last pixel stands for it.
+    if (end > begin)
+      for (let n = 0; n < weights.length; n++)
+        weights[n] = (Math.min(first + n + 1, end) - Math.max(first + n, begin)) / (end - begin);
+    return { first, weights };
   });
 }
 
+/** First along the rows, each once, then across them: this is where the time goes when all of a picture changes. */
 function shrink(
   rgba: Uint8ClampedArray,
   { width, height }: { readonly width: number; readonly height: number },
@@ -59,26 +63,44 @@ function shrink(
   part: Rect,
   bgrx: Buffer,
 ): void {
+  const words = new Uint32Array(rgba.buffer, rgba.byteOffset, width * height);
   const columns = shares(from.x, scale, part.x, part.width, width);
   const rows = shares(from.y, scale, part.y, part.height, height);
+  const line = new Float64Array(part.width * 3);
+  const sums = new Float64Array(part.width * 3);
+  let lineAt = -1;
   let to = 0;
-  for (const row of rows)
-    for (const column of columns) {
-      let [red, green, blue, sum] = [0, 0, 0, 0];
-      for (let y = 0; y < row.weights.length; y++) {
-        const rowWeight = row.weights[y] ?? 0;
-        let at = ((row.first + y) * width + column.first) * 4;
-        for (let x = 0; x < column.weights.length; x++, at += 4) {
-          const weight = rowWeight * (column.weights[x] ?? 0);
-          red += weight * (rgba[at] ?? 0);
-          green += weight * (rgba[at + 1] ?? 0);
-          blue += weight * (rgba[at + 2] ?? 0);
-          sum += weight;
-        }
-      }
-      bgrx[to] = blue / sum + 0.5;
-      bgrx[to + 1] = green / sum + 0.5;
-      bgrx[to + 2] = red / sum + 0.5;
-      to += 4;
+  for (const { first, weights } of rows) {
+    sums.fill(0.5);
+    for (let n = 0; n < weights.length; n++) {
+      if (lineAt !== first + n) shrinkLine(words, (lineAt = first + n) * width, columns, line);
+      const weight = weights[n] ?? 0;
+      for (let i = 0; i < sums.length; i++) sums[i] = (sums[i] ?? 0) + weight * (line[i] ?? 0);
     }
+    for (let i = 0; i < sums.length; i += 3, to += 4) {
+      bgrx[to] = sums[i + 2] ?? 0;
+      bgrx[to + 1] = sums[i + 1] ?? 0;
+      bgrx[to + 2] = sums[i] ?? 0;
+    }
+  }
+}
+
+/** Words 0xAABBGGRR of one row, as red, green and blue of fewer pixels. */
+function shrinkLine(words: Uint32Array, start: number, columns: readonly Share[], line: Float64Array): void {
+  let to = 0;
+  for (const { first, weights } of columns) {
+    let red = 0;
+    let green = 0;
+    let blue = 0;
+    for (let n = 0; n < weights.length; n++) {
+      const word = words[start + first + n] ?? 0;
+      const weight = weights[n] ?? 0;
+      red += weight * (word & 255);
+      green += weight * ((word >> 8) & 255);
+      blue += weight * ((word >> 16) & 255);
+    }
+    line[to++] = red;
+    line[to++] = green;
+    line[to++] = blue;
+  }
 }

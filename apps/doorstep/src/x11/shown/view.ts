@@ -29,19 +29,11 @@ export function fitted(picture: Size, room: Box): View {
 
 /** One pixel for one, from there on as far as the picture goes. */
 export function original(picture: Size, room: Box, from: { readonly x: number; readonly y: number }): View {
-  const box = fitted(picture, room).box;
   const width = Math.min(picture.width, room.width);
   const height = Math.min(picture.height, room.height);
-  const isSmaller = width === picture.width && height === picture.height;
+  const [x, y] = [room.x + Math.floor((room.width - width) / 2), room.y + Math.floor((room.height - height) / 2)];
   return {
-    box: isSmaller
-      ? box
-      : {
-          x: room.x + Math.floor((room.width - width) / 2),
-          y: room.y + Math.floor((room.height - height) / 2),
-          width,
-          height,
-        },
+    box: { x, y, width, height },
     from: { x: clamp(from.x, picture.width - width), y: clamp(from.y, picture.height - height) },
     scale: 1,
   };
@@ -62,22 +54,8 @@ export const pointAt = ({ box, from, scale }: View, x: number, y: number): { x: 
   y: from.y + (y - box.y) / scale,
 });
 
-export function around(a: Rect, b: Rect): Rect {
-  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
-  const right = Math.max(a.x + a.width, b.x + b.width);
-  return { x, y, width: right - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
-}
-
 /** What of a part lies in a box of this size. */
 export function inside(part: Rect, { width, height }: Size): Rect | undefined {
   const seen = { ...part, width: Math.min(part.width, width - part.x), height: Math.min(part.height, height - part.y) };
   return seen.width > 0 && seen.height > 0 ? seen : undefined;
 }
-
-/** What of a room lies beside a box in it. */
-export const aside = (room: Box, box: Box): Box[] => [
-  { ...room, height: box.y - room.y },
-  { ...room, y: box.y + box.height, height: room.y + room.height - box.y - box.height },
-  { ...room, width: box.x - room.x },
-  { ...room, x: box.x + box.width, width: room.x + room.width - box.x - box.width },
-];

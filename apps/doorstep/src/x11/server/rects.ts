@@ -18,16 +18,15 @@ export function rectOfEvent(event: XEvent): Rect {
   };
 }
 
-export function boundsOf(rects: readonly Rect[]): Rect {
-  const x = Math.min(...rects.map((r) => r.x));
-  const y = Math.min(...rects.map((r) => r.y));
-  return {
-    x,
-    y,
-    width: Math.max(...rects.map((r) => r.x + r.width)) - x,
-    height: Math.max(...rects.map((r) => r.y + r.height)) - y,
-  };
+/** The smallest that holds both. */
+export function around(a: Rect, b: Rect): Rect {
+  const [x, y] = [Math.min(a.x, b.x), Math.min(a.y, b.y)];
+  const right = Math.max(a.x + a.width, b.x + b.width);
+  return { x, y, width: right - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
 }
+
+/** The smallest that holds all of them; there is at least one. */
+export const boundsOf = (rects: readonly Rect[]): Rect => rects.reduce(around);
 
 /** What of a rectangle lies outside of another: at most four pieces. */
 export function without(rect: Rect, hole: Rect): Rect[] {
