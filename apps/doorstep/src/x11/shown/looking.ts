@@ -45,9 +45,9 @@ export class Looking {
   /** Whether something else is in sight now. */
   drag(picture: Size, room: Box, to: Point): boolean {
     const began = this.#pressed;
-    if (!began || !this.#isOriginal) return false;
+    if (!began) return false;
     began.wasDragged ||= Math.abs(to.x - began.at.x) + Math.abs(to.y - began.at.y) > DRAG_PX;
-    if (!began.wasDragged) return false;
+    if (!began.wasDragged || !this.#isOriginal) return false;
     this.#look(picture, room, { x: began.from.x + began.at.x - to.x, y: began.from.y + began.at.y - to.y });
     return true;
   }
