@@ -28,6 +28,7 @@ export * from './sound/talk-state.ts';
 export * from './pieces.ts';
 export * from './sealed-line.ts';
 export * from './unless-unreadable.ts';
+export * from './watcher.ts';
 export * from './local-picture.ts';
 export * from './sealed-channels.ts';
 export * from './picture-line.ts';

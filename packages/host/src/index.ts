@@ -19,7 +19,6 @@ export { COVER_COLOUR } from './picture/display-sender.ts';
 export * from './picture/live-share-port.ts';
 export * from './picture/own-screen-sender.ts';
 export * from './picture/screen-share.ts';
-export * from './picture/watcher.ts';
 export * from './picture/screen-source.ts';
 export * from './picture/share-port.ts';
 export * from './ports/clipboard-port.ts';

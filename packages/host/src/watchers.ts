@@ -1,7 +1,7 @@
+import type { Watcher } from '@porch/client';
 import { presentOf, showingPermissions } from '@porch/core';
 import { startOf } from '@porch/wire';
 import type { Kit } from './kit.ts';
-import type { Watcher } from './picture/watcher.ts';
 
 /** Whether a grant of ours lets this key look at anything, though it may be held up just now. */
 export const isLooker = ({ held }: Pick<Kit, 'held'>, signKey: string): boolean =>

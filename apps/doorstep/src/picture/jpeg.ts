@@ -1,3 +1,4 @@
+import { decodeJpeg as inPlainCode } from '@porch/client/node';
 import type { SourceCodecs } from '@porch/host';
 import type { PhotoPixels } from '@porch/screen';
 
@@ -20,11 +21,7 @@ export async function jpegEncoder(): Promise<SourceCodecs['encodeJpeg']> {
  */
 export async function decodeJpeg(jpeg: Uint8Array): Promise<PhotoPixels> {
   const sharp = await loadSharp();
-  if (!sharp) {
-    const { decode } = await import('jpeg-js');
-    const { width, height, data } = decode(jpeg, { useTArray: true, maxMemoryUsageInMB: 64, maxResolutionInMP: 70 });
-    return { width, height, rgba: data };
-  }
+  if (!sharp) return inPlainCode(jpeg);
   const { data, info } = await sharp(jpeg).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, rgba: new Uint8ClampedArray(data) };
 }

@@ -5,18 +5,11 @@ import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { PictureLine } from '../picture-line.ts';
 import { SealedLine } from '../sealed-line.ts';
-
-/** Somebody who looks at what is shown, and at which displays of it. */
-export interface OwnScreenViewer {
-  readonly seat: number;
-  /** Which start of their program, as `startOf` joins it. */
-  readonly start: string;
-  readonly displays: readonly number[];
-}
+import type { Watcher } from '../watcher.ts';
 
 /** What captures, encodes and sends: in a worker of a page, or in this process. */
 export interface OwnScreenSender {
-  setWatchers(watchers: readonly OwnScreenViewer[]): void;
+  setWatchers(watchers: readonly Watcher[]): void;
   /** Words of somebody who looks. */
   take(seat: number, message: PictureMessage): void;
   /** The relay asks for something. */
@@ -146,7 +139,7 @@ export class TechnicianOwnScreen {
     return id === this.#connection.state.holderId && !isGone;
   }
 
-  get #watchers(): OwnScreenViewer[] {
+  get #watchers(): Watcher[] {
     const { state, viewers, status } = this.#connection;
     // Without the service nobody watches, and nobody hears what they may.
     if (!this.#showing?.isBegun || status !== 'live') return [];

@@ -1,14 +1,12 @@
+import type { Watcher } from '@porch/client';
 import { realClock, realRandomness, type Clock, type PictureMessage, type Randomness } from '@porch/wire';
 import { bytesToHex } from '@noble/hashes/utils.js';
 
 /** Those who stay get this long to say that they have the new key; who has not, starts over. */
 const TAKE_MS = 1_000;
 
-export interface EpochViewer {
-  readonly seat: number;
-  /** Their key and which start of their program, as `startOf` joins them: one that starts again is a newcomer. */
-  readonly start: string;
-}
+/** Of one who looks only this decides who has which key. */
+export type EpochViewer = Omit<Watcher, 'displays'>;
 
 /**
  * The content key of those who may look. Whoever comes or goes begins a new epoch with a new key: a newcomer cannot read

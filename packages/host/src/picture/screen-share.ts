@@ -11,7 +11,7 @@ import {
   type PictureMessage,
   type PictureBounds,
 } from '@porch/wire';
-import { inBackground } from '@porch/client';
+import { inBackground, type Watcher } from '@porch/client';
 import { DisplaySender } from './display-sender.ts';
 import { EpochKeys } from './epoch-keys.ts';
 import type { CapturedPiece, Monitor, ScreenSource } from './screen-source.ts';
@@ -20,7 +20,6 @@ import { SourceReport } from './source-report.ts';
 import { Thumbnail } from './thumbnail.ts';
 import { Vouching } from './vouching.ts';
 import { MonitorList } from './monitor-list.ts';
-import type { Watcher } from './watcher.ts';
 
 const CHECKPOINT_MS = 1_000;
 /** Below this the customer's line is what limits the picture. */

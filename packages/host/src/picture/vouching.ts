@@ -1,5 +1,5 @@
+import type { Watcher } from '@porch/client';
 import type { DisplaySender } from './display-sender.ts';
-import type { Watcher } from './watcher.ts';
 
 /** Questions of one viewer that are remembered, a display each. */
 const MOST_CHALLENGES = 9;

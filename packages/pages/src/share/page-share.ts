@@ -1,4 +1,4 @@
-import type { LiveConnection, OwnScreenSender, OwnScreenViewer, PictureLine } from '@porch/client';
+import type { LiveConnection, OwnScreenSender, PictureLine, Watcher } from '@porch/client';
 import { startOf, type Frame, type PictureMessage } from '@porch/wire';
 import type { FromShareWorker, ToShareWorker } from './share-messages.ts';
 
@@ -56,7 +56,7 @@ export class PageShare implements OwnScreenSender {
     this.room();
   }
 
-  setWatchers(watchers: readonly OwnScreenViewer[]): void {
+  setWatchers(watchers: readonly Watcher[]): void {
     this.#post({ type: 'watchers', watchers });
   }
   take(seat: number, message: PictureMessage): void {

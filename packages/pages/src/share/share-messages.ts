@@ -1,4 +1,4 @@
-import type { Watcher } from '@porch/host';
+import type { Watcher } from '@porch/client';
 import type { PictureMessage } from '@porch/wire';
 
 /** What the line can take just now. */

@@ -9,18 +9,19 @@ const LOOK_MS = 500;
 export class FileScreen implements ScreenSource {
   readonly isWallpaperHidden = false;
   readonly #file: string;
-  readonly #onTrouble: (error: unknown) => void;
   #picture: FilePicture;
   #watcher: ScreenWatcher | undefined;
   readonly #look: () => void;
 
-  constructor(file: string, picture: FilePicture, onTrouble: (error: unknown) => void) {
+  constructor(file: string, picture: FilePicture) {
     this.#file = file;
     this.#picture = picture;
-    this.#onTrouble = onTrouble;
     this.#look = () => {
       // Half written, or gone for a moment: the one before stays, and the next change is looked at again.
-      readPictureFile(file).then((read) => this.#take(read), onTrouble);
+      readPictureFile(file).then(
+        (read) => this.#take(read),
+        () => undefined,
+      );
     };
     watchFile(file, { interval: LOOK_MS }, this.#look);
   }
@@ -59,11 +60,7 @@ export class FileScreen implements ScreenSource {
   #take(picture: FilePicture): void {
     const { width, height } = this.#picture;
     this.#picture = picture;
-    try {
-      if (picture.width !== width || picture.height !== height) this.#tellSize();
-      this.captureAll();
-    } catch (error) {
-      this.#onTrouble(error);
-    }
+    if (picture.width !== width || picture.height !== height) this.#tellSize();
+    this.captureAll();
   }
 }

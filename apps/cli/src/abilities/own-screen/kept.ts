@@ -34,8 +34,7 @@ export const keptOwnScreen = defineKept({
       async show(path: string) {
         const picture = await readPictureFile(path);
         await own.begin('picture', (line): OwnScreenSender => {
-          // A file that cannot be read just now leaves what was shown.
-          const screen = new FileScreen(path, picture, () => undefined);
+          const screen = new FileScreen(path, picture);
           const codecs = { deflate, seal, encodeJpeg: undefined };
           const sender = ownScreenSender(kit.connection, line, { screen, codecs }, () => undefined);
           return {

@@ -1,16 +1,10 @@
 import { LocalPicture, OLD_MS, WatchedPictures } from '@porch/client';
-import { inflate } from '@porch/client/node';
+import { decodeJpeg, inflate } from '@porch/client/node';
 import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
 import { PNG } from 'pngjs';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { pictureCalls } from './calls.ts';
-
-async function decodePhoto(jpeg: Uint8Array) {
-  const { decode } = await import('jpeg-js');
-  const { width, height, data } = decode(jpeg, { useTArray: true, maxMemoryUsageInMB: 64, maxResolutionInMP: 70 });
-  return { width, height, rgba: data };
-}
 
 /** The picture of the first display, kept up to date. */
 class KeptPicture {
@@ -21,7 +15,7 @@ class KeptPicture {
   constructor(kit: KeeperKit) {
     this.#kit = kit;
     this.#look = new WatchedPictures(kit.connection);
-    this.#picture = new LocalPicture(kit.connection, 0, { inflate, decodePhoto });
+    this.#picture = new LocalPicture(kit.connection, 0, { inflate, decodePhoto: decodeJpeg });
     this.#look.open(this.#picture);
     for (const name of ['painted', 'checked'] as const) this.#picture.listeners.on(name, () => kit.changed());
     kit.connection.on('entry', () => {

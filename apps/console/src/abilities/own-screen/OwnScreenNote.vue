@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed } from 'vue';
-import { w } from '../../words/index.ts';
+import { speech, w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
-import { customersName } from './customers-name.ts';
+import { customersName } from '../../customers-name.ts';
 import { ownScreenTool } from './tool.ts';
 
 /* As long as something of mine is shown it is said here, with the stop beside it, whatever else is open. */
 const props = defineProps<{ session: ConsoleSession }>();
 const tool = props.session.tool(ownScreenTool);
 const { what, isSeen, isCovered } = tool;
-const who = computed(() => customersName(props.session));
+const who = computed(() => customersName(props.session.state.value));
 </script>
 
 <template>
@@ -19,7 +19,8 @@ const who = computed(() => customersName(props.session));
     <NButton size="small" data-test="own-screen-uncover" @click="tool.uncover()">{{ w.ownScreen.uncover }}</NButton>
   </div>
   <p v-if="what" class="shown" role="status" data-test="own-screen-note">
-    {{ w.ownScreen.showing[what] }} {{ isSeen ? w.ownScreen.seen({ who }) : w.ownScreen.unseen({ who }) }}
+    {{ w.ownScreen.showing[what] }}
+    {{ isSeen ? speech.capital(w.ownScreen.seen({ who })) : w.ownScreen.unseen({ who }) }}
     <NButton size="tiny" data-test="own-screen-note-stop" @click="tool.stop()">{{ w.ownScreen.stop }}</NButton>
   </p>
 </template>

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { NButton } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
-import { w } from '../../words/index.ts';
+import { speech, w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
-import { customersName } from './customers-name.ts';
+import { customersName } from '../../customers-name.ts';
 import { ownScreenTool } from './tool.ts';
 
 /* What of mine they see: chosen in the browser, with a copy of it here. */
 const props = defineProps<{ session: ConsoleSession }>();
 const tool = props.session.tool(ownScreenTool);
 const { what, isSeen, stream, trouble, over } = tool;
-const who = computed(() => customersName(props.session));
+const who = computed(() => customersName(props.session.state.value));
 const copy = ref<HTMLVideoElement>();
 watch(
   [copy, stream],
@@ -21,7 +21,9 @@ watch(
 );
 const isOver = computed(() => {
   if (!over.value) return '';
-  return over.value === 'closed' ? w.value.ownScreen.closed({ who: who.value }) : w.value.ownScreen.takenBack;
+  return over.value === 'closed'
+    ? speech.value.capital(w.value.ownScreen.closed({ who: who.value }))
+    : w.value.ownScreen.takenBack;
 });
 </script>
 
@@ -40,7 +42,8 @@ const isOver = computed(() => {
     </p>
     <template v-if="what">
       <p role="status" data-test="own-screen-state">
-        {{ w.ownScreen.showing[what] }} {{ isSeen ? w.ownScreen.seen({ who }) : w.ownScreen.unseen({ who }) }}
+        {{ w.ownScreen.showing[what] }}
+        {{ isSeen ? speech.capital(w.ownScreen.seen({ who })) : w.ownScreen.unseen({ who }) }}
       </p>
       <video ref="copy" autoplay muted playsinline :aria-label="w.ownScreen.preview" />
     </template>

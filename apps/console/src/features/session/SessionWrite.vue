@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { firstName } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { customersName } from '../../customers-name.ts';
 import { inWords } from '../../in-words.ts';
 import type { TechnicianSession } from './technician-session.ts';
 import { w } from '../../words/index.ts';
@@ -10,10 +10,7 @@ const props = defineProps<{ session: TechnicianSession }>();
 const words = ref('');
 const aside = ref('');
 const trouble = ref('');
-const first = computed(() => {
-  const { customerName } = props.session.state.value;
-  return customerName === undefined ? w.value.writing.theCustomer : firstName(customerName);
-});
+const first = computed(() => customersName(props.session.state.value));
 const isOpen = computed(() => props.session.state.value.phase.name !== 'logged');
 
 async function send(box: 'words' | 'aside'): Promise<void> {

@@ -56,10 +56,10 @@ export class Pictures {
       if (name) this.#relay.takeHolds(frame, name, peer);
       return;
     }
-    if (!this.#may(peer, 'show a picture') && !this.#may(peer, 'show their own screen'))
-      throw new AppError('MESSAGE_INVALID');
-    // What was on its way when Doorstep came, or when it was taken back, is nobody's any longer.
     if (this.#mayShow(peer)) this.#relay.takeFromSource(frame, bytes);
+    // What was on its way when Doorstep came, or when it was taken back, is nobody's any longer.
+    else if (!this.#may(peer, 'show a picture') && !this.#may(peer, 'show their own screen'))
+      throw new AppError('MESSAGE_INVALID');
   }
 
   /** This one's line can take more. */
