@@ -72,6 +72,11 @@ export class PersonAtDesk {
     await this.#x.flush();
   }
 
+  async holdKey(keycode: number, isDown: boolean): Promise<void> {
+    this.#device(isDown ? 1 : 2, keycode, this.#keyboard);
+    await this.#x.flush();
+  }
+
   async tapKey(keycode: number): Promise<void> {
     this.#device(1, keycode, this.#keyboard);
     this.#device(2, keycode, this.#keyboard);

@@ -25,6 +25,7 @@ import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { runWatchdog } from './watchdog.ts';
+import { runRest } from './x11/hands-off/rest-process.ts';
 import { DisplayGone } from './x11/server/connection.ts';
 
 interface PlaceOptions {
@@ -258,8 +259,14 @@ program
   .requiredOption('--display <display>')
   .action((options: { display: string }) => runWatchdog(options.display));
 
+program
+  .command('rest', { hidden: true })
+  .requiredOption('--display <display>')
+  .action((options: { display: string }) => runRest(options.display));
+
 // What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
-if (process.argv[2] !== 'watchdog') process.title = 'doorstep';
+const helpers = ['watchdog', 'rest'];
+if (!helpers.includes(process.argv[2] ?? '')) process.title = 'doorstep';
 
 /** A download that was opened as it is: its name says which session it is for. */
 const named = process.argv.length === 2 ? sessionInName(ownFile() ?? '') : undefined;

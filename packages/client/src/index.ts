@@ -17,6 +17,7 @@ export * from './abilities/clipboard.ts';
 export * from './abilities/drawing.ts';
 export * from './abilities/screenshot.ts';
 export * from './abilities/camera.ts';
+export * from './abilities/hands-off.ts';
 export * from './abilities/sound.ts';
 export * from './abilities/speaking.ts';
 export * from './abilities/standing.ts';

@@ -121,6 +121,7 @@ export class Host {
       },
       askAtTheDoor: () => askAtTheDoor({ connection, questions, desk, place, personName, stop }),
       report,
+      withdraw: (participantId, permission, why) => holder.withdraw(participantId, permission, why),
       stop,
       get isStopped() {
         return holder.isStopped;

@@ -24,6 +24,7 @@ export * from './picture/share-port.ts';
 export * from './ports/clipboard-port.ts';
 export * from './ports/desktop-ports.ts';
 export * from './ports/files-port.ts';
+export * from './ports/hands-off-port.ts';
 export * from './ports/host-ports.ts';
 export * from './ports/question.ts';
 export * from './ports/camera-port.ts';

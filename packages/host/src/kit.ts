@@ -73,6 +73,8 @@ export interface Kit {
   askAtTheDoor(): Promise<void>;
   /** Writes a fact down and delivers it, now or when the line is back. */
   report(make: (fact: number) => SessionCommand): void;
+  /** Takes one permission back on behalf of the person here, at once, and says why. */
+  withdraw(participantId: string, permission: Permission, why: string): void;
   /** Ends everything at once, with or without the service. */
   stop(why: string): void;
   readonly isStopped: boolean;

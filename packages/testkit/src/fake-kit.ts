@@ -59,6 +59,11 @@ export function fakeKit(
     },
     askAtTheDoor: () => Promise.resolve(),
     report: (make) => void facts.push(make(facts.length + 1)),
+    withdraw: (participantId, permission, why) => {
+      const technician = connection.state.participants[participantId];
+      if (technician) grants.drop(permission, technician.signKey);
+      facts.push({ type: 'withdrawPermission', participantId, permission, why, fact: facts.length + 1 });
+    },
     stop: (why) => void stops.push(why),
     isStopped: false,
     changed: () => held.follow(),

@@ -242,11 +242,20 @@ export class House {
     return this.#live(() => rest.doorLive(), line, can);
   }
 
-  /** A session under way: technician and customer's page are in, the customer has accepted. */
-  async sessionUnderWay(name = 'Pim Aldersey', ticketRef?: string, line?: (url: string) => string) {
+  /**
+   * A session under way: technician and customer's page are in, the customer has accepted. Whoever comes by the link in
+   * their ticket is known by it.
+   */
+  async sessionUnderWay(
+    name = 'Pim Aldersey',
+    ticketRef?: string,
+    line?: (url: string) => string,
+    way: 'link' | 'ticket-comment' = 'link',
+  ) {
     const rest = await this.signedIn(name);
     const started = await rest.start(ticketRef ? { ticketRef } : {});
-    const invitation = started.link.split('/').at(-1) ?? '';
+    const { link: invited } = way === 'link' ? started : await rest.invite(started.session.id, { way });
+    const invitation = invited.split('/').at(-1) ?? '';
     const technician = await this.technician(rest, started.session.id, line);
     const customer = await this.customer({ link: invitation });
     await customer.live.command({

@@ -37,6 +37,7 @@ export * from './abilities/check-words.ts';
 export * from './abilities/clipboard.ts';
 export * from './abilities/drawing.ts';
 export * from './abilities/files.ts';
+export * from './abilities/hands-off.ts';
 export * from './abilities/index.ts';
 export * from './abilities/input.ts';
 export * from './abilities/own-screen.ts';

@@ -11,6 +11,7 @@ export type DesktopPorts = Pick<
   | 'clipboard'
   | 'shownScreen'
   | 'hands'
+  | 'handsOff'
   | 'missing'
   | 'onMissingChanged'
 >;

@@ -4,6 +4,7 @@ import type { Desktop, DesktopPorts } from '../desktop/desktop.ts';
 import { X11Banner } from './banner/x11-banner.ts';
 import { X11Clipboard } from './clipboard/x11-clipboard.ts';
 import type { PressGuard } from './hands/injector.ts';
+import { x11HandsOff } from './hands-off/x11-hands-off.ts';
 import { X11Hands } from './hands/x11-hands.ts';
 import { HiddenWindows } from './hiding/hidden-windows.ts';
 import { x11Hiding } from './hiding/x11-hiding.ts';
@@ -66,15 +67,17 @@ export class X11Desktop implements Desktop {
             clipboard: 'computer-cannot',
             shownScreen: 'computer-cannot',
           }),
+      ...(pixels && hands ? {} : { handsOff: 'computer-cannot' }),
       ...(hands ? {} : { hands: 'computer-cannot' }),
     };
     const clipboard = pixels && (await X11Clipboard.open(display));
+    const screen = pixels && hidden && (await X11Screen.open(x, { ...pixels, ...basic }, hidden, pace));
     const ports: DesktopPorts = {
       person,
       banner: new X11Banner(x, basic.shape, wishes),
-      ...(pixels && hidden && clipboard
+      ...(hidden && clipboard && screen
         ? {
-            screen: await X11Screen.open(x, { ...pixels, ...basic }, hidden, pace),
+            screen,
             hiding: x11Hiding(hidden),
             ink: new X11Ink(x, basic, wishes, pace),
             clipboard,
@@ -82,6 +85,7 @@ export class X11Desktop implements Desktop {
           }
         : {}),
       ...(hands ? { hands } : {}),
+      ...(hands && screen ? { handsOff: x11HandsOff(display, (cover) => screen.lookBeneath(cover)) } : {}),
     };
     return new X11Desktop(display, x, ports, missing, { hands, clipboard }, lacking);
   }

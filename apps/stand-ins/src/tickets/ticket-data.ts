@@ -5,6 +5,8 @@ export interface Ticket {
   state: 'open' | 'waiting' | 'closed';
   requester: { name: string; address: string };
   asset?: string;
+  /** What kind of device it is. */
+  assetLabel?: string;
   technician: string;
   description: string;
   /** Which delivery made it, so that a repeat makes no second one. */
@@ -244,6 +246,16 @@ const rows: Row[] = [
   ],
 ];
 
+/** As the fleet's list of devices has it: some are never to be taken out of the hands of whoever works there. */
+const labels: readonly (readonly [part: string, label: string])[] = [
+  ['-bridge-', 'bridge'],
+  ['-kiosk-', 'kiosk'],
+];
+function labelled(asset = ''): { assetLabel?: string } {
+  const label = labels.find(([part]) => asset.includes(part))?.[1];
+  return label ? { assetLabel: label } : {};
+}
+
 export function firstTickets(): Ticket[] {
   return rows.map(([number, title, who, asset, technician, description, state]) => ({
     ref: `MF-${number}`,
@@ -251,6 +263,7 @@ export function firstTickets(): Ticket[] {
     state: state ?? 'open',
     requester: people[who],
     ...(asset ? { asset } : {}),
+    ...labelled(asset),
     technician: technicians[technician],
     description,
     comments: [],

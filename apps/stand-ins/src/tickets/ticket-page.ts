@@ -39,6 +39,6 @@ export function ticketPage(t: Ticket): string {
   );
   return shell(
     t.ref,
-    `<h1>${t.ref}: ${escape(t.title)}</h1><p><b>${t.state}</b> · ${escape(t.requester.name)} (${escape(t.requester.address)})${t.asset ? ` · ${escape(t.asset)}` : ''}</p><section><pre>${escape(t.description)}</pre></section><form method="post" action="/t/${t.ref}/help-now"><button>Get help now</button></form>${comments.join('')}${outcomes.join('')}`,
+    `<h1>${t.ref}: ${escape(t.title)}</h1><p><b>${t.state}</b> · ${escape(t.requester.name)} (${escape(t.requester.address)})${t.asset ? ` · ${escape(t.asset)}${t.assetLabel ? ` (${escape(t.assetLabel)})` : ''}` : ''}</p><section><pre>${escape(t.description)}</pre></section><form method="post" action="/t/${t.ref}/help-now"><button>Get help now</button></form>${comments.join('')}${outcomes.join('')}`,
   );
 }

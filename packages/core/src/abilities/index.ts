@@ -11,6 +11,7 @@ import { checkWords } from './check-words/shape.ts';
 import { clipboard } from './clipboard/shape.ts';
 import { drawing } from './drawing/shape.ts';
 import { files } from './files/shape.ts';
+import { handsOff } from './hands-off/shape.ts';
 import { input } from './input/shape.ts';
 import { ownScreen } from './own-screen/shape.ts';
 import { picture } from './picture/shape.ts';
@@ -33,6 +34,7 @@ export const abilities = [
   speaking,
   camera,
   ownScreen,
+  handsOff,
   checkWords,
   toCome,
   presence,

@@ -11,6 +11,7 @@ import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
 import { clipboardRules } from './clipboard/rules.ts';
 import { drawingRules } from './drawing/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
+import { handsOffRules, type HandsOffPolicy } from './hands-off/rules.ts';
 import type { Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
 import { ownScreenRules } from './own-screen/rules.ts';
@@ -32,13 +33,14 @@ const ruled = [
   speakingRules,
   cameraRules,
   ownScreenRules,
+  handsOffRules,
   checkWordsRules,
   presenceRules,
   standingRules,
   screenshotRules,
 ] as const;
 /** What a desk sets for them. */
-export type AbilityPolicy = FilesPolicy & CheckWordsPolicy;
+export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy;
 
 type Ruled = (typeof ruled)[number];
 type CommandsOf<R> = R extends { readonly rules: { readonly commands: infer C extends Table } } ? AnyCommand<C> : never;

@@ -13,6 +13,7 @@ export const notedFacts = [
   'a camera had been seen',
   'a picture had been taken by the camera',
   'what a technician showed had been closed',
+  'mouse, keyboard or screen had rested',
   'compared words while another computer was shown',
   'pressed Stop after the end',
   'said again what was told before',

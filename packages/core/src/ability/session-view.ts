@@ -15,6 +15,8 @@ export interface SessionView {
   readonly holderId: string | undefined;
   /** Whose computer the customer sits at, as they say. */
   readonly computer: 'own' | 'works' | 'shared' | 'others' | undefined;
+  /** What kind of device it is, where that is known: a till, a ship's bridge. */
+  readonly deviceLabel: string | undefined;
   readonly participants: Readonly<Record<string, PersonView>>;
   /** Whether this participant may do that now. */
   holds(permission: string, participantId: string): boolean;

@@ -77,6 +77,8 @@ export interface KernelState {
   readonly purpose: string | undefined;
   readonly customerPurpose: string | undefined;
   readonly asset: string | undefined;
+  /** What kind of device that is, as the ticket system says. */
+  readonly deviceLabel: string | undefined;
   readonly technicianId: string | undefined;
   readonly technicianName: string | undefined;
   readonly customerName: string | undefined;
@@ -120,6 +122,7 @@ export const newKernel: KernelState = {
   purpose: undefined,
   customerPurpose: undefined,
   asset: undefined,
+  deviceLabel: undefined,
   technicianId: undefined,
   technicianName: undefined,
   customerName: undefined,
@@ -155,6 +158,9 @@ export const presentOf = (state: Pick<KernelState, 'participants'>, side: Side):
   presentParticipants(state).filter((p) => p.side === side);
 export const presentAs = (state: Pick<KernelState, 'participants'>, part: Part): Participant[] =>
   presentParticipants(state).filter((p) => p.part === part);
+/** Whether somebody other than the customer says who they are. */
+export const isConfirmed = ({ identity }: Pick<KernelState, 'identity'>): boolean =>
+  identity === 'confirmed-by-ticket' || identity === 'confirmed-by-directory';
 /** Whoever leads the session and is here: one at most. */
 export const leadOf = (state: Pick<KernelState, 'participants'>): Participant | undefined =>
   presentAs(state, 'lead')[0];

@@ -104,6 +104,16 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
   }),
   event('own-screen/ended', { showingId: fc.constant(uuid(7)) }),
   event('own-screen/closed', { showingId: fc.constant(uuid(7)) }),
+  event('hands-off/begun', {
+    participantId: fc.constantFrom(PIM, RUNE),
+    what: fc.constantFrom('input', 'screen'),
+  }),
+  event('hands-off/ended', {
+    participantId: fc.constantFrom(PIM, RUNE),
+    what: fc.constantFrom('input', 'screen'),
+    why: text,
+  }),
+  event('hands-off/stepBack', { isAsked: fc.boolean() }),
   event('beside/letIn', {
     technicianId: fc.constant('rune'),
     part: fc.constant('colleague'),

@@ -30,6 +30,10 @@ export interface PermissionRules {
   readonly isForComingBack?: true;
   /** What a program that says nothing of itself can do. */
   readonly wasInFirstRelease?: true;
+  /** Asked only of a customer whose identity somebody else has confirmed. */
+  readonly needsConfirmed?: true;
+  /** What nobody in the session may have, or be asked for, at the same time; it holds both ways. */
+  readonly neverWith?: readonly string[];
   /** One yes lasts no longer than this. */
   readonly longestMs?: number;
 }

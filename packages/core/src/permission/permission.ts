@@ -46,6 +46,12 @@ export function hasWhatItNeeds(permission: Permission, has: (needed: Permission)
   return needs === undefined || has(needs);
 }
 
+/** What nobody may have, or be asked for, beside this one. */
+export const apartFrom = (permission: Permission): Permission[] =>
+  allPermissions.filter(
+    (other) => rulesOf(permission).neverWith?.includes(other) || rulesOf(other).neverWith?.includes(permission),
+  );
+
 /** Those permissions that fall when this one falls. */
 export function dependants(permission: Permission): Permission[] {
   return allPermissions.filter((other) => rulesOf(other).needs === permission);

@@ -103,6 +103,7 @@ function rulesOfAsking(values: SettingValues) {
     },
     askLimits: readAskLimits(values['may-not-ask']),
     bundles: values.bundles ? readBundles(values.bundles) : defaultBundles,
+    neverRestingLabels: values['never-resting-labels'].split(',').flatMap((label) => label.trim() || []),
     controlNeedsComparedWords: values['words-before-control'],
     standingConsentDays: values['standing-consent-days'],
     grantLifetimeMs: GRANT_LIFETIME_MS,

@@ -135,6 +135,11 @@ export const settings = {
     isTeams: true,
     earlier: 'PORCH_WORDS_BEFORE_CONTROL',
   }),
+  'never-resting-labels': setting({
+    kind: text(400),
+    first: 'bridge, clinical',
+    isTeams: true,
+  }),
   'away-minutes': setting({
     kind: amount(0.01, 240),
     first: 10,

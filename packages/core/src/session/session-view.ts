@@ -10,6 +10,7 @@ export const viewOf = (state: SessionState, nowMs: number): SessionView => ({
   isOver: isOver(state),
   holderId: state.holderId,
   computer: state.computer,
+  deviceLabel: state.deviceLabel,
   participants: state.participants,
   holds: (permission, participantId) => isEffective(standingOf(state, participantId, permission as Permission), nowMs),
   isProven: (participantId) => state.provenIds.includes(participantId),

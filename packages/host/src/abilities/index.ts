@@ -4,6 +4,7 @@ import { checkWords } from './check-words.ts';
 import { clipboard } from './clipboard.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files.ts';
+import { handsOff } from './hands-off.ts';
 import { input } from './input.ts';
 import { ownScreen } from './own-screen.ts';
 import { picture } from './picture/picture.ts';
@@ -25,6 +26,7 @@ export const hostAbilities: readonly HostAbility[] = [
   speaking,
   camera,
   ownScreen,
+  handsOff,
   checkWords,
   screenshot,
   drawing,

@@ -1,5 +1,7 @@
 import type { LiveConnection } from '@porch/client';
 import {
+  apartFrom,
+  isConfirmed,
   isOver,
   permissionsThat,
   presentOf,
@@ -188,12 +190,18 @@ export class ConsentHolder {
 
   /** Whether an ask keeps the catalogue's rules, whatever the service let through. A handover may list everything. */
   #mayBeAsked({ permissions }: OpenAsk): boolean {
-    const isHandover = this.#parts.connection.state.handover !== undefined;
-    return permissions.every(
-      (permission) =>
+    const { connection, grants } = this.#parts;
+    const { state, serviceNowMs } = connection;
+    const isHandover = state.handover !== undefined;
+    return permissions.every((permission) => {
+      const { isSensitive, needsConfirmed } = rulesOf(permission);
+      return (
         this.#parts.cannot()[permission] === undefined &&
-        (!rulesOf(permission).isSensitive || permissions.length === 1 || isHandover),
-    );
+        (!isSensitive || permissions.length === 1 || isHandover) &&
+        (!needsConfirmed || isConfirmed(state)) &&
+        apartFrom(permission).every((other) => !permissions.includes(other) && !grants.holdsAny(other, serviceNowMs))
+      );
+    });
   }
 
   #refuse(ask: OpenAsk): void {

@@ -2,6 +2,7 @@ import type { WhyNot } from '@porch/core';
 import type { BannerPort, InkPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
 import type { CameraPort } from './camera-port.ts';
 import type { ClipboardPort } from './clipboard-port.ts';
+import type { HandsOffPort } from './hands-off-port.ts';
 import type { VoicePort } from '@porch/client';
 import type { SoundPort } from './sound-port.ts';
 import type { FilesPort } from './files-port.ts';
@@ -21,6 +22,7 @@ export type OptionalPort =
   | 'voice'
   | 'camera'
   | 'shownScreen'
+  | 'handsOff'
   | 'files';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
@@ -41,6 +43,7 @@ export interface HostPorts {
   readonly voice?: VoicePort;
   readonly camera?: CameraPort;
   readonly shownScreen?: ShownScreenPort;
+  readonly handsOff?: HandsOffPort;
   readonly files?: FilesPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -6,6 +6,7 @@ import { clipboard } from '../../src/abilities/clipboard.ts';
 import { checkWords } from '../../src/abilities/check-words.ts';
 import { drawing } from '../../src/abilities/drawing.ts';
 import { files } from '../../src/abilities/files.ts';
+import { handsOff } from '../../src/abilities/hands-off.ts';
 import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
@@ -261,6 +262,27 @@ export const exercises: readonly Exercise[] = [
     },
     // What the technician hears is that their own picture is looked at.
     isOutward: () => false,
+  },
+  {
+    ability: handsOff,
+    permissions: ['control-input', 'block-input', 'cover-screen'],
+    // Each of the two once.
+    mostFromFlood: 2,
+    ports: (world) => ({
+      handsOff: {
+        begin: (what) => {
+          world.did(what);
+          return { end: () => Promise.resolve() };
+        },
+      },
+    }),
+    prepare: ({ connection }) => {
+      // The session says of all of it that it is allowed: what this computer holds decides.
+      const allowed = { name: 'allowed', grantNumber: 1, endsAtMs: 1e12 } as const;
+      const standings = { pim: { 'block-input': allowed, 'cover-screen': allowed } };
+      Object.assign(connection, { state: { ...connection.state, identity: 'confirmed-by-ticket', standings } });
+    },
+    act: (world) => world.say('hands-off', { type: 'keep' }),
   },
   {
     ability: checkWords,

@@ -3,6 +3,7 @@ import { checkWordsChannel } from './check-words.ts';
 import { clipboardChannel } from './clipboard.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
+import { handsOffChannel } from './hands-off.ts';
 import { inputChannel } from './input.ts';
 import { ownScreenChannel } from './own-screen.ts';
 import { pictureChannel } from './picture.ts';
@@ -25,6 +26,7 @@ export const sealedChannels = [
   voiceChannel,
   cameraChannel,
   ownScreenChannel,
+  handsOffChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -63,6 +63,8 @@ export const TicketView = z.object({
   state: z.string(),
   requester: z.object({ name: z.string(), address: z.string() }),
   asset: z.string().optional(),
+  /** What kind of device it is: a till, a ship's bridge. */
+  assetLabel: z.string().optional(),
   technician: z.string().optional(),
   description: z.string(),
 });

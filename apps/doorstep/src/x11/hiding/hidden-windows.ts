@@ -60,6 +60,11 @@ export class HiddenWindows {
     return [...shown, ...this.#left];
   }
 
+  /** Whether this window, a child of the root, is one of them. */
+  hides(window: number): boolean {
+    return this.#windows.get(window)?.isHidden ?? this.#isHiddenProgram(window);
+  }
+
   /** Hides every window of the program that made this one, now and those to come. */
   async hideProgramOf(window: number): Promise<void> {
     const { client, root } = this.#x;

@@ -3,11 +3,14 @@ import type { CapturedPiece } from '@porch/host';
 import type { ShmSegment } from 'x11';
 import type { HiddenWindows } from '../hiding/hidden-windows.ts';
 import { around } from '../server/rects.ts';
+import type { Beneath } from './beneath.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { ScreenExtensions } from '../server/extensions.ts';
 
 /** With more pieces than this, one grab of what bounds them all is cheaper. */
 const MAX_PIECES = 48;
+/** Windows that move all the time: after so many tries the picture is covered where it is not sure. */
+const MOST_TRIES = 5;
 const DAMAGE_NON_EMPTY = 3;
 const ALL_PLANES = 0xffffffff;
 const Z_PIXMAP = 2;
@@ -20,6 +23,8 @@ interface Size {
 /** Knows what changed since it last grabbed (DAMAGE), and fetches just that through shared memory. */
 export class Grabber {
   readonly damageId: number;
+  /** Set while a cover lies over the screen: then that is what is fetched. */
+  beneath: Beneath | undefined;
   readonly #x: XConnection;
   readonly #extensions: ScreenExtensions;
   readonly #hidden: HiddenWindows;
@@ -50,6 +55,10 @@ export class Grabber {
     return new Grabber(x, extensions, hidden, size, await openSegment(x, extensions, size));
   }
 
+  get size(): Size {
+    return this.#size;
+  }
+
   /** False when it has this size already. */
   async setSize(size: Size): Promise<boolean> {
     if (size.width === this.#size.width && size.height === this.#size.height) return false;
@@ -64,14 +73,36 @@ export class Grabber {
   async grab(isWhole: boolean): Promise<CapturedPiece[]> {
     const { damage, fixes } = this.#extensions;
     damage.Subtract(this.damageId, 0, this.#region);
-    const changed = await this.#x.ask<{ rectangles: Rect[] }>((cb) => fixes.FetchRegion(this.#region, cb));
-    const rects = isWhole ? [{ x: 0, y: 0, ...this.#size }] : this.#gather(changed.rectangles);
+    const { rectangles } = await this.#x.ask<{ rectangles: Rect[] }>((cb) => fixes.FetchRegion(this.#region, cb));
+    const whole = [{ x: 0, y: 0, ...this.#size }];
+    if (this.beneath) return this.#grabBeneath(this.beneath, isWhole ? whole : undefined);
+    return this.#fetchAll(this.#x.root, isWhole ? whole : this.#gather(rectangles));
+  }
+
+  /**
+   * What was put together is of one moment only when no window moved meanwhile; otherwise something that is hidden could
+   * stand where it was a moment ago, and it is put together again.
+   */
+  async #grabBeneath(beneath: Beneath, wanted: readonly Rect[] | undefined): Promise<CapturedPiece[]> {
+    let due = wanted ?? [];
+    for (let tried = 0; ; tried++) {
+      const changed = await beneath.changed();
+      due = wanted ?? this.#gather([...due, ...changed]);
+      const { changes } = beneath;
+      for (const rect of due) beneath.putTogether(rect);
+      const pieces = await this.#fetchAll(beneath.drawable, due);
+      if (beneath.changes === changes) return pieces;
+      if (tried === MOST_TRIES) return pieces.map((piece) => ({ ...piece, covered: [piece.rect] }));
+    }
+  }
+
+  #fetchAll(drawable: number, rects: readonly Rect[]): Promise<CapturedPiece[]> {
     let end = 0;
     return Promise.all(
       rects.map((rect) => {
         const at = end;
         end += rect.width * rect.height * 4;
-        return this.#fetch(rect, at);
+        return this.#fetch(drawable, rect, at);
       }),
     );
   }
@@ -83,12 +114,12 @@ export class Grabber {
     this.#segment.detach(() => true);
   }
 
-  async #fetch(rect: Rect, at: number): Promise<CapturedPiece> {
+  async #fetch(drawable: number, rect: Rect, at: number): Promise<CapturedPiece> {
     const segment = this.#segment;
     let covered: readonly Rect[] = [];
     const { x, y, width, height } = rect;
     await this.#x.ask<unknown>((cb) =>
-      segment.getImage(this.#x.root, x, y, width, height, ALL_PLANES, Z_PIXMAP, at, (error, result) => {
+      segment.getImage(drawable, x, y, width, height, ALL_PLANES, Z_PIXMAP, at, (error, result) => {
         // Now, and not later: this is how windows lay when these pixels were taken.
         covered = this.#hidden.rects;
         return cb(error, result);

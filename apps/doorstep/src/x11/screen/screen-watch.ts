@@ -1,10 +1,11 @@
 import type { ScreenWatcher } from '@porch/host';
-import type { XEvent, XInput } from 'x11';
+import type { XEvent } from 'x11';
 import { ROOT_EVENTS, type HiddenWindows } from '../hiding/hidden-windows.ts';
 import type { InkPace } from '../server/ink-pace.ts';
 import type { XConnection } from '../server/connection.ts';
-import type { ScreenExtensions } from '../server/extensions.ts';
+import type { BasicExtensions, ScreenExtensions } from '../server/extensions.ts';
 import { selectRawEvents } from '../server/input-events.ts';
+import { Beneath } from './beneath.ts';
 import { Cursor } from './cursor.ts';
 import { Grabber } from './grabber.ts';
 import { followMonitors } from './monitors.ts';
@@ -17,7 +18,7 @@ const WAIT_MS = 8;
 
 export interface WatchParts {
   readonly x: XConnection;
-  readonly extensions: ScreenExtensions & { readonly xinput: XInput };
+  readonly extensions: ScreenExtensions & BasicExtensions;
   readonly hidden: HiddenWindows;
   readonly watcher: ScreenWatcher;
   mayGrab(): boolean;
@@ -32,6 +33,7 @@ export class ScreenWatch {
   readonly #cursor: Cursor;
   readonly #listener = (event: XEvent): void => this.#follow(event);
   #stopMonitors: () => void = () => undefined;
+  #cover: number | undefined;
   #isStopped = false;
   #isBusy = false;
   #isWholeDue = true;
@@ -68,6 +70,27 @@ export class ScreenWatch {
     return watch;
   }
 
+  /** From now on the picture is of what lies beneath this window; of the screen as it is without one. */
+  async lookBeneath(cover: number | undefined): Promise<void> {
+    const { x, extensions, hidden } = this.#parts;
+    this.#cover = cover;
+    const opened =
+      cover === undefined || this.#isStopped
+        ? undefined
+        : await Beneath.open({
+            x,
+            extensions,
+            cover,
+            size: this.#grabber.size,
+            isHidden: (window) => hidden.hides(window),
+            onChanged: () => this.#grabSoon(),
+          });
+    const before = this.#grabber.beneath;
+    this.#grabber.beneath = opened;
+    before?.close();
+    this.captureAll();
+  }
+
   /** Tells everything once more, soon. */
   captureAll(): void {
     this.#isWholeDue = true;
@@ -80,6 +103,7 @@ export class ScreenWatch {
     clearTimeout(this.#timer);
     clearTimeout(this.#pointerTimer);
     this.#parts.x.client.removeListener('event', this.#listener);
+    this.#grabber.beneath?.close();
     this.#grabber.close();
   }
 
@@ -109,7 +133,9 @@ export class ScreenWatch {
 
   async #takeSize({ width, height }: XEvent): Promise<void> {
     if (width === undefined || height === undefined) return;
-    if (await this.#grabber.setSize({ width, height })) this.captureAll();
+    if (!(await this.#grabber.setSize({ width, height }))) return;
+    if (this.#cover === undefined) this.captureAll();
+    else await this.lookBeneath(this.#cover);
   }
 
   #grabSoon(leastMs = 0): void {

@@ -15,6 +15,7 @@ export class X11Screen implements ScreenSource {
   readonly #pace: InkPace;
   #size: { width: number; height: number };
   #watch: ScreenWatch | undefined;
+  #cover: number | undefined;
 
   private constructor(
     x: XConnection,
@@ -59,9 +60,21 @@ export class X11Screen implements ScreenSource {
       pace: this.#pace,
     });
     this.#watch = watch;
+    if (this.#cover !== undefined) await watch.lookBeneath(this.#cover);
     return () => {
       if (this.#watch === watch) this.#watch = undefined;
       watch.stop();
+    };
+  }
+
+  /** While this window covers the screen the picture is of what lies beneath it; the returned function ends that. */
+  async lookBeneath(cover: number): Promise<() => Promise<void>> {
+    this.#cover = cover;
+    await this.#watch?.lookBeneath(cover);
+    return async () => {
+      if (this.#cover !== cover) return;
+      this.#cover = undefined;
+      if (!this.#x.isGone) await this.#watch?.lookBeneath(undefined);
     };
   }
 

@@ -36,7 +36,7 @@ export class XConnection {
       });
       client.on('error', (error) => {
         // Errors about windows of other programs that are gone meanwhile come here: they concern nobody.
-        if (!/Bad (window|drawable|damage|region|match|access)/i.test(error.message)) onError(error);
+        if (!/Bad (window|drawable|damage|region|match|access)|PICTURE argument/i.test(error.message)) onError(error);
       });
     });
     const [screen] = answer.screen;
@@ -70,7 +70,9 @@ export class XConnection {
     });
   }
 
-  extension<T>(name: 'shm' | 'damage' | 'fixes' | 'xtest' | 'xinput' | 'shape' | 'randr'): Promise<T> {
+  extension<T>(
+    name: 'shm' | 'damage' | 'fixes' | 'xtest' | 'xinput' | 'shape' | 'randr' | 'composite' | 'render',
+  ): Promise<T> {
     return this.ask<unknown>((cb) => this.client.require(name, cb)) as Promise<T>;
   }
 

@@ -28,6 +28,14 @@ export function around(a: Rect, b: Rect): Rect {
 /** The smallest that holds all of them; there is at least one. */
 export const boundsOf = (rects: readonly Rect[]): Rect => rects.reduce(around);
 
+/** What lies in both; undefined when nothing does. */
+export function common(a: Rect, b: Rect): Rect | undefined {
+  const [x, y] = [Math.max(a.x, b.x), Math.max(a.y, b.y)];
+  const width = Math.min(a.x + a.width, b.x + b.width) - x;
+  const height = Math.min(a.y + a.height, b.y + b.height) - y;
+  return width > 0 && height > 0 ? { x, y, width, height } : undefined;
+}
+
 /** What of a rectangle lies outside of another: at most four pieces. */
 export function without(rect: Rect, hole: Rect): Rect[] {
   const x0 = Math.max(rect.x, hole.x);

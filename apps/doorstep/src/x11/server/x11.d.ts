@@ -88,7 +88,17 @@ declare module 'x11' {
       planes: number,
       callback: Reply<{ data: Buffer }>,
     ): void;
-    GetGeometry(drawable: number, callback: Reply<{ xPos: number; yPos: number; width: number; height: number }>): void;
+    GetGeometry(
+      drawable: number,
+      callback: Reply<{
+        xPos: number;
+        yPos: number;
+        width: number;
+        height: number;
+        borderWidth: number;
+        depth: number;
+      }>,
+    ): void;
     TranslateCoordinates(
       from: number,
       to: number,
@@ -113,6 +123,9 @@ declare module 'x11' {
     ConvertSelection(requestor: number, selection: number, target: number, property: number, time: number): void;
     SetSelectionOwner(window: number, selection: number, time: number): void;
     SendEvent(destination: number, propagate: number, mask: number, event: Buffer): void;
+    GetSelectionOwner(selection: number, callback: Reply<number>): void;
+    CreatePixmap(id: number, drawable: number, depth: number, width: number, height: number): void;
+    FreePixmap(id: number): void;
     GetAtomName(atom: number, callback: Reply<string>): void;
     ConfigureWindow(id: number, values: Record<string, number>): void;
     GetWindowAttributes(
@@ -165,6 +178,9 @@ declare module 'x11' {
   export interface Fixes {
     CreateRegion(region: number, rectangles: unknown[]): void;
     DestroyRegion(region: number): void;
+    CreateRegionFromWindow(region: number, window: number, kind: number): void;
+    SetPictureClipRegion(picture: number, region: number, x: number, y: number): void;
+    SetWindowShapeRegion(window: number, kind: number, x: number, y: number, region: number): void;
     FetchRegion(
       region: number,
       callback: Reply<{ rectangles: { x: number; y: number; width: number; height: number }[] }>,
@@ -175,14 +191,42 @@ declare module 'x11' {
       callback: Reply<{ width: number; height: number; xhot: number; yhot: number; cursorImage: Buffer }>,
     ): void;
   }
+  export interface Composite {
+    majorOpcode: number;
+    Redirect: Record<string, number>;
+    RedirectSubwindows(window: number, how: number): void;
+    GetOverlayWindow(window: number, callback: Reply<number>): void;
+  }
+  export interface Render {
+    rgb24: number;
+    rgba32: number;
+    PictOp: Record<string, number>;
+    CreatePicture(picture: number, drawable: number, format: number, values: Record<string, number>): void;
+    FreePicture(picture: number): void;
+    Composite(
+      operation: number,
+      source: number,
+      mask: number,
+      target: number,
+      sourceX: number,
+      sourceY: number,
+      maskX: number,
+      maskY: number,
+      targetX: number,
+      targetY: number,
+      width: number,
+      height: number,
+    ): void;
+  }
   export interface XTest {
     majorOpcode: number;
     FakeInput(type: number, detail: number, time: number, window: number, x: number, y: number): void;
   }
   export interface XInput {
+    majorOpcode: number;
     EventMask: Record<string, number>;
     XIQueryVersion(major: number, minor: number, callback: Reply<unknown>): void;
-    XIQueryDevice(device: number, callback: Reply<{ deviceId: number; name: string }[]>): void;
+    XIQueryDevice(device: number, callback: Reply<{ deviceId: number; name: string; use: number }[]>): void;
     XISelectEvents(window: number, masks: { deviceId: number; mask: number }[]): void;
   }
   export interface Randr {

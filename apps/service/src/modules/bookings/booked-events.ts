@@ -1,5 +1,6 @@
 import type { SessionEvent } from '@porch/core';
 import type { BookingBody, TicketView } from '@porch/wire';
+import { labelOf } from '../tickets/label-of.ts';
 import type { Technician } from '../people/technician.ts';
 
 /** The first entries of a session that is booked: who it is with, and whom it is for. */
@@ -15,6 +16,7 @@ export const bookedEvents = (
     behind: ticket ? 'ticket' : 'nothing',
     language: about.language,
     ...(ticket ? { ticketRef: ticket.ref } : {}),
+    ...labelOf(ticket),
     personal: {
       technicianName: technician.name,
       purpose: about.purpose,

@@ -2,6 +2,7 @@ import { NO_PURPOSE, type SessionEvent } from '@porch/core';
 import type { TicketView } from '@porch/wire';
 import type { Device } from '../devices/device-desk.ts';
 import type { WaitingEntry } from '../queue/queue-desk.ts';
+import { labelOf } from '../tickets/label-of.ts';
 import type { Technician } from '../people/technician.ts';
 
 /** The first entries of a session: who prepared it and what stands behind it; and, apart, whom it is for. */
@@ -26,6 +27,7 @@ export function preparedEvents(
     behind,
     ...(entry ? { language: entry.language, isConfirmed: entry.isConfirmed } : {}),
     ...(device ? { deviceId: device.id, language: device.language } : {}),
+    ...labelOf(ticket),
     ...(ref ? { ticketRef: ticket?.ref ?? ref } : {}),
     personal: {
       technicianName: me.name,

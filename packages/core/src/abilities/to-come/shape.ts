@@ -25,14 +25,6 @@ export const toCome = defineShape({
       isSensitive: true,
       isNotForMinors: true,
     },
-    'cover-screen': {
-      needs: 'control-input',
-      isSensitive: true,
-    },
-    'block-input': {
-      needs: 'control-input',
-      isSensitive: true,
-    },
   },
   events: {},
   initial: {},

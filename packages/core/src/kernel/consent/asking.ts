@@ -1,11 +1,31 @@
 import { refuse, type Decision } from '../../decision.ts';
 import { askAgainMs, askOpenMs } from '../../permission/asking.ts';
-import { rulesOf } from '../../permission/permission.ts';
+import { apartFrom, rulesOf, type Permission } from '../../permission/permission.ts';
 import { isEffective } from '../../permission/permission-rules.ts';
 import type { KernelCommandOf } from '../commands.ts';
 import type { DecideContext } from '../decider.ts';
 import type { KernelEvent } from '../events.ts';
-import { consentHolderOf, isTakingOver, standingOf, whyNotWith, type KernelState, type Participant } from '../state.ts';
+import {
+  consentHolderOf,
+  isConfirmed,
+  isTakingOver,
+  standingOf,
+  whyNotWith,
+  type KernelState,
+  type Participant,
+} from '../state.ts';
+
+/** Whether what must never come together with it is held, or being asked for, by anybody. */
+function isKeptApart(s: KernelState, permission: Permission, wanted: readonly Permission[], nowMs: number): boolean {
+  return apartFrom(permission).some(
+    (other) =>
+      wanted.includes(other) ||
+      Object.keys(s.standings).some((participantId) => {
+        const standing = standingOf(s, participantId, other);
+        return isEffective(standing, nowMs) || (standing.name === 'waiting' && nowMs < standing.expiresAtMs);
+      }),
+  );
+}
 
 /** What becomes of an ask: it stays open for its time, or the reason why it is not even put. */
 export function askEvents(
@@ -31,6 +51,8 @@ export function askEvents(
     const rules = rulesOf(permission);
     if (!x.mayAsk(me.technicianId, permission)) return refuse('NOT_ALLOWED_BY_DESK');
     if (!x.isWritten(permission)) return refuse('UPGRADE_UNFINISHED');
+    if (rules.needsConfirmed && !isConfirmed(s)) return refuse('IDENTITY_UNCONFIRMED');
+    if (isKeptApart(s, permission, wanted, x.nowMs)) return refuse('NEVER_TOGETHER');
     // A colleague's takeover is the one prompt that lists everything; otherwise a sensitive one stands alone.
     if (rules.isSensitive && wanted.length > 1 && !isTakingOver(s, me.technicianId)) return refuse('ASKED_ALONE');
     if (rules.needs && !wanted.includes(rules.needs) && !isEffective(standingOf(s, me.id, rules.needs), x.nowMs))

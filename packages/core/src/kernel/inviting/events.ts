@@ -17,6 +17,8 @@ export const invitingEvents = [
     ticketRef: z.string().max(40).optional(),
     /** The device that is visited under its standing consent, or with a yes of whoever sits there. */
     deviceId: id.optional(),
+    /** What kind of device it is about, as the ticket system says: it rules out some acts. */
+    deviceLabel: z.string().max(40).optional(),
     personal: z
       .strictObject({
         technicianName: z.string(),

@@ -7,6 +7,7 @@ export const invitingEvolvers = {
     technicianId: e.technicianId,
     behind: e.behind,
     deviceId: e.deviceId,
+    deviceLabel: e.deviceLabel,
     ticketRef: e.ticketRef,
     language: e.language ?? s.language,
     technicianName: e.personal?.technicianName,
