@@ -71,7 +71,7 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
 
   // The pointer lands on the very pixel, at every size.
   await page.locator('[data-test=work]').click();
-  await page.getByRole('button', { name: 'Hands off' }).waitFor();
+  await page.getByRole('button', { name: 'Pause my input' }).waitFor();
   for (const [size, x, y] of [
     ['Fit', 333, 222],
     ['50%', 700, 401],

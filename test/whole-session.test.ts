@@ -77,7 +77,7 @@ describe('with a one-time code, from nothing to the receipt', () => {
     await person.answer(true, 1_100);
     await chip(pim.page, 'control-input', 'allowed');
     await pim.page.locator('[data-test=work]').click();
-    await pim.page.getByRole('button', { name: 'Hands off' }).waitFor();
+    await pim.page.getByRole('button', { name: 'Pause my input' }).waitFor();
     await pim.page.mouse.click(...at);
     await pim.page.keyboard.press('Control+End');
     await pim.page.keyboard.type('barcode-height = 24 {Ok} @~');

@@ -69,8 +69,11 @@ it('their keys reach nothing while mine do, until they press the one that gives 
   const at = await w.person.pointer();
   await w.person.click(at.x, at.y);
   expect(w.catcher.heard).not.toContain(-1);
-  w.act({ act: 'key', key: 'b', isDown: true }, { act: 'key', key: 'b', isDown: false });
-  await until('what the technician types', () => w.catcher.heard.includes(LETTER_B));
+  await until('what the technician types', () => {
+    w.lease.open();
+    w.act({ act: 'key', key: 'b', isDown: true }, { act: 'key', key: 'b', isDown: false });
+    return w.catcher.heard.includes(LETTER_B);
+  });
   const endsAtMs = w.handsOff.resting[0]?.endsAtMs ?? Infinity;
   expect(endsAtMs - w.technician.serviceNowMs).toBeLessThanOrEqual(5 * 60_000);
   expect(w.told()).toContain('Your own mouse and keyboard rest while Pim Aldersey works');
@@ -109,12 +112,14 @@ it('their screen is covered for them alone: what lies beneath is seen, changes, 
   const menu = await KeyCatcher.at(w.display, { x: 400, y: 300, width: 160, height: 200 }, GREEN);
   await until('the menu', () => w.pixels()[400 * 1280 + 480] === GREEN);
   expect([...dumpScreen(w.display)].includes(GREEN)).toBe(false);
-  w.act(
-    { act: 'move', x: 480, y: 400 },
-    { act: 'button', x: 480, y: 400, button: 'left', isDown: true },
-    { act: 'button', x: 480, y: 400, button: 'left', isDown: false },
-  );
-  await until('the click', () => menu.heard.includes(-1));
+  await until('the click', () => {
+    w.lease.open();
+    w.act(
+      { act: 'button', x: 480, y: 400, button: 'left', isDown: true },
+      { act: 'button', x: 480, y: 400, button: 'left', isDown: false },
+    );
+    return menu.heard.includes(-1);
+  });
   expect(w.told()).toContain('Your screen is covered while Pim Aldersey works');
 
   await w.person.tapKey(ESCAPE);
@@ -195,36 +200,46 @@ const helpersOf = (pid: number | undefined) =>
     .split('\n')
     .map(Number);
 
-/** How it may come to an end, though nobody pressed the key. */
-const endings: readonly [how: string, end: (w: Working) => unknown][] = [
-  ['Control, Alt and S were pressed, which is Stop', ({ person }) => person.chord([CONTROL, ALT, LETTER_S])],
-  ['mouse and keyboard were taken back', (w) => takeBack(w, 'control-input')],
-  ['the technician’s program fell silent', ({ handsOff }) => handsOff.close()],
-  ['the technician left', ({ technician }) => technician.command({ type: 'leaveSession', reason: 'done' })],
-  ['the session ended', ({ customer }) => customer.command({ type: 'endSession', reason: 'customer', why: '' })],
-  [
-    'its processes were killed',
-    ({ doorstep }) => helpersOf(doorstep.pid).forEach((pid) => process.kill(pid, 'SIGKILL')),
-  ],
-  ['Doorstep was killed', ({ doorstep }) => doorstep.kill('SIGKILL')],
-  ['Doorstep stands still', ({ doorstep }) => doorstep.kill('SIGSTOP')],
-  ['the service is gone', () => house.killService()],
-];
 const takeBack = ({ customer, technician: { participantId } }: Working, permission: Permission) =>
   customer.command({ type: 'withdrawPermission', participantId, permission, why: 'enough' });
 
-it.each(endings)('keys and screen are theirs again when %s', async (how, end) => {
-  const w = await working();
+/** Both rest, and then they do not, though nobody pressed the key. */
+async function restsUntil(w: Working, end: () => unknown): Promise<void> {
   await w.block();
   await w.cover();
   await until('both', () => w.resting().length === 2 && w.seenThere() === COVER);
   await w.catcher.focus();
   expect(await w.personTypes()).toBe(false);
-  await end(w);
+  await end();
   await until('their screen', () => w.seenThere() === GREEN);
   await w.catcher.focus();
   await until('their keys', w.personTypes);
   expect(await w.person.keysDown()).toEqual([]);
+}
+
+it('keys and screen are theirs again when its processes die, the technician falls silent, or control is taken back', async () => {
+  const w = await working();
+  await restsUntil(w, () => helpersOf(w.doorstep.pid).forEach((pid) => process.kill(pid, 'SIGKILL')));
+  await until(
+    'both to be over',
+    () => w.standing('block-input') === 'takenBack' && w.standing('cover-screen') === 'takenBack',
+  );
+  await restsUntil(w, () => takeBack(w, 'control-input'));
+  await askAndAgree(w.technician, w.person, ['control-input']);
+  await restsUntil(w, () => w.handsOff.close());
+  w.close();
+});
+
+/** After these there is no session, or nobody who could say so. */
+const endings: readonly [how: string, end: (w: Working) => unknown][] = [
+  ['Control, Alt and S were pressed, which is Stop', ({ person }) => person.chord([CONTROL, ALT, LETTER_S])],
+  ['Doorstep was killed', ({ doorstep }) => doorstep.kill('SIGKILL')],
+  ['Doorstep stands still', ({ doorstep }) => doorstep.kill('SIGSTOP')],
+  ['the service is gone', () => house.killService()],
+];
+it.each(endings)('keys and screen are theirs again when %s', async (how, end) => {
+  const w = await working();
+  await restsUntil(w, () => end(w));
   if (how === 'Doorstep stands still') w.doorstep.kill('SIGCONT');
   if (how === 'the service is gone') await house.startService();
   w.close();

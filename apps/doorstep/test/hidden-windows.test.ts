@@ -13,6 +13,7 @@ const SECRET = 0xc0ffee;
 const SECRET_RGBA = (0xff000000 | (0xee << 16) | (0xff << 8) | 0xc0) >>> 0;
 const FRAMES = process.env['PORCH_TEST_LONG'] ? 5_000 : 1_000;
 const [WIDTH, HEIGHT] = [800, 600];
+const COVER = 0x0a2a2f;
 const INPUT_OUTPUT = 1;
 const EXPOSURE = 1 << 15;
 const SHAPE_BOUNDING = 0;
@@ -23,132 +24,146 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-it('never sends one pixel of hidden windows, however they move, overlap, pop up and go, in a thousand frames', async () => {
-  const { display } = await startDesktop(house.processes, {
-    name: 'hidden windows',
-    home: join(house.folder, 'home-hidden'),
-    width: WIDTH,
-    height: HEIGHT,
-    programs: 'none',
-  });
-  const under = await XConnection.open(display, () => undefined);
-  const secret = await XConnection.open(display, () => undefined);
-  const { shape } = await loadExtensions(secret);
-  const make = (x: XConnection, rect: [number, number, number, number], values: Record<string, number>) => {
-    const window = x.client.AllocID();
-    x.client.CreateWindow(window, x.root, ...rect, 0, 0, INPUT_OUTPUT, 0, { overrideRedirect: 1, ...values });
-    return window;
-  };
-  // A window without a background shows old pixels until its program draws, which takes it a while here.
-  const late = make(under, [100, 80, 500, 420], { eventMask: EXPOSURE });
-  const gc = under.client.AllocID();
-  under.client.CreateGC(gc, late, { foreground: 0x335577 });
-  const draw = () => {
-    if (!under.isGone)
-      (under.client as unknown as { PolyFillRectangle(...args: unknown[]): void }).PolyFillRectangle(
-        late,
-        gc,
-        [0, 0, 500, 420],
-      );
-  };
-  let redraws = 0;
-  under.client.on('event', (event) => {
-    if (event.name === 'Expose') setTimeout(draw, 60 + (redraws++ % 5) * 30);
-  });
-  under.client.MapWindow(late);
-  // Above the hidden ones at times, and not hidden itself.
-  const beside = make(under, [300, 200, 150, 120], { backgroundPixel: 0x884422 });
-  under.client.MapWindow(beside);
-  await under.flush();
+it.each([
+  ['', false],
+  [', beneath a cover', true],
+])(
+  'never sends one pixel of hidden windows, however they move, overlap, pop up and go%s, in a thousand frames',
+  async (_where, isCovered) => {
+    const { display } = await startDesktop(house.processes, {
+      name: 'hidden windows',
+      home: join(house.folder, `home-hidden-${String(isCovered)}`),
+      width: WIDTH,
+      height: HEIGHT,
+      programs: 'none',
+    });
+    const under = await XConnection.open(display, () => undefined);
+    const secret = await XConnection.open(display, () => undefined);
+    const { shape } = await loadExtensions(secret);
+    const make = (x: XConnection, rect: [number, number, number, number], values: Record<string, number>) => {
+      const window = x.client.AllocID();
+      x.client.CreateWindow(window, x.root, ...rect, 0, 0, INPUT_OUTPUT, 0, { overrideRedirect: 1, ...values });
+      return window;
+    };
+    // A window without a background shows old pixels until its program draws, which takes it a while here.
+    const late = make(under, [100, 80, 500, 420], { eventMask: EXPOSURE });
+    const gc = under.client.AllocID();
+    under.client.CreateGC(gc, late, { foreground: 0x335577 });
+    const draw = () => {
+      if (!under.isGone)
+        (under.client as unknown as { PolyFillRectangle(...args: unknown[]): void }).PolyFillRectangle(
+          late,
+          gc,
+          [0, 0, 500, 420],
+        );
+    };
+    let redraws = 0;
+    under.client.on('event', (event) => {
+      if (event.name === 'Expose') setTimeout(draw, 60 + (redraws++ % 5) * 30);
+    });
+    under.client.MapWindow(late);
+    // Above the hidden ones at times, and not hidden itself.
+    const beside = make(under, [300, 200, 150, 120], { backgroundPixel: 0x884422 });
+    under.client.MapWindow(beside);
+    await under.flush();
 
-  const plain = make(secret, [120, 100, 140, 110], { backgroundPixel: SECRET });
-  const shaped = make(secret, [400, 300, 160, 120], { backgroundPixel: SECRET });
-  shape.Rectangles(shape.Op['Set'] ?? 0, SHAPE_BOUNDING, shaped, 0, 0, [
-    [0, 0, 60, 120],
-    [60, 40, 100, 30],
-  ]);
-  // One that the window manager puts a frame around.
-  const managed = secret.client.AllocID();
-  secret.client.CreateWindow(managed, secret.root, 500, 60, 130, 90, 0, 0, INPUT_OUTPUT, 0, {
-    backgroundPixel: SECRET,
-  });
-  for (const window of [plain, shaped, managed]) secret.client.MapWindow(window);
-  await secret.flush();
+    const plain = make(secret, [120, 100, 140, 110], { backgroundPixel: SECRET });
+    const shaped = make(secret, [400, 300, 160, 120], { backgroundPixel: SECRET });
+    shape.Rectangles(shape.Op['Set'] ?? 0, SHAPE_BOUNDING, shaped, 0, 0, [
+      [0, 0, 60, 120],
+      [60, 40, 100, 30],
+    ]);
+    // One that the window manager puts a frame around.
+    const managed = secret.client.AllocID();
+    secret.client.CreateWindow(managed, secret.root, 500, 60, 130, 90, 0, 0, INPUT_OUTPUT, 0, {
+      backgroundPixel: SECRET,
+    });
+    for (const window of [plain, shaped, managed]) secret.client.MapWindow(window);
+    await secret.flush();
 
-  const doorstep = await XConnection.open(display, () => undefined);
-  const extensions = await loadExtensions(doorstep);
-  const hidden = new HiddenWindows(doorstep, extensions.damage);
-  const name = await secret.atom('WM_NAME');
-  const string = await secret.atom('STRING');
-  secret.client.ChangeProperty(0, plain, name, string, 8, Buffer.from('Payroll of Marrowick Ferries'));
-  await secret.flush();
-  expect(await hidden.hideTitled('payroll')).toBe(1);
+    const doorstep = await XConnection.open(display, () => undefined);
+    const extensions = await loadExtensions(doorstep);
+    const hidden = new HiddenWindows(doorstep, extensions.damage);
+    const name = await secret.atom('WM_NAME');
+    const string = await secret.atom('STRING');
+    secret.client.ChangeProperty(0, plain, name, string, 8, Buffer.from('Payroll of Marrowick Ferries'));
+    await secret.flush();
+    expect(await hidden.hideTitled('payroll')).toBe(1);
 
-  const source = new TileSource(WIDTH, HEIGHT, { deflate: (bytes) => deflateRawSync(bytes, { level: 1 }) });
-  source.mayLose = false;
-  const viewer = new ViewerPicture(codecs.inflate);
-  let [frames, leaked, covered] = [0, 0, 0];
-  const watch = await ScreenWatch.start({
-    x: doorstep,
-    extensions,
-    hidden,
-    watcher: {
-      onMonitors: () => undefined,
-      onCursorShape: () => undefined,
-      onCursorPosition: () => undefined,
-      onPixels(pieces) {
-        frames++;
-        for (const { rect, pixels, covered: areas } of pieces) {
-          source.put(rect, pixels);
-          for (const each of areas) source.cover(each, 0x6b7b7c);
-          covered += areas.length;
-        }
-        // What is searched is what is sent: every message, as it is decoded.
-        for (let unit = source.next(200_000); unit; unit = source.next(200_000)) {
-          const { rects } = viewer.take({ ...unit, generation: 1 });
-          const { rgba } = viewer;
-          const words = new Uint32Array(rgba.buffer, rgba.byteOffset, WIDTH * HEIGHT);
-          for (const r of rects)
-            for (let y = r.y; y < r.y + r.height; y++)
-              if (words.subarray(y * WIDTH + r.x, y * WIDTH + r.x + r.width).includes(SECRET_RGBA)) leaked++;
-        }
+    const source = new TileSource(WIDTH, HEIGHT, { deflate: (bytes) => deflateRawSync(bytes, { level: 1 }) });
+    source.mayLose = false;
+    const viewer = new ViewerPicture(codecs.inflate);
+    let [frames, leaked, covered] = [0, 0, 0];
+    const watch = await ScreenWatch.start({
+      x: doorstep,
+      extensions,
+      hidden,
+      watcher: {
+        onMonitors: () => undefined,
+        onCursorShape: () => undefined,
+        onCursorPosition: () => undefined,
+        onPixels(pieces) {
+          frames++;
+          for (const { rect, pixels, covered: areas } of pieces) {
+            source.put(rect, pixels);
+            for (const each of areas) source.cover(each, 0x6b7b7c);
+            covered += areas.length;
+          }
+          // What is searched is what is sent: every message, as it is decoded.
+          for (let unit = source.next(200_000); unit; unit = source.next(200_000)) {
+            const { rects } = viewer.take({ ...unit, generation: 1 });
+            const { rgba } = viewer;
+            const words = new Uint32Array(rgba.buffer, rgba.byteOffset, WIDTH * HEIGHT);
+            for (const r of rects)
+              for (let y = r.y; y < r.y + r.height; y++)
+                if (words.subarray(y * WIDTH + r.x, y * WIDTH + r.x + r.width).includes(SECRET_RGBA)) leaked++;
+          }
+        },
       },
-    },
-    mayGrab: () => true,
-    pace: new InkPace(),
-    leastGapMs: () => 0,
-  });
-  let popUp: number | undefined;
-  for (let n = 0; frames < FRAMES; n++) {
-    secret.client.MoveWindow(plain, 60 + ((n * 37) % 480), 40 + ((n * 23) % 380));
-    secret.client.MoveWindow(shaped, 80 + ((n * 29) % 450), 60 + ((n * 31) % 360));
-    if (n % 3 === 0) secret.client.MoveWindow(managed, 40 + ((n * 17) % 500), 30 + ((n * 13) % 400));
-    if (n % 5 === 0) under.client.MoveWindow(beside, 60 + ((n * 19) % 500), 50 + ((n * 11) % 380));
-    if (n % 7 === 0) (n % 14 ? under : secret).client.RaiseWindow(n % 14 ? beside : plain);
-    if (n % 11 === 0) {
-      // A pop-up of the same program, made and gone again.
-      if (popUp !== undefined) secret.client.DestroyWindow(popUp);
-      popUp = make(secret, [50 + ((n * 41) % 600), 50 + ((n * 7) % 450), 90, 70], { backgroundPixel: SECRET });
-      secret.client.MapWindow(popUp);
+      mayGrab: () => true,
+      pace: new InkPace(),
+      leastGapMs: () => 0,
+    });
+    const cover = make(under, [0, 0, WIDTH, HEIGHT], { backgroundPixel: COVER });
+    if (isCovered) {
+      await watch.lookBeneath(cover);
+      under.client.MapWindow(cover);
+      await under.flush();
     }
-    if (n % 13 === 0) secret.client.UnmapWindow(shaped);
-    if (n % 13 === 4) secret.client.MapWindow(shaped);
-    await Promise.all([secret.flush(), under.flush()]);
-  }
-  expect(covered, 'there was something to hide all the time').toBeGreaterThan(FRAMES);
-  expect(leaked).toBe(0);
+    let popUp: number | undefined;
+    for (let n = 0; frames < FRAMES; n++) {
+      secret.client.MoveWindow(plain, 60 + ((n * 37) % 480), 40 + ((n * 23) % 380));
+      secret.client.MoveWindow(shaped, 80 + ((n * 29) % 450), 60 + ((n * 31) % 360));
+      if (n % 3 === 0) secret.client.MoveWindow(managed, 40 + ((n * 17) % 500), 30 + ((n * 13) % 400));
+      if (n % 5 === 0) under.client.MoveWindow(beside, 60 + ((n * 19) % 500), 50 + ((n * 11) % 380));
+      if (n % 7 === 0) (n % 14 ? under : secret).client.RaiseWindow(n % 14 ? beside : plain);
+      if (n % 11 === 0) {
+        // A pop-up of the same program, made and gone again.
+        if (popUp !== undefined) secret.client.DestroyWindow(popUp);
+        popUp = make(secret, [50 + ((n * 41) % 600), 50 + ((n * 7) % 450), 90, 70], { backgroundPixel: SECRET });
+        secret.client.MapWindow(popUp);
+      }
+      if (n % 13 === 0) secret.client.UnmapWindow(shaped);
+      if (n % 13 === 4) secret.client.MapWindow(shaped);
+      if (isCovered) under.client.RaiseWindow(cover);
+      await Promise.all([secret.flush(), under.flush()]);
+    }
+    expect(covered, 'there was something to hide all the time').toBeGreaterThan(FRAMES);
+    expect(leaked).toBe(0);
 
-  // And what is not hidden is still seen once it has drawn itself again.
-  secret.close();
-  await until('the window beneath to be seen again', () => {
-    draw();
-    const at = 300 + 250 * WIDTH;
-    return viewer.rgba[at * 4] !== 0x6b;
-  });
-  watch.stop();
-  doorstep.close();
-  under.close();
-}, 120_000);
+    // And what is not hidden is still seen once it has drawn itself again.
+    secret.close();
+    await until('the window beneath to be seen again', () => {
+      draw();
+      const at = 300 + 250 * WIDTH;
+      return viewer.rgba[at * 4] !== 0x6b;
+    });
+    watch.stop();
+    doorstep.close();
+    under.close();
+  },
+  120_000,
+);
 
 it('knows where a window lies that moved while nothing was hidden, and covers what a closed one leaves until it is drawn over', async () => {
   const { display } = await startDesktop(house.processes, {

@@ -56,6 +56,10 @@ const notCompared = computed(() =>
     : [],
 );
 
+/** Who asks that mouse and keyboard be left alone. */
+const stepBackFor = computed(() =>
+  technicians.value.find(({ id }) => id === state.value.slices['hands-off'].stepBackFor),
+);
 const isPrivate = computed(() => state.value.slices.presence.privateAt.length > 0);
 /** Meant for looking: what this page can do comes first. */
 const isLookFirst = computed(
@@ -139,6 +143,9 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
     <p class="quiet keys">{{ w.session.keys }}</p>
     <p v-if="session.status.value !== 'live'" class="trouble" role="status">
       {{ w.session.lineGone }}
+    </p>
+    <p v-if="stepBackFor" class="card asks" role="status" data-test="step-back">
+      {{ w.session.stepBack({ who: first(stepBackFor.name) }) }}
     </p>
     <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
 

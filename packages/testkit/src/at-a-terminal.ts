@@ -8,10 +8,14 @@ export async function atATerminal(
   house: House,
   desktop: XDesktop,
   env: NodeJS.ProcessEnv = {},
+  /** They come by the link in it, and are known by that. */
+  ticketRef?: string,
 ): Promise<{ porch(...args: string[]): Promise<ProgramResult>; readonly person: PersonAtDesk }> {
   const porch = (...args: string[]) => house.porch('pim', args, 'harbour-lamp-41', env);
   await porch('sign-in', '--service', house.url, '--email', 'pim.aldersey@marrowick.example', '--password-stdin');
-  const { link } = JSON.parse((await porch('start', '--json')).out) as { link: string };
+  const started = await porch('start', '--json', ...(ticketRef ? [ticketRef] : []));
+  const known = ticketRef ? await porch('invite', 'ticket', '--json') : started;
+  const { link } = JSON.parse(known.out) as { link: string };
   const customer = await house.customer({ link: link.split('/').at(-1) ?? '' });
   await customer.live.command({ type: 'introduceCustomer', name: 'Bettina Crole', address: '' });
   await customer.live.command({ type: 'answerCall', answer: 'i-called' });

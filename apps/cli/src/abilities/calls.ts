@@ -2,6 +2,7 @@ import { cameraCalls } from './camera/calls.ts';
 import { clipboardCalls } from './clipboard/calls.ts';
 import { drawingCalls } from './drawing/calls.ts';
 import { filesCalls } from './files/calls.ts';
+import { handsOffCalls } from './hands-off/calls.ts';
 import { inputCalls } from './input/calls.ts';
 import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
@@ -20,6 +21,7 @@ export const abilityCalls = {
   ...speakingCalls,
   ...cameraCalls,
   ...ownScreenCalls,
+  ...handsOffCalls,
   ...filesCalls,
   ...standingCalls,
   ...screenshotCalls,

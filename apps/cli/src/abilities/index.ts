@@ -3,6 +3,7 @@ import { camera } from './camera/cli.ts';
 import { clipboard } from './clipboard/cli.ts';
 import { drawing } from './drawing/cli.ts';
 import { files } from './files/cli.ts';
+import { handsOff } from './hands-off/cli.ts';
 import { input } from './input/cli.ts';
 import { ownScreen } from './own-screen/cli.ts';
 import { picture } from './picture/cli.ts';
@@ -22,6 +23,7 @@ export const cliAbilities: readonly CliAbility[] = [
   speaking,
   camera,
   ownScreen,
+  handsOff,
   files,
   standing,
 ];

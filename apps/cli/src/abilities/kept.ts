@@ -3,6 +3,7 @@ import { keptCheckWords } from './check-words/kept.ts';
 import { keptClipboard } from './clipboard/kept.ts';
 import { keptDrawing } from './drawing/kept.ts';
 import { keptFiles } from './files/kept.ts';
+import { keptHandsOff } from './hands-off/kept.ts';
 import { keptInput } from './input/kept.ts';
 import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPicture } from './picture/kept.ts';
@@ -22,6 +23,7 @@ export const keptAbilities = [
   keptSpeaking,
   keptCamera,
   keptOwnScreen,
+  keptHandsOff,
   keptCheckWords,
   keptStanding,
   keptScreenshot,

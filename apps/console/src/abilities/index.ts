@@ -4,6 +4,7 @@ import type { ConsoleAbility } from './console-ability.ts';
 import { clipboard } from './clipboard/index.ts';
 import { drawing } from './drawing/index.ts';
 import { files } from './files/index.ts';
+import { handsOff } from './hands-off/index.ts';
 import { input } from './input/index.ts';
 import { ownScreen } from './own-screen/index.ts';
 import { picture } from './picture/index.ts';
@@ -25,6 +26,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   speaking,
   camera,
   ownScreen,
+  handsOff,
   checkWords,
   presence,
   standing,

@@ -11,10 +11,10 @@ const { isWorking, open, release } = props.session.tool(inputTool);
 <template>
   <NButton
     size="small"
-    type="primary"
+    :type="isWorking ? 'default' : 'primary'"
     data-test="work"
     :aria-pressed="isWorking"
     @click="isWorking ? release() : open()"
-    >{{ isWorking ? w.input.handsOff : w.input.work }}</NButton
+    >{{ isWorking ? w.input.pause : w.input.work }}</NButton
   >
 </template>

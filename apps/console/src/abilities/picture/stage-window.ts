@@ -1,6 +1,6 @@
 import { createApp, h } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
-import PictureStage from './PictureStage.vue';
+import PictureView from './PictureView.vue';
 
 /**
  * Shows one display in a window of its own. It lives in this page: connection, keys and lease stay where they are, and
@@ -16,7 +16,7 @@ export function openStageWindow(session: ConsoleSession, display: number, name: 
   const place = other.document.createElement('main');
   Object.assign(place.style, { position: 'fixed', inset: '0', display: 'grid' });
   other.document.body.replaceChildren(place);
-  const app = createApp({ render: () => h(PictureStage, { session, display, scale: 'fit' }) });
+  const app = createApp({ render: () => h(PictureView, { session, display, scale: 'fit' }) });
   app.mount(place);
   other.addEventListener('pagehide', () => app.unmount(), { once: true });
   return other;

@@ -37,6 +37,8 @@ class PictureTool implements Tool {
   readonly now = shallowRef<PictureNow>();
   readonly bounds = shallowRef<PictureBounds>(defaultBounds);
   readonly hasPicture = shallowRef(false);
+  /** This technician does not look just now: no stage is open, and nothing is sent here. */
+  readonly isPaused = shallowRef(false);
   /** What the session's page shows of it, and how large. */
   readonly view = shallowRef<{ display: number; scale: StageScale }>({ display: 0, scale: 'fit' });
   /** Where the stage is in the page. */

@@ -6,7 +6,7 @@ import { computed, onBeforeUnmount, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { consoleAbilities } from '../../abilities/index.ts';
 import PictureNow from '../../abilities/picture/PictureNow.vue';
-import PictureStage from '../../abilities/picture/PictureStage.vue';
+import PictureView from '../../abilities/picture/PictureView.vue';
 import { pictureTool } from '../../abilities/picture/tool.ts';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
@@ -28,7 +28,7 @@ const session = sessions.open(props.id, () => new TechnicianSession(rest, props.
 const hide = session.show();
 onBeforeUnmount(hide);
 
-const { hasPicture, mayLook, view, stageBox } = session.tool(pictureTool);
+const { hasPicture, isPaused, mayLook, view, stageBox } = session.tool(pictureTool);
 /** What is open beside the stage: an ability's panel, or the handover. */
 const shelf = ref('');
 const onShelf = computed(() =>
@@ -178,9 +178,9 @@ function closeHere(): void {
         <SessionEnding v-else-if="over" :session="session" />
         <template v-else>
           <template v-if="mayLook">
-            <PictureStage :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
+            <PictureView :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
             <PictureNow v-if="hasPicture" :session="session" />
-            <p v-if="!hasPicture" class="soon" role="status">{{ w.session.pictureSoon }}</p>
+            <p v-if="!hasPicture && !isPaused" class="soon" role="status">{{ w.session.pictureSoon }}</p>
           </template>
           <SessionWaiting v-else :session="session" />
           <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />

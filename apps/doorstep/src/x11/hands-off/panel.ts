@@ -1,3 +1,4 @@
+import { clockLeft } from '@porch/client';
 import type { RestingWords } from '@porch/host';
 import type { Box } from '../server/box.ts';
 import { escapeXml, wrapText } from '../server/svg-text.ts';
@@ -5,12 +6,6 @@ import { escapeXml, wrapText } from '../server/svg-text.ts';
 export const STRIP = { width: 760, height: 64 };
 const CARD_CHARACTERS = 50;
 const CARD = { width: 760, height: 380 };
-
-/** "4:07": what is left of it. */
-export function clockOf(leftMs: number): string {
-  const seconds = Math.max(0, Math.ceil(leftMs / 1_000));
-  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
-}
 
 /** In the middle of a monitor, and no larger than it. */
 export function cardOn({ x, y, width, height }: Box): Box {
@@ -42,7 +37,7 @@ export const drawCard = (words: RestingWords, leftMs: number, size: { width: num
     ${keycap(32, 184, 168, 96, 52, words.key)}
     <text x="224" y="246" font-size="30" font-weight="bold" fill="#ffffff">${escapeXml(words.keyDoes)}</text>
     <text x="32" y="342" font-size="24" fill="#e6efe9">${escapeXml(words.atMost)}
-      <tspan font-size="34" font-weight="bold" fill="#ffffff" dx="10">${clockOf(leftMs)}</tspan></text>`,
+      <tspan font-size="34" font-weight="bold" fill="#ffffff" dx="10">${clockLeft(leftMs)}</tspan></text>`,
   );
 
 /** Beneath the bar, while only mouse and keyboard rest. */
@@ -53,7 +48,7 @@ export const drawStrip = (words: RestingWords, leftMs: number): string =>
     `<rect width="100%" height="100%" fill="#faf6ec" stroke="#0f3d44" stroke-width="4"/>
     <text x="20" y="28" font-size="17" font-weight="bold" fill="#0f3d44">${escapeXml(words.title)}</text>
     <text x="20" y="50" font-size="13" fill="#22302f">${escapeXml(words.atMost)}
-      <tspan font-size="17" font-weight="bold" dx="4">${clockOf(leftMs)}</tspan></text>
+      <tspan font-size="17" font-weight="bold" dx="4">${clockLeft(leftMs)}</tspan></text>
     ${keycap(414, 10, 76, 44, 24, words.key)}
     <text x="504" y="39" font-size="18" font-weight="bold" fill="#0f3d44">${escapeXml(words.keyDoes)}</text>`,
   );

@@ -70,7 +70,6 @@ export class Beneath {
   #pieces: readonly Piece[] = [];
   #isListStale = true;
   #isAllChanged = true;
-  #changes = 0;
 
   private constructor(parts: BeneathParts, composite: Composite, render: Render) {
     this.#parts = parts;
@@ -106,9 +105,9 @@ export class Beneath {
     return beneath;
   }
 
-  /** Grows with every change of the windows: a picture that one came in between of may show what has moved. */
-  get changes(): number {
-    return this.#changes;
+  /** Whether windows lie now as they did when they were looked at: if not, what was put together is of two moments. */
+  get isOfOneMoment(): boolean {
+    return !this.#isListStale;
   }
 
   /** What has changed since the last time; everything, when windows themselves did. */
@@ -202,7 +201,6 @@ export class Beneath {
       if (!known) return;
       known.isChanged = true;
     } else if (STRUCTURE.has(event.name)) {
-      this.#changes++;
       this.#isListStale = true;
       this.#isAllChanged = true;
     } else return;
@@ -211,6 +209,7 @@ export class Beneath {
 
   /** Every window that is to be seen, from the lowest to the highest. */
   async #list(): Promise<void> {
+    // Before anything is asked: what changes while it is answered makes the answer stale.
     this.#isListStale = false;
     const { x } = this.#parts;
     const { children } = await x.ask<{ children: number[] }>((cb) => x.client.QueryTree(x.root, cb));

@@ -88,10 +88,9 @@ export class Grabber {
     for (let tried = 0; ; tried++) {
       const changed = await beneath.changed();
       due = wanted ?? this.#gather([...due, ...changed]);
-      const { changes } = beneath;
       for (const rect of due) beneath.putTogether(rect);
       const pieces = await this.#fetchAll(beneath.drawable, due);
-      if (beneath.changes === changes) return pieces;
+      if (beneath.isOfOneMoment) return pieces;
       if (tried === MOST_TRIES) return pieces.map((piece) => ({ ...piece, covered: [piece.rect] }));
     }
   }

@@ -1,0 +1,3 @@
+import { z } from 'zod';
+
+export const handsOffCalls = { stepBack: { isAsked: z.boolean() } } as const;
