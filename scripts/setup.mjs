@@ -30,6 +30,7 @@ const needed = {
   galculator: '/usr/bin/galculator',
   'x11-xserver-utils': '/usr/bin/xsetroot',
   'x11-apps': '/usr/bin/xwd',
+  xcompmgr: '/usr/bin/xcompmgr',
   'dbus-daemon': '/usr/bin/dbus-daemon',
   // The computers of the demo play and hear something.
   pulseaudio: '/usr/bin/pulseaudio',

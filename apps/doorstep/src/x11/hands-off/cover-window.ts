@@ -1,5 +1,6 @@
 import x11, { type Composite, type Fixes, type XEvent } from 'x11';
 import type { Box } from '../server/box.ts';
+import { hasCompositor } from '../server/compositor.ts';
 import type { XConnection } from '../server/connection.ts';
 import { paint } from '../server/painting.ts';
 import { renderSvg } from '../server/text-picture.ts';
@@ -7,7 +8,7 @@ import { cardOn } from './panel.ts';
 
 const GROUND = 0x0a2a2f;
 const INPUT_SHAPE = 2;
-/** Windows that open above it, where a compositor draws the screen, are above it no longer than this. */
+/** Where a compositor draws the screen it is raised at most this often. */
 const RAISE_MS = 5;
 
 /** Above everything on the screen. Clicks go through it, for they are the technician's as well as the person's. */
@@ -17,6 +18,7 @@ export class CoverWindow {
   readonly #gc: number;
   readonly #cards: readonly Box[];
   #raise: ReturnType<typeof setTimeout> | undefined;
+  #raisedAtMs = -Infinity;
 
   private constructor(x: XConnection, id: number, cards: readonly Box[]) {
     this.#x = x;
@@ -85,16 +87,16 @@ export class CoverWindow {
       if ((isAbove && isOthers) || (event.name === 'VisibilityNotify' && event.visibility !== 0)) this.#raiseSoon();
     });
   }
+  /** At once; and no more often than that when another window fights for the top. */
   #raiseSoon(): void {
-    this.#raise ??= setTimeout(() => {
+    if (this.#raise) return;
+    const waitMs = Math.max(0, this.#raisedAtMs + RAISE_MS - performance.now());
+    const raise = () => {
       this.#raise = undefined;
+      this.#raisedAtMs = performance.now();
       if (!this.#x.isGone) this.#x.client.RaiseWindow(this.id);
-    }, RAISE_MS);
+    };
+    if (waitMs === 0) raise();
+    else this.#raise = setTimeout(raise, waitMs);
   }
-}
-
-/** Whether another program puts the screen together from the windows (EWMH's selection for it). */
-export async function hasCompositor(x: XConnection): Promise<boolean> {
-  const selection = await x.atom('_NET_WM_CM_S0');
-  return (await x.ask<number>((cb) => x.client.GetSelectionOwner(selection, cb))) !== 0;
 }

@@ -1,5 +1,6 @@
 import type { Rect } from '@porch/screen';
 import { type Composite, type Render, type Shape, type XEvent } from 'x11';
+import { hasCompositor } from '../server/compositor.ts';
 import { common, rectOf } from '../server/rects.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { ScreenExtensions } from '../server/extensions.ts';
@@ -62,6 +63,8 @@ export class Beneath {
   readonly #composite: Composite;
   readonly #render: Render;
   readonly #target: number;
+  /** Only then anything is see-through on the screen itself. */
+  readonly #isComposited: boolean;
   readonly #ground: number;
   readonly #region: number;
   readonly #shape: number;
@@ -71,7 +74,8 @@ export class Beneath {
   #isListStale = true;
   #isAllChanged = true;
 
-  private constructor(parts: BeneathParts, composite: Composite, render: Render) {
+  private constructor(parts: BeneathParts, composite: Composite, render: Render, isComposited: boolean) {
+    this.#isComposited = isComposited;
     this.#parts = parts;
     this.#composite = composite;
     this.#render = render;
@@ -100,7 +104,8 @@ export class Beneath {
 
   static async open(parts: BeneathParts): Promise<Beneath> {
     const { x } = parts;
-    const beneath = new Beneath(parts, await x.extension<Composite>('composite'), await x.extension<Render>('render'));
+    const composite = await x.extension<Composite>('composite');
+    const beneath = new Beneath(parts, composite, await x.extension<Render>('render'), await hasCompositor(x));
     await x.flush();
     return beneath;
   }
@@ -152,7 +157,7 @@ export class Beneath {
         fixes.CreateRegionFromWindow(this.#shape, window, BOUNDING);
         fixes.SetPictureClipRegion(this.#target, this.#shape, inside.x, inside.y);
         this.#render.Composite(
-          hasAlpha ? Over : Src,
+          hasAlpha && this.#isComposited ? Over : Src,
           known.picture,
           0,
           this.#target,
