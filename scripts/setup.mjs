@@ -30,7 +30,6 @@ const needed = {
   galculator: '/usr/bin/galculator',
   'x11-xserver-utils': '/usr/bin/xsetroot',
   'x11-apps': '/usr/bin/xwd',
-  xcompmgr: '/usr/bin/xcompmgr',
   'dbus-daemon': '/usr/bin/dbus-daemon',
   // The computers of the demo play and hear something.
   pulseaudio: '/usr/bin/pulseaudio',
@@ -43,6 +42,8 @@ const neededByTests = {
   openssl: '/usr/bin/openssl',
   // Reads and writes a clipboard as any program would.
   xclip: '/usr/bin/xclip',
+  // Draws a screen as most desktops do: from what each window shows.
+  xcompmgr: '/usr/bin/xcompmgr',
 };
 /** Debian starts a server with its package unless this file forbids it; we want only the programs. */
 const POLICY = '/usr/sbin/policy-rc.d';

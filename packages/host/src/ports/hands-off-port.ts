@@ -11,6 +11,7 @@ export interface RestingWords {
   readonly keyDoes: string;
 }
 
+/** Called once `begin` has returned, and never before. */
 export interface RestingListener {
   /** It holds from now on. */
   inForce(): void;
