@@ -13,6 +13,7 @@ import { randomBytes } from 'node:crypto';
 import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
 import { cameraRows } from './camera-bench.ts';
 import { codecs } from './codecs.ts';
+import { handsOffRows } from './hands-off-bench.ts';
 import { quantile } from './numbers.ts';
 import { ownScreenRows } from './own-screen-bench.ts';
 import type { Row } from './row.ts';
@@ -26,12 +27,13 @@ const POINT_MS = 16;
 
 /** What each ability costs on a real desktop of 1920×1080, through service and Doorstep. */
 export async function abilitiesBench(options: { seconds: string; json?: boolean }): Promise<void> {
-  const house = await BenchHouse.open();
+  const house = await BenchHouse.openWithTickets();
   try {
     const rest = await house.signedIn();
-    const started = await rest.start({});
+    const started = await rest.start({ ticketRef: 'MF-201' });
+    const { link } = await rest.invite(started.session.id, { way: 'ticket-comment' });
     const technician = await house.technician(rest, started.session.id);
-    const { desktop, person, doorstepPid } = await house.withDoorstep(started.link, WIDTH, HEIGHT);
+    const { desktop, person, doorstepPid } = await house.withDoorstep(link, WIDTH, HEIGHT);
     await until('the session', () => technician.state.phase.name === 'live');
     const allowed = (permission: Permission) => allow(technician, permission, () => person.answer(true, 1_200));
     for (const permission of ['view-screen', 'draw-on-screen'] as const) await allowed(permission);
@@ -44,6 +46,7 @@ export async function abilitiesBench(options: { seconds: string; json?: boolean 
       ...(await clipboards(technician, picture, desktop.display, allowed)),
       ...(await soundRows(technician, desktop, doorstepPid, allowed)),
       ...(await cameraRows(technician, doorstepPid, allowed)),
+      ...(await handsOffRows(technician, picture, { display: desktop.display, person, doorstepPid }, allowed)),
       ...(await ownScreenRows(technician, { display: desktop.display, person, doorstepPid }, allowed)),
     ];
     if (options.json) process.stdout.write(`${JSON.stringify(rows, undefined, 2)}\n`);

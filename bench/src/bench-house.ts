@@ -1,6 +1,7 @@
 import { fetchExchange, LiveConnection, RestClient, type SocketLike } from '@porch/client';
 import {
   createDatabase,
+  freePort,
   deskSettings,
   emailOf,
   loadTechnicians,
@@ -62,6 +63,7 @@ export class BenchHouse {
   readonly #env: Readonly<Record<string, string>>;
   readonly databaseUrl: string;
   readonly #postgres: RunningPostgres;
+  readonly #folders: string[] = [];
 
   private constructor(
     folder: string,
@@ -118,6 +120,25 @@ export class BenchHouse {
     this.url = url;
   }
 
+  /** The stand-in ticket system: whoever comes by the link in a ticket of theirs is known. */
+  static async openWithTickets(): Promise<BenchHouse> {
+    const [port, key] = [await freePort(), randomBytes(16).toString('hex')];
+    const keys = mkdtempSync('/var/tmp/zesty-porch-bench-');
+    const keyFile = join(keys, 'tickets-key');
+    writeFileSync(keyFile, key, { mode: 0o600 });
+    const house = await BenchHouse.open({
+      PORCH_TICKETS_URL: `http://127.0.0.1:${port}`,
+      PORCH_TICKETS_KEY_FILE: keyFile,
+    });
+    house.#folders.push(keys);
+    await house.processes.startReady('tickets', join(dist, 'tickets.mjs'), {
+      TICKETS_PORT: String(port),
+      TICKETS_DATA_FILE: join(house.folder, 'tickets.json'),
+      TICKETS_KEY_FILE: keyFile,
+    });
+    return house;
+  }
+
   async signedIn(name = 'Pim Aldersey'): Promise<RestClient> {
     const rest = new RestClient(fetchExchange(this.url));
     rest.token = (await rest.signIn(emailOf(name), PASSWORD, 'token')).token;
@@ -159,7 +180,7 @@ export class BenchHouse {
   async close(): Promise<void> {
     await this.processes.stop();
     await this.#postgres.stop();
-    rmSync(this.folder, { recursive: true, force: true });
+    for (const folder of [this.folder, ...this.#folders]) rmSync(folder, { recursive: true, force: true });
   }
 
   #startDoorstep(link: string, desktop: XDesktop) {

@@ -46,6 +46,20 @@ export async function handsAndEyes({ porch, step, expect, until, homes, bettina 
     readFileSync(bettina.desktop.settingsFile, 'utf8').includes('barcode-height = 24  # mm, åpen “Sluse”, проверено ✓'),
   );
 
+  step('Hands off: asked as a favour; then her mouse, keyboard and screen rest for a moment, by her leave');
+  await porch(['step-back']);
+  await porch(['step-back', '--over']);
+  await porch(['ask', 'block']);
+  await porch(['ask', 'cover']);
+  await until('both rest', async () => {
+    const status = await porch(['status']);
+    return status.includes('keyboard rest: 4:') && status.includes('covered: 4:');
+  });
+  // Nothing is fetched meanwhile, and nobody is even asked.
+  await porch(['ask', 'fetch'], 1);
+  await porch(['give-back', 'cover']);
+  await porch(['give-back', 'block']);
+
   step('Clipboards, each way a permission of its own');
   await porch(['copy-to', 'too early'], 1);
   await porch(['ask', 'paste']);
