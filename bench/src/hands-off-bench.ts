@@ -23,62 +23,20 @@ export async function handsOffRows(
   await agree('control-input');
   const handsOff = new TechnicianHandsOff(technician);
   const isResting = (what: Resting) => handsOff.resting.some((one) => one.what === what);
-  const x = await XConnection.open(display, () => undefined);
-  const { client, root } = x;
-  const window = client.AllocID();
-  client.CreateWindow(window, root, BOX.x, BOX.y, BOX.width, BOX.height, 0, 0, 1, 0, {
-    overrideRedirect: 1,
-    backgroundPixel: FIRST,
-    eventMask: KEY_PRESS,
-  });
-  let heard = 0;
-  client.on('event', (event) => event.name === 'KeyPress' && heard++);
-  client.MapWindow(window);
-  const paint = async (colour: number) => {
-    client.ChangeWindowAttributes(window, { backgroundPixel: colour });
-    client.ClearArea(window, 0, 0, 0, 0, 0);
-    await x.flush();
-  };
-  const seen = () => {
-    const { rgba, grid } = picture.viewer.picture;
-    const at = ((BOX.y + 200) * (grid?.width ?? 0) + BOX.x + 300) * 4;
-    return ((rgba[at] ?? 0) << 16) | ((rgba[at + 1] ?? 0) << 8) | (rgba[at + 2] ?? 0);
-  };
-  /** From a change of the window until the technician has it, and what Doorstep spends on it. */
-  const changes = async (from: number) => {
-    const waits: number[] = [];
-    const [before, startedAt] = [processorMs(doorstepPid), performance.now()];
-    for (let i = 1; i <= CHANGES; i++) {
-      await sleep(100);
-      const beganAt = performance.now();
-      await paint(from + i);
-      while (seen() !== from + i) await new Promise((resolve) => setImmediate(resolve));
-      waits.push(performance.now() - beganAt);
-    }
-    const percent = ((processorMs(doorstepPid) - before) / (performance.now() - startedAt)) * 100;
-    return { p50: quantile(waits, 0.5) ?? 0, p95: quantile(waits, 0.95) ?? 0, percent };
-  };
-  const plain = await changes(FIRST);
+  const window = await BenchWindow.open(display, picture, doorstepPid);
+  const plain = await window.changes(FIRST);
 
   await agree('cover-screen');
   await until('the cover', () => isResting('screen'));
-  const beneath = await changes(FIRST + 1_000);
+  const beneath = await window.changes(FIRST + 1_000);
 
   await agree('block-input');
   const grantedAt = performance.now();
   await until('keys to rest', () => isResting('input'));
   const beginMs = performance.now() - grantedAt;
-  client.SetInputFocus(window, 1);
-  await x.flush();
-  const liftedAt = performance.now();
-  await person.tapKey(ESCAPE);
-  for (heard = 0; heard === 0;) {
-    await person.tapKey(LETTER_A);
-    await x.flush();
-  }
-  const liftMs = performance.now() - liftedAt;
+  const liftMs = await window.untilKeysWork(person);
   handsOff.close();
-  x.close();
+  window.close();
   const ms = ({ p50, p95 }: { p50: number; p95: number }) => `${p50.toFixed(1)} / ${p95.toFixed(1)} ms`;
   return [
     {
@@ -97,4 +55,72 @@ export async function handsOffRows(
       aim: '–',
     },
   ];
+}
+
+/** A window of another program, whose changes are waited for at the technician's, and which hears what is typed. */
+class BenchWindow {
+  readonly #x: XConnection;
+  readonly #window: number;
+  readonly #picture: LocalPicture;
+  readonly #doorstepPid: number;
+  #heard = 0;
+
+  private constructor(x: XConnection, picture: LocalPicture, doorstepPid: number) {
+    this.#x = x;
+    this.#picture = picture;
+    this.#doorstepPid = doorstepPid;
+    this.#window = x.client.AllocID();
+    x.client.CreateWindow(this.#window, x.root, BOX.x, BOX.y, BOX.width, BOX.height, 0, 0, 1, 0, {
+      overrideRedirect: 1,
+      backgroundPixel: FIRST,
+      eventMask: KEY_PRESS,
+    });
+    x.client.on('event', (event) => event.name === 'KeyPress' && this.#heard++);
+    x.client.MapWindow(this.#window);
+  }
+  static async open(display: string, picture: LocalPicture, doorstepPid: number): Promise<BenchWindow> {
+    return new BenchWindow(await XConnection.open(display, () => undefined), picture, doorstepPid);
+  }
+
+  /** From a change of the window until the technician has it, and what Doorstep spends on it. */
+  async changes(from: number) {
+    const waits: number[] = [];
+    const [before, startedAt] = [processorMs(this.#doorstepPid), performance.now()];
+    for (let i = 1; i <= CHANGES; i++) {
+      await sleep(100);
+      const beganAt = performance.now();
+      await this.#paint(from + i);
+      while (this.#seen() !== from + i) await new Promise((resolve) => setImmediate(resolve));
+      waits.push(performance.now() - beganAt);
+    }
+    const percent = ((processorMs(this.#doorstepPid) - before) / (performance.now() - startedAt)) * 100;
+    return { p50: quantile(waits, 0.5) ?? 0, p95: quantile(waits, 0.95) ?? 0, percent };
+  }
+
+  async untilKeysWork(person: PersonAtDesk): Promise<number> {
+    this.#x.client.SetInputFocus(this.#window, 1);
+    await this.#x.flush();
+    const startedAt = performance.now();
+    await person.tapKey(ESCAPE);
+    for (this.#heard = 0; this.#heard === 0;) {
+      await person.tapKey(LETTER_A);
+      await this.#x.flush();
+    }
+    return performance.now() - startedAt;
+  }
+
+  close(): void {
+    this.#x.close();
+  }
+
+  async #paint(colour: number): Promise<void> {
+    this.#x.client.ChangeWindowAttributes(this.#window, { backgroundPixel: colour });
+    this.#x.client.ClearArea(this.#window, 0, 0, 0, 0, 0);
+    await this.#x.flush();
+  }
+  #seen(): number {
+    const { rgba, grid } = this.#picture.viewer.picture;
+    const at = ((BOX.y + 200) * (grid?.width ?? 0) + BOX.x + 300) * 4;
+    return ((rgba[at] ?? 0) << 16) | ((rgba[at + 1] ?? 0) << 8) | (rgba[at + 2] ?? 0);
+  }
 }

@@ -34,7 +34,9 @@ export const handsOffRules = defineRules(handsOff, {
     'hands-off/askStepBack': ({ stepBackFor }, { isAsked }, me, view) => {
       if (view.isOver) return refuse('SESSION_ENDED');
       if (isAsked === (stepBackFor === me.id)) return [];
-      if (isAsked && !view.holds('control-input', me.id)) return refuse('NOT_GRANTED');
+      // Whoever may not work there has no hands in the way.
+      const { needs } = handsOff.permissions['block-input'];
+      if (isAsked && !view.holds(needs, me.id)) return refuse('NOT_GRANTED');
       return [{ type: 'hands-off/stepBack', by: me.id, isAsked }];
     },
   },
