@@ -14,7 +14,7 @@ export interface DesktopOptions {
   readonly height?: number;
   readonly programs?: 'all' | 'none' | 'editor';
   /** An extension that its X server does without. */
-  readonly lacks?: 'XTEST' | 'DAMAGE';
+  readonly lacks?: 'XTEST' | 'DAMAGE' | 'Composite';
   /** With a sound server of its own. */
   readonly hasSound?: boolean;
   /** The program of a stand-in camera, which it has. */

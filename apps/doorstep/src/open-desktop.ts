@@ -43,6 +43,10 @@ export async function withDesktop<T>(
 /** For whoever looks after this computer: the technician reads why in the session. */
 function tellWhatIsLacking({ lacking, ports }: X11Desktop): void {
   if (!lacking.length) return;
-  const cannot = [...(ports.screen ? [] : ['be seen']), ...(ports.hands ? [] : ['be worked with'])].join(' nor ');
+  const cannot = [
+    ...(ports.screen ? [] : ['be seen']),
+    ...(ports.hands ? [] : ['be worked with']),
+    ...(ports.handsOff?.canCover ? [] : ['be covered']),
+  ].join(' nor ');
   process.stderr.write(`doorstep: this display lacks ${lacking.join(', ')}, so it cannot ${cannot}.\n`);
 }

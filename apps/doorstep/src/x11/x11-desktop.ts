@@ -48,7 +48,7 @@ export class X11Desktop implements Desktop {
   /** Throws DisplayGone when there is no such server, or none on which anybody could be asked anything. */
   static async open(display: string, onError: (error: Error) => void, guard: PressGuard): Promise<X11Desktop> {
     const x = await XConnection.open(display, onError);
-    const { basic, screen: pixels, xtest, lacking } = await findExtensions(x);
+    const { basic, screen: pixels, hasBeneath, xtest, lacking } = await findExtensions(x);
     const wishes = new Listeners<Wishes>();
     const pace = new InkPace();
     const hidden = pixels && new HiddenWindows(x, pixels.damage);
@@ -85,7 +85,7 @@ export class X11Desktop implements Desktop {
           }
         : {}),
       ...(hands ? { hands } : {}),
-      ...(hands && screen ? { handsOff: x11HandsOff(display, (cover) => screen.lookBeneath(cover)) } : {}),
+      ...(hands && screen ? { handsOff: x11HandsOff(display, hasBeneath, (cover) => screen.lookBeneath(cover)) } : {}),
     };
     return new X11Desktop(display, x, ports, missing, { hands, clipboard }, lacking);
   }

@@ -61,6 +61,7 @@ class World {
       on: this.#listeners.on.bind(this.#listeners),
     } as unknown as LiveConnection;
     const port = {
+      canCover: true,
       begin: (what: Resting, _words: unknown, forMs: number, listener: RestingListener) => {
         expect(on.has(what), 'one of a kind').toBe(false);
         expect(forMs).toBeLessThanOrEqual(FIVE_MINUTES_MS);

@@ -180,7 +180,10 @@ class HandsOffHere implements Running {
 /** Lets the person's own hands and eyes rest for a moment. */
 export const handsOff: HostAbility = {
   name: 'hands-off',
-  whyNot: (_permission, ports) => whyWithout(ports, 'handsOff'),
+  whyNot: (permission, ports) => {
+    const isCover = restingBy[permission as keyof typeof restingBy] === 'screen';
+    return whyWithout(ports, 'handsOff') ?? (isCover && !ports.handsOff?.canCover ? 'computer-cannot' : undefined);
+  },
   warn: ({ permission, firstName: first, words, clockAt }) =>
     words.handsOff.warn[restingBy[permission as keyof typeof restingBy]]({
       first,

@@ -31,5 +31,7 @@ export interface Rest {
  * outlive this program, a program that stands still, or its time: each of them ends it without being asked.
  */
 export interface HandsOffPort {
+  /** Whether a picture can be taken of what lies beneath a cover. */
+  readonly canCover: boolean;
   begin(what: Resting, words: RestingWords, forMs: number, on: RestingListener): Rest;
 }

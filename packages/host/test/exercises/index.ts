@@ -270,6 +270,7 @@ export const exercises: readonly Exercise[] = [
     mostFromFlood: 2,
     ports: (world) => ({
       handsOff: {
+        canCover: true,
         begin: (what) => {
           world.did(what);
           return { end: () => Promise.resolve() };

@@ -12,8 +12,9 @@ const END_MS = 1_000;
 export type LookBeneath = (window: number) => Promise<() => Promise<void>>;
 
 /** Starts a process for each thing that rests, keeps it alive, and ends it. */
-export function x11HandsOff(display: string, lookBeneath: LookBeneath): HandsOffPort {
+export function x11HandsOff(display: string, canCover: boolean, lookBeneath: LookBeneath): HandsOffPort {
   return {
+    canCover,
     begin: (what, words, forMs, on) => new RestProcess(display, { what, words, forMs }, on, lookBeneath),
   };
 }

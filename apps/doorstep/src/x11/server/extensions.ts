@@ -16,6 +16,8 @@ export interface BasicExtensions {
 export interface FoundExtensions {
   readonly basic: BasicExtensions;
   readonly screen: ScreenExtensions | undefined;
+  /** Whether a picture can be taken of what lies beneath something. */
+  readonly hasBeneath: boolean;
   readonly xtest: XTest | undefined;
   /** Names of those that this server lacks. */
   readonly lacking: readonly string[];
@@ -49,8 +51,9 @@ export async function findExtensions(x: XConnection): Promise<FoundExtensions> {
   if (randr) await x.ask((cb) => randr.QueryVersion(1, 5, cb));
   const [shm, damage, fixes] = [await find<Shm>('shm'), await find<Damage>('damage'), await find<Fixes>('fixes')];
   const xtest = await find<XTest>('xtest');
+  const hasBeneath = !!(await find('composite')) && !!(await find('render'));
   const screen = shm && damage && fixes && randr ? { shm, damage, fixes, randr } : undefined;
-  return { basic: { xinput, shape }, screen, xtest, lacking };
+  return { basic: { xinput, shape }, screen, hasBeneath, xtest, lacking };
 }
 
 export interface XExtensions extends BasicExtensions, ScreenExtensions {
