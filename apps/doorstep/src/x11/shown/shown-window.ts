@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { ShownScreenWords } from '@porch/host';
 import type { Rect, ViewerPicture } from '@porch/screen';
 import x11, { type XEvent } from 'x11';
@@ -22,6 +23,8 @@ const GROUND = 0xe9e4d8;
 const STRIP_PIXELS = 200_000;
 /** More places than this that changed are painted as what bounds them. */
 const MOST_DIRTY = 24;
+/** What painting took, so many times is rested: it takes two fifths of a core at most. */
+const REST_SHARE = 1.5;
 const ANY_EVENT =
   (x11.eventMask['Exposure'] ?? 0) |
   (x11.eventMask['StructureNotify'] ?? 0) |
@@ -209,10 +212,19 @@ export class ShownWindow {
     this.#inTurn(this.#paint());
   }
 
-  /** Strip by strip, each when the server has the one before: one that is slow is not flooded. */
+  /**
+   * Strip by strip, each when the server has the one before: one that is slow is not flooded. What took long is followed
+   * by a rest, in which what changes gathers: a picture that all changes all the time leaves this computer room for the
+   * rest of its work.
+   */
   async #paint(): Promise<void> {
+    let drawnMs = 0;
     try {
       for (;;) {
+        if (!this.#dirty.length && drawnMs > 0) {
+          await sleep(drawnMs * REST_SHARE);
+          drawnMs = 0;
+        }
         const [part, ...rest] = this.#dirty;
         const [view, picture] = [this.#view, this.#picture];
         if (!part || !view || !picture?.grid || this.#isClosed) return;
@@ -223,7 +235,9 @@ export class ShownWindow {
         // What was found before it became smaller may lie outside by now.
         const seen = inside(strip, view.box);
         if (seen) {
+          const beganAtMs = performance.now();
           const drawn = drawPart(picture.rgba, picture.grid, view, seen);
+          drawnMs += performance.now() - beganAtMs;
           paint(this.#x, this.#window, this.#gc, drawn, { x: view.box.x + seen.x, y: view.box.y + seen.y });
         }
         await this.#x.flush();
