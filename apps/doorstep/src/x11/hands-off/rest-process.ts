@@ -28,13 +28,23 @@ const CLOCK_MS = 1_000;
 const STRIP_Y = 60;
 
 const say = (words: RestSays): boolean => process.stdout.write(`${JSON.stringify(words)}\n`);
-/** Whatever was taken is given back by the server as our connection ends. */
-const end = (): never => process.exit(0);
+let connection: XConnection | undefined;
+/** Whatever was taken is given back by the server as our connection ends: at once, and not only once we are gone. */
+function giveBack(): void {
+  const open = connection;
+  connection = undefined;
+  open?.close();
+}
+function end(): void {
+  giveBack();
+  process.exit(0);
+}
 function fail(why: unknown): void {
   process.stdout.write(`${JSON.stringify({ says: 'failed', why: String(why) } satisfies RestSays)}\n`, end);
 }
 function lifted(by: 'key' | 'stop'): void {
-  // At once, and not after Doorstep has heard it.
+  // Theirs again at once, and not after Doorstep has heard it.
+  giveBack();
   process.stdout.write(`${JSON.stringify({ says: 'lifted', by } satisfies RestSays)}\n`, end);
 }
 
@@ -66,7 +76,9 @@ async function prepare(display: string, { what, forMs, words }: RestBegin): Prom
   const untilMs = performance.now() + forMs;
   setTimeout(end, forMs + LATE_MS);
   const x = await XConnection.open(display, () => undefined);
-  x.onGone(end);
+  connection = x;
+  // It went by itself, and with it whatever was taken.
+  x.onGone(() => connection && end());
   const extensions = await loadExtensions(x);
   const leftMs = () => untilMs - performance.now();
   const shown =

@@ -23,8 +23,8 @@ const GROUND = 0xe9e4d8;
 const STRIP_PIXELS = 200_000;
 /** More places than this that changed are painted as what bounds them. */
 const MOST_DIRTY = 24;
-/** What painting took, so many times is rested: it takes two fifths of a core at most. */
-const REST_SHARE = 1.5;
+/** What painting took, so many times is rested: it takes half a core at most. */
+const REST_SHARE = 1;
 const ANY_EVENT =
   (x11.eventMask['Exposure'] ?? 0) |
   (x11.eventMask['StructureNotify'] ?? 0) |
