@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import type { Resting } from '@porch/core';
 import type { HandsOffPort, Rest, RestingListener, RestingWords } from '@porch/host';
+import { jsonOrUndefined } from '../../json-or-undefined.ts';
 import { ownCommand } from '../../release/self.ts';
 import { GO, RestSays, TICK, TICK_MS, type RestBegin } from './rest-lines.ts';
 
@@ -70,8 +71,11 @@ class RestProcess implements Rest {
   }
 
   #follow(line: string): void {
-    const said = RestSays.parse(JSON.parse(line));
-    switch (said.says) {
+    const said = RestSays.safeParse(jsonOrUndefined(line)).data;
+    switch (said?.says) {
+      case undefined:
+        this.#finish(() => this.#on.over('its process says what nobody understands'));
+        break;
       case 'ready':
         this.#go(said.window).catch((error: unknown) => this.#finish(() => this.#on.over(error)));
         break;
