@@ -2,11 +2,14 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import type { XEvent, XInput } from 'x11';
 import { grabDevice, ungrabDevice } from '../server/device-grabs.ts';
 import type { XConnection } from '../server/connection.ts';
-import { isKeyboard, LiftingKeys, realDevices } from './lifting-keys.ts';
+import { isKeyboard, realDevices } from '../server/input-events.ts';
+import { LiftingKeys } from './lifting-keys.ts';
 
 /** A key that is held while its device is taken would stay down for everybody, so it is waited until nothing is. */
 const LET_GO_MS = 5_000;
 const LOOK_MS = 20;
+/** Bits of the five buttons in the mask of QueryPointer. */
+const ALL_BUTTONS = 0x1f00;
 
 /** Takes the person's own mouse and keyboard away; what presses through XTEST goes on. Undone by the server when we end. */
 export class BlockedInput {
@@ -93,6 +96,3 @@ export class BlockedInput {
     if (by) this.#onLifted(by);
   }
 }
-
-/** Bits of the five buttons in the mask of QueryPointer. */
-const ALL_BUTTONS = 0x1f00;

@@ -1,5 +1,4 @@
-import type { XInput } from 'x11';
-import { readKeysyms, readModifiers } from '../server/input-events.ts';
+import { CONTROL_AND_ALT, readKeysyms, readModifiers } from '../server/input-events.ts';
 import type { XConnection } from '../server/connection.ts';
 
 const ESCAPE = 0xff1b;
@@ -9,7 +8,6 @@ const ESCAPE = 0xff1b;
  */
 const ESCAPE_KEYCODE = 9;
 const LETTER_S = 0x73;
-const CONTROL_AND_ALT = 4 | 8;
 
 /** What the person's own keys say while their mouse and keyboard, or their screen, rest. */
 export class LiftingKeys {
@@ -36,19 +34,4 @@ export class LiftingKeys {
   release(keycode: number): void {
     this.#down.delete(keycode);
   }
-}
-
-interface Device {
-  readonly deviceId: number;
-  readonly name: string;
-  readonly use: number;
-}
-const SLAVE_POINTER = 3;
-const SLAVE_KEYBOARD = 4;
-
-export const isKeyboard = ({ use }: Device): boolean => use === SLAVE_KEYBOARD;
-/** The person's own devices: those that a program's presses come from are not among them. */
-export async function realDevices(x: XConnection, xinput: XInput): Promise<Device[]> {
-  const devices = await x.ask<Device[]>((cb) => xinput.XIQueryDevice(0, cb));
-  return devices.filter(({ use, name }) => (use === SLAVE_POINTER || use === SLAVE_KEYBOARD) && !/XTEST/i.test(name));
 }

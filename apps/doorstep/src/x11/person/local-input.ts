@@ -1,6 +1,12 @@
 import type { Listeners } from '@porch/client';
 import type { XInput } from 'x11';
-import { readKeysyms, readModifiers, selectRawEvents, syntheticDevices } from '../server/input-events.ts';
+import {
+  CONTROL_AND_ALT,
+  readKeysyms,
+  readModifiers,
+  selectRawEvents,
+  syntheticDevices,
+} from '../server/input-events.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { Wishes } from '../wishes.ts';
 import { HeldThen } from './held-then.ts';
@@ -8,7 +14,7 @@ import { HeldThen } from './held-then.ts';
 /** A hand that trembles or a table that shakes is not a person taking over: this many pixels within the window are. */
 const MOTION_PX = 6;
 const MOTION_WINDOW_MS = 400;
-/** Keysyms of the letters, and the modifier bits of the X11 protocol. */
+/** Keysyms of the letters. */
 const wishOfKey: Readonly<Record<number, 'stop' | 'private' | 'takeBack' | 'draw' | 'mute'>> = {
   0x73: 'stop',
   0x70: 'private',
@@ -16,7 +22,6 @@ const wishOfKey: Readonly<Record<number, 'stop' | 'private' | 'takeBack' | 'draw
   0x64: 'draw',
   0x6d: 'mute',
 };
-const CONTROL_AND_ALT = 4 | 8;
 
 /** Hears the person's own mouse and keyboard; what programs press, ours too, is not theirs. */
 export async function followLocalInput(

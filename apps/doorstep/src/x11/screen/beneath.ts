@@ -1,5 +1,5 @@
 import type { Rect } from '@porch/screen';
-import { type Composite, type Render, type Shape, type XEvent } from 'x11';
+import type { Composite, Render, Shape, XEvent } from 'x11';
 import { hasCompositor } from '../server/compositor.ts';
 import { common, rectOf } from '../server/rects.ts';
 import type { XConnection } from '../server/connection.ts';
@@ -72,7 +72,6 @@ export class Beneath {
   readonly #listener = (event: XEvent): void => this.#follow(event);
   #pieces: readonly Piece[] = [];
   #isListStale = true;
-  #isAllChanged = true;
 
   private constructor(parts: BeneathParts, composite: Composite, render: Render, isComposited: boolean) {
     this.#isComposited = isComposited;
@@ -118,8 +117,8 @@ export class Beneath {
   /** What has changed since the last time; everything, when windows themselves did. */
   async changed(): Promise<Rect[]> {
     const { x, extensions, size } = this.#parts;
-    if (this.#isListStale) await this.#list();
-    const whole = [{ x: 0, y: 0, ...size }];
+    const isAll = this.#isListStale;
+    if (isAll) await this.#list();
     const changed = this.#pieces.filter(({ window }) => this.#known.get(window)?.isChanged);
     const rects = await Promise.all(
       changed.map(async ({ window, at, border }) => {
@@ -133,9 +132,7 @@ export class Beneath {
         return rectangles.map((r) => ({ ...r, x: r.x + at.x + border, y: r.y + at.y + border }));
       }),
     );
-    const isAll = this.#isAllChanged;
-    this.#isAllChanged = false;
-    return isAll ? whole : rects.flat();
+    return isAll ? [{ x: 0, y: 0, ...size }] : rects.flat();
   }
 
   /** Puts this part of the screen together; what is fetched after it shows it. */
@@ -207,7 +204,6 @@ export class Beneath {
       known.isChanged = true;
     } else if (STRUCTURE.has(event.name)) {
       this.#isListStale = true;
-      this.#isAllChanged = true;
     } else return;
     this.#parts.onChanged();
   }

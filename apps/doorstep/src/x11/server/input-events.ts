@@ -1,10 +1,29 @@
 import type { XInput } from 'x11';
 import type { XConnection } from './connection.ts';
 
+interface Device {
+  readonly deviceId: number;
+  readonly name: string;
+  readonly use: number;
+}
+const SLAVE_POINTER = 3;
+const SLAVE_KEYBOARD = 4;
+/** Modifier bits of the X11 protocol. */
+export const CONTROL_AND_ALT = 4 | 8;
+
+const allDevices = (x: XConnection, xinput: XInput): Promise<Device[]> =>
+  x.ask<Device[]>((cb) => xinput.XIQueryDevice(0, cb));
+const isSynthetic = ({ name }: Device): boolean => /XTEST/i.test(name);
+export const isKeyboard = ({ use }: Device): boolean => use === SLAVE_KEYBOARD;
+
 /** Devices whose events a program made. Doorstep's own input comes from these, so a prompt never listens to them. */
 export async function syntheticDevices(x: XConnection, xinput: XInput): Promise<ReadonlySet<number>> {
-  const devices = await x.ask<{ deviceId: number; name: string }[]>((cb) => xinput.XIQueryDevice(0, cb));
-  return new Set(devices.filter((d) => /XTEST/i.test(d.name)).map((d) => d.deviceId));
+  return new Set((await allDevices(x, xinput)).filter(isSynthetic).map(({ deviceId }) => deviceId));
+}
+/** The person's own mice and keyboards. */
+export async function realDevices(x: XConnection, xinput: XInput): Promise<Device[]> {
+  const devices = await allDevices(x, xinput);
+  return devices.filter((one) => (one.use === SLAVE_POINTER || isKeyboard(one)) && !isSynthetic(one));
 }
 
 /** Which keysym each keycode has without a modifier. */
