@@ -15,6 +15,9 @@ export interface ConsoleSession {
   /** Whether the customer's page shows the picture: it can be looked at only. */
   readonly isFromBrowser: boolean;
   may(permission: Permission): boolean;
+  /** Asks the customer, as the strip does. Throws what the service refuses. */
+  ask(...permissions: Permission[]): Promise<void>;
+  giveBack(permission: Permission): Promise<void>;
   tool<T extends Tool>(kind: ToolKind<T>): T;
 }
 

@@ -8,7 +8,7 @@ export const HANDS_OFF_SILENCE_MS = 3_000;
 const KEEP_MS = 1_000;
 
 export type RestingPermission = keyof typeof restingBy;
-const permissions = Object.keys(restingBy) as RestingPermission[];
+export const restingPermissions = Object.keys(restingBy) as RestingPermission[];
 
 /** What of theirs rests, as somebody reads it who did not ask. */
 export interface RestingNow {
@@ -45,12 +45,12 @@ export class TechnicianHandsOff {
 
   /** What the customer let this technician have rest, in force or about to be. */
   get allowed(): readonly RestingPermission[] {
-    return permissions.filter((permission) => this.#endOf(permission) !== undefined);
+    return restingPermissions.filter((permission) => this.#endOf(permission) !== undefined);
   }
   /** What rests for this technician just now. */
   get resting(): readonly RestingNow[] {
     const { state, participantId } = this.#connection;
-    return permissions.flatMap((permission) => {
+    return restingPermissions.flatMap((permission) => {
       const endsAtMs = this.#endOf(permission);
       const what = restingBy[permission];
       const isInForce = state.slices['hands-off'].resting[what] === participantId;

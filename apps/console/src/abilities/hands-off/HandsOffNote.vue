@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { clockLeft, inBackground, type RestingPermission } from '@porch/client';
+import { inBackground, restingPermissions } from '@porch/client';
 import { restingBy } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed } from 'vue';
@@ -10,11 +10,10 @@ import { handsOffTool } from './tool.ts';
 /* As long as something of theirs rests it is said here, with the time that is left and the way to give it back. */
 const props = defineProps<{ session: ConsoleSession }>();
 const tool = props.session.tool(handsOffTool);
-const permissions = Object.keys(restingBy) as RestingPermission[];
 const now = computed(() =>
-  permissions.flatMap((permission) => {
-    const resting = tool.restingOf(permission);
-    return resting ? [{ permission, ...resting, left: clockLeft(resting.endsAtMs - tool.nowMs.value) }] : [];
+  restingPermissions.flatMap((permission) => {
+    const left = tool.leftOf(permission);
+    return left === undefined ? [] : [{ permission, what: restingBy[permission], left }];
   }),
 );
 </script>
@@ -27,7 +26,7 @@ const now = computed(() =>
       <NButton
         size="tiny"
         :data-test="`give-back-${one.permission}`"
-        @click="inBackground('giving back', tool.giveBack(one.permission))"
+        @click="inBackground('giving back', session.giveBack(one.permission))"
         >{{ w.handsOff.giveBack }}</NButton
       >
     </span>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { clockLeft, type RestingPermission } from '@porch/client';
+import { restingPermissions } from '@porch/client';
 import { consentHolderOf, restingBy, standingOf, whyNotWith } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
@@ -28,15 +28,13 @@ async function attempt(work: Promise<void>): Promise<void> {
 const rows = computed(() => {
   const state = props.session.state.value;
   const holder = consentHolderOf(state);
-  return (Object.keys(restingBy) as RestingPermission[]).map((permission) => {
-    const resting = tool.restingOf(permission);
+  return restingPermissions.map((permission) => {
     const standing = standingOf(state, props.session.connection.participantId, permission).name;
     const whyNot = holder && whyNotWith(holder, permission);
     return {
       permission,
       what: restingBy[permission],
-      isResting: resting !== undefined,
-      left: resting && clockLeft(resting.endsAtMs - tool.nowMs.value),
+      left: tool.leftOf(permission),
       standing,
       whyNot: whyNot && w.value.consent.whyNot[whyNot],
     };
@@ -76,19 +74,18 @@ const rows = computed(() => {
       <template v-for="row in rows" :key="row.permission">
         <template v-if="row.standing === 'allowed'">
           <p role="status" :data-test="`resting-${row.permission}`">
-            {{ row.isResting ? w.handsOff.resting[row.what] : w.handsOff.soon }}
+            {{ row.left ? w.handsOff.resting[row.what] : w.handsOff.soon }}
             <b v-if="row.left" class="tabular" aria-live="off">{{ w.handsOff.left({ clock: row.left }) }}</b>
           </p>
-          <NButton size="small" @click="attempt(tool.giveBack(row.permission))">{{ w.handsOff.giveBack }}</NButton>
+          <NButton size="small" @click="attempt(session.giveBack(row.permission))">{{ w.handsOff.giveBack }}</NButton>
         </template>
         <p v-else-if="row.standing === 'waiting'" role="status">{{ w.handsOff.waiting({ who }) }}</p>
         <template v-else>
           <NButton
             size="small"
-            class="ask"
             :disabled="!mayWork || row.whyNot !== undefined"
             :data-test="`ask-${row.permission}`"
-            @click="attempt(tool.ask(row.permission))"
+            @click="attempt(session.ask(row.permission))"
             >{{ w.handsOff.ask[row.permission] }}</NButton
           >
           <p v-if="row.whyNot" class="quiet">{{ row.whyNot }}</p>

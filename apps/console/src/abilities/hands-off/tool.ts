@@ -1,4 +1,4 @@
-import { TechnicianHandsOff, type RestingNow, type RestingPermission } from '@porch/client';
+import { clockLeft, TechnicianHandsOff, type RestingNow, type RestingPermission } from '@porch/client';
 import { restingBy } from '@porch/core';
 import { computed, shallowRef } from 'vue';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
@@ -10,8 +10,8 @@ const CLOCK_MS = 500;
 /** Whose hands rest: this technician's own, at once; the customer's, as far as they let them. */
 class HandsOffTool implements Tool {
   readonly resting = shallowRef<readonly RestingNow[]>([]);
-  /** By the service's clock, for what is left. */
-  readonly nowMs = shallowRef(0);
+  /** By the service's clock. */
+  readonly #nowMs = shallowRef(0);
   readonly isStepBackAsked = computed(
     () => this.#session.state.value.slices['hands-off'].stepBackFor === this.#session.connection.participantId,
   );
@@ -35,21 +35,10 @@ class HandsOffTool implements Tool {
   askStepBack(isAsked: boolean): Promise<void> {
     return this.#handsOff.askStepBack(isAsked);
   }
-  async ask(permission: RestingPermission): Promise<void> {
-    await this.#session.connection.command({
-      type: 'askPermissions',
-      askId: crypto.randomUUID(),
-      permissions: [permission],
-    });
-  }
-  async giveBack(permission: RestingPermission): Promise<void> {
-    const { connection } = this.#session;
-    const { participantId } = connection;
-    await connection.command({ type: 'withdrawPermission', participantId, permission, why: 'given back' });
-  }
-
-  restingOf(permission: RestingPermission): RestingNow | undefined {
-    return this.resting.value.find(({ what }) => what === restingBy[permission]);
+  /** How long this rests still, "4:07"; undefined while it does not. */
+  leftOf(permission: RestingPermission): string | undefined {
+    const resting = this.resting.value.find(({ what }) => what === restingBy[permission]);
+    return resting && clockLeft(resting.endsAtMs - this.#nowMs.value);
   }
 
   close(): void {
@@ -61,7 +50,7 @@ class HandsOffTool implements Tool {
     const now = this.#handsOff.resting;
     if (now.length || this.resting.value.length) {
       this.resting.value = now;
-      this.nowMs.value = this.#session.connection.serviceNowMs;
+      this.#nowMs.value = this.#session.connection.serviceNowMs;
     }
   }
 }

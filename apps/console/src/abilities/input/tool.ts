@@ -40,12 +40,7 @@ export const inputTool = defineTool({
         if (isSent && (!('isDown' in act) || act.isDown) && act.act !== 'move') picture.noteAct();
         return isSent;
       },
-      askToWork: () =>
-        session.connection.command({
-          type: 'askPermissions',
-          askId: crypto.randomUUID(),
-          permissions: ['control-input'],
-        }),
+      askToWork: () => session.ask('control-input'),
       hidden: () => lease.release(),
       close: () => {
         clearTimeout(droppedTimer);

@@ -58,18 +58,8 @@ async function attempt(work: () => Promise<unknown>): Promise<void> {
   await work().catch((error: unknown) => (trouble.value = inWords(error)));
 }
 useTakingOver(session, attempt);
-const ask = (...permissions: Permission[]) =>
-  attempt(() => session.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions }));
-const giveBack = (permission: Permission) =>
-  attempt(() =>
-    session.connection.command({
-      type: 'withdrawPermission',
-      participantId: session.connection.participantId,
-      permission,
-      why: 'given back',
-      fact: undefined,
-    }),
-  );
+const ask = (...permissions: Permission[]) => attempt(() => session.ask(...permissions));
+const giveBack = (permission: Permission) => attempt(() => session.giveBack(permission));
 const tryIt = () => attempt(() => session.connection.command({ type: 'askToTry' }));
 const end = () =>
   attempt(() =>

@@ -31,11 +31,9 @@ export function useTakingOver(
 }
 
 /** Where words must be compared before mouse and keyboard, a colleague asks for those later. */
-async function askForAll({ connection }: TechnicianSession, held: readonly Permission[]): Promise<void> {
-  const askFor = (permissions: Permission[]) =>
-    connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
-  await askFor([...held]).catch((error: unknown) => {
+async function askForAll(session: TechnicianSession, held: readonly Permission[]): Promise<void> {
+  await session.ask(...held).catch((error: unknown) => {
     if (!(error instanceof AppError) || error.code !== 'WORDS_NOT_COMPARED') throw error;
-    return askFor(held.filter((permission) => !rulesOf(permission).isHandsOn));
+    return session.ask(...held.filter((permission) => !rulesOf(permission).isHandsOn));
   });
 }

@@ -132,6 +132,14 @@ export class TechnicianSession implements ConsoleSession {
     );
   }
 
+  async ask(...permissions: Permission[]): Promise<void> {
+    await this.connection.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions });
+  }
+  async giveBack(permission: Permission): Promise<void> {
+    const { participantId } = this.connection;
+    await this.connection.command({ type: 'withdrawPermission', participantId, permission, why: 'given back' });
+  }
+
   /** A page shows this session; hands back its stop. */
   show(): () => void {
     this.#isShown = true;
