@@ -79,6 +79,29 @@ it('is seen in a window of its own once it is allowed, follows what changes, and
   w.own.close();
 });
 
+/** One whose first picture comes when it is told to. */
+class LateDesktop extends PaintedDesktop {
+  begin: () => void = () => undefined;
+  readonly #begun = new Promise<void>((resolve) => (this.begin = resolve));
+  override async watchScreen(...watch: Parameters<PaintedDesktop['watchScreen']>): Promise<() => void> {
+    await this.#begun;
+    return super.watchScreen(...watch);
+  }
+}
+
+it('is as large as its picture, however late the first one comes after the window', async () => {
+  const w = await withDesktop();
+  await askAndAgree(w.technician, w.person, ['show-own-screen']);
+  const late = new LateDesktop(320, 200);
+  late.fill(RED);
+  await w.show(late);
+  const before = await w.place();
+  late.begin();
+  await w.shows(RED, RED);
+  expect((await w.place()).width).toBeLessThan(before.width / 2);
+  w.own.close();
+});
+
 it('goes when the person closes it, when it is taken back, and with the end; each is told', async () => {
   const w = await withDesktop();
   await askAndAgree(w.technician, w.person, ['show-own-screen']);

@@ -64,9 +64,14 @@ export class ShownWindow {
   readonly #parts: WindowParts;
   #size: { width: number; height: number };
   #header: { readonly layout: HeaderLayout; readonly picture: Painting } | undefined;
-  #note: { readonly words: string; readonly picture: Painting } | undefined;
+  #note: Painting | undefined;
+  /** What stands beneath the picture, drawn or about to be. */
+  #noteWords = '';
+  #drawing: 'not' | 'once' | 'once more' = 'not';
   #picture: Pick<ViewerPicture, 'rgba' | 'grid'> | undefined;
   readonly #looking = new Looking();
+  /** Its size was chosen once, for the first picture that came; from then on it is the person's. */
+  #isFitted = false;
   #dirty: Rect[] = [];
   #isPainting = false;
   #isClosed = false;
@@ -104,7 +109,8 @@ export class ShownWindow {
       const showAgain = await hidden.keepOut(window);
       const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen }, size);
       x.client.MapWindow(window);
-      shown.#inTurn(shown.#drawFrame(words.waiting));
+      shown.#noteWords = words.waiting;
+      shown.#inTurn(shown.#drawFrame());
       return shown;
     } catch (error) {
       x.close();
@@ -114,10 +120,10 @@ export class ShownWindow {
 
   /** Another picture, or one of another size. */
   show(picture: Pick<ViewerPicture, 'rgba' | 'grid'>): void {
-    const isFirst = !this.#picture?.grid;
     this.#picture = picture;
-    if (picture.grid && isFirst) this.#fitToPicture(picture.grid);
-    this.#inTurn(this.#drawFrame(this.#note?.words === this.#parts.words.waiting ? '' : this.#note?.words));
+    if (picture.grid && !this.#isFitted) this.#fitToPicture(picture.grid);
+    if (picture.grid && this.#noteWords === this.#parts.words.waiting) this.#noteWords = '';
+    this.#inTurn(this.#drawFrame());
   }
 
   /** These parts of the picture changed. */
@@ -134,8 +140,9 @@ export class ShownWindow {
 
   /** Words beneath the picture; none when empty. */
   say(words: string): void {
-    if (words === (this.#note?.words ?? '') || (!words && !this.#picture?.grid)) return;
-    this.#inTurn(this.#drawFrame(words));
+    if (words === this.#noteWords || (!words && !this.#picture?.grid)) return;
+    this.#noteWords = words;
+    this.#inTurn(this.#drawFrame());
   }
 
   close(): void {
@@ -156,7 +163,7 @@ export class ShownWindow {
   }
 
   get #room(): Box {
-    const note = this.#note?.words ? NOTE_PX : 0;
+    const note = this.#note ? NOTE_PX : 0;
     return {
       x: 0,
       y: HEADER_PX,
@@ -171,6 +178,7 @@ export class ShownWindow {
 
   /** As wide and as high as it needs to be, within what it may take by itself. */
   #fitToPicture(grid: { width: number; height: number }): void {
+    this.#isFitted = true;
     const { width, height } = this.#parts.display;
     const most = { x: 0, y: 0, width: width * SHARE_OF_DISPLAY, height: height * SHARE_OF_DISPLAY - HEADER_PX };
     const { box } = fitted(grid, most);
@@ -180,14 +188,30 @@ export class ShownWindow {
     });
   }
 
-  async #drawFrame(note: string | undefined = this.#note?.words): Promise<void> {
+  /** One drawing at a time: one that began earlier never comes last. */
+  async #drawFrame(): Promise<void> {
+    const isUnderWay = this.#drawing !== 'not';
+    this.#drawing = isUnderWay ? 'once more' : 'once';
+    if (isUnderWay) return;
+    try {
+      for (; !this.#isClosed; this.#drawing = 'once') {
+        await this.#drawOnce();
+        if (this.#drawing === 'once') return;
+      }
+    } finally {
+      this.#drawing = 'not';
+    }
+  }
+
+  async #drawOnce(): Promise<void> {
     const layout = layoutHeader(this.#size.width);
-    const { title, close } = this.#parts.words;
-    const size = this.#looking.isOriginal ? this.#parts.words.fit : this.#parts.words.original;
+    const { title, close, fit, original } = this.#parts.words;
+    const words = this.#noteWords;
+    const size = this.#looking.isOriginal ? fit : original;
     const header = await renderSvg(drawHeader({ title, close, size }, layout));
-    const drawn = note ? await renderSvg(drawNote(note, this.#size.width)) : undefined;
+    const note = words ? await renderSvg(drawNote(words, layout.width)) : undefined;
     this.#header = { layout, picture: header };
-    this.#note = drawn && note ? { words: note, picture: drawn } : undefined;
+    this.#note = note;
     this.#paintAll();
   }
 
@@ -200,7 +224,7 @@ export class ShownWindow {
     for (const rect of view ? without(room, view.box) : [room])
       client.ClearArea(this.#window, rect.x, rect.y, rect.width, rect.height, 0);
     if (this.#header) paint(this.#x, this.#window, this.#gc, this.#header.picture);
-    if (this.#note) paint(this.#x, this.#window, this.#gc, this.#note.picture, { x: 0, y: room.y + room.height });
+    if (this.#note) paint(this.#x, this.#window, this.#gc, this.#note, { x: 0, y: room.y + room.height });
     if (!view) return;
     this.#dirty = [{ ...view.box, x: 0, y: 0 }];
     this.#paintSoon();
