@@ -18,9 +18,9 @@ import { GO, RestBegin, type RestSays } from './rest-lines.ts';
  * itself: when the person says so, when Doorstep's pipe closes, when Doorstep stands still, and when its time is over.
  */
 
-/** So often it is looked whether Doorstep was heard, and so many looks in vain end it: one second. */
+/** So often it is looked whether Doorstep was heard, and so many looks in vain end it: 2.5 s; a busy computer takes one. */
 const LOOK_MS = 100;
-const MOST_SILENT_LOOKS = 10;
+const MOST_SILENT_LOOKS = 25;
 /** Doorstep ends it at its time; without that it ends this much later. */
 const LATE_MS = 500;
 const CLOCK_MS = 1_000;
