@@ -13,11 +13,11 @@ import { drawHeader, drawNote, HEADER_PX, layoutHeader, NOTE_PX, type HeaderLayo
 import { setManagerHints } from './manager-hints.ts';
 import { drawPart } from './shrink.ts';
 import { Looking } from './looking.ts';
-import { fitted, inside, shownPart, type View } from './view.ts';
+import { arrows, ENTER, ESCAPE, SPACE, wheel } from './looking-keys.ts';
+import { OnceMore } from './once-more.ts';
+import { inside, shownPart, type View } from './view.ts';
+import { LEAST, sizeAtFirst, sizeFor } from './window-size.ts';
 
-/** So much of the display it takes at most by itself; the person makes it larger. */
-const SHARE_OF_DISPLAY = 0.66;
-const LEAST = { width: 360, height: 240 };
 const GROUND = 0xe9e4d8;
 /** Painted in one go: a few milliseconds of work, so that nothing else here waits for longer. */
 const STRIP_PIXELS = 200_000;
@@ -32,16 +32,6 @@ const ANY_EVENT =
   (x11.eventMask['ButtonRelease'] ?? 0) |
   (x11.eventMask['Button1Motion'] ?? 0) |
   (x11.eventMask['KeyPress'] ?? 0);
-const [ESCAPE, SPACE, ENTER] = [0xff1b, 0x20, 0xff0d];
-const arrows: Readonly<Record<number, readonly [number, number]>> = {
-  0xff51: [-1, 0],
-  0xff52: [0, -1],
-  0xff53: [1, 0],
-  0xff54: [0, 1],
-};
-/** The wheel's buttons of the X11 protocol: up, down, left, right. */
-const wheel: Readonly<Record<number, readonly [number, number]>> = { 4: [0, -1], 5: [0, 1], 6: [-1, 0], 7: [1, 0] };
-
 interface On {
   closed(): void;
   failed(error: unknown): void;
@@ -67,7 +57,8 @@ export class ShownWindow {
   #note: Painting | undefined;
   /** What stands beneath the picture, drawn or about to be. */
   #noteWords = '';
-  #drawing: 'not' | 'once' | 'once more' = 'not';
+  /** One drawing at a time: one that began earlier never comes last. */
+  readonly #frame = new OnceMore(() => this.#drawFrame());
   #picture: Pick<ViewerPicture, 'rgba' | 'grid'> | undefined;
   readonly #looking = new Looking();
   /** Its size was chosen once, for the first picture that came; from then on it is the person's. */
@@ -93,10 +84,7 @@ export class ShownWindow {
     const x = await XConnection.open(display, on.failed);
     try {
       const screen = await x.size();
-      const size = {
-        width: Math.floor(Math.max(LEAST.width, screen.width * SHARE_OF_DISPLAY)),
-        height: Math.floor(Math.max(LEAST.height, screen.height * SHARE_OF_DISPLAY)),
-      };
+      const size = sizeAtFirst(screen);
       const window = x.client.AllocID();
       const at = { x: Math.max(0, screen.width - size.width - 24), y: 72 };
       x.client.CreateWindow(window, x.root, at.x, at.y, size.width, size.height, 0, 0, 0, 0, {
@@ -110,7 +98,7 @@ export class ShownWindow {
       const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen }, size);
       x.client.MapWindow(window);
       shown.#noteWords = words.waiting;
-      shown.#inTurn(shown.#drawFrame());
+      shown.#inTurn(shown.#frame.run());
       return shown;
     } catch (error) {
       x.close();
@@ -121,9 +109,12 @@ export class ShownWindow {
   /** Another picture, or one of another size. */
   show(picture: Pick<ViewerPicture, 'rgba' | 'grid'>): void {
     this.#picture = picture;
-    if (picture.grid && !this.#isFitted) this.#fitToPicture(picture.grid);
+    if (picture.grid && !this.#isFitted) {
+      this.#isFitted = true;
+      this.#x.client.ConfigureWindow(this.#window, sizeFor(picture.grid, this.#parts.display));
+    }
     if (picture.grid && this.#noteWords === this.#parts.words.waiting) this.#noteWords = '';
-    this.#inTurn(this.#drawFrame());
+    this.#inTurn(this.#frame.run());
   }
 
   /** These parts of the picture changed. */
@@ -142,7 +133,7 @@ export class ShownWindow {
   say(words: string): void {
     if (words === this.#noteWords || (!words && !this.#picture?.grid)) return;
     this.#noteWords = words;
-    this.#inTurn(this.#drawFrame());
+    this.#inTurn(this.#frame.run());
   }
 
   close(): void {
@@ -176,34 +167,7 @@ export class ShownWindow {
     return grid && this.#looking.view(grid, this.#room);
   }
 
-  /** As wide and as high as it needs to be, within what it may take by itself. */
-  #fitToPicture(grid: { width: number; height: number }): void {
-    this.#isFitted = true;
-    const { width, height } = this.#parts.display;
-    const most = { x: 0, y: 0, width: width * SHARE_OF_DISPLAY, height: height * SHARE_OF_DISPLAY - HEADER_PX };
-    const { box } = fitted(grid, most);
-    this.#x.client.ConfigureWindow(this.#window, {
-      width: Math.max(LEAST.width, box.width),
-      height: Math.max(LEAST.height, box.height + HEADER_PX),
-    });
-  }
-
-  /** One drawing at a time: one that began earlier never comes last. */
   async #drawFrame(): Promise<void> {
-    const isUnderWay = this.#drawing !== 'not';
-    this.#drawing = isUnderWay ? 'once more' : 'once';
-    if (isUnderWay) return;
-    try {
-      for (; !this.#isClosed; this.#drawing = 'once') {
-        await this.#drawOnce();
-        if (this.#drawing === 'once') return;
-      }
-    } finally {
-      this.#drawing = 'not';
-    }
-  }
-
-  async #drawOnce(): Promise<void> {
     const layout = layoutHeader(this.#size.width);
     const { title, close, fit, original } = this.#parts.words;
     const words = this.#noteWords;
@@ -289,7 +253,7 @@ export class ShownWindow {
       case 'ConfigureNotify':
         if (event.width === this.#size.width && event.height === this.#size.height) return;
         this.#size = { width: event.width ?? 1, height: event.height ?? 1 };
-        return this.#inTurn(this.#drawFrame());
+        return this.#inTurn(this.#frame.run());
       case 'ClientMessage':
         // The only protocol of window managers that was asked for is to be told to close.
         return this.#parts.on.closed();
@@ -303,7 +267,7 @@ export class ShownWindow {
         return;
       case 'ButtonRelease':
         if (event.keycode === 1 && grid && this.#looking.release(grid, this.#room, { x, y }))
-          this.#inTurn(this.#drawFrame());
+          this.#inTurn(this.#frame.run());
         return;
       case 'KeyPress':
         return this.#key(this.#parts.keysyms.get(event.keycode ?? 0) ?? 0);
@@ -329,7 +293,7 @@ export class ShownWindow {
     const grid = this.#picture?.grid;
     if (!grid) return;
     this.#looking.toggle(grid, this.#room);
-    this.#inTurn(this.#drawFrame());
+    this.#inTurn(this.#frame.run());
   }
   #scroll(step: readonly [number, number]): void {
     const grid = this.#picture?.grid;
