@@ -111,7 +111,7 @@ export class ShownWindow {
     this.#picture = picture;
     if (picture.grid && !this.#isFitted) {
       this.#isFitted = true;
-      this.#x.client.ConfigureWindow(this.#window, sizeFor(picture.grid, this.#parts.display));
+      this.#x.client.ConfigureWindow(this.#window, { ...sizeFor(picture.grid, this.#parts.display) });
     }
     if (picture.grid && this.#noteWords === this.#parts.words.waiting) this.#noteWords = '';
     this.#inTurn(this.#frame.run());
@@ -172,10 +172,8 @@ export class ShownWindow {
     const { title, close, fit, original } = this.#parts.words;
     const words = this.#noteWords;
     const size = this.#looking.isOriginal ? fit : original;
-    const header = await renderSvg(drawHeader({ title, close, size }, layout));
-    const note = words ? await renderSvg(drawNote(words, layout.width)) : undefined;
-    this.#header = { layout, picture: header };
-    this.#note = note;
+    this.#header = { layout, picture: await renderSvg(drawHeader({ title, close, size }, layout)) };
+    this.#note = words ? await renderSvg(drawNote(words, layout.width)) : undefined;
     this.#paintAll();
   }
 
@@ -254,11 +252,9 @@ export class ShownWindow {
         if (event.width === this.#size.width && event.height === this.#size.height) return;
         this.#size = { width: event.width ?? 1, height: event.height ?? 1 };
         return this.#inTurn(this.#frame.run());
+      // The only protocol of window managers that was asked for is to be told to close; or another program did it.
       case 'ClientMessage':
-        // The only protocol of window managers that was asked for is to be told to close.
-        return this.#parts.on.closed();
       case 'DestroyNotify':
-        // Another program did it.
         return this.#parts.on.closed();
       case 'ButtonPress':
         return this.#press(event.keycode ?? 0, x, y);
