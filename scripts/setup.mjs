@@ -31,6 +31,12 @@ const needed = {
   'x11-xserver-utils': '/usr/bin/xsetroot',
   'x11-apps': '/usr/bin/xwd',
   'dbus-daemon': '/usr/bin/dbus-daemon',
+  // Programs tell what has the keyboard there, and notifications come.
+  'at-spi2-core': '/usr/libexec/at-spi-bus-launcher',
+  dunst: '/usr/bin/dunst',
+  'libnotify-bin': '/usr/bin/notify-send',
+  // Asks for a name and a password, as a sign-in does.
+  zenity: '/usr/bin/zenity',
   // The computers of the demo play and hear something.
   pulseaudio: '/usr/bin/pulseaudio',
   'pulseaudio-utils': '/usr/bin/paplay',

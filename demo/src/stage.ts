@@ -57,6 +57,7 @@ function doorstepFor(account: Account | undefined, folder: string): string[] {
 const theirs = (i: number, account: Account | undefined) => ({
   name: i ? 'Samir Oduya' : 'Bettina Crole',
   hasSound: true,
+  hasBus: true,
   // A program of ours that runs in their account, as far as they can read it.
   ...(canRun(account, fileOf('camera.mjs')) ? { camera: fileOf('camera.mjs') } : {}),
   account,

@@ -4,6 +4,7 @@ import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
 import { standInCamera, type Camera } from './camera.ts';
 import type { Processes } from './processes.ts';
+import { startSessionBus, type SessionBus } from './session-bus.ts';
 import { soundLived, startSound, type Sound } from './sound.ts';
 import { hasWindowManager, READY_MS, waitForWindow, waitOn } from './x-windows.ts';
 
@@ -17,6 +18,8 @@ export interface DesktopOptions {
   readonly lacks?: 'XTEST' | 'DAMAGE' | 'Composite';
   /** With a sound server of its own. */
   readonly hasSound?: boolean;
+  /** With a message bus of its own, through which programs tell what they show. */
+  readonly hasBus?: boolean;
   /** The program of a stand-in camera, which it has. */
   readonly camera?: string | undefined;
   /** Whose desktop it is; ours without one. */
@@ -29,13 +32,18 @@ export interface XDesktop {
   readonly settingsFile: string;
   readonly server: ChildProcess;
   readonly sound?: Sound;
+  readonly bus?: SessionBus;
+  /** What its programs are started with. */
+  readonly env: NodeJS.ProcessEnv;
   readonly camera?: Camera;
 }
 
+const NO_BUS = 'disabled:';
+
 /** What Doorstep is called with for what this desktop has beside its screen. */
-export const besideTheScreen = ({ sound, camera }: XDesktop): { args: string[]; env: NodeJS.ProcessEnv } => ({
+export const besideTheScreen = ({ sound, camera, bus }: XDesktop): { args: string[]; env: NodeJS.ProcessEnv } => ({
   args: camera ? ['--cameras', camera.devices] : [],
-  env: { ...sound?.env, ...camera?.env },
+  env: { DBUS_SESSION_BUS_ADDRESS: NO_BUS, ...bus?.env, ...sound?.env, ...camera?.env },
 });
 
 const printerSettings = `# Boarding-pass printer, Tern Quay office
@@ -59,6 +67,7 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   const camera = options.camera === undefined ? undefined : standInCamera(options.camera, home);
   if (account) giveTo(account, home);
   const { server, display } = await startScreen(processes, options);
+  const bus = options.hasBus ? await startSessionBus(processes, { name, home, display, account }) : undefined;
   const env = {
     ...process.env,
     DISPLAY: display,
@@ -67,9 +76,8 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     XDG_CACHE_HOME: join(home, '.cache'),
     XDG_DATA_HOME: join(home, '.local', 'share'),
     XDG_RUNTIME_DIR: home,
-    NO_AT_BRIDGE: '1',
     LANG: 'C.UTF-8',
-    DBUS_SESSION_BUS_ADDRESS: 'disabled:',
+    ...(bus ? bus.env : { NO_AT_BRIDGE: '1', DBUS_SESSION_BUS_ADDRESS: NO_BUS }),
   };
   const run = (command: string, args: string[]) =>
     processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore', ...account });
@@ -99,7 +107,12 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   if (programs !== 'none') await waitForWindow(display, /printer-settings/);
   const sound = options.hasSound ? await startSound(processes, { name, home, account }) : undefined;
   if (sound && programs === 'all') soundLived(sound, home, account);
-  return { display, home, settingsFile, server, ...(sound ? { sound } : {}), ...(camera ? { camera } : {}) };
+  return {
+    ...{ display, home, settingsFile, server, env },
+    ...(sound ? { sound } : {}),
+    ...(camera ? { camera } : {}),
+    ...(bus ? { bus } : {}),
+  };
 }
 
 /** The X server alone, with a number of its own. */

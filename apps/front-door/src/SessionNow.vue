@@ -60,6 +60,8 @@ const notCompared = computed(() =>
 const stepBackFor = computed(() =>
   technicians.value.find(({ id }) => id === state.value.slices['hands-off'].stepBackFor),
 );
+/** The picture of their desktop rests because a password is typed there. */
+const isTyping = computed(() => state.value.slices.passwords.typing?.care === 'paused');
 const isPrivate = computed(() => state.value.slices.presence.privateAt.length > 0);
 /** Meant for looking: what this page can do comes first. */
 const isLookFirst = computed(
@@ -147,6 +149,7 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
     <p v-if="stepBackFor" class="card asks" role="status" data-test="step-back">
       {{ w.session.stepBack({ who: first(stepBackFor.name) }) }}
     </p>
+    <p v-if="isTyping" class="card asks" role="status" data-test="types-password">{{ w.session.typesPassword }}</p>
     <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
 
     <SessionAsk v-for="ask in asks" :key="ask.id" :session="session" :ask="ask" @trouble="trouble = $event" />

@@ -18,6 +18,7 @@ export * from './abilities/drawing.ts';
 export * from './abilities/screenshot.ts';
 export * from './abilities/camera.ts';
 export * from './abilities/hands-off.ts';
+export * from './clock-words.ts';
 export * from './abilities/sound.ts';
 export * from './abilities/speaking.ts';
 export * from './abilities/standing.ts';

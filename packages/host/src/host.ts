@@ -76,7 +76,7 @@ export class Host {
       time,
       log,
       abilities: () => this.#running,
-      warn: (asked) => hostAbilityOf(asked.permission, parts.abilities)?.warn?.(asked),
+      warn: (asked) => hostAbilityOf(asked.permission, parts.abilities)?.warn?.(asked, ports),
       report,
       answersElsewhere: ports.person.answersElsewhere ?? false,
       onChanged: changed,

@@ -25,6 +25,7 @@ export * from './ports/clipboard-port.ts';
 export * from './ports/desktop-ports.ts';
 export * from './ports/files-port.ts';
 export * from './ports/hands-off-port.ts';
+export * from './ports/secrets-port.ts';
 export * from './ports/host-ports.ts';
 export * from './ports/question.ts';
 export * from './ports/camera-port.ts';

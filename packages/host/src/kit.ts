@@ -40,6 +40,10 @@ export interface Shared {
   isProven(participantId: string): boolean;
   /** Whether this technician may work while nobody is here. */
   mayBeAlone(signKey: string): boolean;
+  /** Whether the person here said that they do something private. */
+  isPrivate(): boolean;
+  /** The picture goes on though a password is typed: answers whether it rested for that. */
+  endPasswordPause(): boolean;
 }
 
 /** Before any ability offers something. */
@@ -50,6 +54,8 @@ export const nothingShared = (): Shared => ({
   arrivedFile: () => undefined,
   isProven: () => false,
   mayBeAlone: () => false,
+  isPrivate: () => false,
+  endPasswordPause: () => false,
 });
 
 /** What an ability gets to do its part at the customer's side. */
@@ -158,6 +164,6 @@ export interface HostAbility {
   readonly name: string;
   /** Why this computer cannot do it; undefined when it can. */
   whyNot(permission: Permission, ports: HostPorts): WhyNot | undefined;
-  warn?(asked: Asked): string | undefined;
+  warn?(asked: Asked, ports: HostPorts): string | undefined;
   begin(kit: Kit): Running;
 }

@@ -286,6 +286,7 @@ export class House {
       width?: number;
       height?: number;
       programs?: 'all' | 'none' | 'editor';
+      hasBus?: boolean;
       desktop?: XDesktop;
       over?: string;
     } = {},
@@ -298,6 +299,7 @@ export class House {
         programs: options.programs ?? 'none',
         ...(options.width ? { width: options.width } : {}),
         ...(options.height ? { height: options.height } : {}),
+        ...(options.hasBus ? { hasBus: true } : {}),
       }));
     const person = await PersonAtDesk.at(desktop.display);
     this.#closers.push(() => person.close());

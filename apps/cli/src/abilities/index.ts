@@ -6,6 +6,7 @@ import { files } from './files/cli.ts';
 import { handsOff } from './hands-off/cli.ts';
 import { input } from './input/cli.ts';
 import { ownScreen } from './own-screen/cli.ts';
+import { passwords } from './passwords/cli.ts';
 import { picture } from './picture/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
@@ -24,6 +25,7 @@ export const cliAbilities: readonly CliAbility[] = [
   camera,
   ownScreen,
   handsOff,
+  passwords,
   files,
   standing,
 ];

@@ -6,6 +6,7 @@ import { keptFiles } from './files/kept.ts';
 import { keptHandsOff } from './hands-off/kept.ts';
 import { keptInput } from './input/kept.ts';
 import { keptOwnScreen } from './own-screen/kept.ts';
+import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
@@ -24,6 +25,7 @@ export const keptAbilities = [
   keptCamera,
   keptOwnScreen,
   keptHandsOff,
+  keptPasswords,
   keptCheckWords,
   keptStanding,
   keptScreenshot,

@@ -7,6 +7,7 @@ import { files } from './files/index.ts';
 import { handsOff } from './hands-off/index.ts';
 import { input } from './input/index.ts';
 import { ownScreen } from './own-screen/index.ts';
+import { passwords } from './passwords/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
 import { screenshot } from './screenshot/index.ts';
@@ -29,5 +30,6 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   handsOff,
   checkWords,
   presence,
+  passwords,
   standing,
 ];

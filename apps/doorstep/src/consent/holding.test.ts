@@ -27,7 +27,11 @@ const asking = (state: SessionState, ask: OpenAsk, deskName = 'M', place?: Place
     deskName,
     nowMs: 0,
     ...(place ? { place } : {}),
-    warn: (asked) => hostAbilityOf(asked.permission, hostAbilities)?.warn?.(asked),
+    warn: (asked) =>
+      hostAbilityOf(asked.permission, hostAbilities)?.warn?.(asked, {
+        person: { ask: () => Promise.resolve(undefined), onLocalInput: () => () => undefined },
+        banner: {} as never,
+      }),
   });
 
 describe('the grants this computer holds', () => {

@@ -12,6 +12,7 @@ export type DesktopPorts = Pick<
   | 'shownScreen'
   | 'hands'
   | 'handsOff'
+  | 'secrets'
   | 'missing'
   | 'onMissingChanged'
 >;

@@ -12,6 +12,8 @@ import { InkPace } from './server/ink-pace.ts';
 import { X11Ink } from './ink/x11-ink.ts';
 import { X11Person } from './person/x11-person.ts';
 import { x11ShownScreen } from './shown/x11-shown-screen.ts';
+import { X11Secrets } from './secrets/x11-secrets.ts';
+import { PasswordFocus } from '../accessibility/password-focus.ts';
 import { X11Screen } from './screen/x11-screen.ts';
 import { XConnection } from './server/connection.ts';
 import { findExtensions } from './server/extensions.ts';
@@ -25,6 +27,7 @@ export class X11Desktop implements Desktop {
   readonly #x: XConnection;
   readonly #hands: X11Hands | undefined;
   readonly #clipboard: X11Clipboard | undefined;
+  readonly #secrets: X11Secrets | undefined;
   readonly #missing: { hands?: WhyNot };
   readonly #listeners = new Listeners<{ missing: undefined }>();
 
@@ -33,7 +36,11 @@ export class X11Desktop implements Desktop {
     x: XConnection,
     ports: DesktopPorts,
     missing: { hands?: WhyNot },
-    open: { readonly hands: X11Hands | undefined; readonly clipboard: X11Clipboard | undefined },
+    open: {
+      readonly hands: X11Hands | undefined;
+      readonly clipboard: X11Clipboard | undefined;
+      readonly secrets: X11Secrets | undefined;
+    },
     lacking: readonly string[],
   ) {
     this.name = name;
@@ -42,6 +49,7 @@ export class X11Desktop implements Desktop {
     this.ports = { ...ports, missing, onMissingChanged: (listener) => this.#listeners.on('missing', listener) };
     this.#hands = open.hands;
     this.#clipboard = open.clipboard;
+    this.#secrets = open.secrets;
     this.lacking = lacking;
   }
 
@@ -72,6 +80,7 @@ export class X11Desktop implements Desktop {
     };
     const clipboard = pixels && (await X11Clipboard.open(display));
     const screen = pixels && hidden && (await X11Screen.open(x, { ...pixels, ...basic }, hidden, pace));
+    const secrets = hidden && new X11Secrets(x, hidden, new PasswordFocus(process.env));
     const ports: DesktopPorts = {
       person,
       banner: new X11Banner(x, basic.shape, wishes),
@@ -84,10 +93,11 @@ export class X11Desktop implements Desktop {
             shownScreen: x11ShownScreen(display, hidden),
           }
         : {}),
+      ...(secrets ? { secrets } : {}),
       ...(hands ? { hands } : {}),
       ...(hands && screen ? { handsOff: x11HandsOff(display, hasBeneath, (cover) => screen.lookBeneath(cover)) } : {}),
     };
-    return new X11Desktop(display, x, ports, missing, { hands, clipboard }, lacking);
+    return new X11Desktop(display, x, ports, missing, { hands, clipboard, secrets }, lacking);
   }
 
   onGone(listener: (why: Error) => void): void {
@@ -107,6 +117,7 @@ export class X11Desktop implements Desktop {
     await this.ports.banner.showBanner(undefined);
     await this.#hands?.close();
     this.#clipboard?.close();
+    this.#secrets?.close();
     this.#x.close();
   }
 }

@@ -17,12 +17,6 @@ export interface RestingNow {
   readonly endsAtMs: number;
 }
 
-/** "4:07": minutes and seconds that are left. */
-export function clockLeft(leftMs: number): string {
-  const seconds = Math.max(0, Math.ceil(leftMs / 1_000));
-  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`;
-}
-
 /**
  * The technician's side of what rests at the customer's. A yes begins it; it lasts only while this program says again and
  * again, sealed with its own key, that it is there.

@@ -14,6 +14,7 @@ import { files } from './files/shape.ts';
 import { handsOff } from './hands-off/shape.ts';
 import { input } from './input/shape.ts';
 import { ownScreen } from './own-screen/shape.ts';
+import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
@@ -38,6 +39,7 @@ export const abilities = [
   checkWords,
   toCome,
   presence,
+  passwords,
   standing,
 ] as const;
 

@@ -14,6 +14,7 @@ export const notedFacts = [
   'a picture had been taken by the camera',
   'what a technician showed had been closed',
   'mouse, keyboard or screen had rested',
+  'a password was typed',
   'compared words while another computer was shown',
   'pressed Stop after the end',
   'said again what was told before',

@@ -114,6 +114,8 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
     why: text,
   }),
   event('hands-off/stepBack', { isAsked: fc.boolean() }),
+  event('passwords/begun', { care: fc.constantFrom('covered', 'paused'), fact: fc.constant(1) }),
+  event('passwords/ended', { fact: fc.constant(1) }),
   event('beside/letIn', {
     technicianId: fc.constant('rune'),
     part: fc.constant('colleague'),

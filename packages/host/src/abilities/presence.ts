@@ -1,4 +1,5 @@
-import { rulesOf, type Permission } from '@porch/core';
+import { rulesOf } from '@porch/core';
+import { isForNobody } from '../for-nobody.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 
@@ -52,11 +53,6 @@ export const privateMoments: HostAbility = {
 };
 
 const PRIVATE = 'they are doing something private';
-/** The picture, what needs it, hands, and what says so of itself. */
-function isForNobody(permission: Permission): boolean {
-  const { restsInPrivate, showsPicture, isHandsOn, needs } = rulesOf(permission);
-  return (restsInPrivate ?? showsPicture ?? isHandsOn ?? (needs && rulesOf(needs).showsPicture)) === true;
-}
 
 function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
   const { connection, time, ports, desk } = kit;
@@ -95,7 +91,10 @@ function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
 function watchPrivate(kit: Kit): { readonly isPrivate: boolean; close(): void } {
   let isPrivateHere = false;
   const isPrivate = () => isPrivateHere || kit.connection.state.slices.presence.privateAt.length > 0;
+  kit.shared.isPrivate = isPrivate;
   const off = kit.ports.banner.onPrivateWanted(() => {
+    // The picture may go on; nothing private begins.
+    if (!isPrivate() && kit.shared.endPasswordPause()) return;
     isPrivateHere = !isPrivate();
     kit.report((fact) => ({ type: 'setPrivate', isOn: isPrivateHere, fact }));
     kit.changed();

@@ -6,6 +6,7 @@ import type { HandsOffPort } from './hands-off-port.ts';
 import type { VoicePort } from '@porch/client';
 import type { SoundPort } from './sound-port.ts';
 import type { FilesPort } from './files-port.ts';
+import type { SecretsPort } from './secrets-port.ts';
 import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
@@ -45,6 +46,7 @@ export interface HostPorts {
   readonly shownScreen?: ShownScreenPort;
   readonly handsOff?: HandsOffPort;
   readonly files?: FilesPort;
+  readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;
 }

@@ -55,7 +55,7 @@ export class ScreenWatch {
   static async start(parts: WatchParts): Promise<ScreenWatch> {
     const { x, extensions, hidden, watcher } = parts;
     const watch = new ScreenWatch(parts, await Grabber.open(x, extensions, hidden));
-    hidden.onUncovered = () => watch.captureAll();
+    hidden.onCoverChanged = () => watch.captureAll();
     x.client.on('event', watch.#listener);
     x.client.ChangeWindowAttributes(x.root, { eventMask: ROOT_EVENTS });
     selectRawEvents(x, extensions.xinput);

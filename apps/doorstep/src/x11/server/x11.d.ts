@@ -108,7 +108,7 @@ declare module 'x11' {
     ): void;
     QueryPointer(window: number, callback: Reply<{ rootX: number; rootY: number; keyMask: number }>): void;
     QueryKeymap(callback: Reply<Buffer>): void;
-    QueryTree(window: number, callback: Reply<{ children: number[] }>): void;
+    QueryTree(window: number, callback: Reply<{ parent: number; children: number[] }>): void;
     QueryExtension(name: string, callback: Reply<{ present: number; firstEvent: number }>): void;
     GetInputFocus(callback: Reply<{ focus: number }>): void;
     SetInputFocus(window: number, revertTo: number): void;

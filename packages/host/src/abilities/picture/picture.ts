@@ -11,7 +11,8 @@ import { chooseHidden } from './hiding.ts';
 export const picture: HostAbility = {
   name: 'picture',
   whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
-  warn: ({ words, firstName }) => words.picture.seesAll({ first: firstName }),
+  warn: ({ words, firstName }, { secrets }) =>
+    words.picture.seesAll({ first: firstName, passwords: secrets?.noticesPasswords ? 'noticed' : 'unnoticed' }),
   begin(kit): Running {
     const { connection, log } = kit;
     const { screen, codecs, hiding } = kit.ports;

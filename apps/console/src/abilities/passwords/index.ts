@@ -1,0 +1,4 @@
+import type { ConsoleAbility } from '../console-ability.ts';
+import PasswordsNote from './PasswordsNote.vue';
+
+export const passwords: ConsoleAbility = { name: 'passwords', note: PasswordsNote };
