@@ -1,3 +1,4 @@
+import type { EventEmitter } from 'node:events';
 import dbus, { Message, MessageType, Variant, type MessageBus } from '@particle/dbus-next';
 
 interface Rect {
@@ -60,6 +61,8 @@ export class TellingProgram {
     );
   }
   close(): void {
+    // What is asked still is answered by nobody.
+    (this.#bus as unknown as { _connection: EventEmitter })._connection.removeAllListeners('message');
     this.#bus.disconnect();
   }
 

@@ -3,8 +3,9 @@ import dbus, { Message, MessageType, Variant, type MessageBus as Connection } fr
 import { z } from 'zod';
 
 /** A program that does not answer by then is not waited for any longer. */
-const ANSWER_MS = 800;
-const CONNECT_MS = 3_000;
+const ANSWER_MS = 2_000;
+/** What has to be started first takes longer. */
+export const START_MS = 10_000;
 const DAEMON = 'org.freedesktop.DBus';
 
 export interface BusCall {
@@ -25,6 +26,7 @@ export interface BusSignal {
 /** A connection to one D-Bus message bus (D-Bus specification 0.41): calls with an answer that is looked at, and signals. */
 export class MessageBus {
   readonly #bus: Connection;
+  readonly #beneath: EventEmitter;
   readonly #gone = new Set<(why: Error) => void>();
   #goneWhy: Error | undefined;
 
@@ -32,8 +34,8 @@ export class MessageBus {
     this.#bus = bus;
     bus.on('error', (error: unknown) => this.#end(error instanceof Error ? error : new Error(String(error))));
     // The library says nothing of a daemon that closes in good order; the connection beneath it does.
-    const { _connection: beneath } = bus as unknown as { readonly _connection: EventEmitter };
-    beneath.on('end', () => this.#end(new Error('the message bus has closed the connection')));
+    this.#beneath = (bus as unknown as { readonly _connection: EventEmitter })._connection;
+    this.#beneath.on('end', () => this.#end(new Error('the message bus has closed the connection')));
   }
 
   /** Throws when there is nobody, or nobody who lets us in. */
@@ -42,7 +44,7 @@ export class MessageBus {
     if (!address.split(';').every((one) => one.startsWith('unix:'))) throw new Error('the bus is at no socket');
     const connection = dbus.sessionBus({ busAddress: address });
     const bus = new MessageBus(connection);
-    await bus.#within(CONNECT_MS, new Promise<void>((resolve) => connection.on('connect', resolve)));
+    await bus.#within(START_MS, new Promise<void>((resolve) => connection.on('connect', resolve)));
     return bus;
   }
 
@@ -58,9 +60,13 @@ export class MessageBus {
   }
 
   /** The first value of the answer. Throws when it is another one, none comes, or the bus is gone. */
-  async call<T>(answer: z.ZodType<T>, { to, path, on, member, signature = '', body = [] }: BusCall): Promise<T> {
+  async call<T>(
+    answer: z.ZodType<T>,
+    { to, path, on, member, signature = '', body = [] }: BusCall,
+    withinMs = ANSWER_MS,
+  ): Promise<T> {
     const message = new Message({ destination: to, path, interface: on, member, signature, body: [...body] });
-    const reply = await this.#within(ANSWER_MS, this.#bus.call(message));
+    const reply = await this.#within(withinMs, this.#bus.call(message));
     const said: unknown = reply?.body[0];
     return answer.parse(said instanceof Variant ? said.value : said);
   }
@@ -107,6 +113,8 @@ export class MessageBus {
   #end(why: Error): void {
     if (this.#goneWhy) return;
     this.#goneWhy = why;
+    // The library answers calls of others, and throws where nobody hears it once nothing can be written any longer.
+    this.#beneath.removeAllListeners('message');
     for (const listener of [...this.#gone]) listener(why);
     this.#gone.clear();
   }

@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs';
 import type { Rect } from '@porch/screen';
 import { z } from 'zod';
-import { MessageBus, type BusSignal } from './message-bus.ts';
+import { MessageBus, START_MS, type BusSignal } from './message-bus.ts';
 
 /** So often a bus that is not there, or went, is looked for. */
-const AGAIN_MS = 10_000;
+const AGAIN_MS = 3_000;
 /** AT-SPI (at-spi2-core 2.46, atspi-constants.h): a text for passwords, and the application that everything of it belongs to. */
 const [ROLE_PASSWORD_TEXT, ROLE_APPLICATION] = [40, 75];
 const IN_SCREEN = 0;
@@ -89,7 +89,7 @@ export class PasswordFocus {
     let address: string;
     try {
       const launcher = { to: 'org.a11y.Bus', path: '/org/a11y/bus', on: 'org.a11y.Bus' };
-      address = await desk.call(z.string(), { ...launcher, member: 'GetAddress' });
+      address = await desk.call(z.string(), { ...launcher, member: 'GetAddress' }, START_MS);
     } finally {
       desk.close();
     }
