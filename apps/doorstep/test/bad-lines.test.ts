@@ -19,7 +19,7 @@ import {
   toneFile,
   until,
 } from '@porch/testkit';
-import { execFileSync, spawn } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -138,7 +138,8 @@ it('hears a tone beside a picture that moves, gives way to keys, and comes back 
   sound.play(toneFile(house.folder, 440));
   await until('the tone', () => ears.loudness(440, 100) > 0.25);
   // The whole screen changes again and again.
-  const flicker = spawn(
+  const flicker = house.processes.start(
+    'a flicker',
     'sh',
     ['-c', 'while :; do xsetroot -mod 16 7 -fg red -bg blue; xsetroot -mod 5 3 -fg green -bg white; done'],
     { env: { ...process.env, DISPLAY: d.desktop.display }, stdio: 'ignore' },

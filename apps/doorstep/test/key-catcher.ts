@@ -1,10 +1,9 @@
 import { XConnection } from '@porch/doorstep';
+import { screenPixels } from '@porch/testkit';
 
 /** Masks of the X11 protocol. */
 const KEY_PRESS = 1;
 const BUTTON_PRESS = 4;
-const Z_PIXMAP = 2;
-const ALL_PLANES = 0xffffffff;
 
 /** A program of another's that has the keyboard: which keys reach it, and where it is clicked. */
 export class KeyCatcher {
@@ -50,16 +49,9 @@ export class KeyCatcher {
     this.x.client.ClearArea(this.window, 0, 0, 0, 0, 0);
     await this.x.flush();
   }
-  /** What the X server shows of the screen, words 0xRRGGBB: nobody in this process waits meanwhile. */
-  async screen(part: { x: number; y: number; width: number; height: number }): Promise<Uint32Array> {
-    const { client, root } = this.x;
-    const { x, y, width, height } = part;
-    const { data } = await this.x.ask<{ data: Buffer }>((cb) =>
-      client.GetImage(Z_PIXMAP, root, x, y, width, height, ALL_PLANES, cb),
-    );
-    return new Uint32Array(data.buffer.slice(data.byteOffset, data.byteOffset + width * height * 4)).map(
-      (word) => word & 0xffffff,
-    );
+  /** What somebody in front of the screen sees. */
+  screen(part: { x: number; y: number; width: number; height: number }): Promise<Uint32Array> {
+    return screenPixels(this.x, part);
   }
   close(): void {
     this.x.close();

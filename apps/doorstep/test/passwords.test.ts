@@ -97,8 +97,14 @@ it('covers the field for a password and nothing else, from the first character u
     return patch !== undefined && patch.bottom - patch.top < 60;
   });
   await until('the technician to hear of it', () => w.care() === 'covered');
+  const before = await w.screen();
   for (let i = 0; i < 6; i++) await w.person.tapKey(LETTER_A);
-  // Around it the picture is the screen, with what was typed in there and nowhere else.
+  const typed = await until('what was typed on the screen', async () => {
+    const now = await w.screen();
+    return boundsWhere((at) => before[at] !== now[at] && isAtForm(at));
+  });
+  // By the screen itself it lies in there; and around it the picture is the screen.
+  expect(isIn(typed, w.patch()), JSON.stringify({ typed, patch: w.patch() })).toBe(true);
   await until('the rest to be as it is', async () => {
     const [pixels, screen] = [w.seen.pixels(), await w.screen()];
     return isIn(

@@ -19,4 +19,5 @@ export * from './copy-counter.ts';
 export * from './desktop-with-camera.ts';
 export * from './ears.ts';
 export * from './show-own.ts';
+export * from './screen-pixels.ts';
 export * from './sign-in-form.ts';

@@ -1,11 +1,10 @@
 import { waitForWindow, type PersonAtDesk, type XDesktop } from '@porch/demo';
 import { XConnection } from '@porch/doorstep';
 import type { House } from './house.ts';
+import { screenPixels } from './screen-pixels.ts';
 import { until } from './until.ts';
 
 const LETTER_A = 38;
-const Z_PIXMAP = 2;
-const ALL_PLANES = 0xffffffff;
 
 /**
  * A program on a desktop with a message bus that asks for a name and a password; the name has the keyboard once this
@@ -20,12 +19,8 @@ export async function signInForm(house: House, desktop: XDesktop, person: Person
   );
   const form = await waitForWindow(desktop.display, /^Sign in$/);
   const x = await XConnection.open(desktop.display, () => undefined);
-  const screen = async () => {
-    const { width, height } = await x.size();
-    return (
-      await x.ask<{ data: Buffer }>((cb) => x.client.GetImage(Z_PIXMAP, x.root, 0, 0, width, height, ALL_PLANES, cb))
-    ).data;
-  };
+  const screen = async () => screenPixels(x, { x: 0, y: 0, ...(await x.size()) });
+  const isSame = (a: Uint32Array, b: Uint32Array) => a.every((pixel, at) => pixel === b[at]);
   const hasKeyboard = async () => {
     let { focus } = await x.ask<{ focus: number }>((cb) => x.client.GetInputFocus(cb));
     while (focus > 1 && focus !== form && focus !== x.root)
@@ -38,11 +33,12 @@ export async function signInForm(house: House, desktop: XDesktop, person: Person
     let before = await screen();
     await until('the form to be drawn', async () => {
       const last = before;
-      return last.equals((before = await screen()));
+      before = await screen();
+      return isSame(last, before);
     });
     await until('what is typed to be seen', async () => {
       await person.tapKey(LETTER_A);
-      return !before.equals(await screen());
+      return !isSame(before, await screen());
     });
   } finally {
     x.close();

@@ -6,7 +6,7 @@ import { z } from 'zod';
 const ANSWER_MS = 2_000;
 /** What has to be started first takes longer. */
 export const START_MS = 10_000;
-const DAEMON = 'org.freedesktop.DBus';
+const DAEMON = { to: 'org.freedesktop.DBus', path: '/org/freedesktop/DBus', on: 'org.freedesktop.DBus' };
 
 export interface BusCall {
   readonly to: string;
@@ -22,6 +22,9 @@ export interface BusSignal {
   readonly member: string;
   readonly body: readonly unknown[];
 }
+
+/** Whether this address of a bus names sockets of this computer, and nothing else that one may stand for. */
+export const isAtSocket = (address: string): boolean => address.split(';').every((one) => one.startsWith('unix:'));
 
 /** A connection to one D-Bus message bus (D-Bus specification 0.41): calls with an answer that is looked at, and signals. */
 export class MessageBus {
@@ -40,8 +43,7 @@ export class MessageBus {
 
   /** Throws when there is nobody, or nobody who lets us in. */
   static async open(address: string): Promise<MessageBus> {
-    // Whatever else an address may stand for is not a socket of this computer.
-    if (!address.split(';').every((one) => one.startsWith('unix:'))) throw new Error('the bus is at no socket');
+    if (!isAtSocket(address)) throw new Error('the bus is at no socket');
     const connection = dbus.sessionBus({ busAddress: address });
     const bus = new MessageBus(connection);
     await bus.#within(START_MS, new Promise<void>((resolve) => connection.on('connect', resolve)));
@@ -73,18 +75,13 @@ export class MessageBus {
 
   /** Signals that match this rule come here from now on. */
   async match(rule: string): Promise<void> {
-    await this.call(z.unknown(), {
-      ...{ to: DAEMON, path: '/org/freedesktop/DBus', on: DAEMON },
-      ...{ member: 'AddMatch', signature: 's', body: [rule] },
-    });
+    await this.call(z.unknown(), { ...DAEMON, member: 'AddMatch', signature: 's', body: [rule] });
   }
 
   /** Of the program behind a name. */
   processOf(name: string): Promise<number> {
-    return this.call(z.int().positive(), {
-      ...{ to: DAEMON, path: '/org/freedesktop/DBus', on: DAEMON },
-      ...{ member: 'GetConnectionUnixProcessID', signature: 's', body: [name] },
-    });
+    const member = 'GetConnectionUnixProcessID';
+    return this.call(z.int().positive(), { ...DAEMON, member, signature: 's', body: [name] });
   }
 
   close(): void {

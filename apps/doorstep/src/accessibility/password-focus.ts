@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
+import { inBackground } from '@porch/client';
 import type { Rect } from '@porch/screen';
 import { z } from 'zod';
-import { MessageBus, START_MS, type BusSignal } from './message-bus.ts';
+import { isAtSocket, MessageBus, START_MS, type BusSignal } from './message-bus.ts';
 
 /** So often a bus that is not there, or went, is looked for. */
 const AGAIN_MS = 3_000;
@@ -10,11 +11,13 @@ const [ROLE_PASSWORD_TEXT, ROLE_APPLICATION] = [40, 75];
 const IN_SCREEN = 0;
 /** Deeper than this no program nests what it shows. */
 const MOST_PARENTS = 64;
-const [REGISTRY, ACCESSIBLE, COMPONENT] = [
-  'org.a11y.atspi.Registry',
-  'org.a11y.atspi.Accessible',
-  'org.a11y.atspi.Component',
-];
+const [ACCESSIBLE, COMPONENT] = ['org.a11y.atspi.Accessible', 'org.a11y.atspi.Component'];
+const LAUNCHER = { to: 'org.a11y.Bus', path: '/org/a11y/bus', on: 'org.a11y.Bus' };
+const REGISTRY = {
+  to: 'org.a11y.atspi.Registry',
+  path: '/org/a11y/atspi/registry',
+  on: 'org.a11y.atspi.Registry',
+};
 
 const Int = z.int().min(-100_000).max(100_000);
 const Extents = z.tuple([Int, Int, Int, Int]).transform(([x, y, width, height]): Rect => ({ x, y, width, height }));
@@ -85,23 +88,13 @@ export class PasswordFocus {
   }
 
   async #open(session: string): Promise<void> {
-    const desk = await MessageBus.open(session);
-    let address: string;
-    try {
-      const launcher = { to: 'org.a11y.Bus', path: '/org/a11y/bus', on: 'org.a11y.Bus' };
-      address = await desk.call(z.string(), { ...launcher, member: 'GetAddress' }, START_MS);
-    } finally {
-      desk.close();
-    }
-    const bus = await MessageBus.open(address);
+    const bus = await MessageBus.open(await accessibilityAddress(session));
     try {
       bus.onSignal((signal) => this.#follow(bus, signal));
       await bus.match("type='signal',interface='org.a11y.atspi.Event.Object',member='StateChanged',arg0='focused'");
       await bus.match("type='signal',sender='org.freedesktop.DBus',member='NameOwnerChanged'");
-      await bus.call(z.unknown(), {
-        ...{ to: REGISTRY, path: '/org/a11y/atspi/registry', on: REGISTRY },
-        ...{ member: 'RegisterEvent', signature: 's', body: ['object:state-changed:focused'] },
-      });
+      const event = 'object:state-changed:focused';
+      await bus.call(z.unknown(), { ...REGISTRY, member: 'RegisterEvent', signature: 's', body: [event] });
     } catch (error) {
       bus.close();
       throw error;
@@ -128,13 +121,14 @@ export class PasswordFocus {
   #look(bus: MessageBus, sender: string, path: string): void {
     const turn = ++this.#turn;
     this.#pending = { sender, path };
-    this.#find(bus, sender, path)
-      // Gone meanwhile, or it does not answer: then it is nothing that anybody types into.
-      .catch(() => undefined)
-      .then((found) => {
+    // Gone meanwhile, or it does not answer: then it is nothing that anybody types into.
+    const finding = this.#find(bus, sender, path).catch(() => undefined);
+    inBackground(
+      'looking at what has the keyboard',
+      finding.then((found) => {
         if (turn === this.#turn) this.#set(found);
-      })
-      .catch(() => undefined);
+      }),
+    );
   }
 
   async #find(bus: MessageBus, sender: string, path: string): Promise<Found | undefined> {
@@ -170,18 +164,26 @@ const extentsOf = (bus: MessageBus, to: string, path: string): Promise<Rect> =>
 async function windowOf(bus: MessageBus, to: string, from: string): Promise<string> {
   let path = from;
   for (let step = 0; step < MOST_PARENTS; step++) {
-    const [name, parent] = await bus.call(Reference, {
-      ...{ to, path, on: 'org.freedesktop.DBus.Properties', member: 'Get' },
-      ...{ signature: 'ss', body: [ACCESSIBLE, 'Parent'] },
-    });
+    const get = { to, path, on: 'org.freedesktop.DBus.Properties', member: 'Get', signature: 'ss' };
+    const [name, parent] = await bus.call(Reference, { ...get, body: [ACCESSIBLE, 'Parent'] });
     if (name !== to || (await roleOf(bus, to, parent)) === ROLE_APPLICATION) return path;
     path = parent;
   }
   throw new Error('a field lies in no window');
 }
 
+/** Asking for it starts that bus where it was not there yet. */
+async function accessibilityAddress(session: string): Promise<string> {
+  const bus = await MessageBus.open(session);
+  try {
+    return await bus.call(z.string(), { ...LAUNCHER, member: 'GetAddress' }, START_MS);
+  } finally {
+    bus.close();
+  }
+}
+
 function sessionAddress(env: NodeJS.ProcessEnv): string | undefined {
   const { DBUS_SESSION_BUS_ADDRESS: said, XDG_RUNTIME_DIR: folder } = env;
-  if (said) return said;
+  if (said) return isAtSocket(said) ? said : undefined;
   return folder && existsSync(`${folder}/bus`) ? `unix:path=${folder}/bus` : undefined;
 }

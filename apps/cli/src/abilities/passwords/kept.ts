@@ -1,4 +1,5 @@
 import { clockSince } from '@porch/client';
+import type { PasswordCare } from '@porch/core';
 import { defineKept } from '../cli-ability.ts';
 
 /** What `porch status` says of what is for nobody else just now. */
@@ -6,7 +7,7 @@ export interface PrivateNow {
   /** They said that they do something private. */
   readonly isPrivate: boolean;
   /** They type a password: its field is covered, or the picture rests. Null: not as far as anybody knows. */
-  readonly password: { readonly care: 'covered' | 'paused'; readonly sinceMs: number; readonly for: string } | null;
+  readonly password: { readonly care: PasswordCare; readonly sinceMs: number; readonly for: string } | null;
 }
 
 export const keptPasswords = defineKept({

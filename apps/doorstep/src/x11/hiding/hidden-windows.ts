@@ -4,7 +4,7 @@ import type { ProgramWindows } from '@porch/host';
 import type { XConnection } from '../server/connection.ts';
 import { rectOf, rectOfEvent } from '../server/rects.ts';
 import { LeftAreas } from './left-areas.ts';
-import { coveredOf, topWindow, type TopWindow } from './top-window.ts';
+import { coveredOf, hidesAny, topWindow, type TopWindow } from './top-window.ts';
 import { WindowKinds } from './window-kinds.ts';
 
 const VIEWABLE = 2;
@@ -46,7 +46,10 @@ export class HiddenWindows {
 
   /** What must be covered in a picture taken at this point of the server's stream. */
   get rects(): Rect[] {
-    return [...[...this.#windows.values()].flatMap(coveredOf), ...this.#left.rects];
+    const rects = [...this.#left.rects];
+    // For each piece of each picture: nothing is made of windows that are just there.
+    for (const window of this.#windows.values()) if (hidesAny(window)) rects.push(...coveredOf(window));
+    return rects;
   }
 
   /** Whether this window, a child of the root, is one of them. */
@@ -285,8 +288,6 @@ export class HiddenWindows {
     if (!this.#x.isGone) await this.#x.flush().catch(() => undefined); // The server went; whoever follows it knows.
   }
   #restIfNothingIsHidden(): void {
-    if (this.#programs.size || this.#wantNone || [...this.#windows.values()].some((w) => w.isKeptOut || w.parts.size))
-      return;
-    this.#left.rest();
+    if (!this.#programs.size && !this.#wantNone && ![...this.#windows.values()].some(hidesAny)) this.#left.rest();
   }
 }

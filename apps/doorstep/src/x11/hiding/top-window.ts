@@ -19,6 +19,9 @@ export const topWindow = (rect: Rect, isMapped: boolean, isHidden: boolean): Top
   parts: new Set(),
 });
 
+/** Whether anything of it is not to be seen while it is. */
+export const hidesAny = ({ isHidden, isKeptOut, parts }: TopWindow): boolean => isHidden || isKeptOut || parts.size > 0;
+
 /** What of a window must be covered just now. */
 export const coveredOf = ({ rect, isMapped, isHidden, isKeptOut, parts }: TopWindow): Rect[] => {
   if (!isMapped) return [];
