@@ -75,7 +75,7 @@ it('rests what nobody else is to see while nobody is sure where the field lies, 
   expect(w.pauses()).toBeUndefined();
   w.say({ id: 3, isCovered: true });
   expect(w.pauses(), 'its field alone is covered').toBeUndefined();
-  expect(w.bar()).toEqual({ what: 'sees your screen', besides: ['the field for your password is covered'] });
+  expect(w.bar()).toEqual({ what: 'sees your screen', besides: ['your password is covered'] });
 });
 
 it('holds to it in whatever order it comes, tells what lasts and nothing more often, and keeps notifications out meanwhile', async () => {
