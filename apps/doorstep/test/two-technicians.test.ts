@@ -28,19 +28,15 @@ it('each sees and works by their own yes, one at a time, and Stop is Stop for bo
   await until('both to see', () => seenByPim.isFresh() && seenByRune.isFresh());
 
   const counter = await PressCounter.at(desktop.display);
-  const press = ({ lease }: typeof seenByPim) =>
-    [true, false].forEach((isDown) => lease.act({ act: 'key', key: 'Shift', isDown }));
   seenByPim.lease.open();
   await until('Pim to work', () => seenByPim.lease.state.name === 'open');
-  press(seenByPim);
-  await until('the press', () => counter.presses === 1);
+  await counter.press(seenByPim.lease);
   seenByRune.lease.open();
   await until('Rune to work', () => seenByRune.lease.state.name === 'open');
   await until('Pim to work no longer', () => seenByPim.lease.state.name === 'closed');
   expect(seenByPim.lease.state).toMatchObject({ why: 'another lease was opened' });
-  press(seenByPim);
-  press(seenByRune);
-  await until('the other’s press', () => counter.presses === 2);
+  expect(seenByPim.lease.act({ act: 'key', key: 'Shift', isDown: true })).toBe(false);
+  await counter.press(seenByRune.lease);
 
   // What is taken back from one stays with the other.
   const { participantId } = rune;
@@ -53,16 +49,13 @@ it('each sees and works by their own yes, one at a time, and Stop is Stop for bo
     fact: undefined,
   });
   await until('Rune to work no longer', () => seenByRune.lease.state.name === 'closed');
-  seenByPim.lease.open();
-  await until('Pim to work again', () => seenByPim.lease.state.name === 'open');
-  press(seenByPim);
-  await until('the press', () => counter.presses === 3);
+  await counter.press(seenByPim.lease);
 
   await person.pressStop();
   await until('the end for both', () => [pim, rune].every(({ state }) => state.phase.name === 'ended'));
-  press(seenByPim);
-  press(seenByRune);
+  const pressed = counter.presses;
+  for (const { lease } of [seenByPim, seenByRune]) lease.act({ act: 'key', key: 'Shift', isDown: true });
   expect(await person.keysDown()).toEqual([]);
-  expect(counter.presses).toBe(3);
+  expect(counter.presses).toBe(pressed);
   counter.close();
 });

@@ -42,6 +42,7 @@ export class CustomerSession {
       queueMicrotask(() => {
         this.#isTellDue = false;
         this.state.value = this.connection.state;
+        this.#seeDoorstep();
         this.#tell();
       });
     });
@@ -49,12 +50,7 @@ export class CustomerSession {
       this.status.value = status;
       if (status === 'live') this.connection.tellStep(this.#step);
     });
-    this.connection.on('presence', (rows) => {
-      const { id, part } = consentHolderOf(this.connection.state) ?? {};
-      const holder = part === 'doorstep' ? rows.find((row) => row.participantId === id) : undefined;
-      this.isDoorstepThere.value = holder?.isConnected ?? false;
-      this.isPromptOpen.value = holder?.step === 'prompt-open';
-    });
+    this.connection.on('presence', () => this.#seeDoorstep());
     this.#stopFollowing = watch(ledger, () => this.#tell());
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.files.listeners.on(
@@ -62,6 +58,15 @@ export class CustomerSession {
       ({ fileId, movedBytes, sizeBytes }) =>
         (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
     );
+  }
+
+  /** From presence and ledger together: either may be told first. */
+  #seeDoorstep(): void {
+    const { state, presence } = this.connection;
+    const { id, part } = consentHolderOf(state) ?? {};
+    const holder = part === 'doorstep' ? presence.find((row) => row.participantId === id) : undefined;
+    this.isDoorstepThere.value = holder?.isConnected ?? false;
+    this.isPromptOpen.value = holder?.step === 'prompt-open';
   }
 
   #tell(): void {

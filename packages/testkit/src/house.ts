@@ -27,6 +27,7 @@ import { WebSocket } from 'ws';
 import { lookAt } from './look.ts';
 import { RecordsLine } from './records-line.ts';
 import { runProgram, type ProgramResult } from './run-program.ts';
+import { sayWhenFailed } from './say-when-failed.ts';
 import { secretFor } from './secrets.ts';
 import { until } from './until.ts';
 
@@ -45,6 +46,9 @@ export interface HouseOptions {
 
 /** Somebody whose address the directory never checked. */
 export const UNCHECKED_ADDRESS = 'greta.moss@elsewhere.example';
+/** Of a ledger that is read again when a test failed on it. */
+const LAST_ENTRIES = 15;
+
 const withSomebodyUnchecked = (settings: ReturnType<typeof directoryAppSettings>) => ({
   ...settings,
   DIRECTORY_PEOPLE: `${settings.DIRECTORY_PEOPLE},Greta Moss <${UNCHECKED_ADDRESS}>?`,
@@ -258,6 +262,10 @@ export class House {
     const invitation = invited.split('/').at(-1) ?? '';
     const technician = await this.technician(rest, started.session.id, line);
     const customer = await this.customer({ link: invitation });
+    sayWhenFailed(() => [
+      'The ledger said at last:',
+      ...customer.live.entries.slice(-LAST_ENTRIES).map(({ atMs, event }) => `${atMs} ${JSON.stringify(event)}`),
+    ]);
     await customer.live.command({
       type: 'introduceCustomer',
       name: 'Bettina Crole',

@@ -4,12 +4,15 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { afterAll, expect, inject } from 'vitest';
 import { House } from './house.ts';
+import { sayWhenFailed } from './say-when-failed.ts';
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 export const sizes = { wide: { width: 1280, height: 800 }, narrow: { width: 390, height: 844 } } as const;
 
 /** As long as everything else is waited for. */
 export const PAGE_MS = 60_000;
+/** Of a page that is read again when a test failed on it. */
+const MOST_LINES_SAID = 300;
 
 /** The one Chromium of the run, with a context for each person. */
 export class Pages {
@@ -39,6 +42,11 @@ export class Pages {
     page.setDefaultTimeout(PAGE_MS);
     const problems: string[] = [];
     page.on('pageerror', (error) => problems.push(error.message));
+    sayWhenFailed(async () => {
+      if (page.isClosed()) return [];
+      const lines = (await page.locator('body').innerText()).split('\n').filter((line) => line.trim());
+      return [`${page.url()} said at last:`, ...lines.slice(0, MOST_LINES_SAID), ...problems];
+    });
     return { page, problems };
   }
 

@@ -1,4 +1,9 @@
+import type { InputLease } from '@porch/client';
 import { loadExtensions, XConnection } from '@porch/doorstep';
+import { until } from './until.ts';
+
+/** A key that was not counted after this long never will be, also on the worst of the lines here. */
+const SURELY_DROPPED_MS = 5_000;
 
 /** Counts what is pressed, as the X server itself tells it: by whomever, and whatever anybody says of it. */
 export class PressCounter {
@@ -24,6 +29,23 @@ export class PressCounter {
     xinput.XISelectEvents(x.root, [{ deviceId: 1, mask: RawButtonPress | RawKeyPress }]);
     await x.flush();
     return counter;
+  }
+
+  /**
+   * Works one key, and again where it came to nothing: what is pressed in a moment in which a program stood still, or the
+   * person moved their own mouse, is dropped, as it should be, and whoever works presses again.
+   */
+  async press(lease: InputLease): Promise<void> {
+    const before = this.presses;
+    let triedAtMs = -Infinity;
+    await until('the key', () => {
+      if (this.presses > before) return true;
+      if (performance.now() - triedAtMs < SURELY_DROPPED_MS) return false;
+      lease.open();
+      for (const isDown of [true, false])
+        if (lease.act({ act: 'key', key: 'Shift', isDown })) triedAtMs = performance.now();
+      return false;
+    });
   }
 
   close(): void {

@@ -47,7 +47,6 @@ export class Keeper {
   readonly #kept = new Map<PlainKept, Kept>();
   readonly #kit: KeeperKit;
   readonly #planned: PlannedAsks;
-  #step = '';
   readonly #waiting = new Set<() => void>();
 
   constructor(connection: LiveConnection, rest: RestClient) {
@@ -66,9 +65,6 @@ export class Keeper {
     for (const ability of abilities) this.#keptOf(ability);
     // Whoever asks by hand hears why it is not asked.
     this.#planned = new PlannedAsks(connection, () => undefined);
-    connection.on('presence', (rows) => {
-      this.#step = customerStep(connection.state, rows) ?? '';
-    });
     connection.on('entry', () => keepHead(connection.sessionId, connection.head));
   }
 
@@ -141,7 +137,7 @@ export class Keeper {
       ticketRef: state.ticketRef,
       purpose: state.purpose,
       customerName: state.customerName,
-      step: this.#step,
+      step: customerStep(this.#connection.state, this.#connection.presence) ?? '',
       isDoorstepThere: isHolderThere && holder?.part === 'doorstep',
       /** The customer's page can show something: it can be looked at only. */
       isBrowserThere: isHolderThere && holder?.part === 'page',

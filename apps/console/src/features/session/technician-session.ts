@@ -72,12 +72,7 @@ export class TechnicianSession implements ConsoleSession {
     this.connection.on('status', (status) => {
       this.status.value = status;
     });
-    this.connection.on('presence', (rows) => {
-      this.step.value = customerStep(this.connection.state, rows);
-      this.isHolderThere.value = rows.some(
-        (row) => row.isConnected && row.participantId === this.connection.state.holderId,
-      );
-    });
+    this.connection.on('presence', () => this.#seeWhoIsThere());
     this.connection.on('asides', (asides) => (this.asides.value = asides));
     this.connection.on('failed', (error) => (this.failed.value = inWords(error)));
     this.#planned = new PlannedAsks(this.connection, (error) => (this.plannedTrouble.value = inWords(error)));
@@ -157,12 +152,20 @@ export class TechnicianSession implements ConsoleSession {
     this.connection.close();
   }
 
+  /** From presence and ledger together: either may be told first. */
+  #seeWhoIsThere(): void {
+    const { state, presence } = this.connection;
+    this.step.value = customerStep(state, presence);
+    this.isHolderThere.value = presence.some((row) => row.isConnected && row.participantId === state.holderId);
+  }
+
   #tellSoon(): void {
     if (this.#isTellDue) return;
     this.#isTellDue = true;
     queueMicrotask(() => {
       this.#isTellDue = false;
       this.state.value = this.connection.state;
+      this.#seeWhoIsThere();
       const { state, participantId } = this.connection;
       const me = state.participants[participantId];
       this.isLead.value =
