@@ -1,6 +1,6 @@
 import { startDesktop } from '@porch/demo';
 import { loadExtensions, XConnection } from '@porch/doorstep';
-import { dumpScreen, House, until } from '@porch/testkit';
+import { dumpScreen, House, until, KeyCatcher } from '@porch/testkit';
 import { spawn } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import { join } from 'node:path';
@@ -9,7 +9,6 @@ import { HiddenWindows } from '../src/x11/hiding/hidden-windows.ts';
 import { ScreenWatch } from '../src/x11/screen/screen-watch.ts';
 import { hasCompositor } from '../src/x11/server/compositor.ts';
 import { InkPace } from '../src/x11/server/ink-pace.ts';
-import { KeyCatcher } from './key-catcher.ts';
 
 /* What is taken beneath a cover is what the screen would show without one, pixel by pixel, whoever draws the screen. */
 const [WIDTH, HEIGHT] = [1_024, 700];
@@ -28,7 +27,7 @@ async function follow(display: string) {
   const watch = await ScreenWatch.start({
     x,
     extensions,
-    hidden: new HiddenWindows(x, extensions.damage),
+    hidden: new HiddenWindows(x, extensions),
     mayGrab: () => true,
     leastGapMs: () => 0,
     pace: new InkPace(),

@@ -1,10 +1,9 @@
 import { TechnicianHandsOff } from '@porch/client';
 import { tellToCustomer, type Permission } from '@porch/core';
-import { askAndAgree, House, startWorking, until } from '@porch/testkit';
+import { askAndAgree, House, startWorking, until, KeyCatcher } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { KeyCatcher } from './key-catcher.ts';
 
 /* The customer's own hands and eyes rest: measured by another program on the same desktop, never by our own word. */
 const [GREEN, VIOLET, COVER] = [0x20a040, 0x8030c0, 0x0a2a2f];

@@ -1,10 +1,9 @@
 import { tellToCustomer } from '@porch/core';
 import { COVER_COLOUR } from '@porch/host';
-import { askAndAgree, House, lookAt, signInForm, until } from '@porch/testkit';
+import { askAndAgree, House, lookAt, signInForm, until, KeyCatcher } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { KeyCatcher } from './key-catcher.ts';
 import { TellingProgram } from './telling-program.ts';
 
 /* Passwords and notifications on a real desktop with a message bus: programs as they come, looked at from both sides. */

@@ -1,6 +1,6 @@
 import { PersonAtDesk, startDesktop } from '@porch/demo';
 import { XConnection } from '@porch/doorstep';
-import { House, until } from '@porch/testkit';
+import { House, until, KeyCatcher } from '@porch/testkit';
 import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { spawn } from 'node:child_process';
@@ -8,7 +8,6 @@ import { once } from 'node:events';
 import { createInterface } from 'node:readline';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, inject, it } from 'vitest';
-import { KeyCatcher } from './key-catcher.ts';
 
 /*
  * The processes that keep mouse and keyboard from working, or cover the screen: whoever dies, falls silent or takes a part

@@ -62,6 +62,7 @@ const stepBackFor = computed(() =>
 );
 /** The picture of their desktop rests because a password is typed there. */
 const isTyping = computed(() => state.value.slices.passwords.typing?.care === 'paused');
+const shows = computed(() => state.value.slices['one-program'].shows);
 const isPrivate = computed(() => state.value.slices.presence.privateAt.length > 0);
 /** Meant for looking: what this page can do comes first. */
 const isLookFirst = computed(
@@ -150,6 +151,9 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
       {{ w.session.stepBack({ who: first(stepBackFor.name) }) }}
     </p>
     <p v-if="isTyping" class="card asks" role="status" data-test="types-password">{{ w.session.typesPassword }}</p>
+    <p v-if="shows !== 'everything'" class="card" role="status" data-test="shows-one">
+      {{ w.session.showsOne[shows] }}
+    </p>
     <p v-if="trouble || shareTrouble" class="trouble" role="alert">{{ trouble || shareTrouble }}</p>
 
     <SessionAsk v-for="ask in asks" :key="ask.id" :session="session" :ask="ask" @trouble="trouble = $event" />

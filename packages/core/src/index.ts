@@ -16,6 +16,7 @@ export { ClipKind } from './abilities/clipboard/shape.ts';
 export { ScreenshotPlace, type Screenshot } from './abilities/screenshot/shape.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';
+export type { ShownPart } from './abilities/one-program/shape.ts';
 export type { PasswordCare } from './abilities/passwords/shape.ts';
 export { PageSource } from './abilities/picture/shape.ts';
 export * from './booking/booking.ts';

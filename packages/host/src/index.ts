@@ -23,6 +23,7 @@ export * from './picture/screen-source.ts';
 export * from './picture/share-port.ts';
 export * from './ports/clipboard-port.ts';
 export * from './ports/desktop-ports.ts';
+export * from './ports/hiding-port.ts';
 export * from './ports/files-port.ts';
 export * from './ports/hands-off-port.ts';
 export * from './ports/secrets-port.ts';

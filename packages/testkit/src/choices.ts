@@ -6,20 +6,20 @@ export async function questionToBeReady(person: PersonAtDesk): Promise<void> {
   await until('it can be answered', async () => (await person.question())?.isReady);
 }
 
+/** The person picks what may be seen, of so many choices: the whole screen, that without some programs, or one of the programs. */
+export const chooseShown = (person: PersonAtDesk, i: number, of: number): Promise<string> =>
+  person.press(/^What may be seen/, 'yes', { i, of });
+
+/** Hides the only program there, or shows it again. */
+export async function tickHidden(person: PersonAtDesk): Promise<void> {
+  await chooseShown(person, 1, 3);
+  await person.press(/^What is not to be shown/, 'yes', { i: 0, of: 1 });
+}
+
 /** Before the yes to seeing, the person at the desktop hides the only program there; then the yes. */
 export async function hideProgramAndAgree(person: PersonAtDesk): Promise<void> {
-  const first = await until('the question', () => person.question());
-  await questionToBeReady(person);
-  await person.click(first.more.x, first.more.y);
-  // Another question, of another height: which programs are not to be shown.
-  const choosing = await until('the choice', async () => {
-    const now = await person.question();
-    return now && now.yes.y !== first.yes.y ? now : undefined;
-  });
-  await questionToBeReady(person);
-  const program = choosing.choice(0, 1, false);
-  await person.click(program.x, program.y);
-  await person.click(choosing.yes.x, choosing.yes.y);
-  await until('the question again', async () => (await person.question())?.yes.y === first.yes.y);
+  await person.press(/will see everything/, 'more');
+  await tickHidden(person);
+  await person.questionSaying(/will see everything/);
   await person.answer(true, 1_100);
 }

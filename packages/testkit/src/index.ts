@@ -1,5 +1,6 @@
 export * from './at-a-terminal.ts';
 export * from './house.ts';
+export * from './key-catcher.ts';
 export * from './pages.ts';
 export * from './seeds.ts';
 export * from './until.ts';

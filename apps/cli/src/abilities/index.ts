@@ -5,6 +5,7 @@ import { drawing } from './drawing/cli.ts';
 import { files } from './files/cli.ts';
 import { handsOff } from './hands-off/cli.ts';
 import { input } from './input/cli.ts';
+import { oneProgram } from './one-program/cli.ts';
 import { ownScreen } from './own-screen/cli.ts';
 import { passwords } from './passwords/cli.ts';
 import { picture } from './picture/cli.ts';
@@ -25,6 +26,7 @@ export const cliAbilities: readonly CliAbility[] = [
   camera,
   ownScreen,
   handsOff,
+  oneProgram,
   passwords,
   files,
   standing,

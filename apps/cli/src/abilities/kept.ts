@@ -5,6 +5,7 @@ import { keptDrawing } from './drawing/kept.ts';
 import { keptFiles } from './files/kept.ts';
 import { keptHandsOff } from './hands-off/kept.ts';
 import { keptInput } from './input/kept.ts';
+import { keptOneProgram } from './one-program/kept.ts';
 import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
@@ -25,6 +26,7 @@ export const keptAbilities = [
   keptCamera,
   keptOwnScreen,
   keptHandsOff,
+  keptOneProgram,
   keptPasswords,
   keptCheckWords,
   keptStanding,

@@ -51,6 +51,8 @@ export interface ConsoleAbility {
   readonly shelf?: ShelfItem;
   /** Said over the stage. */
   readonly note?: Component;
+  /** Said in the strip of what is allowed: what stays true for long. */
+  readonly stripNote?: (session: ConsoleSession) => string | undefined;
   /** Said with the session's name, on whatever page one is: what goes on while one looks elsewhere. */
   readonly besideName?: (session: ConsoleSession) => string | undefined;
 }

@@ -7,6 +7,7 @@ import { files } from './files/index.ts';
 import { handsOff } from './hands-off/index.ts';
 import { input } from './input/index.ts';
 import { ownScreen } from './own-screen/index.ts';
+import { oneProgram } from './one-program/index.ts';
 import { passwords } from './passwords/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
@@ -30,6 +31,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   handsOff,
   checkWords,
   presence,
+  oneProgram,
   passwords,
   standing,
 ];

@@ -59,7 +59,7 @@ export class X11Desktop implements Desktop {
     const { basic, screen: pixels, hasBeneath, xtest, lacking } = await findExtensions(x);
     const wishes = new Listeners<Wishes>();
     const pace = new InkPace();
-    const hidden = pixels && new HiddenWindows(x, pixels.damage);
+    const hidden = pixels && new HiddenWindows(x, { ...pixels, ...basic });
     // Where no picture leaves the computer nothing has to be kept out of it.
     const person = await X11Person.open(x, basic.xinput, wishes, (put) =>
       hidden ? hidden.whileOwnIsHidden(put) : put(),

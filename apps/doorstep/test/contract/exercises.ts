@@ -187,6 +187,7 @@ export const noExercise: Readonly<Record<string, string>> = {
   'check-words': 'exchanged as soon as somebody may look; a question is all that they can bring about',
   'hands-off': 'never comes together with fetching files; its own tests end it in each of these ways, and in more',
   presence: 'is the customer’s own',
+  'one-program': 'is the customer’s own',
   passwords: 'is the customer’s own',
   standing: 'made by three answers of the customer; its own tests walk a whole visit',
 };

@@ -14,6 +14,7 @@ import { files } from './files/shape.ts';
 import { handsOff } from './hands-off/shape.ts';
 import { input } from './input/shape.ts';
 import { ownScreen } from './own-screen/shape.ts';
+import { oneProgram } from './one-program/shape.ts';
 import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
@@ -39,6 +40,7 @@ export const abilities = [
   checkWords,
   toCome,
   presence,
+  oneProgram,
   passwords,
   standing,
 ] as const;

@@ -15,6 +15,7 @@ import { handsOffRules, type HandsOffPolicy } from './hands-off/rules.ts';
 import type { Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
 import { ownScreenRules } from './own-screen/rules.ts';
+import { oneProgramRules } from './one-program/rules.ts';
 import { passwordsRules } from './passwords/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
@@ -37,6 +38,7 @@ const ruled = [
   handsOffRules,
   checkWordsRules,
   presenceRules,
+  oneProgramRules,
   passwordsRules,
   standingRules,
   screenshotRules,

@@ -15,6 +15,7 @@ export const notedFacts = [
   'what a technician showed had been closed',
   'mouse, keyboard or screen had rested',
   'a password was typed',
+  'another part of the screen was chosen',
   'compared words while another computer was shown',
   'pressed Stop after the end',
   'said again what was told before',

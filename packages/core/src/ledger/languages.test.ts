@@ -114,6 +114,7 @@ const events: fc.Arbitrary<SessionEvent> = fc.oneof(
     why: text,
   }),
   event('hands-off/stepBack', { isAsked: fc.boolean() }),
+  event('one-program/shown', { shows: fc.constantFrom('everything', 'program', 'nothing'), fact: fc.constant(1) }),
   event('passwords/begun', { care: fc.constantFrom('covered', 'paused'), fact: fc.constant(1) }),
   event('passwords/ended', { fact: fc.constant(1) }),
   event('beside/letIn', {

@@ -7,6 +7,7 @@ import { files } from './files.ts';
 import { handsOff } from './hands-off.ts';
 import { input } from './input.ts';
 import { ownScreen } from './own-screen.ts';
+import { oneProgram } from './one-program.ts';
 import { passwords } from './passwords.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
@@ -21,6 +22,7 @@ export const hostAbilities: readonly HostAbility[] = [
   picture,
   input,
   presence,
+  oneProgram,
   passwords,
   files,
   clipboard,

@@ -35,6 +35,8 @@ export const LOCAL_PAUSE_MS = 1_000;
 const STALE_PICTURE_MS = 2_000;
 /** Input that waited this long, for the desktop or for us, is not done any longer: nobody expects it by then. */
 const STALE_INPUT_MS = 2_000;
+/** Typed before it is looked again whether what has the keyboard can be seen. */
+const PIECE_CHARACTERS = 64;
 /** Moves that wait while a key is being typed; the newest counts. */
 const MAX_WAITING_ACTS = 256;
 /** How often it is looked whether a technician was heard lately. */
@@ -186,7 +188,7 @@ export class LeaseKeeper {
     // Letting go is never dropped: what is down must come up, whatever else is true.
     if ('isDown' in act && !act.isDown) {
       const monitor = this.#kit.shared.aim(display)?.monitor;
-      this.#enqueue(lease, 'x' in act && monitor ? within(act, monitor) : act);
+      this.#enqueue(lease, 'x' in act && monitor ? within(act, monitor) : act, message.number);
       return;
     }
     const drop = (why: string) => this.#tell(lease.seat, { type: 'inputDropped', number: message.number, why });
@@ -199,14 +201,14 @@ export class LeaseKeeper {
     const replacedAtMs = aim.replacedAtMs(message.aimedAtUpdate);
     if (replacedAtMs !== undefined && nowMs - replacedAtMs > STALE_PICTURE_MS) return drop('your picture was too old');
     if (lease.waiting >= MAX_WAITING_ACTS) return drop('more input waits than can be done');
-    this.#enqueue(lease, 'x' in act ? within(act, aim.monitor) : act);
+    this.#enqueue(lease, 'x' in act ? within(act, aim.monitor) : act, message.number);
   }
 
-  #enqueue(lease: InputLease, act: InputAct): void {
+  #enqueue(lease: InputLease, act: InputAct, number: number): void {
     lease.waiting++;
     const arrivedAtMs = this.#nowMs();
     this.#acts = this.#acts
-      .then(() => this.#perform(lease, act, arrivedAtMs))
+      .then(() => this.#perform(lease, act, number, arrivedAtMs))
       .catch((error: unknown) => this.#kit.log.error({ err: error }, 'input failed'))
       .finally(() => lease.waiting--);
   }
@@ -218,7 +220,7 @@ export class LeaseKeeper {
     );
   }
 
-  async #perform(lease: InputLease, act: InputAct, arrivedAtMs: number): Promise<void> {
+  async #perform(lease: InputLease, act: InputAct, number: number, arrivedAtMs: number): Promise<void> {
     const hands = this.#hands;
     const isRelease = 'isDown' in act && !act.isDown;
     // A desktop that stands still takes nothing; what piled up meanwhile would all be done at once when it wakes.
@@ -228,7 +230,11 @@ export class LeaseKeeper {
     const isStale = this.#nowMs() - arrivedAtMs > STALE_INPUT_MS;
     const may = () => !isStale && this.#holds(lease);
     if (!may() && !isRelease) return;
-    if ('x' in act && may()) hands.movePointer(act.x, act.y);
+    // What cannot be seen cannot be worked, either. Letting go happens where the pointer is.
+    const whyNot = isRelease ? undefined : await this.#whyOutOfReach(act);
+    if (whyNot) return this.#tell(lease.seat, { type: 'inputDropped', number, why: whyNot });
+    const isThere = 'x' in act && this.#isInReach(act);
+    if (isThere && may()) hands.movePointer(act.x, act.y);
     switch (act.act) {
       case 'move':
         break;
@@ -244,9 +250,28 @@ export class LeaseKeeper {
         await hands.key(act.key, act.isDown, may);
         break;
       case 'text':
-        lease.keys += await hands.type(act.text, may);
+        await this.#type(lease, act.text, may);
         break;
     }
+  }
+
+  /** In pieces: what comes up meanwhile and takes the keyboard may be something that cannot be seen. */
+  async #type(lease: InputLease, text: string, may: () => boolean): Promise<void> {
+    const letters = [...text];
+    for (let at = 0; at < letters.length && may(); at += PIECE_CHARACTERS) {
+      if (at > 0 && (await this.#kit.ports.hiding?.isKeyboardInReach()) === false) return;
+      lease.keys += await this.#hands.type(letters.slice(at, at + PIECE_CHARACTERS).join(''), may);
+    }
+  }
+
+  #isInReach = ({ x, y }: { x: number; y: number }): boolean => this.#kit.ports.hiding?.isInReach(x, y) ?? true;
+
+  /** Why this is not done where it is aimed at; moves are just not made. */
+  async #whyOutOfReach(act: InputAct): Promise<string | undefined> {
+    if (act.act === 'move') return undefined;
+    if ('x' in act) return this.#isInReach(act) ? undefined : 'that part of the screen is not shown';
+    const isSeen = (await this.#kit.ports.hiding?.isKeyboardInReach()) ?? true;
+    return isSeen ? undefined : 'what has the keyboard is not shown';
   }
 
   #tellPaused(seat: number): void {

@@ -155,18 +155,15 @@ export class ConsentHolder {
   ): Promise<void> {
     const { connection, deskName, place, time, warn } = this.#parts;
     const more = firstOf(this.#parts.abilities(), (one) => one.more?.(ask, (question) => put(question, signal)));
-    const question = questionForAsk(connection.state, ask, {
-      deskName,
-      place,
-      nowMs: time.wallMs(),
-      warn,
-      more: more?.words,
-    });
-    let answer = await put(question, signal);
-    // The third way comes first, before anything is allowed; then the question is asked again.
+    const putIt = () => {
+      const nowMs = time.wallMs();
+      return put(questionForAsk(connection.state, ask, { deskName, place, nowMs, warn, more: more?.words }), signal);
+    };
+    let answer = await putIt();
+    // The third way comes first, before anything is allowed; then the question is asked again, as things are by then.
     while (answer?.what === 'more') {
       await more?.choose();
-      answer = await put(question, signal);
+      answer = await putIt();
     }
     if (answer?.what === 'no') this.#refuse(ask);
     else if (answer?.what === 'yes') await this.#grant(ask, answer.choices);

@@ -87,19 +87,3 @@ export interface InkPort {
   /** Lets them draw with the pointer, or no longer; where a page draws by itself there is nothing to let. */
   letDraw?(isOn: boolean): void;
 }
-
-/** A program with windows on this desktop, by the title of one of them. */
-export interface ProgramWindows {
-  readonly program: number;
-  readonly title: string;
-  readonly isHidden: boolean;
-}
-
-/** Windows that never leave the computer. */
-export interface HidingPort {
-  /** Never shows windows of programs with such a title, from now on; answers how many were found. */
-  hideTitled(words: string): Promise<number>;
-  listPrograms(): Promise<ProgramWindows[]>;
-  /** These programs' windows never leave the computer from now on; those of others may again. */
-  setHidden(programs: readonly number[]): Promise<void>;
-}

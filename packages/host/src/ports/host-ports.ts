@@ -1,5 +1,6 @@
 import type { WhyNot } from '@porch/core';
-import type { BannerPort, InkPort, HandsPort, HidingPort, PersonPort } from './desktop-ports.ts';
+import type { BannerPort, InkPort, HandsPort, PersonPort } from './desktop-ports.ts';
+import type { HidingPort } from './hiding-port.ts';
 import type { CameraPort } from './camera-port.ts';
 import type { ClipboardPort } from './clipboard-port.ts';
 import type { HandsOffPort } from './hands-off-port.ts';

@@ -300,6 +300,7 @@ export const exercises: readonly Exercise[] = [
 /** Those without an exercise, and why. */
 export const without: Readonly<Record<string, string>> = {
   presence: 'it holds others back and sends nothing but facts',
+  'one-program': 'it narrows others and sends nothing but facts',
   passwords: 'it holds others back and sends nothing but facts',
   standing: 'at the door nothing is allowed yet: its own test has the second secret',
 };

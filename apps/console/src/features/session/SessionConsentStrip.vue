@@ -13,6 +13,7 @@ import {
 } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
+import { consoleAbilities } from '../../abilities/index.ts';
 import { countDown, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
 import SessionConsentChip, { type Chip } from './SessionConsentChip.vue';
@@ -53,6 +54,8 @@ const chips = computed(() =>
     return { ...chip, canAsk: props.session.isHolderThere.value && props.session.isLead.value };
   }),
 );
+/** What abilities have to say of it besides. */
+const notes = computed(() => consoleAbilities.flatMap(({ stripNote }) => stripNote?.(props.session) ?? []));
 /** Looking, working and files are always in sight, and so is whatever anybody has been asked. */
 const isInSight = (chip: Chip) =>
   (rulesOf(chip.permission).isUsual ?? isPlanned(chip.permission)) ||
@@ -100,7 +103,12 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
       <li v-if="isLive && session.isFromBrowser" class="note" data-test="from-browser">
         {{ w.consent.fromBrowser }}
       </li>
-      <li v-if="session.plannedTrouble.value" class="note" role="status">{{ session.plannedTrouble.value }}</li>
+      <li v-for="note in notes" :key="note" class="note">
+        <span role="status" data-test="strip-note">{{ note }}</span>
+      </li>
+      <li v-if="session.plannedTrouble.value" class="note">
+        <span role="status">{{ session.plannedTrouble.value }}</span>
+      </li>
       <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="bundle">
         <NButton
           size="tiny"

@@ -1,61 +1,83 @@
+import { Listeners } from '@porch/client';
+import type { ProgramWindows, ShownNow } from '@porch/host';
 import type { Rect } from '@porch/screen';
-import x11, { type Damage, type XEvent } from 'x11';
-import type { ProgramWindows } from '@porch/host';
+import type { Damage, Shape, XEvent } from 'x11';
 import type { XConnection } from '../server/connection.ts';
-import { rectOf, rectOfEvent } from '../server/rects.ts';
+import { contains } from '../server/box.ts';
+import { topOfKeyboard } from './keyboard.ts';
 import { LeftAreas } from './left-areas.ts';
-import { coveredOf, hidesAny, topWindow, type TopWindow } from './top-window.ts';
+import { OneProgram } from './one-program.ts';
+import { programsToChoose, windowsTitled } from './program-list.ts';
+import { EVERYWHERE } from './seen-of-one.ts';
+import { drawnOf, isOfAny, partsOf, type TopWindow } from './top-window.ts';
 import { WindowKinds } from './window-kinds.ts';
+import { WindowStack } from './window-stack.ts';
 
-const VIEWABLE = 2;
-/** What the root window tells us: its own size, and everything about its children, in the order in which it happens. */
-export const ROOT_EVENTS = (x11.eventMask['StructureNotify'] ?? 0) | (x11.eventMask['SubstructureNotify'] ?? 0);
+/** What belongs to the server itself, as the window that a compositor draws on. */
+const SERVER = 0;
 
 /**
- * Where windows lie that must never leave this computer: mirrored from the server's events on the very connection that
- * fetches the pixels, so that at the moment a picture's answer comes in, this is how things stood when it was taken. All
- * windows of a program count, pop-ups and dialogs too. An area that a hidden window has left stays covered until
- * something has been drawn over all of it: until then it may still show what was hidden. Shapes and what lies above are
- * not looked at; the whole rectangle is covered.
+ * What of the screen must never leave this computer, as windows lie at the moment at which a picture is taken: windows of
+ * hidden programs, or all but those of one program. All windows of a program count, pop-ups and dialogs too. An area that
+ * something hidden has left stays covered until something has been drawn over all of it: until then it may still show what
+ * was hidden. Of what is hidden shapes are not looked at; the whole rectangle is covered.
  */
 export class HiddenWindows {
   readonly #x: XConnection;
   readonly #programs = new Set<number>();
   /** Those of them that nobody can choose to show. */
   readonly #keptOut = new Set<number>();
-  readonly #windows = new Map<number, TopWindow>();
+  readonly #stack: WindowStack;
   readonly #left: LeftAreas;
   readonly #kinds: WindowKinds;
-  readonly #resourceMask: number;
+  readonly #own: number;
+  readonly #listeners = new Listeners<{ shown: undefined }>();
+  /** By their numbers, as they were listed last: the title that stood there. */
+  #listed: ReadonlyMap<number, string> = new Map();
   /** How many wish that no notification is shown. */
   #wantNone = 0;
+  #one: OneProgram | undefined;
+  /** A window that lies over the screen, and not over the picture. */
+  coverWindow: number | undefined;
   /** Set by whoever takes pictures: something else is covered than before. */
   onCoverChanged: () => void = () => undefined;
+  /** Set by whoever takes pictures: resolves once they are taken as one program alone needs it, or no longer. */
+  onOneChanged: () => Promise<void> = () => Promise.resolve();
 
-  constructor(x: XConnection, changes: Damage) {
+  constructor(x: XConnection, { damage, shape }: { readonly damage: Damage; readonly shape: Shape }) {
     this.#x = x;
     this.#kinds = new WindowKinds(x);
-    this.#left = new LeftAreas(x, changes, () => {
+    this.#left = new LeftAreas(x, damage, () => {
       this.#restIfNothingIsHidden();
       this.onCoverChanged();
     });
-    this.#resourceMask = x.client.display.resource_mask;
-    x.client.on('event', (event) => this.#follow(event));
-    x.client.ChangeWindowAttributes(x.root, { eventMask: ROOT_EVENTS });
+    this.#stack = new WindowStack(x, shape, {
+      changing: (window, change) => this.#follow(window, change),
+      mapping: (window) => {
+        if (this.#wantNone) this.#doubt(window);
+      },
+    });
+    this.#own = this.#programOf(x.client.display.resource_base);
+    x.client.on('event', (event) => this.#hear(event));
   }
 
   /** What must be covered in a picture taken at this point of the server's stream. */
   get rects(): Rect[] {
+    // A window that is somewhere may be anywhere.
+    if (this.#stack.isAnyLost && (this.#programs.size || this.#one)) return [EVERYWHERE];
     const rects = [...this.#left.rects];
     // For each piece of each picture: nothing is made of windows that are just there.
-    for (const window of this.#windows.values()) if (hidesAny(window)) rects.push(...coveredOf(window));
+    for (const window of this.#stack.all)
+      if (window.parts.size || this.#hidesWhole(window)) rects.push(...this.#coveredOf(window));
+    if (this.#one) rects.push(...this.#one.unseen);
     return rects;
   }
 
-  /** Whether this window, a child of the root, is one of them. */
+  /** Whether this window, a child of the root, must not be seen at all. */
   hides(window: number): boolean {
-    const known = this.#windows.get(window);
-    return known ? known.isHidden || known.isKeptOut : this.#isHiddenProgram(window);
+    const known = this.#stack.at(window);
+    if (!known) return this.#one !== undefined || this.#programs.has(this.#programOf(window));
+    return this.#hidesWhole(known) || (this.#one?.isOther(known) ?? false);
   }
 
   /** Hides every window of the program that made this one, now and those to come. */
@@ -70,7 +92,7 @@ export class HiddenWindows {
    */
   async coverPart(window: number, part: Rect): Promise<(() => void) | undefined> {
     await this.#learnAll();
-    const known = this.#windows.get(window);
+    const known = this.#stack.at(window);
     if (!known) return undefined;
     known.parts.add(part);
     this.onCoverChanged();
@@ -88,11 +110,11 @@ export class HiddenWindows {
   async keepNotificationsOut(): Promise<() => void> {
     this.#wantNone++;
     await this.#learnAll();
-    const there = [...this.#windows].filter(([, { isMapped, isKeptOut }]) => isMapped && !isKeptOut);
+    const there = this.#stack.all.filter(({ isMapped, isKeptOut }) => isMapped && !isKeptOut);
     const found = await Promise.all(
-      there.map(async ([window]) => ((await this.#kinds.isNotification(window)) ? window : [])),
+      there.map(async (window) => ((await this.#kinds.isNotification(window.id)) ? window : [])),
     );
-    for (const window of found.flat()) this.#change(window, (w) => (w.isKeptOut = true));
+    for (const window of found.flat()) this.#follow(window, () => (window.isKeptOut = true));
     if (found.flat().length) this.onCoverChanged();
     return () => {
       this.#wantNone--;
@@ -114,25 +136,16 @@ export class HiddenWindows {
 
   /** Every program with a window that can be seen, by the title of its topmost one, for choosing. */
   async listPrograms(): Promise<ProgramWindows[]> {
-    const { client, root } = this.#x;
-    const own = this.#programOf(client.display.resource_base);
-    const found = new Map<number, string>();
-    // The last child is on top. A window manager puts a frame around each; the program is inside.
-    for (const child of (await this.#kinds.childrenOf(root)).reverse())
-      // Of a frame only what it holds counts: the frames of all programs belong to the window manager.
-      for (const window of [...(await this.#kinds.childrenOf(child)), child]) {
-        const program = this.#programOf(window);
-        if (program === own || this.#keptOut.has(program) || found.has(program)) continue;
-        const how = await this.#x
-          .ask<{ mapState: number }>((cb) => client.GetWindowAttributes(window, cb))
-          .catch(() => undefined);
-        if (how?.mapState !== VIEWABLE) continue;
-        const title = await this.#kinds.titleOf(window);
-        if (!title || title.startsWith('Zesty Porch')) continue;
-        found.set(program, title);
-        break;
-      }
-    return [...found].map(([program, title]) => ({ program, title, isHidden: this.#programs.has(program) }));
+    const isNoChoice = (program: number) => program === this.#own || this.#keptOut.has(program);
+    const found = await programsToChoose(this.#x, this.#kinds, this.#programOf, isNoChoice);
+    this.#listed = found;
+    const one = this.#one?.isClosed ? undefined : this.#one?.program;
+    return [...found].map(([program, title]) => ({
+      program,
+      title,
+      isHidden: this.#programs.has(program),
+      isOnlyOne: program === one,
+    }));
   }
 
   /** Exactly these programs are hidden from now on. What is shown again is fetched anew. */
@@ -142,145 +155,138 @@ export class HiddenWindows {
     for (const program of programs) if (!this.#programs.has(program)) await this.hideProgramOf(program);
     if (!shownAgain) return;
     for (const program of [...this.#programs]) if (!programs.includes(program)) this.#programs.delete(program);
-    for (const [window, known] of this.#windows) {
-      const inside = known.isHidden ? await this.#kinds.childrenOf(window) : [];
-      known.isHidden = this.#isHiddenProgram(window) || inside.some((child) => this.#isHiddenProgram(child));
-    }
+    this.#one?.changed();
     this.#restIfNothingIsHidden();
     this.onCoverChanged();
   }
 
+  get shown(): ShownNow {
+    if (!this.#one) return { what: 'everything' };
+    return { what: this.#one.isClosed ? 'nothing' : 'program', title: this.#one.title };
+  }
+  onShownChanged = (listener: () => void): (() => void) => this.#listeners.on('shown', listener);
+
+  /** Nothing but the windows of this program, as it was listed, is shown from now on; undefined: of all that are not hidden. */
+  async showOnly(program: number | undefined): Promise<void> {
+    if (program === undefined) {
+      if (!this.#one) return;
+      this.#one = undefined;
+      this.#stack.asksWhatIsDrawn = false;
+      this.#restIfNothingIsHidden();
+    } else {
+      const title = this.#listed.get(program);
+      if (title === undefined) throw new Error('only a program that was listed can be shown alone');
+      this.#stack.asksWhatIsDrawn = true;
+      await this.#learnAll();
+      this.#one = new OneProgram({
+        x: this.#x,
+        program,
+        title,
+        windows: () => this.#stack.all,
+        isLeftOut: this.#isLeftOut,
+        hidesWhole: this.#hidesWhole,
+        left: (area) => this.#left.add(area),
+        closed: () => this.#tellShown(),
+      });
+    }
+    this.#tellShown();
+    await this.onOneChanged();
+  }
+
+  /** Whether whoever presses there presses something that can be seen. */
+  isInReach(x: number, y: number): boolean {
+    const at = this.#stack.all.findLast(
+      (window) =>
+        window.isMapped &&
+        !this.#isLeftOut(window) &&
+        (Array.isArray(window.drawn) ? drawnOf(window) : [window.rect]).some((rect) => contains(rect, x, y)),
+    );
+    return at ? !this.hides(at.id) : this.#one === undefined;
+  }
+
+  /** Whether what is typed now goes to something that can be seen. */
+  async isKeyboardInReach(): Promise<boolean> {
+    if (!this.#one && !this.#programs.size) return true;
+    const at = await topOfKeyboard(this.#x);
+    if (at === 'nobody') return true;
+    if (at === 'root') return this.#one === undefined;
+    return typeof at === 'number' ? !this.hides(at) : this.isInReach(at.x, at.y);
+  }
+
   /** Nothing of Doorstep's own is in the picture meanwhile, whoever may look. */
   async whileOwnIsHidden<T>(work: () => Promise<T>): Promise<T> {
-    const own = this.#programOf(this.#x.client.display.resource_base);
-    await this.hideProgramOf(own);
+    await this.hideProgramOf(this.#own);
     try {
       return await work();
     } finally {
       await this.#hearWhatWent();
-      await this.setHidden([...this.#programs].filter((program) => program !== own));
+      await this.setHidden([...this.#programs].filter((program) => program !== this.#own));
     }
   }
 
   /** Hides every program that has a window with such words in its title. */
   async hideTitled(words: string): Promise<number> {
-    const { root } = this.#x;
-    let found = 0;
-    const visit = async (window: number, depth: number): Promise<void> => {
-      const title = await this.#kinds.titleOf(window);
-      if (title.toLowerCase().includes(words.toLowerCase())) {
-        found++;
-        await this.hideProgramOf(window);
-      }
-      const children = await this.#kinds.childrenOf(window);
-      if (depth > 0) for (const child of children) await visit(child, depth - 1);
-    };
-    await visit(root, 3);
-    return found;
+    const found = await windowsTitled(this.#x, this.#kinds, words);
+    for (const window of found) await this.hideProgramOf(window);
+    return found.length;
   }
 
-  #programOf = (window: number): number => (window & ~this.#resourceMask) >>> 0;
-  #isHiddenProgram = (window: number): boolean => this.#programs.has(this.#programOf(window));
+  #programOf = (window: number): number => this.#stack.programOf(window);
+  #hidesWhole = (window: TopWindow): boolean =>
+    window.isKeptOut || (this.#programs.size > 0 && isOfAny(window, this.#programs));
+  /** Neither shown nor over anything: Doorstep's own, which technicians may see, and what no picture is taken of. */
+  #isLeftOut = ({ id, program }: TopWindow): boolean =>
+    id === this.coverWindow || program === SERVER || (program === this.#own && !this.#programs.has(program));
+  /** What of a window must be covered because of what it is. */
+  #coveredOf(window: TopWindow): Rect[] {
+    if (!window.isMapped) return [];
+    return this.#hidesWhole(window) ? [window.rect] : partsOf(window);
+  }
 
   async #learnAll(): Promise<void> {
     this.#left.begin();
-    const { client, root } = this.#x;
-    const { children } = await this.#x.ask<{ children: number[] }>((cb) => client.QueryTree(root, cb));
-    await Promise.all(children.map((child) => this.#learn(child)));
-  }
-
-  /** A window that was there before: its place, and whether a frame around it holds a hidden program. */
-  async #learn(window: number): Promise<void> {
-    const { client } = this.#x;
-    try {
-      const [at, how, inside] = await Promise.all([
-        this.#x.ask<{ xPos: number; yPos: number; width: number; height: number; borderWidth?: number }>((cb) =>
-          client.GetGeometry(window, cb),
-        ),
-        this.#x.ask<{ mapState: number }>((cb) => client.GetWindowAttributes(window, cb)),
-        this.#kinds.childrenOf(window),
-      ]);
-      const isHidden = this.#isHiddenProgram(window) || inside.some((child) => this.#isHiddenProgram(child));
-      const known = this.#windows.get(window);
-      // What events have said meanwhile is newer than this answer's place, but not its kind.
-      if (known) known.isHidden ||= isHidden;
-      else this.#windows.set(window, topWindow(rectOf(at), how.mapState === VIEWABLE, isHidden));
-    } catch (error) {
-      if (this.#x.isGone) throw error;
-      // Gone meanwhile.
-    }
+    await this.#stack.learnAll();
+    this.#one?.changed();
   }
 
   /** While nothing is hidden, too: a window that moves then lies elsewhere when it is hidden again. */
-  #follow(event: XEvent): void {
-    const { root } = this.#x;
+  #hear(event: XEvent): void {
     if (this.#left.follow(event)) return;
-    switch (event.name) {
-      case 'CreateNotify':
-        if (event['parent'] === root && event.wid !== undefined)
-          this.#windows.set(event.wid, topWindow(rectOfEvent(event), false, this.#isHiddenProgram(event.wid)));
-        break;
-      case 'ConfigureNotify':
-        this.#change(event['wid1'] as number, (w) => (w.rect = rectOfEvent(event)));
-        break;
-      case 'MapNotify':
-        if (this.#wantNone && event.wid !== undefined) this.#doubt(event.wid);
-        this.#change(event.wid, (w) => (w.isMapped = true));
-        break;
-      case 'UnmapNotify':
-        this.#change(event.wid, (w) => (w.isMapped = false));
-        this.#change(event.wid, (w) => (w.isKeptOut = false));
-        break;
-      case 'DestroyNotify':
-        this.#change(event.wid, (w) => (w.isMapped = false));
-        if (event.wid !== undefined) this.#windows.delete(event.wid);
-        break;
-      case 'ReparentNotify': {
-        // Into a frame of the window manager: the frame shows it from now on.
-        const parent = event['parent'] as number;
-        if (event.wid === undefined) break;
-        if (parent === root)
-          this.#windows.set(
-            event.wid,
-            topWindow(
-              { x: event.x ?? 0, y: event.y ?? 0, width: 0, height: 0 },
-              false,
-              this.#isHiddenProgram(event.wid),
-            ),
-          );
-        else {
-          this.#change(event.wid, (w) => (w.isMapped = false));
-          this.#windows.delete(event.wid);
-          const frame = this.#windows.get(parent);
-          if (frame && this.#isHiddenProgram(event.wid)) frame.isHidden = true;
-        }
-        break;
-      }
-    }
+    this.#one?.hear(event);
+    this.#stack.follow(event);
   }
 
-  #doubt(window: number): void {
-    const known = this.#windows.get(window);
-    if (!known || known.isKeptOut) return;
-    known.isKeptOut = true;
+  #doubt(window: TopWindow): void {
+    if (window.isKeptOut) return;
+    window.isKeptOut = true;
     this.#kinds
-      .isNotification(window)
+      .isNotification(window.id)
       .then((isOne) => {
         if (isOne) return;
-        known.isKeptOut = false;
+        window.isKeptOut = false;
+        this.#one?.changed();
         this.onCoverChanged();
       })
       .catch(() => undefined); // The server went; whoever follows it knows.
   }
 
-  /** A hidden window that changes leaves an area behind. */
-  #change(window: number | undefined, change: (window: TopWindow) => void): void {
-    const known = window === undefined ? undefined : this.#windows.get(window);
-    if (!known) return;
-    const before = coveredOf(known);
-    change(known);
-    const after = coveredOf(known).map((rect) => JSON.stringify(rect));
-    for (const rect of before) if (!after.includes(JSON.stringify(rect))) this.#left.add(rect);
+  /** A hidden window that changes leaves an area behind; so does whatever lay over the one program that is shown. */
+  #follow(window: TopWindow | undefined, change: () => void): void {
+    const before = window ? this.#coveredOf(window) : [];
+    const from = window?.rect;
+    change();
+    if (window) {
+      if (from && window.isMapped && (from.x !== window.rect.x || from.y !== window.rect.y))
+        this.#left.moved(from, window.rect);
+      const after = this.#coveredOf(window).map((rect) => JSON.stringify(rect));
+      for (const rect of before) if (!after.includes(JSON.stringify(rect))) this.#left.add(rect);
+    }
+    this.#one?.changed(window);
+  }
+
+  #tellShown(): void {
+    this.#listeners.emit('shown', undefined);
+    this.onCoverChanged();
   }
 
   /** What was closed a moment ago is known to be gone while it is still hidden, so that what it leaves is covered. */
@@ -288,6 +294,7 @@ export class HiddenWindows {
     if (!this.#x.isGone) await this.#x.flush().catch(() => undefined); // The server went; whoever follows it knows.
   }
   #restIfNothingIsHidden(): void {
-    if (!this.#programs.size && !this.#wantNone && ![...this.#windows.values()].some(hidesAny)) this.#left.rest();
+    const isAnyCovered = () => this.#stack.all.some((window) => window.parts.size > 0 || this.#hidesWhole(window));
+    if (!this.#programs.size && !this.#wantNone && !this.#one && !isAnyCovered()) this.#left.rest();
   }
 }

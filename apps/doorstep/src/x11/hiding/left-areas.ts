@@ -1,7 +1,7 @@
 import type { Rect } from '@porch/screen';
 import type { Damage, XEvent } from 'x11';
 import type { XConnection } from '../server/connection.ts';
-import { boundsOf, without } from '../server/rects.ts';
+import { boundsOf, common, without } from '../server/rects.ts';
 
 const DAMAGE_RAW_RECTANGLES = 0;
 const INPUT_OUTPUT = 1;
@@ -22,6 +22,8 @@ export class LeftAreas {
   readonly #onFreed: () => void;
   /** Pieces that nothing was drawn over yet. */
   #left: Rect[] = [];
+  /** The same, but of what is said to be drawn just now nobody knows whether it was. */
+  #held: Rect[] = [];
   #damage: number | undefined;
   #redrawTimer: ReturnType<typeof setTimeout> | undefined;
   #uncoverTimer: ReturnType<typeof setTimeout> | undefined;
@@ -33,7 +35,7 @@ export class LeftAreas {
   }
 
   get rects(): readonly Rect[] {
-    return this.#left;
+    return this.#held.length ? [...this.#left, ...this.#held] : this.#left;
   }
 
   /** Before anything is hidden: from now on it is heard where something is drawn. */
@@ -44,7 +46,7 @@ export class LeftAreas {
   }
   /** Nothing is hidden any longer: once nothing is left either, nothing has to be heard. */
   rest(): void {
-    if (this.#left.length || this.#damage === undefined) return;
+    if (this.rects.length || this.#damage === undefined) return;
     this.#changes.Destroy(this.#damage);
     this.#damage = undefined;
   }
@@ -53,6 +55,27 @@ export class LeftAreas {
     this.#left.push(area);
     if (this.#left.length > MAX_PIECES) this.#left = [boundsOf(this.#left)];
     this.#redrawSoon();
+  }
+
+  /**
+   * A window moves, and the server says that it drew all that was to be seen of it at its new place: also where something
+   * else lies over that, and also what it had not drawn itself and takes along. Until the server is done with it neither
+   * counts as drawn.
+   */
+  moved(from: Rect, to: Rect): void {
+    if (!this.#left.length) return;
+    const taken = this.#left.flatMap((rect) => common(rect, from) ?? []);
+    const carried = taken.map((rect) => ({ ...rect, x: rect.x + to.x - from.x, y: rect.y + to.y - from.y }));
+    const held = [...carried, ...this.#left.flatMap((rect) => common(rect, to) ?? [])];
+    if (!held.length) return;
+    this.#held.push(...held);
+    this.#x
+      .flush()
+      .then(() => {
+        this.#held = this.#held.filter((rect) => !held.includes(rect));
+        for (const rect of held) this.add(rect);
+      })
+      .catch(() => undefined); // The server went; whoever follows it knows.
   }
 
   /** Whether it was about drawing that is followed here. */

@@ -6,4 +6,11 @@ export const x11Hiding = (hidden: HiddenWindows): HidingPort => ({
   hideTitled: (words) => hidden.hideTitled(words),
   listPrograms: () => hidden.listPrograms(),
   setHidden: (programs) => hidden.setHidden(programs),
+  get shown() {
+    return hidden.shown;
+  },
+  showOnly: (program) => hidden.showOnly(program),
+  onShownChanged: (listener) => hidden.onShownChanged(listener),
+  isInReach: (x, y) => hidden.isInReach(x, y),
+  isKeyboardInReach: () => hidden.isKeyboardInReach(),
 });

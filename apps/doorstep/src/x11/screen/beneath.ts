@@ -10,6 +10,7 @@ const VIEWABLE = 2;
 const INPUT_OUTPUT = 1;
 const PARENT_RELATIVE = 1;
 const BELOW = 1;
+const PLAIN = 0x5d6b6b;
 const INCLUDE_INFERIORS = 1;
 const BOUNDING = 0;
 const DEPTH = 24;
@@ -45,7 +46,9 @@ export interface BeneathParts {
   readonly x: XConnection;
   readonly extensions: ScreenExtensions & { readonly shape: Shape };
   /** What lies on top and is left out: nobody but the person is to see it. */
-  readonly cover: number;
+  readonly cover: number | undefined;
+  /** Nothing of the root window's own is shown. */
+  readonly hasPlainGround: boolean;
   readonly size: { readonly width: number; readonly height: number };
   /** Windows that are never shown are not even put together. */
   isHidden(window: number): boolean;
@@ -53,7 +56,7 @@ export interface BeneathParts {
 }
 
 /**
- * The screen as it would be without a cover over it: put together in the server from what each window shows. What the
+ * The screen as it would be without what is left out of it: put together in the server from what each window shows. What the
  * windows show is kept by the server also where nobody can see it (Composite, redirected automatically).
  */
 export class Beneath {
@@ -85,7 +88,7 @@ export class Beneath {
     this.#ground = client.AllocID();
     client.CreateWindow(this.#ground, root, 0, 0, size.width, size.height, 0, 0, INPUT_OUTPUT, 0, {
       overrideRedirect: 1,
-      backgroundPixmap: PARENT_RELATIVE,
+      ...(parts.hasPlainGround ? { backgroundPixel: PLAIN } : { backgroundPixmap: PARENT_RELATIVE }),
     });
     const { shape } = extensions;
     shape.Rectangles(shape.Op['Set'] ?? 0, shape.Kind['Input'] ?? 2, this.#ground, 0, 0, []);

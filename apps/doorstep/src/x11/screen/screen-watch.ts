@@ -1,9 +1,11 @@
 import type { ScreenWatcher } from '@porch/host';
 import type { XEvent } from 'x11';
-import { ROOT_EVENTS, type HiddenWindows } from '../hiding/hidden-windows.ts';
+import type { HiddenWindows } from '../hiding/hidden-windows.ts';
+import { hasCompositor } from '../server/compositor.ts';
 import type { InkPace } from '../server/ink-pace.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { BasicExtensions, ScreenExtensions } from '../server/extensions.ts';
+import { ROOT_EVENTS } from '../server/root-events.ts';
 import { selectRawEvents } from '../server/input-events.ts';
 import { Beneath } from './beneath.ts';
 import { Cursor } from './cursor.ts';
@@ -33,7 +35,6 @@ export class ScreenWatch {
   readonly #cursor: Cursor;
   readonly #listener = (event: XEvent): void => this.#follow(event);
   #stopMonitors: () => void = () => undefined;
-  #cover: number | undefined;
   #isStopped = false;
   #isBusy = false;
   #isWholeDue = true;
@@ -56,6 +57,7 @@ export class ScreenWatch {
     const { x, extensions, hidden, watcher } = parts;
     const watch = new ScreenWatch(parts, await Grabber.open(x, extensions, hidden));
     hidden.onCoverChanged = () => watch.captureAll();
+    hidden.onOneChanged = () => watch.lookBeneath(hidden.coverWindow);
     x.client.on('event', watch.#listener);
     x.client.ChangeWindowAttributes(x.root, { eventMask: ROOT_EVENTS });
     selectRawEvents(x, extensions.xinput);
@@ -73,18 +75,22 @@ export class ScreenWatch {
   /** From now on the picture is of what lies beneath this window; of the screen as it is without one. */
   async lookBeneath(cover: number | undefined): Promise<void> {
     const { x, extensions, hidden } = this.#parts;
-    this.#cover = cover;
+    hidden.coverWindow = cover;
+    const isOne = hidden.shown.what !== 'everything';
+    // Where another program puts the screen together, what of one window shimmers through another is not kept apart on it.
+    const isNeeded = cover !== undefined || (isOne && (await hasCompositor(x)));
     const opened =
-      cover === undefined || this.#isStopped
-        ? undefined
-        : await Beneath.open({
+      isNeeded && !this.#isStopped
+        ? await Beneath.open({
             x,
             extensions,
             cover,
             size: this.#grabber.size,
+            hasPlainGround: isOne,
             isHidden: (window) => hidden.hides(window),
             onChanged: () => this.#grabSoon(),
-          });
+          })
+        : undefined;
     const before = this.#grabber.beneath;
     this.#grabber.beneath = opened;
     before?.close();
@@ -134,8 +140,9 @@ export class ScreenWatch {
   async #takeSize({ width, height }: XEvent): Promise<void> {
     if (width === undefined || height === undefined) return;
     if (!(await this.#grabber.setSize({ width, height }))) return;
-    if (this.#cover === undefined) this.captureAll();
-    else await this.lookBeneath(this.#cover);
+    // What is put together has a size of its own.
+    if (this.#grabber.beneath) await this.lookBeneath(this.#parts.hidden.coverWindow);
+    else this.captureAll();
   }
 
   #grabSoon(leastMs = 0): void {

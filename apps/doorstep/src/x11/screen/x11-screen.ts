@@ -15,7 +15,6 @@ export class X11Screen implements ScreenSource {
   readonly #pace: InkPace;
   #size: { width: number; height: number };
   #watch: ScreenWatch | undefined;
-  #cover: number | undefined;
 
   private constructor(
     x: XConnection,
@@ -60,7 +59,8 @@ export class X11Screen implements ScreenSource {
       pace: this.#pace,
     });
     this.#watch = watch;
-    if (this.#cover !== undefined) await watch.lookBeneath(this.#cover);
+    if (this.#hidden.coverWindow !== undefined || this.#hidden.shown.what !== 'everything')
+      await watch.lookBeneath(this.#hidden.coverWindow);
     return () => {
       if (this.#watch === watch) this.#watch = undefined;
       watch.stop();
@@ -69,11 +69,12 @@ export class X11Screen implements ScreenSource {
 
   /** While this window covers the screen the picture is of what lies beneath it; the returned function ends that. */
   async lookBeneath(cover: number): Promise<() => Promise<void>> {
-    this.#cover = cover;
+    const hidden = this.#hidden;
+    hidden.coverWindow = cover;
     await this.#watch?.lookBeneath(cover);
     return async () => {
-      if (this.#cover !== cover) return;
-      this.#cover = undefined;
+      if (hidden.coverWindow !== cover) return;
+      hidden.coverWindow = undefined;
       if (!this.#x.isGone) await this.#watch?.lookBeneath(undefined);
     };
   }

@@ -1,7 +1,8 @@
 import x11, { type XClient } from 'x11';
 
-/** A call that gets no answer within this belongs to a server that is gone: its callbacks never fire. */
-const ANSWER_MS = 5_000;
+/** A server that stands still for longer than all the tries together is as good as gone. One that is gone says so at once. */
+const ANSWER_MS = 10_000;
+const TRIES = 3;
 
 export class DisplayGone extends Error {
   override readonly name = 'DisplayGone';
@@ -27,8 +28,22 @@ export class XConnection {
   }
 
   static async open(display: string, onError: (error: Error) => void): Promise<XConnection> {
-    const answer = await new Promise<{ client: XClient; screen: { root: number }[] }>((resolve, reject) => {
-      const timer = setTimeout(() => reject(new DisplayGone(`the X server ${display} does not answer`)), ANSWER_MS);
+    for (let tried = 1; tried <= TRIES; tried++) {
+      const opened = await XConnection.#open(display, onError);
+      if (opened) return opened;
+    }
+    throw new DisplayGone(`the X server ${display} does not answer`);
+  }
+
+  /** Undefined: it did not answer in time. */
+  static async #open(display: string, onError: (error: Error) => void): Promise<XConnection | undefined> {
+    type Opened = { client: XClient; screen: { root: number }[] };
+    const answer = await new Promise<Opened | undefined>((resolve, reject) => {
+      const timer = setTimeout(() => {
+        // It has none before it is connected.
+        (client as Partial<XClient>).stream?.destroy();
+        resolve(undefined);
+      }, ANSWER_MS);
       const client = x11.createClient({ display }, (error, opened) => {
         clearTimeout(timer);
         if (error) reject(new DisplayGone(`the X server ${display} cannot be reached: ${error.message}`));
@@ -39,6 +54,7 @@ export class XConnection {
         if (!/Bad (window|drawable|damage|region|match|access)|PICTURE argument/i.test(error.message)) onError(error);
       });
     });
+    if (!answer) return undefined;
     const [screen] = answer.screen;
     if (!screen) throw new DisplayGone(`the X server ${display} has no screen`);
     // The library keeps what it learned of atoms for all servers together; each server numbers its own.

@@ -238,6 +238,13 @@ declare module 'x11' {
   export interface Shape {
     Op: Record<string, number>;
     Kind: Record<string, number>;
+    SelectInput(window: number, isOn: number): void;
+    QueryExtents(window: number, callback: Reply<{ boundingShaped: boolean }>): void;
+    GetRectangles(
+      window: number,
+      kind: number,
+      callback: Reply<{ rectangles: [number, number, number, number][] }>,
+    ): void;
     Rectangles(
       operation: number,
       kind: number,

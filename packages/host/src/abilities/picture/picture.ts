@@ -4,15 +4,18 @@ import type { HostAbility, Kit, Running } from '../../kit.ts';
 import { liveSharePort } from '../../picture/live-share-port.ts';
 import { ScreenShare } from '../../picture/screen-share.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
+import { shortened } from '../../shortened.ts';
 import { isLooker, watchersOf } from '../../watchers.ts';
-import { chooseHidden } from './hiding.ts';
+import { chooseShown } from './hiding.ts';
 
 /** Shows the screen to those who may look. */
 export const picture: HostAbility = {
   name: 'picture',
   whyNot: (_permission, ports) => whyWithout(ports, 'screen', 'codecs'),
-  warn: ({ words, firstName }, { secrets }) =>
-    words.picture.seesAll({ first: firstName, passwords: secrets?.noticesPasswords ? 'noticed' : 'unnoticed' }),
+  warn: ({ words, firstName: first }, { secrets, hiding }) =>
+    hiding && hiding.shown.what !== 'everything'
+      ? words.oneProgram.sees({ first, title: shortened(hiding.shown.title) })
+      : words.picture.seesAll({ first, passwords: secrets?.noticesPasswords ? 'noticed' : 'unnoticed' }),
   begin(kit): Running {
     const { connection, log } = kit;
     const { screen, codecs, hiding } = kit.ports;
@@ -52,12 +55,12 @@ export const picture: HostAbility = {
           .setWatchers(watchersOf(kit))
           .catch((error: unknown) => log.error({ err: error }, 'the screen cannot be watched'));
       },
-      // Hiding comes first, before any picture.
+      // Choosing comes first, before any picture.
       more: (ask, put) =>
         hiding && ask.permissions.includes('view-screen')
           ? {
               words: kit.words.picture.hideBeforehand,
-              choose: () => chooseHidden(hiding, connection.state.language, put),
+              choose: () => chooseShown(hiding, connection.state.language, put),
             }
           : undefined,
       banner: () => ({
@@ -77,6 +80,6 @@ function hideInTurn(kit: Kit): void {
   if (!hiding) return;
   const { language } = kit.connection.state;
   kit
-    .inTurn((put) => chooseHidden(hiding, language, put))
+    .inTurn((put) => chooseShown(hiding, language, put))
     .catch((error: unknown) => kit.log.error({ err: error }, 'nothing could be chosen'));
 }

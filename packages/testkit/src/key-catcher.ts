@@ -1,5 +1,5 @@
 import { XConnection } from '@porch/doorstep';
-import { screenPixels } from '@porch/testkit';
+import { screenPixels } from './screen-pixels.ts';
 
 /** Masks of the X11 protocol. */
 const KEY_PRESS = 1;
@@ -37,6 +37,19 @@ export class KeyCatcher {
       if (event.name === 'ButtonPress') catcher.heard.push(-1);
     });
     await catcher.focus();
+    return catcher;
+  }
+
+  /** The same, with a title by which the person here can choose it. */
+  static async titled(
+    display: string,
+    title: string,
+    { at: [x, y], colour }: { readonly at: readonly [number, number]; readonly colour: number },
+  ): Promise<KeyCatcher> {
+    const catcher = await KeyCatcher.at(display, { x, y, width: 400, height: 300 }, colour);
+    const [name, string] = [await catcher.x.atom('WM_NAME'), await catcher.x.atom('STRING')];
+    catcher.x.client.ChangeProperty(0, catcher.window, name, string, 8, Buffer.from(title));
+    await catcher.x.flush();
     return catcher;
   }
 
