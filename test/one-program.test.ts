@@ -1,4 +1,13 @@
-import { beginByLink, chooseShown, clean, cleanAtBothSizes, houseWithPages, KeyCatcher, until } from '@porch/testkit';
+import {
+  beginByLink,
+  chooseShown,
+  clean,
+  cleanAtBothSizes,
+  houseWithPages,
+  KeyCatcher,
+  showOnlyTopmostAndAgree,
+  until,
+} from '@porch/testkit';
 import { expect, it } from 'vitest';
 
 /* One program only: what the console and the customer's page say of it, from the choice to its end. */
@@ -15,10 +24,7 @@ it('is said in the console and on the customer’s page, and that it was closed,
   const { page, problems } = await pages.signedIn(house);
   await page.goto(`${house.url}/console/session/${session.id}`);
   await page.locator('[data-test=chip-view-screen] button:not([disabled])').click();
-  await person.press(/will see everything/, 'more');
-  await chooseShown(person, 2, 3);
-  await person.questionSaying(/only, with all its windows/);
-  await person.answer(true, 1_100);
+  await showOnlyTopmostAndAgree(person, 1);
   await page.locator('[data-test=chip-view-screen][data-standing=allowed]').waitFor();
   const strip = page.locator('[data-test=strip-note]');
   await strip.getByText('Bettina shows one program only; everything else is covered').waitFor();

@@ -1,5 +1,5 @@
 import { startDesktop } from '@porch/demo';
-import { atATerminal, chooseShown, House, KeyCatcher, until } from '@porch/testkit';
+import { atATerminal, House, KeyCatcher, showOnlyTopmostAndAgree, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -16,13 +16,7 @@ it('says at the terminal that one program is shown and nothing else, or that it 
   const { porch, person } = await atATerminal(house, desktop);
   const shows = async () => (JSON.parse((await porch('status', '--json')).out) as { shows: string }).shows;
   expect(await shows()).toBe('everything');
-  const choose = async () => {
-    await person.press(/will see everything/, 'more');
-    await chooseShown(person, 2, 3);
-    await person.questionSaying(/only, with all its windows/);
-    await person.answer(true, 1_100);
-  };
-  expect((await Promise.all([porch('ask', 'see'), choose()]))[0].code).toBe(0);
+  expect((await Promise.all([porch('ask', 'see'), showOnlyTopmostAndAgree(person, 1)]))[0].code).toBe(0);
   await until('it to be said', async () => (await shows()) === 'program');
   expect((await porch('status')).out).toContain('They show one program only.');
   program.close();

@@ -1,6 +1,15 @@
 import { COVER_COLOUR } from '@porch/host';
 import { XConnection } from '@porch/doorstep';
-import { chooseShown, House, lookAt, askAndAgree, until, KeyCatcher } from '@porch/testkit';
+import {
+  askAndAgree,
+  chooseShown,
+  dumpScreen,
+  House,
+  KeyCatcher,
+  lookAt,
+  showOnlyTopmostAndAgree,
+  until,
+} from '@porch/testkit';
 import { tellToCustomer } from '@porch/core';
 import { ledger } from '@porch/words/ledger';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -42,11 +51,9 @@ async function showingOne(isComposited = false) {
   const tickets = await KeyCatcher.titled(display, TICKETS, { at: [150, 250], colour: GREEN });
   await until('Doorstep', () => s.technician.state.holderId);
   await s.technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
-  await d.person.press(/will see everything/, 'more');
-  // The topmost program is the first of those that can be chosen.
-  await chooseShown(d.person, 2, 4);
-  expect((await d.person.questionSaying(/will see “Quay tickets” only/)).text).not.toContain('everything');
-  await d.person.answer(true, 1_100);
+  const asked = await showOnlyTopmostAndAgree(d.person, 2);
+  expect(asked).toContain('will see “Quay tickets” only');
+  expect(asked).not.toContain('everything');
   const seen = lookAt(s.technician);
   const pixel = (x: number, y: number) => seen.pixels()[y * 1280 + x];
   await until('the program', () => seen.isFresh() && pixel(300, 400) === GREEN);
@@ -77,6 +84,21 @@ it.each([
     expect(w.pixels()).not.toContain(RED);
   },
 );
+
+it('is seen with the frame that the window manager puts around it, and with nothing beside it', async () => {
+  const s = await house.sessionUnderWay();
+  const { desktop, person } = await house.withDoorstep(s.link, { programs: 'editor' });
+  await until('Doorstep', () => s.technician.state.holderId);
+  await s.technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+  await showOnlyTopmostAndAgree(person, 1);
+  const seen = lookAt(s.technician);
+  await until('the picture', seen.isFresh);
+  await until('a quarter of the screen, as it is', () => {
+    const [screen, shown] = [dumpScreen(desktop.display), seen.pixels()];
+    const covered = shown.filter((word) => word === COVER_COLOUR).length / shown.length;
+    return covered > 0.6 && covered < 0.8 && shown.every((word, i) => word === COVER_COLOUR || word === screen[i]);
+  });
+});
 
 it('cannot be left by those who work: what is covered is neither clicked nor typed into', async () => {
   const w = await showingOne();

@@ -23,3 +23,12 @@ export async function hideProgramAndAgree(person: PersonAtDesk): Promise<void> {
   await person.questionSaying(/will see everything/);
   await person.answer(true, 1_100);
 }
+
+/** Before the yes to seeing, the person picks the topmost of so many programs as the only one that is seen; then the yes. Hands back what the question said by then. */
+export async function showOnlyTopmostAndAgree(person: PersonAtDesk, programs: number): Promise<string> {
+  await person.press(/will see everything/, 'more');
+  await chooseShown(person, 2, 2 + programs);
+  const { text } = await person.questionSaying(/only, with all its windows/);
+  await person.answer(true, 1_100);
+  return text;
+}

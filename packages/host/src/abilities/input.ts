@@ -37,6 +37,7 @@ const STALE_PICTURE_MS = 2_000;
 const STALE_INPUT_MS = 2_000;
 /** Typed before it is looked again whether what has the keyboard can be seen. */
 const PIECE_CHARACTERS = 64;
+const UNSEEN_KEYBOARD = 'what has the keyboard is not shown';
 /** Moves that wait while a key is being typed; the newest counts. */
 const MAX_WAITING_ACTS = 256;
 /** How often it is looked whether a technician was heard lately. */
@@ -250,18 +251,20 @@ export class LeaseKeeper {
         await hands.key(act.key, act.isDown, may);
         break;
       case 'text':
-        await this.#type(lease, act.text, may);
+        if (!(await this.#type(lease, act.text, may)))
+          this.#tell(lease.seat, { type: 'inputDropped', number, why: UNSEEN_KEYBOARD });
         break;
     }
   }
 
-  /** In pieces: what comes up meanwhile and takes the keyboard may be something that cannot be seen. */
-  async #type(lease: InputLease, text: string, may: () => boolean): Promise<void> {
+  /** In pieces: what comes up meanwhile and takes the keyboard may be something that cannot be seen. False: it did. */
+  async #type(lease: InputLease, text: string, may: () => boolean): Promise<boolean> {
     const letters = [...text];
     for (let at = 0; at < letters.length && may(); at += PIECE_CHARACTERS) {
-      if (at > 0 && (await this.#kit.ports.hiding?.isKeyboardInReach()) === false) return;
+      if (at > 0 && (await this.#kit.ports.hiding?.isKeyboardInReach()) === false) return false;
       lease.keys += await this.#hands.type(letters.slice(at, at + PIECE_CHARACTERS).join(''), may);
     }
+    return true;
   }
 
   #isInReach = ({ x, y }: { x: number; y: number }): boolean => this.#kit.ports.hiding?.isInReach(x, y) ?? true;
@@ -271,7 +274,7 @@ export class LeaseKeeper {
     if (act.act === 'move') return undefined;
     if ('x' in act) return this.#isInReach(act) ? undefined : 'that part of the screen is not shown';
     const isSeen = (await this.#kit.ports.hiding?.isKeyboardInReach()) ?? true;
-    return isSeen ? undefined : 'what has the keyboard is not shown';
+    return isSeen ? undefined : UNSEEN_KEYBOARD;
   }
 
   #tellPaused(seat: number): void {
