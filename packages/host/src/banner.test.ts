@@ -55,7 +55,7 @@ it('tells in the bar what is allowed now, and nothing when nothing is', async ()
     who: 'Pim Aldersey',
     what: 'sees your screen',
     stop: 'Stop',
-    hide: 'Hide …',
+    hide: 'Show only …',
     private: 'Private',
     control: 'Ctrl',
   });
