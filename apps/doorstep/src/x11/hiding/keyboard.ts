@@ -1,8 +1,7 @@
 import type { XConnection } from '../server/connection.ts';
+import { upwards } from '../server/upwards.ts';
 
 const [NONE, POINTER_ROOT] = [0, 1];
-/** Windows in each other: deeper than this none has the keyboard. */
-const MOST_PARENTS = 32;
 
 /** The child of the root window that has the keyboard, or the place of the pointer where that decides. */
 export async function topOfKeyboard(x: XConnection): Promise<number | { x: number; y: number } | 'root' | 'nobody'> {
@@ -14,13 +13,8 @@ export async function topOfKeyboard(x: XConnection): Promise<number | { x: numbe
     const { rootX, rootY } = await x.ask<{ rootX: number; rootY: number }>((cb) => client.QueryPointer(root, cb));
     return { x: rootX, y: rootY };
   }
-  let window = focus;
   try {
-    for (let step = 0; step < MOST_PARENTS; step++) {
-      const { parent } = await x.ask<{ parent: number }>((cb) => client.QueryTree(window, cb));
-      if (parent === root) return window;
-      window = parent;
-    }
+    for await (const { window, isTop } of upwards(x, focus)) if (isTop) return window;
   } catch (error) {
     if (x.isGone) throw error;
   }

@@ -1,3 +1,4 @@
+import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { allBut, restOf, seenOf, type Layer } from './seen-of-one.ts';
@@ -9,7 +10,6 @@ const rect = fc
 const layers = fc.array(fc.record({ isShown: fc.boolean(), rects: fc.array(rect, { maxLength: 3 }) }), {
   maxLength: 8,
 });
-const runs = { numRuns: process.env['PORCH_TEST_LONG'] ? 5_000 : 200 };
 
 const has = (rects: Layer['rects'], x: number, y: number): boolean =>
   rects.some((r) => x >= r.x && y >= r.y && x < r.x + r.width && y < r.y + r.height);
@@ -28,7 +28,7 @@ it('sees a pixel where a shown one has it and no other has it above, and covers 
         expect([has(seen, x, y), has(unseen, x, y)]).toEqual([isSeen, !isSeen]);
       });
     }),
-    { seed: 9, ...runs },
+    runs(),
   );
 });
 
@@ -38,6 +38,6 @@ it('leaves of some rectangles what lies in none of the others', () => {
       const rest = restOf(rects, others);
       everyPixel((x, y) => expect(has(rest, x, y)).toBe(has(rects, x, y) && !has(others, x, y)));
     }),
-    { seed: 10, ...runs },
+    runs(),
   );
 });

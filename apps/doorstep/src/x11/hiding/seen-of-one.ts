@@ -10,19 +10,18 @@ export interface Layer {
 /** Further than any screen reaches: coordinates of X have 16 bits. */
 export const EVERYWHERE: Rect = { x: 0, y: 0, width: 32_767, height: 32_767 };
 
-const outside = (rects: readonly Rect[], holes: readonly Rect[]): Rect[] =>
-  holes.reduce<Rect[]>((left, hole) => left.flatMap((rect) => without(rect, hole)), [...rects]);
+/** What of the first lies in none of the others. */
+export const restOf = (rects: readonly Rect[], others: readonly Rect[]): Rect[] =>
+  others.reduce<Rect[]>((left, hole) => left.flatMap((rect) => without(rect, hole)), [...rects]);
 
 /** What is to be seen of those that are shown, where no other lies over it; from the lowest window to the highest. */
 export function seenOf(layers: readonly Layer[]): Rect[] {
   const above: Rect[] = [];
   const seen: Rect[] = [];
   for (const { isShown, rects } of layers.toReversed())
-    if (isShown) seen.push(...outside(rects, above));
+    if (isShown) seen.push(...restOf(rects, above));
     else above.push(...rects);
   return seen;
 }
 
-/** What of the first lies in none of the others. */
-export const restOf = (rects: readonly Rect[], others: readonly Rect[]): Rect[] => outside(rects, others);
-export const allBut = (seen: readonly Rect[]): Rect[] => outside([EVERYWHERE], seen);
+export const allBut = (seen: readonly Rect[]): Rect[] => restOf([EVERYWHERE], seen);

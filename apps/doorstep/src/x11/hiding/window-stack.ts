@@ -3,7 +3,7 @@ import type { Shape, XEvent } from 'x11';
 import type { XConnection } from '../server/connection.ts';
 import { rectOf, rectOfEvent } from '../server/rects.ts';
 import { ROOT_EVENTS } from '../server/root-events.ts';
-import { topWindow, type Drawn, type TopWindow } from './top-window.ts';
+import { topWindow, type TopWindow } from './top-window.ts';
 
 const VIEWABLE = 2;
 const INPUT_ONLY = 2;
@@ -66,7 +66,9 @@ export class WindowStack {
     const known = event.wid === undefined ? undefined : this.#windows.get(event.wid);
     switch (event.name) {
       case 'CreateNotify':
-        if (event['parent'] === this.#x.root && event.wid !== undefined) this.#add(event.wid, event);
+        if (event['parent'] !== this.#x.root || event.wid === undefined) break;
+        this.#add(event.wid, event);
+        if (this.asksWhatIsDrawn) this.#inBackground(this.#ask(event.wid));
         break;
       case 'ConfigureNotify':
         this.#configure(event);
@@ -101,7 +103,6 @@ export class WindowStack {
     const border = (event['borderWidth'] as number | undefined) ?? 0;
     const added = topWindow(id, this.programOf(id), rectOfEvent(event), border);
     this.#on.changing(undefined, () => this.#put(added));
-    if (this.asksWhatIsDrawn) this.#inBackground(this.#ask(id));
   }
 
   #put(window: TopWindow): void {
@@ -171,7 +172,7 @@ export class WindowStack {
 
   #reshape(event: XEvent): void {
     const known = this.#windows.get(event['window'] as number);
-    if (!known || event['kind'] !== BOUNDING) return;
+    if (!known || known.drawn === 'nothing' || event['kind'] !== BOUNDING) return;
     this.#on.changing(known, () => (known.drawn = 'unknown'));
     this.#inBackground(this.#askWhatIsDrawn(known));
   }
@@ -200,10 +201,15 @@ export class WindowStack {
         ),
       ),
     );
-    const how = this.#x.ask<{ mapState: number }>((cb) =>
+    const how = this.#x.ask<{ mapState: number; klass: number }>((cb) =>
       client.GetWindowAttributes(
         id,
-        now(cb, ({ mapState }) => this.#on.changing(known, () => (known.isMapped = mapState === VIEWABLE))),
+        now(cb, ({ mapState, klass }) =>
+          this.#on.changing(known, () => {
+            known.isMapped = mapState === VIEWABLE;
+            if (klass === INPUT_ONLY) known.drawn = 'nothing';
+          }),
+        ),
       ),
     );
     await this.#unlessGone(Promise.all([where, how, this.#askWhatIsDrawn(known), this.#askWhatItHolds(known, id, 1)]));
@@ -228,37 +234,31 @@ export class WindowStack {
     await Promise.all(own.map((child) => this.#unlessGone(this.#askWhatItHolds(known, child, depth + 1))));
   }
 
+  /** Once it is known that it draws at all. */
   async #askWhatIsDrawn(known: TopWindow): Promise<void> {
     if (!this.asksWhatIsDrawn) return;
-    const { client } = this.#x;
     const shape = this.#shape;
     // Heard of from here on; and then asked, so that nothing is missed in between.
     shape.SelectInput(known.id, 1);
-    let drawn: Drawn = 'whole';
-    const kind = this.#x.ask<{ klass: number }>((cb) =>
-      client.GetWindowAttributes(
-        known.id,
-        now(cb, ({ klass }) => (drawn = klass === INPUT_ONLY ? 'nothing' : drawn)),
-      ),
-    );
+    let isShaped = false;
     const shaped = this.#x.ask<{ boundingShaped: boolean }>((cb) =>
       shape.QueryExtents(
         known.id,
-        now(cb, ({ boundingShaped }) => (drawn = boundingShaped && drawn === 'whole' ? [] : drawn)),
+        now(cb, ({ boundingShaped }) => (isShaped = boundingShaped)),
       ),
     );
-    // The last answer of the three.
     const parts = this.#x.ask<{ rectangles: [number, number, number, number][] }>((cb) =>
       shape.GetRectangles(
         known.id,
         BOUNDING,
         now(cb, ({ rectangles }) => {
+          if (known.drawn === 'nothing') return;
           const rects: Rect[] = rectangles.map(([x, y, width, height]) => ({ x, y, width, height }));
-          this.#on.changing(known, () => (known.drawn = Array.isArray(drawn) ? rects : drawn));
+          this.#on.changing(known, () => (known.drawn = isShaped ? rects : 'whole'));
         }),
       ),
     );
-    await this.#unlessGone(Promise.all([kind, shaped, parts]));
+    await this.#unlessGone(Promise.all([shaped, parts]));
   }
 
   /** A window that went shows nothing any longer. */

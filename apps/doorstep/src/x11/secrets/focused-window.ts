@@ -1,6 +1,7 @@
 import type { Rect } from '@porch/screen';
 import type { XConnection } from '../server/connection.ts';
 import { rectOf } from '../server/rects.ts';
+import { upwards } from '../server/upwards.ts';
 
 /** The window that has the keyboard: of which process, where it lies, and which child of the root it is in. */
 export interface FocusedWindow {
@@ -11,25 +12,19 @@ export interface FocusedWindow {
 }
 
 const CARDINAL = 6;
-/** Windows in each other: deeper than this none has the keyboard. */
-const MOST_PARENTS = 32;
 
 /** As the X server says. Undefined: none has it, or one that says nothing of whose it is. */
 export async function focusedWindow(x: XConnection): Promise<FocusedWindow | undefined> {
-  const { client, root } = x;
-  const { focus } = await x.ask<{ focus: number }>((cb) => client.GetInputFocus(cb));
+  const { focus } = await x.ask<{ focus: number }>((cb) => x.client.GetInputFocus(cb));
   const pidAtom = await x.atom('_NET_WM_PID');
   let own: { readonly pid: number; readonly window: number } | undefined;
-  let window = focus;
-  for (let step = 0; step < MOST_PARENTS && window > 1 && window !== root; step++) {
+  for await (const { window, isTop } of upwards(x, focus)) {
     // A window that gets the keys in its program's place says nothing of itself; what it lies in does.
     own ??= await pidOf(x, window, pidAtom);
-    const { parent } = await x.ask<{ parent: number }>((cb) => client.QueryTree(window, cb));
-    if (parent === root)
+    if (isTop)
       return (
         own && { pid: own.pid, rect: await rectInRoot(x, own.window), top: window, topRect: await rectOfTop(x, window) }
       );
-    window = parent;
   }
   return undefined;
 }

@@ -12,7 +12,7 @@ const [EVERYTHING, WITHOUT, FIRST_PROGRAM] = [0, 1, 2];
 
 type Put = (question: Question) => Promise<Answer | undefined>;
 
-export function hideQuestion(programs: readonly ProgramWindows[], language: Language): Question {
+function hideQuestion(programs: readonly ProgramWindows[], language: Language): Question {
   const { kernel, picture: w } = host[language];
   return {
     title: w.hideTitle,
@@ -34,14 +34,10 @@ async function chooseHidden(hiding: HidingPort, language: Language, put: Put): P
   await hiding.showOnly(undefined);
 }
 
-export function shownQuestion(
-  programs: readonly ProgramWindows[],
-  shown: HidingPort['shown'],
-  language: Language,
-): Question {
+function shownQuestion(programs: readonly ProgramWindows[], shown: HidingPort['shown'], language: Language): Question {
   const { kernel, picture, oneProgram: w } = host[language];
   const hidesAny = programs.some(({ isHidden }) => isHidden);
-  const one = shown.what === 'program' ? programs.findIndex(({ isOnlyOne }) => isOnlyOne) : -1;
+  const one = programs.findIndex(({ isOnlyOne }) => isOnlyOne);
   const isOn = one >= 0 ? FIRST_PROGRAM + one : shown.what === 'everything' ? (hidesAny ? WITHOUT : EVERYTHING) : -1;
   const labels = [w.everything, w.without, ...programs.map(({ title }) => w.only({ title: shortened(title) }))];
   return {
