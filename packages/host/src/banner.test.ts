@@ -43,7 +43,10 @@ async function bar(allowed: readonly (readonly [Permission, string])[], { isPriv
   const { kit } = fakeKit(connection, grants, { hands: { releaseAll: () => undefined } as unknown as HandsPort });
   kit.shared.isProven = (id) => id === 'p';
   const running = hostAbilities.filter(({ name }) => name !== 'picture').map((ability) => ability.begin(kit));
-  const sees = { banner: () => ({ what: kit.words.picture.sees, besides: [] }), close: () => undefined };
+  const sees = {
+    banner: () => ({ what: kit.words.picture.sees({ part: 'everything' }), besides: [] }),
+    close: () => undefined,
+  };
   const words = bannerOf(kit, [sees, ...running]);
   await Promise.all(running.map((one) => one.close()));
   return words;

@@ -6,6 +6,7 @@ import { bytesToHex } from '@noble/hashes/utils.js';
 import type { Lease } from '../consent/held.ts';
 import type { HostAbility, Kit } from '../kit.ts';
 import type { HandsPort } from '../ports/desktop-ports.ts';
+import { partShown } from '../part-shown.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 
 /** Lets a technician use mouse and keyboard. */
@@ -22,7 +23,8 @@ export const input: HostAbility = {
       banner: (soFar) => {
         const mayWork = presentOf(kit.connection.state, 'desk').some((p) => kit.held.holds('control-input', p.signKey));
         const { seesAndUses, seesAndMayUse } = kit.words.input;
-        return mayWork ? { ...soFar, what: keeper.isOpen ? seesAndUses : seesAndMayUse } : soFar;
+        const what = keeper.isOpen ? seesAndUses : seesAndMayUse;
+        return mayWork ? { ...soFar, what: what({ part: partShown(kit.ports) }) } : soFar;
       },
       close: () => keeper.close(),
     };

@@ -1,6 +1,7 @@
 import { rulesOf } from '@porch/core';
 import { isForNobody } from '../for-nobody.ts';
 import type { HostAbility, Kit } from '../kit.ts';
+import { partShown } from '../part-shown.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 
 const LOOK_MS = 500;
@@ -29,9 +30,8 @@ export const presence: HostAbility = {
       banner: (soFar) => {
         if (alone.isPrivate) return { what: words.presence.isPrivate, besides: [], isPrivate: true };
         // Of the hands that may be used here, those that nobody lets go on alone rest.
-        return here.isAway && soFar.what !== words.picture.sees
-          ? { ...soFar, what: `${words.picture.sees}; ${words.presence.isAway}` }
-          : soFar;
+        const sees = words.picture.sees({ part: partShown(kit.ports) });
+        return here.isAway && soFar.what !== sees ? { ...soFar, what: `${sees}; ${words.presence.isAway}` } : soFar;
       },
       close: () => {
         here.close();

@@ -2,6 +2,7 @@ import { PictureLine, SealedLine } from '@porch/client';
 import { pictureChannel } from '@porch/wire';
 import type { HostAbility, Kit, Running } from '../../kit.ts';
 import { liveSharePort } from '../../picture/live-share-port.ts';
+import { partShown } from '../../part-shown.ts';
 import { ScreenShare } from '../../picture/screen-share.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
 import { shortened } from '../../shortened.ts';
@@ -64,7 +65,7 @@ export const picture: HostAbility = {
             }
           : undefined,
       banner: () => ({
-        what: kit.words.picture.sees,
+        what: kit.words.picture.sees({ part: partShown(kit.ports) }),
         besides: isWallpaperHidden ? [kit.words.picture.wallpaperHidden] : [],
       }),
       close: () => {
