@@ -137,13 +137,13 @@ it('has topics and teams that come, change and go while it runs', async () => {
   expect((await admin('topic', 'add', 'Tides')).err).toContain('already');
   expect((await admin('topic', 'change', 'Tides', '--nb', 'a|b')).err).toContain('bar');
 
-  expect((await admin('team', 'add', 'Harbour Office')).code).toBe(0);
+  expect(await admin('team', 'add', 'Harbour Office')).toMatchObject({ code: 0 });
   expect((await admin('topic', 'change', 'Tides', '--team', 'Harbour Office')).out).toContain('for Harbour Office');
   const wanjiru = 'wanjiru.holt@marrowick.example';
   expect((await admin('technician', 'change', wanjiru, '--team', 'Harbour Office')).out).toContain('Harbour Office');
   expect((await set('away-minutes', '3', '--team', 'Harbour Office')).code).toBe(0);
   expect((await admin('team', 'remove', 'Harbour Office')).err).toContain('still in it');
-  expect((await admin('team', 'rename', 'Harbour Office', 'Pilots')).code).toBe(0);
+  expect(await admin('team', 'rename', 'Harbour Office', 'Pilots')).toMatchObject({ code: 0 });
   expect(await get('away-minutes', '--team', 'Pilots')).toMatchObject({ value: 3, from: 'team' });
   expect((await admin('topic', 'list')).out).toContain('for Pilots');
   const pim = await house.signedIn();

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { RECORDS_LEVEL } from '@porch/core';
 import type { DataSource } from 'typeorm';
 import type { Config } from '../config.ts';
-import { databaseNowMs } from '../db/data-source.ts';
+import { databaseNowMs, terminalWaits } from '../db/data-source.ts';
 import { makeRecords } from '../modules/records.ts';
 import { TechnicianEntity } from '../modules/people/people-tables.ts';
 import { readPolicy } from '../modules/policy/policy-records.ts';
@@ -24,7 +24,7 @@ const MOST_CLOCK_MS = 2_000;
 export async function check(config: Config): Promise<Finding[]> {
   const findings: Finding[] = [{ what: 'settings', isWell: true, words: 'read, none unknown' }];
   const say = (what: string, isWell: boolean, words: string) => findings.push({ what, isWell, words });
-  const records = makeRecords(config.databaseUrl, () => undefined);
+  const records = makeRecords(config.databaseUrl, () => undefined, terminalWaits);
   try {
     await records.initialize();
     await checkRecords(records, say);

@@ -3,6 +3,7 @@ import { Option } from 'commander';
 import { userInfo } from 'node:os';
 import type { DataSource } from 'typeorm';
 import { readConfig } from '../config.ts';
+import { terminalWaits } from '../db/data-source.ts';
 import { makeRecords } from '../modules/records.ts';
 import { AdminError } from './admin-error.ts';
 
@@ -30,7 +31,7 @@ export const showList = <T>(items: readonly T[], options: Common, inWords: () =>
   show({ items }, options, inWords);
 
 export async function withRecords<T>(work: (records: DataSource) => Promise<T>): Promise<T> {
-  const records = makeRecords(readConfig(process.env).databaseUrl, () => undefined);
+  const records = makeRecords(readConfig(process.env).databaseUrl, () => undefined, terminalWaits);
   await records.initialize();
   try {
     return await work(records);

@@ -17,10 +17,16 @@ import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
 const POOL_SIZE = 10;
-/** For a connection to be opened, or one of the pool to be free. */
-const CONNECT_MS = 3_000;
-/** For one statement. With the time before it, nobody waits longer than the patience below, whatever the database does. */
-const QUERY_MS = 5_000;
+export interface RecordsWaits {
+  /** For a connection to be opened, or one of the pool to be free. */
+  readonly connectMs: number;
+  /** For one statement. */
+  readonly queryMs: number;
+}
+/** Together nobody waits longer than the patience below, whatever the database does. */
+export const serviceWaits: RecordsWaits = { connectMs: 3_000, queryMs: 5_000 };
+/** Somebody sits before the terminal, and sees that it waits; nobody else waits for them. */
+export const terminalWaits: RecordsWaits = { connectMs: 30_000, queryMs: 60_000 };
 /** A transaction of ours that does nothing for so long was forgotten; its locks must not outlive it. */
 const IDLE_IN_TRANSACTION_MS = 30_000;
 /** While PostgreSQL restarts or stalls, work waits this long before it is refused with RECORDS_DOWN. */
@@ -33,6 +39,7 @@ export function makeDataSource(
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   tables: readonly EntitySchema<any>[],
   onPoolError: (error: Error) => void,
+  waits: RecordsWaits,
 ): DataSource {
   return new DataSource({
     type: 'postgres',
@@ -53,10 +60,10 @@ export function makeDataSource(
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,
-    connectTimeoutMS: CONNECT_MS,
+    connectTimeoutMS: waits.connectMs,
     extra: {
       max: POOL_SIZE,
-      query_timeout: QUERY_MS,
+      query_timeout: waits.queryMs,
       idle_in_transaction_session_timeout: IDLE_IN_TRANSACTION_MS,
       keepAlive: true,
     },
