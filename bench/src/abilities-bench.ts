@@ -1,5 +1,4 @@
 import {
-  InputLease,
   LocalPicture,
   markColour,
   TechnicianClipboard,
@@ -8,12 +7,13 @@ import {
   type LiveConnection,
 } from '@porch/client';
 import type { Permission } from '@porch/core';
-import { loadExtensions, XConnection } from '@porch/doorstep';
+import { XConnection } from '@porch/doorstep';
 import { randomBytes } from 'node:crypto';
 import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
 import { cameraRows } from './camera-bench.ts';
 import { codecs } from './codecs.ts';
 import { handsOffRows } from './hands-off-bench.ts';
+import { KeyTimer } from './key-timer.ts';
 import { quantile } from './numbers.ts';
 import { ownScreenRows } from './own-screen-bench.ts';
 import type { Row } from './row.ts';
@@ -120,43 +120,21 @@ async function clipboards(
 ): Promise<Row[]> {
   await agree('control-input');
   await agree('give-clipboard');
-  const x = await XConnection.open(display, () => undefined);
-  const { xinput } = await loadExtensions(x);
-  let pressed: () => void = () => undefined;
-  x.client.on('event', (event) => event.name === 'XIRawKeyPress' && pressed());
-  xinput.XISelectEvents(x.root, [{ deviceId: 1, mask: xinput.EventMask['RawKeyPress'] ?? 0 }]);
-  await x.flush();
-  const lease = new InputLease(technician, () => picture.aim);
-  lease.open();
-  await until('a lease', () => lease.state.name === 'open');
-  const keys = async (isOver: () => boolean): Promise<number[]> => {
-    const waits: number[] = [];
-    while (!isOver()) {
-      const startedAt = performance.now();
-      const there = new Promise<void>((resolve) => (pressed = resolve));
-      for (const isDown of [true, false]) lease.act({ act: 'key', key: 'Shift', isDown });
-      await Promise.race([there, sleep(2_000)]);
-      waits.push(performance.now() - startedAt);
-      await sleep(40);
-    }
-    return waits;
-  };
+  const keys = await KeyTimer.open(technician, picture, display);
   let count = 0;
-  const quiet = await keys(() => ++count > 60);
+  const before = await keys.p95(() => ++count > 60);
   const clipboard = new TechnicianClipboard(technician);
   const startedAt = performance.now();
   let tookMs: number | undefined;
   const putting = clipboard.put('image', randomBytes(CLIP_BYTES)).then(() => (tookMs = performance.now() - startedAt));
-  const beside = await keys(() => tookMs !== undefined);
+  const during = await keys.p95(() => tookMs !== undefined);
   await putting;
   clipboard.close();
-  lease.close();
-  x.close();
-  const [before, during] = [quiet, beside].map((waits) => quantile(waits, 0.95) ?? 0);
+  keys.close();
   return [
     {
       what: `clipboard: a key while 50 MB are put there (${((tookMs ?? 0) / 1_000).toFixed(1)} s), p95, and when nothing moves`,
-      value: `${(during ?? 0).toFixed(0)} ms, ${(before ?? 0).toFixed(0)} ms`,
+      value: `${during.toFixed(0)} ms, ${before.toFixed(0)} ms`,
       aim: '50 ms more',
     },
   ];

@@ -1,4 +1,5 @@
 import { fetchExchange, LiveConnection, RestClient, type SocketLike } from '@porch/client';
+import { nodeCiphers } from '@porch/client/node';
 import {
   createDatabase,
   freePort,
@@ -121,7 +122,7 @@ export class BenchHouse {
   }
 
   /** The stand-in ticket system: whoever comes by the link in a ticket of theirs is known. */
-  static async openWithTickets(): Promise<BenchHouse> {
+  static async openWithTickets(more: NodeJS.ProcessEnv = {}): Promise<BenchHouse> {
     const [port, key] = [await freePort(), randomBytes(16).toString('hex')];
     const keys = mkdtempSync('/var/tmp/zesty-porch-bench-');
     const keyFile = join(keys, 'tickets-key');
@@ -129,6 +130,7 @@ export class BenchHouse {
     const house = await BenchHouse.open({
       PORCH_TICKETS_URL: `http://127.0.0.1:${port}`,
       PORCH_TICKETS_KEY_FILE: keyFile,
+      ...more,
     });
     house.#folders.push(keys);
     await house.processes.startReady('tickets', join(dist, 'tickets.mjs'), {
@@ -192,7 +194,7 @@ export class BenchHouse {
         join(dist, 'doorstep.mjs'),
         'join',
         ...['--link', link, '--display', desktop.display, '--home', desktop.home],
-        ...['--state', join(this.folder, 'state')],
+        ...['--state', join(this.folder, 'state'), '--downloads', join(desktop.home, 'Downloads')],
         ...beside.args,
       ],
       { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...beside.env } },
@@ -205,4 +207,5 @@ const live = (pass: () => ReturnType<RestClient['livePass']>): Promise<LiveConne
     pass,
     openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
     keys: makeKeys(),
+    ciphers: nodeCiphers,
   }).ready();

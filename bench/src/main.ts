@@ -1,5 +1,6 @@
 import { Command } from 'commander';
 import { abilitiesBench } from './abilities-bench.ts';
+import { filesBench } from './files-bench.ts';
 import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
 import { ledgerBench } from './ledger-bench.ts';
@@ -75,6 +76,12 @@ program
   .option('--seconds <n>', 'how long what goes on is watched', '60')
   .option('--json', 'print the numbers as JSON')
   .action(abilitiesBench);
+program
+  .command('files')
+  .description('a large file to the customer’s computer, against scp -3 over the same hops, and a key meanwhile')
+  .option('--megabytes <n>', 'how large', '1024')
+  .option('--json', 'print the numbers as JSON')
+  .action(filesBench);
 program
   .command('stage')
   .description('a key pressed at the stage to changed pixels on its canvas, against the program alone')

@@ -1,5 +1,6 @@
 import { realClock, realRandomness } from '@porch/wire';
 import { fetchExchange, LiveConnection, RestClient, safeAddress, type SocketLike } from '@porch/client';
+import { nodeCiphers } from '@porch/client/node';
 import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
@@ -164,6 +165,7 @@ async function connect(
       pass: () => rest.doorLive(),
       openSocket: (url) => new WebSocket(safeAddress(url)) as unknown as SocketLike,
       keys,
+      ciphers: nodeCiphers,
       computer: hostname(),
       cannot,
       can: allPermissions.filter((permission) => cannot[permission] === undefined),

@@ -5,3 +5,4 @@ export { loadExtensions } from './x11/server/extensions.ts';
 export { nodeCodecs } from './picture/node-codecs.ts';
 export type { Desktop } from './desktop/desktop.ts';
 export { READY_PROPERTY, WORDS_PROPERTY } from './x11/person/prompt-layout.ts';
+export { fileToSend } from './files/disk-files.ts';

@@ -1,4 +1,5 @@
-export * from './abilities/files.ts';
+export * from './abilities/files/file-ends.ts';
+export * from './abilities/files/transfers.ts';
 export * from './customer-step.ts';
 export * from './day.ts';
 export * from './file-names.ts';

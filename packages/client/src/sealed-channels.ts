@@ -2,19 +2,18 @@ import { participantAt, type Participant } from '@porch/core';
 import { PairwiseChannel, type PairwiseSetup } from '@porch/wire';
 import type { LiveConnection } from './live/live-connection.ts';
 
+type Wanted = Pick<LiveConnection, 'state' | 'sessionId' | 'keys' | 'seat'> & Partial<Pick<LiveConnection, 'ciphers'>>;
+
 /**
  * The sealed channels of one kind to everybody in a session, one for each start of their program. Those of earlier starts
  * are kept: whoever claims that an older start is back meets the counters where they were, so no nonce is used twice.
  */
 export class SealedChannels {
-  readonly #connection: Pick<LiveConnection, 'state' | 'sessionId' | 'keys' | 'seat'>;
+  readonly #connection: Wanted;
   readonly #channel: PairwiseSetup['channel'];
   readonly #known = new Map<string, PairwiseChannel>();
 
-  constructor(
-    connection: Pick<LiveConnection, 'state' | 'sessionId' | 'keys' | 'seat'>,
-    channel: PairwiseSetup['channel'],
-  ) {
+  constructor(connection: Wanted, channel: PairwiseSetup['channel']) {
     this.#connection = connection;
     this.#channel = channel;
   }
@@ -23,7 +22,7 @@ export class SealedChannels {
     const name = `${agreeKey}.${startId}`;
     const known = this.#known.get(name);
     if (known) return known;
-    const { sessionId, keys, seat: mySeat } = this.#connection;
+    const { sessionId, keys, seat: mySeat, ciphers } = this.#connection;
     const made = new PairwiseChannel({
       sessionId,
       mine: keys,
@@ -32,6 +31,7 @@ export class SealedChannels {
       theirStartId: startId,
       theirSeat: seat,
       channel: this.#channel,
+      ...(ciphers ? { ciphers } : {}),
     });
     this.#known.set(name, made);
     return made;

@@ -15,7 +15,8 @@ import { unlessUnreadable } from './unless-unreadable.ts';
 export type LineConnection = Pick<
   LiveConnection,
   'state' | 'sessionId' | 'keys' | 'seat' | 'sendFrame' | 'sendFresh' | 'sendBulk' | 'on'
->;
+> &
+  Partial<Pick<LiveConnection, 'ciphers'>>;
 
 export interface Heard<M> {
   readonly from: Participant;

@@ -15,6 +15,7 @@ export type RefusalCode =
   | 'ENTRY_NOT_WAITING'
   | 'ENTRY_OFFERED'
   | 'FILE_ID_USED'
+  | 'FILE_KIND'
   | 'FILE_NOT_OPEN'
   | 'FILE_TOO_LARGE'
   | 'GRANT_INVALID'

@@ -11,7 +11,8 @@ export {
   type AbilityEvent,
   type Slices,
 } from './abilities/index.ts';
-export type { FileTransfer } from './abilities/files/shape.ts';
+export { isRefusedKind } from './abilities/files/refused-kinds.ts';
+export { isUnderWay, type FileTransfer } from './abilities/files/shape.ts';
 export { ClipKind } from './abilities/clipboard/shape.ts';
 export { ScreenshotPlace, type Screenshot } from './abilities/screenshot/shape.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';

@@ -98,6 +98,8 @@ export interface DeskFacts {
   readonly awayAfterMs: number;
   readonly controlNeedsComparedWords: boolean;
   readonly maxClipboardBytes: number;
+  readonly refusedFileKinds: readonly string[];
+  readonly maxFileBytes: number;
 }
 
 /** More than a yes was agreed on: what is to be carried out once it is granted. */

@@ -50,6 +50,8 @@ export function fakeKit(
       awayAfterMs: 60_000,
       controlNeedsComparedWords: false,
       maxClipboardBytes: 64 * 1024 * 1024,
+      refusedFileKinds: [],
+      maxFileBytes: 256 * 1024 * 1024,
     },
     random: realRandomness,
     inTurn: (work) => work(answer),

@@ -1,4 +1,5 @@
 import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type SocketLike } from '@porch/client';
+import { nodeCiphers } from '@porch/client/node';
 import {
   besideTheScreen,
   deskSettings,
@@ -379,6 +380,7 @@ export class House {
         return socket as unknown as SocketLike;
       },
       keys: makeKeys(),
+      ciphers: nodeCiphers,
       ...(can ? { can } : {}),
     });
     this.#connections.push(connection);

@@ -34,6 +34,7 @@ export const errorCatalogue = {
   ENTRY_NOT_WAITING: spec(409),
   ENTRY_OFFERED: spec(409),
   FILE_ID_USED: spec(409),
+  FILE_KIND: spec(409),
   FILE_NOT_OPEN: spec(409),
   FILE_TOO_LARGE: spec(413),
   GRANT_INVALID: spec(400),

@@ -32,6 +32,7 @@ export * from './rest/porch-feed.ts';
 export * from './rest/screenshot-schemas.ts';
 export * from './trust/grant.ts';
 export * from './trust/keys.ts';
+export * from './trust/ciphers.ts';
 export * from './trust/pairwise.ts';
 export * from './abilities/check-words.ts';
 export * from './abilities/clipboard.ts';

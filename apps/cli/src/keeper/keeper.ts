@@ -7,6 +7,7 @@ import {
   safeAddress,
   type SocketLike,
 } from '@porch/client';
+import { nodeCiphers } from '@porch/client/node';
 import {
   consentHolderOf,
   allPermissions,
@@ -215,6 +216,7 @@ export async function runKeeper(sessionId: string): Promise<void> {
     pass: () => rest.livePass(sessionId),
     openSocket: (liveUrl) => new WebSocket(safeAddress(liveUrl)) as unknown as SocketLike,
     keys: makeKeys(),
+    ciphers: nodeCiphers,
   });
   const keeper = new Keeper(connection, rest);
   const path = socketFile(sessionId);

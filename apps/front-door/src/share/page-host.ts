@@ -130,6 +130,8 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       awayAfterMs: Infinity,
       controlNeedsComparedWords: false,
       maxClipboardBytes: 0,
+      refusedFileKinds: [],
+      maxFileBytes: 0,
     },
     place: { address: location.host },
     personName: '',

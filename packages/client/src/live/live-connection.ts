@@ -19,7 +19,9 @@ import {
   realClock,
   realRandomness,
   ServerMessage,
+  plainCiphers,
   type AsideMessage,
+  type Ciphers,
   type ClientMessage,
   type Clock,
   type ConnectionPass,
@@ -49,6 +51,7 @@ export interface LiveOptions {
   readonly can?: readonly Permission[];
   readonly clock?: Clock;
   readonly random?: Randomness;
+  readonly ciphers?: Ciphers;
 }
 
 export type LiveStatus = 'connecting' | 'live' | 'waiting' | 'closed';
@@ -94,6 +97,7 @@ export class LiveConnection {
   /** Whatever hangs on this connection goes by these. */
   readonly clock: Clock;
   readonly random: Randomness;
+  readonly ciphers: Ciphers;
   readonly #options: LiveOptions;
   readonly #ledger = new LedgerFollower();
   readonly #pending: PendingCommands;
@@ -119,6 +123,7 @@ export class LiveConnection {
     this.#options = options;
     this.clock = options.clock ?? realClock;
     this.random = options.random ?? realRandomness;
+    this.ciphers = options.ciphers ?? plainCiphers;
     this.#pending = new PendingCommands((message) => this.#tell(message));
     if (!(options.keys instanceof Promise)) this.#keys = options.keys;
     inBackground('connecting', this.#connect());

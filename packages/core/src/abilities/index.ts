@@ -82,8 +82,12 @@ export const abilityVersions: Readonly<Record<string, number>> = Object.fromEntr
   plain.map(({ name, version }) => [name, version]),
 );
 /** From which level of the records on each event of an ability is written, where it is not the first. */
-export const abilityLevels: readonly (readonly [type: string, level: number])[] = plain.flatMap(({ events, since }) =>
-  since === undefined ? [] : Object.keys(events).map((type) => [type, since] as const),
+export const abilityLevels: readonly (readonly [type: string, level: number])[] = plain.flatMap(
+  ({ events, since, sinceOf }) =>
+    Object.keys(events).flatMap((type) => {
+      const level = sinceOf?.[type] ?? since;
+      return level === undefined ? [] : [[type, level] as const];
+    }),
 );
 /** The same for what an ability's permissions lead to. */
 export const permissionLevel = (permission: string): number => ownerOf.get(permission)?.since ?? 1;

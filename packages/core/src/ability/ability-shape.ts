@@ -61,6 +61,8 @@ export interface AbilityShape<
   readonly permissions: P;
   /** From which level of the records on its events are written; the first where it says nothing. */
   readonly since?: number;
+  /** The same for those that came later than the ability itself. */
+  readonly sinceOf?: { readonly [T in keyof E]?: number };
   /** Without `type` and `by`, which every event has. New types are called `ability/pastTense`. */
   readonly events: E;
   readonly initial: Slice;

@@ -16,6 +16,7 @@ export const notedFacts = [
   'mouse, keyboard or screen had rested',
   'a password was typed',
   'another part of the screen was chosen',
+  'names in a folder had been opened',
   'compared words while another computer was shown',
   'pressed Stop after the end',
   'said again what was told before',

@@ -1,3 +1,4 @@
+import { readFileKinds } from '../abilities/files/refused-kinds.ts';
 import type { AbilityPolicy } from '../abilities/rules.ts';
 import type { Language } from '../language.ts';
 import { defaultNotice, readNotice } from '../notice.ts';
@@ -81,6 +82,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     abandonedAfterMs: values['abandoned-minutes'] * MINUTE_MS,
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),
+    refusedFileKinds: readFileKinds(values['refused-file-kinds']),
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,
     limits: { screens: values['max-screens'], chats: values['max-chats'] },

@@ -1,4 +1,5 @@
 import { languages } from '@porch/words';
+import { readFileKinds } from '../abilities/files/refused-kinds.ts';
 import { readNotice } from '../notice.ts';
 import { readTemplates } from '../invitation/message.ts';
 import { readAskLimits } from '../permission/asking.ts';
@@ -161,6 +162,7 @@ export const settings = {
     isTeams: true,
     earlier: 'PORCH_MAX_FILE_MB',
   }),
+  'refused-file-kinds': setting({ kind: text(400, readFileKinds), first: '', isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 
   'max-screens': setting({

@@ -18,7 +18,7 @@ export const MOST_MESSAGE_BYTES = 64 * 1024;
 const BULK_PATIENCE_MS = 300;
 /** Bulk that waits here: whoever offers more is not waiting for answers. */
 const MOST_BULK_BYTES = 1024 * 1024;
-const TELL_BYTES = 32 * 1024;
+const TELL_BYTES = 128 * 1024;
 const TELL_MS = 10;
 const RATE_MEMORY_MS = 3_000;
 const ROUND_TRIP_MEMORY_MS = 10_000;
@@ -176,7 +176,7 @@ export class PacedLine {
 
 /**
  * Counts what was handled of what came in since the connection began, and tells the other end the total: at once after
- * 32 KiB, else within 10 ms, since each word costs both ends as much as a small message.
+ * 128 KiB, else within 10 ms, since each word costs both ends as much as a small message.
  */
 export class HandledCount {
   readonly #tell: (total: number) => void;

@@ -7,6 +7,10 @@ export const rulesForDoorstep = {
   standingConsentDays: z.number(),
   /** The most that is moved from one clipboard to the other at once; nothing at a desk that knows of no clipboards. */
   maxClipboardBytes: z.number().default(0),
+  /** Endings of names: what ends so is moved neither way. */
+  refusedFileKinds: z.array(z.string()).default([]),
+  /** The largest file or folder; a service that says nothing of it refuses by itself. */
+  maxFileBytes: z.number().default(Number.MAX_SAFE_INTEGER),
   /** Without a sign of the customer for so long, control pauses. */
   awayAfterMs: z.number(),
 } as const;

@@ -1,4 +1,3 @@
-import { gcm } from '@noble/ciphers/aes.js';
 import { x25519 } from '@noble/curves/ed25519.js';
 import { hkdf } from '@noble/hashes/hkdf.js';
 import { sha256 } from '@noble/hashes/sha2.js';
@@ -6,6 +5,7 @@ import { hexToBytes, utf8ToBytes } from '@noble/hashes/utils.js';
 import type { SealedName } from '../abilities/index.ts';
 import { AppError } from '../errors.ts';
 import { decodeFrame, encodeFrameHeader, FRAME_HEADER_BYTES, SEALED_KIND, type Frame } from '../frame.ts';
+import { plainCiphers, type Ciphers } from './ciphers.ts';
 import type { ParticipantKeys } from './keys.ts';
 
 /*
@@ -25,6 +25,8 @@ export interface PairwiseSetup {
   readonly theirStartId: string;
   readonly theirSeat: number;
   readonly channel: SealedName;
+  /** Plain code where nothing is said. */
+  readonly ciphers?: Ciphers;
 }
 
 /** Counters never wrap: a sender that gets here has to start again with new keys. */
@@ -34,11 +36,13 @@ export class PairwiseChannel {
   readonly #setup: PairwiseSetup;
   readonly #sendKey: Uint8Array;
   readonly #receiveKey: Uint8Array;
+  readonly #ciphers: Ciphers;
   #sent = 0n;
   #received = 0n;
 
   constructor(setup: PairwiseSetup) {
     this.#setup = setup;
+    this.#ciphers = setup.ciphers ?? plainCiphers;
     const { mine, theirAgreeKey, theirStartId, sessionId, channel } = setup;
     const shared = x25519.getSharedSecret(mine.agreeSecret, hexToBytes(theirAgreeKey));
     const keyFor = (from: string, to: string) =>
@@ -62,11 +66,7 @@ export class PairwiseChannel {
       displayGeneration,
       counter: ++this.#sent,
     });
-    const sealed = gcm(this.#sendKey, nonceFor(this.#sent), header).encrypt(plain);
-    const message = new Uint8Array(FRAME_HEADER_BYTES + sealed.length);
-    message.set(header);
-    message.set(sealed, FRAME_HEADER_BYTES);
-    return message;
+    return this.#ciphers.seal(this.#sendKey, nonceFor(this.#sent), header, plain);
   }
 
   /** The plain bytes. Throws MESSAGE_INVALID for a repeated counter, a changed header or another sender's message. */
@@ -77,9 +77,8 @@ export class PairwiseChannel {
     if (!isOurs || frame.counter <= this.#received) throw new AppError('MESSAGE_INVALID');
     let plain: Uint8Array;
     try {
-      plain = gcm(this.#receiveKey, nonceFor(frame.counter), message.subarray(0, FRAME_HEADER_BYTES)).decrypt(
-        frame.payload,
-      );
+      const header = message.subarray(0, FRAME_HEADER_BYTES);
+      plain = this.#ciphers.open(this.#receiveKey, nonceFor(frame.counter), header, frame.payload);
     } catch (cause) {
       throw new AppError('MESSAGE_INVALID', {}, { cause });
     }

@@ -61,6 +61,8 @@ function seenAtTheDoor(
     controlNeedsComparedWords: policy.controlNeedsComparedWords,
     standingConsentDays: policy.standingConsentDays,
     maxClipboardBytes: policy.maxClipboardBytes,
+    refusedFileKinds: [...policy.refusedFileKinds],
+    maxFileBytes: policy.maxFileBytes,
     awayAfterMs: policy.awayAfterMs,
   };
 }

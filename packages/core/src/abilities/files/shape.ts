@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
-import { id } from '../../ability/fields.ts';
+import { count, fact, id, sha256 } from '../../ability/fields.ts';
 
 export interface FileTransfer {
   readonly id: string;
@@ -10,10 +10,17 @@ export interface FileTransfer {
   readonly sha256: string;
   readonly stage: 'offered' | 'moving' | 'arrived' | 'refused' | 'cancelled' | 'failed';
   readonly name: string | undefined;
+  /** A folder travels as one stream of bytes: `sizeBytes` and `sha256` are of that. */
+  readonly isFolder: boolean;
+  /** Files in it; one for a file. */
+  readonly count: number;
+  /** Who stopped it for a while; undefined while it goes on. */
+  readonly pausedBy: string | undefined;
 }
 export type FilesSlice = Readonly<Record<string, FileTransfer>>;
 
-export const isUnderWay = ({ stage }: FileTransfer): boolean => stage === 'offered' || stage === 'moving';
+export const isUnderWay = ({ stage }: Pick<FileTransfer, 'stage'>): boolean =>
+  stage === 'offered' || stage === 'moving';
 
 const withStage = (s: FilesSlice, fileId: string, stage: FileTransfer['stage']): FilesSlice => {
   const file = s[fileId];
@@ -25,13 +32,20 @@ const close = (s: FilesSlice, which: (file: FileTransfer) => boolean, stage: Fil
     s,
   );
 
+/** An id that is known stays what it was: nobody rewrites afterwards what was given. */
+const offered = (s: FilesSlice, file: Omit<FileTransfer, 'stage' | 'pausedBy'>): FilesSlice => ({
+  [file.id]: { ...file, stage: 'offered', pausedBy: undefined },
+  ...s,
+});
+
 const howKeys = { refused: 'fileRefused', cancelled: 'fileCancelled', failed: 'fileFailed' } as const;
 const nameFor = (s: FilesSlice, fileId: string) => s[fileId]?.name ?? '…';
 
 /** Files from technician to customer and back. What a technician gives needs one permission, what they fetch another. */
 export const files = defineShape({
   name: 'files',
-  version: 1,
+  version: 2,
+  sinceOf: { 'files/folderOffered': 4, 'files/paused': 4, 'files/namesOpened': 4 },
   permissions: {
     'give-files': {
       shortName: 'give',
@@ -60,14 +74,46 @@ export const files = defineShape({
     fileAccepted: { fileId: id },
     fileClosed: { fileId: id, how: z.enum(['refused', 'cancelled', 'failed']), why: z.string().max(80) },
     fileArrived: { fileId: id, sha256: z.string().length(64) },
+    'files/folderOffered': {
+      fileId: id,
+      fromId: id,
+      toId: id,
+      count,
+      sizeBytes: z.int().min(0),
+      sha256,
+      personal: z.strictObject({ name: z.string().max(255) }).optional(),
+    },
+    'files/paused': { fileId: id, isPaused: z.boolean() },
+    /** The person at the computer let a technician read the names in a folder, or in all that are within it. */
+    'files/namesOpened': {
+      forId: id,
+      isDeep: z.boolean(),
+      fact,
+      personal: z.strictObject({ path: z.string().max(1_000) }).optional(),
+    },
   },
   initial: {} as FilesSlice,
   evolve: {
-    // An id that is known stays what it was: nobody rewrites afterwards what was given.
-    fileOffered: (s, { fileId, fromId, toId, sizeBytes, sha256, personal }): FilesSlice => ({
-      [fileId]: { id: fileId, fromId, toId, sizeBytes, sha256, stage: 'offered', name: personal?.name },
-      ...s,
-    }),
+    fileOffered: (s, { fileId, fromId, toId, sizeBytes, sha256: hash, personal }): FilesSlice =>
+      offered(s, {
+        id: fileId,
+        fromId,
+        toId,
+        sizeBytes,
+        sha256: hash,
+        name: personal?.name,
+        isFolder: false,
+        count: 1,
+      }),
+    'files/folderOffered': (s, { fileId, fromId, toId, sizeBytes, sha256: hash, count: files, personal }): FilesSlice =>
+      offered(s, {
+        ...{ id: fileId, fromId, toId, sizeBytes, sha256: hash },
+        ...{ name: personal?.name, isFolder: true, count: files },
+      }),
+    'files/paused': (s, { fileId, isPaused, by }) => {
+      const file = s[fileId];
+      return file ? { ...s, [fileId]: { ...file, pausedBy: isPaused ? by : undefined } } : s;
+    },
     fileAccepted: (s, e) => withStage(s, e.fileId, 'moving'),
     fileClosed: (s, e) => withStage(s, e.fileId, e.how),
     fileArrived: (s, e) => withStage(s, e.fileId, 'arrived'),
@@ -95,6 +141,45 @@ export const files = defineShape({
           ? words.customer.youOffered(about)
           : words.customer.fileOffered({ who: technician(e.fromId), ...about });
       },
+    },
+    'files/folderOffered': {
+      technician: (e, { words, speech, nameOf }) =>
+        words.technician.folderOffered({
+          who: nameOf(e.fromId),
+          name: e.personal?.name ?? words.technician.aFile,
+          count: e.count,
+          size: speech.bytes(e.sizeBytes),
+        }),
+      customer: (e, { words, speech, technician, isCustomers }) => {
+        const about = { name: e.personal?.name ?? '…', count: e.count, size: speech.bytes(e.sizeBytes) };
+        return isCustomers(e.fromId)
+          ? words.customer.youOfferedFolder(about)
+          : words.customer.folderOffered({ who: technician(e.fromId), ...about });
+      },
+    },
+    'files/paused': {
+      technician: (e, { words, nameOf }, s) =>
+        words.technician[e.isPaused ? 'paused' : 'wentOn']({
+          who: nameOf(e.by),
+          name: s[e.fileId]?.name ?? words.technician.aFile,
+        }),
+      customer: (e, { words, technician, isCustomers }, s) => {
+        const name = nameFor(s, e.fileId);
+        if (isCustomers(e.by)) return words.customer[e.isPaused ? 'youPaused' : 'youWentOn']({ name });
+        return words.customer[e.isPaused ? 'paused' : 'wentOn']({ who: technician(e.by), name });
+      },
+    },
+    'files/namesOpened': {
+      technician: (e, { words, nameOf }) =>
+        words.technician[e.isDeep ? 'namesOpenedDeep' : 'namesOpened']({
+          who: nameOf(e.forId),
+          path: e.personal?.path ?? '…',
+        }),
+      customer: (e, { words, technician }) =>
+        words.customer[e.isDeep ? 'namesOpenedDeep' : 'namesOpened']({
+          who: technician(e.forId),
+          path: e.personal?.path ?? '…',
+        }),
     },
     fileAccepted: {
       technician: (e, { words, nameOf }, s) =>

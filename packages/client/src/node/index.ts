@@ -1,0 +1,2 @@
+export * from './ciphers.ts';
+export * from './codecs.ts';
