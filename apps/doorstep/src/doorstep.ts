@@ -13,8 +13,8 @@ import { FactJournal } from './consent/fact-journal.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import { keepPort, visitPort } from './device/standing-ports.ts';
 import type { Standing, StandingStore } from './device/standing-store.ts';
-import { removeStalePieces } from './files/disk-files.ts';
 import { homeFiles } from './files/home-files.ts';
+import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
@@ -119,9 +119,11 @@ async function portsOf(
   door: Door,
 ): Promise<HostPorts> {
   const { desktop, visit, keepIn, home, downloads, stateFolder, serviceUrl, log } = options;
-  removeStalePieces(downloads).catch((error: unknown) =>
-    log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
-  );
+  new Pieces(downloads, door.sessionId)
+    .removeStale()
+    .catch((error: unknown) =>
+      log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
+    );
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -140,7 +142,7 @@ async function portsOf(
       return () => offs.forEach((off) => off?.());
     },
     codecs: await nodeCodecs(),
-    files: homeFiles({ home, downloads, own: [stateFolder] }),
+    files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep
       ? {

@@ -5,4 +5,3 @@ export { loadExtensions } from './x11/server/extensions.ts';
 export { nodeCodecs } from './picture/node-codecs.ts';
 export type { Desktop } from './desktop/desktop.ts';
 export { READY_PROPERTY, WORDS_PROPERTY } from './x11/person/prompt-layout.ts';
-export { fileToSend } from './files/disk-files.ts';

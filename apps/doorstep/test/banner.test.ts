@@ -33,6 +33,7 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
     onHide: () => pressed.push('hide'),
     onPrivate: () => pressed.push('private'),
     onMute: () => pressed.push('mute'),
+    onFiles: () => pressed.push('files'),
     onDraw: () => pressed.push('draw'),
     onTool: (tool) => pressed.push(tool),
     onUndo: () => pressed.push('undo'),

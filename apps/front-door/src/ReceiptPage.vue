@@ -110,7 +110,7 @@ function keep(): void {
                   way: f.isToCustomer ? 'to' : 'from',
                   name: f.name,
                   size: speech.bytes(f.sizeBytes),
-                  stage: stageInWords(f.stage),
+                  stage: stageInWords(f),
                 })
               }}
             </li>

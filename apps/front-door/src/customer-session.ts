@@ -2,6 +2,7 @@ import {
   FileTransfers,
   inBackground,
   LiveConnection,
+  type FileProgress,
   type LiveStatus,
   type RestClient,
   type SocketLike,
@@ -23,7 +24,7 @@ export class CustomerSession {
   readonly failed = shallowRef('');
   readonly isDoorstepThere = shallowRef(false);
   readonly isPromptOpen = shallowRef(false);
-  readonly progress = shallowRef<Readonly<Record<string, number>>>({});
+  readonly progress = shallowRef<Readonly<Record<string, FileProgress>>>({});
   #step: CustomerStep = 'page-open';
   #isTellDue = false;
   readonly #stopFollowing: () => void;
@@ -55,8 +56,7 @@ export class CustomerSession {
     this.connection.on('failed', (error) => (this.failed.value = error.message));
     this.files.listeners.on(
       'progress',
-      ({ fileId, movedBytes, sizeBytes }) =>
-        (this.progress.value = { ...this.progress.value, [fileId]: sizeBytes ? movedBytes / sizeBytes : 1 }),
+      (progress) => (this.progress.value = { ...this.progress.value, [progress.fileId]: progress }),
     );
   }
 

@@ -1,3 +1,8 @@
+const MOST_CHARS = 120;
+/** Systems count bytes, and a number or two may be added. */
+const MOST_BYTES = 200;
+const MOST_ENDING_CHARS = 12;
+
 /** A name that is a name on every system: no folders, no controls, no reserved ones, no more than 120 characters. */
 export function safeFileName(name: string): string {
   const last = name.split(/[/\\]/).at(-1) ?? '';
@@ -8,5 +13,15 @@ export function safeFileName(name: string): string {
     .replace(/^\.+|[. ]+$/g, '')
     .trim();
   const isReserved = /^(con|prn|aux|nul|com\d|lpt\d)(\.|$)/i.test(plain);
-  return [...(isReserved ? `_${plain}` : plain)].slice(0, 120).join('') || 'unnamed';
+  return shortened(isReserved ? `_${plain}` : plain) || 'unnamed';
+}
+
+/** Cut before its ending, which says what it is. */
+function shortened(name: string): string {
+  const ending = /\.[^.]+$/.exec(name)?.[0] ?? '';
+  const kept = [...ending].length <= MOST_ENDING_CHARS ? ending : '';
+  const stem = [...name.slice(0, name.length - kept.length)].slice(0, MOST_CHARS - [...kept].length);
+  const bytes = (text: string) => new TextEncoder().encode(text).length;
+  while (stem.length && bytes(stem.join('') + kept) > MOST_BYTES) stem.pop();
+  return stem.join('').replace(/[. ]+$/, '') + kept;
 }

@@ -15,7 +15,10 @@ export function bannerOf(
   const { hide } = words.picture;
   const nothing: BannerLine = { what: '', besides: [] };
   const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
-  const muting = said.mute === undefined ? {} : { mute: said.mute };
+  const muting = {
+    ...(said.mute === undefined ? {} : { mute: said.mute }),
+    ...(said.files === undefined ? {} : { files: said.files }),
+  };
   const lookers = presentOf(state, 'desk').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);

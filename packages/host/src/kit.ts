@@ -117,6 +117,8 @@ export interface BannerLine {
   readonly drawing?: DrawingWords;
   /** What the button for the microphone says. */
   readonly mute?: string;
+  /** What the button for files on their way says. */
+  readonly files?: string;
 }
 
 /** An ability that has begun. Everything but `close` is optional. */

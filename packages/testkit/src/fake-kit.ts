@@ -33,6 +33,7 @@ export function fakeKit(
         onStop: never,
         onHideWanted: never,
         onPrivateWanted: never,
+        onFilesWanted: never,
         onMuteWanted: never,
         onDrawWanted: never,
         onTakeBackWanted: never,

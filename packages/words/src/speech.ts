@@ -24,6 +24,8 @@ export interface Speech {
   /** Date and clock to the second: for whoever wants to know it exactly. */
   exactlyHere(atMs: number): string;
   minutes(minutes: number): string;
+  /** How long something takes yet, roughly: seconds, minutes or hours. */
+  roughly(spanMs: number): string;
   /** “4 minutes ago”, “in 2 hours”: how far a moment is from now. */
   fromNow(distanceMs: number): string;
   /** The same words with a capital in front. */
@@ -81,6 +83,16 @@ function makeSpeech(language: Language, timeZone: string | undefined): Speech {
     weekdayAndTime: dates({ ...CLOCK, weekday: 'long' }),
     exactly: dates({ ...CLOCK, ...DAY, timeZoneName: 'short' }),
     exactlyHere: dates({ ...CLOCK, second: '2-digit', day: 'numeric', month: 'short', year: 'numeric' }),
+    roughly(spanMs) {
+      const [unit, ms, digits] =
+        spanMs < MINUTE_MS
+          ? (['second', 1_000, 0] as const)
+          : spanMs < HOUR_MS
+            ? (['minute', MINUTE_MS, 0] as const)
+            : (['hour', HOUR_MS, 1] as const);
+      const style = { style: 'unit', unit, unitDisplay: 'short', maximumFractionDigits: digits } as const;
+      return new Intl.NumberFormat(locale, style).format(Math.max(unit === 'second' ? 1 : 0, spanMs / ms));
+    },
     minutes: units('minute', 'long'),
     fromNow: (distanceMs) => {
       const far = Math.abs(distanceMs);

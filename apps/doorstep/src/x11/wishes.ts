@@ -7,6 +7,8 @@ export interface Wishes {
   hide: undefined;
   private: undefined;
   takeBack: undefined;
+  /** To see which files are on their way. */
+  files: undefined;
   /** The microphone muted, or opened again. */
   mute: undefined;
   /** To draw, or to be done with it. */

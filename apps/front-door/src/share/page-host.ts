@@ -105,6 +105,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
         onStop: nothing,
         onHideWanted: nothing,
         onPrivateWanted: nothing,
+        onFilesWanted: nothing,
         onMuteWanted: (listener) => end.voice.onMuteWanted(listener),
         onDrawWanted: nothing,
         onTakeBackWanted: nothing,

@@ -1,5 +1,7 @@
+import type { FileProgress } from '@porch/client';
+import type { FileTransfer } from '@porch/core';
 import type { EstimateView } from '@porch/wire';
-import { loadFrontDoorWords, type FrontDoorWords } from '@porch/words/front-door/lazily';
+import { loadFrontDoorWords } from '@porch/words/front-door/lazily';
 import { loadLedgerWords } from '@porch/words/ledger/lazily';
 import { spokenBooks } from '@porch/pages';
 import { computed } from 'vue';
@@ -28,12 +30,16 @@ export function waitInWords(estimate: EstimateView | undefined, as: 'wait' | 'mo
   });
 }
 
-type FilesWords = FrontDoorWords['files'];
-/** How far a file is; `share` of it has moved. */
+/** How far a file is. */
 export function stageInWords(
-  stage: 'moving' | keyof Pick<FilesWords, 'offered' | 'arrived' | 'refused' | 'cancelled' | 'failed'>,
-  share = 0,
+  { stage, pausedBy }: Pick<FileTransfer, 'stage'> & Partial<Pick<FileTransfer, 'pausedBy'>>,
+  progress?: FileProgress,
 ): string {
   const { files } = w.value;
-  return stage === 'moving' ? speech.value.percent(share) : files[stage];
+  if (stage !== 'moving') return files[stage];
+  if (pausedBy !== undefined) return files.waits;
+  const { movedBytes = 0, sizeBytes = 0, bytesPerSecond, leftMs } = progress ?? {};
+  const percent = speech.value.percent(sizeBytes ? movedBytes / sizeBytes : 0);
+  if (bytesPerSecond === undefined || leftMs === undefined) return percent;
+  return files.rate({ percent, rate: speech.value.bytes(bytesPerSecond), left: speech.value.roughly(leftMs) });
 }

@@ -3,7 +3,7 @@ import { camera } from './camera/camera.ts';
 import { checkWords } from './check-words.ts';
 import { clipboard } from './clipboard.ts';
 import { drawing } from './drawing.ts';
-import { files } from './files.ts';
+import { files } from './files/index.ts';
 import { handsOff } from './hands-off.ts';
 import { input } from './input.ts';
 import { ownScreen } from './own-screen.ts';

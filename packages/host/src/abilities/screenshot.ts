@@ -142,12 +142,14 @@ class ScreenshotDesk {
       return this.#underWay.refuse(from.seat, screenshotId, 'what arrived is no such picture');
     if (!files) return this.#underWay.refuse(from.seat, screenshotId, 'this computer keeps no files');
     if (!lease.isRunning) return this.#underWay.refuse(from.seat, screenshotId, 'the customer has not allowed it');
-    const sink = await files.sinkFor(safeFileName(`Screenshot ${screenshotId.slice(0, 8)}.png`));
+    const name = safeFileName(`Screenshot ${screenshotId.slice(0, 8)}.png`);
+    const picture = { name, sizeBytes: png.length, sha256: hash, isFolder: false };
+    const sink = await files.sinkFor(picture, { ifThere: 'keep-both', refusedKinds: [] });
     if (!lease.isRunning) {
       await sink.discard();
       return this.#underWay.refuse(from.seat, screenshotId, 'the customer has not allowed it');
     }
-    await sink.write(png);
+    await sink.write(png.subarray(sink.begun?.bytes ?? 0));
     await sink.finish();
     this.#underWay.end(screenshotId);
     this.#kit.report((fact) => ({ type: 'screenshot/tellKept', screenshotId, sha256: hash, fact }));

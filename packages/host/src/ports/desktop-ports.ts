@@ -30,6 +30,8 @@ export interface BannerWords {
   readonly drawing?: DrawingWords;
   /** Mutes the microphone, or opens it again; missing while there is none. */
   readonly mute?: string;
+  /** Shows what is on its way; missing while nothing is. */
+  readonly files?: string;
 }
 export interface DrawingWords {
   readonly tools: Readonly<Record<'pen' | 'arrow' | 'box', string>>;
@@ -51,6 +53,8 @@ export interface BannerPort {
   onDrawWanted(listener: () => void): () => void;
   /** The person mutes their microphone, or opens it again. */
   onMuteWanted(listener: () => void): () => void;
+  /** The person wants to see which files are on their way. */
+  onFilesWanted(listener: () => void): () => void;
   /** The person takes mouse and keyboard back, by a key. */
   onTakeBackWanted(listener: () => void): () => void;
 }

@@ -5,7 +5,7 @@ import { camera } from '../../src/abilities/camera/camera.ts';
 import { clipboard } from '../../src/abilities/clipboard.ts';
 import { checkWords } from '../../src/abilities/check-words.ts';
 import { drawing } from '../../src/abilities/drawing.ts';
-import { files } from '../../src/abilities/files.ts';
+import { files } from '../../src/abilities/files/index.ts';
 import { handsOff } from '../../src/abilities/hands-off.ts';
 import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
@@ -70,9 +70,15 @@ export const exercises: readonly Exercise[] = [
         sinkFor: () => Promise.reject(new Error('nothing is given here')),
         find: (path) => {
           world.did('a file was looked at');
-          return Promise.resolve({ path, folder: '/', shownPath: path, sizeBytes: 1, whyNever: 'a test' });
+          const open = () => Promise.reject(new Error('not opened here'));
+          const about = { path, folder: '/', shownPath: path, sizeBytes: 1, isFolder: false, leftOut: 0, open };
+          return Promise.resolve({ ...about, whyNever: 'a test' });
         },
-        open: () => Promise.reject(new Error('not opened here')),
+        freeBytes: () => Promise.resolve(0),
+        isThere: () => Promise.resolve(false),
+        forgetPieces: () => Promise.resolve(),
+        folder: () => Promise.reject(new Error('not looked at here')),
+        names: () => Promise.reject(new Error('not looked at here')),
       },
     }),
     act: (world) => world.say('file', { type: 'fetch', requestId: crypto.randomUUID(), path: 'Documents/a.txt' }),

@@ -1,136 +1,151 @@
-import { consentHolderOf } from '@porch/core';
-import { FileTransfers, inBackground } from '@porch/client';
-import { AppError } from '@porch/wire';
-import { createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import {
+  FileAsking,
+  FilesRefused,
+  FileTransfers,
+  inBackground,
+  type FileProgress,
+  type FileToSend,
+} from '@porch/client';
+import { fileToSend, folderToSend } from '@porch/client/node';
+import { consentHolderOf, isUnderWay, type FileTransfer } from '@porch/core';
+import { AppError, randomId } from '@porch/wire';
+import { stat } from 'node:fs/promises';
 import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type KeeperKit, type Tell } from '../cli-ability.ts';
-import { filesCalls } from './calls.ts';
+import { filesCalls, type IfThere } from './calls.ts';
+import { diskSink } from './disk-sink.ts';
 
-/** The person at the computer is asked for each file. */
-const FILE_QUESTION_MS = 180_000;
 /** The offer of a file that was fetched goes another way than its name. */
 const OFFER_WAIT_MS = 20_000;
 /** A file may take as long as a day. */
 const LONGEST_FILE_MS = 24 * 60 * 60_000;
 
-/** Files between this disk and the customer. */
+type Source = FileToSend & { close(): Promise<void> };
+
+/** Files and folders between this disk and the customer. */
 class KeptFiles {
   readonly #kit: KeeperKit;
   readonly #transfers: FileTransfers;
+  readonly #asking: FileAsking;
+  readonly #progress = new Map<string, FileProgress>();
 
   constructor(kit: KeeperKit) {
     this.#kit = kit;
     this.#transfers = new FileTransfers(kit.connection);
+    this.#asking = new FileAsking(kit.connection, this.#transfers);
+    this.#transfers.listeners.on('progress', (progress) => this.#progress.set(progress.fileId, progress));
   }
 
   status() {
-    return { files: Object.values(this.#kit.connection.state.slices.files) };
+    const files = Object.values(this.#kit.connection.state.slices.files);
+    return { files: files.map((file) => ({ ...file, ...this.#progressOf(file) })) };
   }
 
-  async give(path: string, tell: Tell) {
-    const { state } = this.#kit.connection;
-    if (!state.holderId) throw new AppError('NO_CONSENT_HOLDER');
-    const handle = await open(path, 'r');
+  /** All in one question; resolves when each has arrived or was refused. */
+  async give(paths: readonly string[], tell: Tell) {
+    const { state, random } = this.#kit.connection;
+    const holder = consentHolderOf(state);
+    if (!holder) throw new AppError('NO_CONSENT_HOLDER');
+    const sources: Source[] = [];
     try {
-      const { size } = await handle.stat();
-      const source = {
-        name: basename(path),
-        sizeBytes: size,
-        async read(offset: number, length: number) {
-          const bytes = new Uint8Array(length);
-          const { bytesRead } = await handle.read(bytes, 0, length, offset);
-          if (bytesRead !== length) throw new Error('the file became shorter');
-          return bytes;
-        },
-      };
-      const fileId = await this.#transfers.offer(source, state.holderId);
-      return await this.#finished(fileId, tell);
+      for (const path of paths) sources.push(await sourceOf(path));
+      const ids = sources.map(() => randomId(random));
+      if (ids.length > 1) this.#transfers.tell(holder.seat, { type: 'together', fileIds: ids });
+      for (const [i, source] of sources.entries()) await this.#transfers.offer(source, holder.id, ids[i]);
+      return await Promise.all(ids.map((id) => this.#finished(id, tell)));
     } finally {
-      await handle.close();
+      await Promise.all(sources.map((source) => source.close()));
     }
   }
 
-  async fetch(path: string, folder: string, tell: Tell) {
-    const { state } = this.#kit.connection;
-    const holder = consentHolderOf(state);
-    if (!holder) throw new AppError('NO_CONSENT_HOLDER');
+  async fetch(path: string, folder: string, ifThere: IfThere, tell: Tell) {
     this.#kit.need('fetch-files');
-    const requestId = crypto.randomUUID();
-    const fileId = await new Promise<string>((resolve, reject) => {
-      const timer = setTimeout(() => reject(new AppError('NO_CONSENT_HOLDER')), FILE_QUESTION_MS);
-      const off = this.#transfers.listeners.on('message', ({ message }) => {
-        if (!('requestId' in message) || message.requestId !== requestId) return;
-        off();
-        clearTimeout(timer);
-        if (message.type === 'fetchStarted') resolve(message.fileId);
-        else reject(new RefusedThere(message.type === 'fetchRefused' ? message.why : 'it was refused'));
-      });
-      this.#transfers.tell(holder.seat, { type: 'fetch', requestId, path });
-    });
+    const fileId = await this.#inWords(this.#asking.fetch(path));
     await this.#kit.until(() => this.#kit.connection.state.slices.files[fileId] !== undefined, OFFER_WAIT_MS);
-    return this.#take(fileId, folder, tell);
+    return this.#take(fileId, folder, ifThere, tell);
+  }
+
+  async look(path: string) {
+    this.#kit.need('fetch-files');
+    return this.#inWords(this.#asking.look(path));
   }
 
   /** Everything that the customer offers just now. */
-  async takeAll(folder: string, tell: Tell) {
+  async takeAll(folder: string, ifThere: IfThere, tell: Tell) {
     const { state, participantId } = this.#kit.connection;
     const offered = Object.values(state.slices.files).filter(
       (file) => file.stage === 'offered' && file.toId === participantId,
     );
     const taken: unknown[] = [];
-    for (const file of offered) taken.push(await this.#take(file.id, folder, tell));
+    for (const file of offered) taken.push(await this.#take(file.id, folder, ifThere, tell));
     return taken;
+  }
+
+  async setPaused(name: string, isPaused: boolean) {
+    const file = this.#named(name);
+    await this.#transfers.setPaused(file.id, isPaused);
+    return { fileId: file.id, name: file.name, isPaused };
+  }
+  async stop(name: string) {
+    const file = this.#named(name);
+    await this.#transfers.cancel(file.id);
+    return { fileId: file.id, name: file.name };
   }
 
   close(): void {
     inBackground('ending transfers', this.#transfers.close());
   }
 
-  async #take(fileId: string, folder: string, tell: Tell) {
+  #progressOf({ id, stage }: FileTransfer) {
+    const { movedBytes, bytesPerSecond, leftMs } = this.#progress.get(id) ?? {};
+    return stage === 'moving' ? { movedBytes, bytesPerSecond, leftMs } : {};
+  }
+
+  /** The one on its way that is called so. */
+  #named(name: string): FileTransfer {
+    const file = Object.values(this.#kit.connection.state.slices.files).find(
+      (one) => isUnderWay(one) && (one.name === name || one.id === name),
+    );
+    if (!file) throw new AppError('FILE_NOT_OPEN');
+    return file;
+  }
+
+  async #inWords<T>(work: Promise<T>): Promise<T> {
+    try {
+      return await work;
+    } catch (error) {
+      if (error instanceof FilesRefused) throw new RefusedThere(error.why);
+      throw error;
+    }
+  }
+
+  async #take(fileId: string, folder: string, ifThere: IfThere, tell: Tell) {
     const file = this.#kit.connection.state.slices.files[fileId];
     if (!file) throw new AppError('FILE_NOT_OPEN');
-    await mkdir(folder, { recursive: true });
-    const path = join(folder, file.name ?? 'unnamed');
-    if (
-      await stat(path).then(
-        () => true,
-        () => false,
-      )
-    )
-      throw new AppError('INVALID_REQUEST', { path });
-    const part = `${path}.part`;
-    const stream = createWriteStream(part, { mode: 0o600 });
-    await this.#transfers.accept(fileId, {
-      write: (bytes) =>
-        new Promise((resolve, reject) => stream.write(bytes, (error) => (error ? reject(error) : resolve()))),
-      finish: async () => {
-        await new Promise<void>((resolve) => stream.end(() => resolve()));
-        await rename(part, path);
-      },
-      discard: async () => {
-        stream.destroy();
-        await rm(part, { force: true });
-      },
-    });
-    return { ...(await this.#finished(fileId, tell)), path };
+    let path: string | undefined;
+    const sink = await diskSink(folder, file, ifThere, (at) => (path = at));
+    if (sink === 'skipped') {
+      await this.#transfers.refuse(fileId);
+      return { fileId, stage: 'refused', name: file.name, sha256: file.sha256 };
+    }
+    await this.#transfers.accept(fileId, sink);
+    const finished = await this.#finished(fileId, tell);
+    return { ...finished, ...(path === undefined ? {} : { path }) };
   }
 
   async #finished(fileId: string, tell: Tell) {
     const off = this.#transfers.listeners.on('progress', (progress) => {
       if (progress.fileId === fileId) tell(progress);
     });
-    const stage = () => this.#kit.connection.state.slices.files[fileId]?.stage ?? 'failed';
-    await this.#kit.until(() => stage() !== 'offered' && stage() !== 'moving', LONGEST_FILE_MS);
+    const file = () => this.#kit.connection.state.slices.files[fileId];
+    await this.#kit.until(() => !isUnderWay({ stage: file()?.stage ?? 'failed' }), LONGEST_FILE_MS);
     off();
-    return {
-      fileId,
-      stage: stage(),
-      name: this.#kit.connection.state.slices.files[fileId]?.name,
-      sha256: this.#kit.connection.state.slices.files[fileId]?.sha256,
-    };
+    return { fileId, stage: file()?.stage ?? 'failed', name: file()?.name, sha256: file()?.sha256 };
   }
+}
+
+async function sourceOf(path: string): Promise<Source> {
+  return (await stat(path)).isDirectory() ? folderToSend(path, { refusedKinds: [] }) : fileToSend(path);
 }
 
 export const keptFiles = defineKept({
@@ -138,8 +153,11 @@ export const keptFiles = defineKept({
   calls: filesCalls,
   begin: (kit) => new KeptFiles(kit),
   answer: {
-    giveFile: (files, { path }, tell) => files.give(path, tell),
-    fetchFile: (files, { path, folder }, tell) => files.fetch(path, folder, tell),
-    takeFiles: (files, { folder }, tell) => files.takeAll(folder, tell),
+    giveFiles: (files, { paths }, tell) => files.give(paths, tell),
+    fetchFile: (files, { path, folder, ifThere }, tell) => files.fetch(path, folder, ifThere, tell),
+    takeFiles: (files, { folder, ifThere }, tell) => files.takeAll(folder, ifThere, tell),
+    lookAtNames: (files, { path }) => files.look(path),
+    setFilePaused: (files, { name, isPaused }) => files.setPaused(name, isPaused),
+    stopFile: (files, { name }) => files.stop(name),
   },
 });

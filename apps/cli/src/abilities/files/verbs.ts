@@ -1,9 +1,11 @@
+import type { FileProgress, NamesThere } from '@porch/client';
 import type { FileTransfer } from '@porch/core';
 import { resolve } from 'node:path';
 import { exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine, printTable } from '../../print.ts';
 import { type CommonOptions, show } from '../../verbs/common.ts';
+import type { IfThere } from './calls.ts';
 import { desk, named, results, speech } from '../../words.ts';
 
 interface Transfer {
@@ -12,11 +14,19 @@ interface Transfer {
   path?: string;
 }
 
+type Row = FileTransfer & { readonly bytesPerSecond?: number; readonly leftMs?: number };
+
 /** Further lines of `porch status`. */
-export function tellFiles(transfers: readonly FileTransfer[]): void {
+export function tellFiles(transfers: readonly Row[]): void {
+  const state = ({ stage, pausedBy, bytesPerSecond, leftMs }: Row) => {
+    if (stage !== 'moving') return desk.files.stages[stage];
+    if (pausedBy !== undefined) return desk.files.waits;
+    if (bytesPerSecond === undefined || leftMs === undefined) return desk.files.stages.moving;
+    return desk.files.rate({ rate: speech.bytes(bytesPerSecond), left: speech.roughly(leftMs) });
+  };
   printTable(
     ['FILE', 'SIZE', 'STATE'],
-    transfers.map((f) => [f.name ?? '', speech.bytes(f.sizeBytes), desk.files.stages[f.stage]]),
+    transfers.map((f) => [`${f.name ?? ''}${f.isFolder ? '/' : ''}`, speech.bytes(f.sizeBytes), state(f)]),
   );
 }
 
@@ -35,32 +45,58 @@ function tellTransfers(all: readonly Transfer[], options: CommonOptions): void {
 }
 
 function progressLine(value: unknown): void {
-  const { movedBytes, sizeBytes } = value as { movedBytes: number; sizeBytes: number };
-  if (process.stderr.isTTY)
-    process.stderr.write(
-      `\r${results.moving({ percent: speech.percent(movedBytes / Math.max(1, sizeBytes)), size: speech.bytes(sizeBytes) })} `,
-    );
+  const { movedBytes, sizeBytes, bytesPerSecond, leftMs } = value as FileProgress;
+  if (!process.stderr.isTTY) return;
+  const percent = speech.percent(movedBytes / Math.max(1, sizeBytes));
+  const rate =
+    bytesPerSecond === undefined || leftMs === undefined
+      ? ''
+      : ` ${desk.files.rate({ rate: speech.bytes(bytesPerSecond), left: speech.roughly(leftMs) })}`;
+  process.stderr.write(`\r${results.moving({ percent, size: speech.bytes(sizeBytes) })}${rate} `);
 }
+
+interface TakingOptions extends CommonOptions {
+  readonly output: string;
+  readonly ifThere: IfThere;
+}
+const taking = ({ output, ifThere }: TakingOptions) => ({ folder: resolve(output), ifThere });
 
 export async function give(files: string[], options: CommonOptions): Promise<void> {
-  const given: Transfer[] = [];
-  for (const file of files)
-    given.push(
-      (await callKeeper(options.session, { call: 'giveFile', path: resolve(file) }, progressLine)) as Transfer,
-    );
-  tellTransfers(given, options);
+  const call = { call: 'giveFiles' as const, paths: files.map((file) => resolve(file)) };
+  tellTransfers((await callKeeper(options.session, call, progressLine)) as Transfer[], options);
 }
 
-export async function fetchFile(path: string, options: CommonOptions & { output: string }): Promise<void> {
-  const call = { call: 'fetchFile' as const, path, folder: resolve(options.output) };
+export async function fetchFile(path: string, options: TakingOptions): Promise<void> {
+  const call = { call: 'fetchFile' as const, path, ...taking(options) };
   tellTransfers([(await callKeeper(options.session, call, progressLine)) as Transfer], options);
 }
 
-export async function take(options: CommonOptions & { output: string }): Promise<void> {
-  const taken = (await callKeeper(
-    options.session,
-    { call: 'takeFiles', folder: resolve(options.output) },
-    progressLine,
-  )) as Transfer[];
-  tellTransfers(taken, options);
+export async function take(options: TakingOptions): Promise<void> {
+  const call = { call: 'takeFiles' as const, ...taking(options) };
+  tellTransfers((await callKeeper(options.session, call, progressLine)) as Transfer[], options);
+}
+
+export async function names(path: string, options: CommonOptions): Promise<void> {
+  const there = (await callKeeper(options.session, { call: 'lookAtNames', path })) as NamesThere;
+  show({ path: there.path, isCut: there.isCut, items: there.names }, options, () => {
+    printTable(
+      ['NAME', 'SIZE', 'CHANGED'],
+      there.names.map(({ name, kind, sizeBytes, changedAtMs }) => [
+        kind === 'folder' ? `${name}/` : name,
+        kind === 'file' ? speech.bytes(sizeBytes) : named(desk.files.kinds, kind),
+        speech.dayAndTime(changedAtMs),
+      ]),
+    );
+    if (there.isCut) printLine(desk.files.isCut);
+  });
+}
+
+export async function setPaused(name: string, isPaused: boolean, options: CommonOptions): Promise<void> {
+  const done = await callKeeper(options.session, { call: 'setFilePaused', name, isPaused });
+  show(done, options, () => printLine(isPaused ? results.fileWaits({ name }) : results.fileGoesOn({ name })));
+}
+
+export async function stopFile(name: string, options: CommonOptions): Promise<void> {
+  const done = await callKeeper(options.session, { call: 'stopFile', name });
+  show(done, options, () => printLine(results.fileStopped({ name })));
 }

@@ -1,45 +1,58 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import type { FileTransfer } from '@porch/core';
-import { NButton, NInput, NProgress } from 'naive-ui';
+import { consentHolderOf, firstName } from '@porch/core';
+import { NButton, NInput } from 'naive-ui';
+import { sourceOfChosenFolder, sourceOfFile } from '@porch/pages/files';
 import { computed, ref } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
+import FileRow from './FileRow.vue';
+import NamesThere from './NamesThere.vue';
 import { filesTool } from './tool.ts';
-import { speech, w } from '../../words/index.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const tool = props.session.tool(filesTool);
-const { transfers, progress, trouble, attempt, take } = tool;
+const { trouble, isDragged, mayGive, mayFetch } = tool;
 const path = ref('');
-const picker = ref<HTMLInputElement>();
+const isBrowsing = ref(false);
 const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
-const mayGive = computed(() => (props.session.told.value, props.session.may('give-files')));
-const mayFetch = computed(() => (props.session.told.value, props.session.may('fetch-files')));
+const customer = computed(() => {
+  const holder = consentHolderOf(props.session.state.value);
+  return firstName(holder?.name ?? w.value.ledger.erased);
+});
 
-function give(event: Event): void {
-  for (const file of (event.target as HTMLInputElement).files ?? []) inBackground('offering a file', tool.give(file));
-  if (picker.value) picker.value.value = '';
+function chosen(event: Event): File[] {
+  const picker = event.target as HTMLInputElement;
+  const all = [...(picker.files ?? [])];
+  picker.value = '';
+  return all;
 }
-const percent = (file: FileTransfer) => Math.round((progress.value[file.id] ?? 0) * 100);
-const isFromUs = (file: FileTransfer) => props.session.state.value.participants[file.fromId]?.side === 'desk';
+const give = (event: Event) =>
+  inBackground('offering files', tool.giveSources(chosen(event).map((file) => sourceOfFile(file))));
+function giveFolder(event: Event): void {
+  const source = sourceOfChosenFolder(chosen(event));
+  if (source) inBackground('offering a folder', tool.giveSources([source]));
+}
 </script>
 
 <template>
   <section class="files" :aria-label="w.files.title">
     <h2>{{ w.files.title }}</h2>
     <p v-if="!mayGive && !mayFetch" class="quiet">{{ w.files.askFirst }}</p>
-    <template v-if="mayGive">
+    <div v-if="mayGive" class="give" :class="{ dragged: isDragged }">
+      <input id="give-files" class="only-heard" type="file" multiple data-test="give-files" @change="give" />
+      <label for="give-files" class="choose">{{ w.files.give }}</label>
       <input
-        id="give-files"
-        ref="picker"
+        id="give-folder"
         class="only-heard"
         type="file"
-        multiple
-        data-test="give-files"
-        @change="give"
+        webkitdirectory
+        data-test="give-folder"
+        @change="giveFolder"
       />
-      <label for="give-files" class="choose">{{ w.files.give }}</label>
-    </template>
+      <label for="give-folder" class="choose">{{ w.files.giveFolder }}</label>
+      <p class="quiet">{{ isDragged ? w.files.dropTo({ name: customer }) : w.files.dropHere }}</p>
+    </div>
     <form v-if="mayFetch" @submit.prevent="tool.fetch(path)">
       <NInput
         v-model:value="path"
@@ -49,39 +62,13 @@ const isFromUs = (file: FileTransfer) => props.session.state.value.participants[
       />
       <NButton attr-type="submit" size="small">{{ w.files.fetch }}</NButton>
     </form>
+    <NButton v-if="mayFetch" size="small" class="browse" data-test="browse-files" @click="isBrowsing = true">{{
+      w.files.browse
+    }}</NButton>
+    <NamesThere v-if="isBrowsing && mayFetch" :session="session" :customer="customer" @close="isBrowsing = false" />
     <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
     <ul>
-      <li v-for="file in files" :key="file.id">
-        <b>{{ file.name ?? w.ledger.erased }}</b>
-        <span class="quiet">{{
-          w.files[isFromUs(file) ? 'to' : 'from']({
-            size: speech.bytes(file.sizeBytes),
-            stage: w.files.stages[file.stage],
-          })
-        }}</span>
-        <NProgress
-          v-if="file.stage === 'moving'"
-          :percentage="percent(file)"
-          :aria-label="
-            w.files.progress({ name: file.name ?? w.ledger.erased, percent: speech.percent(percent(file) / 100) })
-          "
-        />
-        <NButton v-if="file.stage === 'offered' && !isFromUs(file)" size="tiny" type="primary" @click="take(file.id)">{{
-          w.files.take
-        }}</NButton>
-        <NButton
-          v-if="file.stage === 'offered' && !isFromUs(file)"
-          size="tiny"
-          @click="attempt(() => transfers.refuse(file.id))"
-          >{{ w.files.no }}</NButton
-        >
-        <NButton
-          v-if="file.stage === 'moving' || (file.stage === 'offered' && isFromUs(file))"
-          size="tiny"
-          @click="attempt(() => transfers.cancel(file.id))"
-          >{{ w.files.cancel }}</NButton
-        >
-      </li>
+      <FileRow v-for="file in files" :key="file.id" :file="file" :session="session" />
     </ul>
   </section>
 </template>
@@ -95,12 +82,31 @@ form {
   gap: 0.4rem;
   margin-top: 0.4rem;
 }
+.browse {
+  margin-top: 0.4rem;
+}
 ul {
   list-style: none;
   padding: 0;
   margin: 0.5rem 0 0;
   display: grid;
-  gap: 0.5rem;
+  gap: 0.6rem;
+}
+.give {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.4rem;
+  align-items: center;
+  padding: 0.5rem;
+  border: 1px dashed var(--line);
+  border-radius: 8px;
+}
+.give.dragged {
+  border: 2px solid var(--accent);
+}
+.give p {
+  margin: 0;
+  flex-basis: 100%;
 }
 .choose {
   display: inline-block;

@@ -11,9 +11,10 @@ const MOST_WIDTH = 900;
 /** Room that is left of the bar on both sides of a narrow screen. */
 const MARGIN = 8;
 const MUTE_WIDTH = 116;
+const FILES_WIDTH = 112;
 
 /** Everything that can be pressed on the bar. */
-const presses = ['stop', 'hide', 'private', 'mute', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const;
+const presses = ['stop', 'hide', 'private', 'mute', 'files', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const;
 export type BannerPress = (typeof presses)[number];
 export type BannerLayout = { readonly width: number } & Readonly<Partial<Record<BannerPress, Box>>> &
   Readonly<Record<'stop', Box>>;
@@ -24,6 +25,7 @@ const usual: readonly (readonly [BannerPress, number])[] = [
   ['hide', 112],
   ['private', 120],
   ['mute', MUTE_WIDTH],
+  ['files', FILES_WIDTH],
   ['draw', 112],
 ];
 const whileDrawing: typeof usual = [
@@ -40,13 +42,15 @@ const GAP = 8;
 /** Stop is in sight on the narrowest screen; names give way to it, and tools to what ends them. */
 export function layoutBanner(
   screenWidth: number,
-  { canDraw = true, isDrawing = false, canMute = false } = {},
+  { canDraw = true, isDrawing = false, canMute = false, hasFiles = false } = {},
 ): BannerLayout {
-  const width = Math.min(canMute && !isDrawing ? MOST_WIDTH + MUTE_WIDTH : MOST_WIDTH, screenWidth - 2 * MARGIN);
+  const more = isDrawing ? 0 : (canMute ? MUTE_WIDTH : 0) + (hasFiles ? FILES_WIDTH : 0);
+  const width = Math.min(MOST_WIDTH + more, screenWidth - 2 * MARGIN);
   const boxes: Partial<Record<BannerPress, Box>> = {};
   let right = width - GAP;
   for (const [name, boxWidth] of isDrawing ? whileDrawing : usual) {
-    if ((name === 'draw' && !canDraw) || (name === 'mute' && !canMute) || right - boxWidth < GAP) continue;
+    const isMissing = { draw: !canDraw, mute: !canMute, files: !hasFiles } as Partial<Record<BannerPress, boolean>>;
+    if (isMissing[name] || right - boxWidth < GAP) continue;
     boxes[name] = { x: right - boxWidth, y: 6, width: boxWidth, height: 36 };
     right -= boxWidth + GAP;
   }
@@ -60,6 +64,7 @@ export interface BannerPresses {
   onHide(): void;
   onPrivate(): void;
   onMute(): void;
+  onFiles(): void;
   onDraw(): void;
   onTool(tool: OwnTool): void;
   onUndo(): void;
@@ -95,6 +100,7 @@ export class Banner {
       canDraw: words.draw !== undefined,
       isDrawing: !!words.drawing,
       canMute: words.mute !== undefined,
+      hasFiles: words.files !== undefined,
     });
     if (this.#bar && this.#layout.width !== before)
       this.#x.client.ConfigureWindow(this.#bar.id, { x: this.#barX(), width: this.#layout.width });
@@ -160,6 +166,8 @@ export class Banner {
         return this.#presses.onPrivate();
       case 'mute':
         return this.#presses.onMute();
+      case 'files':
+        return this.#presses.onFiles();
       case 'draw':
         return this.#presses.onDraw();
       case 'undo':
@@ -219,6 +227,7 @@ function drawBanner(words: BannerWords, layout: BannerLayout, tool: OwnTool): st
         button('hide', hide),
         button('private', alone, 'P'),
         button('mute', words.mute ?? '', 'M'),
+        button('files', words.files ?? '', 'F'),
         button('draw', words.draw ?? '', 'D'),
       ];
   const barWidth = layout.width;

@@ -16,6 +16,7 @@ export class X11Banner implements BannerPort {
       onStop: () => wishes.emit('stop', undefined),
       onHide: () => wishes.emit('hide', undefined),
       onPrivate: () => wishes.emit('private', undefined),
+      onFiles: () => wishes.emit('files', undefined),
       onMute: () => wishes.emit('mute', undefined),
       onDraw: () => wishes.emit('draw', undefined),
       onTool: (tool) => wishes.emit('drawWith', tool),
@@ -32,6 +33,7 @@ export class X11Banner implements BannerPort {
   onHideWanted = (listener: () => void) => this.#wishes.on('hide', listener);
   onPrivateWanted = (listener: () => void) => this.#wishes.on('private', listener);
   onMuteWanted = (listener: () => void) => this.#wishes.on('mute', listener);
+  onFilesWanted = (listener: () => void) => this.#wishes.on('files', listener);
   onDrawWanted = (listener: () => void) => this.#wishes.on('draw', listener);
   onTakeBackWanted = (listener: () => void) => this.#wishes.on('takeBack', listener);
 }

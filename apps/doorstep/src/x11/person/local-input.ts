@@ -15,12 +15,13 @@ import { HeldThen } from './held-then.ts';
 const MOTION_PX = 6;
 const MOTION_WINDOW_MS = 400;
 /** Keysyms of the letters. */
-const wishOfKey: Readonly<Record<number, 'stop' | 'private' | 'takeBack' | 'draw' | 'mute'>> = {
+const wishOfKey: Readonly<Record<number, 'stop' | 'private' | 'takeBack' | 'draw' | 'mute' | 'files'>> = {
   0x73: 'stop',
   0x70: 'private',
   0x74: 'takeBack',
   0x64: 'draw',
   0x6d: 'mute',
+  0x66: 'files',
 };
 
 /** Hears the person's own mouse and keyboard; what programs press, ours too, is not theirs. */

@@ -15,15 +15,13 @@ export interface FileSink {
   finish(): Promise<void>;
   /** What came of it is deleted. */
   discard(): Promise<void>;
-  /** What came of it stays for the next start of this program; without it, it is discarded. */
+  /** What came of it stays, for when the same file comes again; without it, it is discarded. */
   leave?(): Promise<void>;
-}
-
-/** What an earlier start of this program has of a file, and goes on with. */
-export interface FileBegun {
-  readonly sink: FileSink;
-  readonly receivedBytes: number;
-  read(offset: number, length: number): Promise<Uint8Array>;
+  /** What an earlier try left of the very same bytes: they need not come again. */
+  readonly begun?: {
+    readonly bytes: number;
+    read(offset: number, length: number): Promise<Uint8Array>;
+  };
 }
 
 export interface FileProgress {

@@ -1,5 +1,5 @@
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { isOver, isUnderWay, type FileTransfer } from '@porch/core';
+import { isOver, isUnderWay } from '@porch/core';
 import { decodeFilePart, encodeChunk, filesChannel, randomId, type FileMessage, type RunningHash } from '@porch/wire';
 import { safeFileName } from '../../file-names.ts';
 import { inBackground } from '../../in-background.ts';
@@ -7,7 +7,7 @@ import { Listeners } from '../../listeners.ts';
 import type { LiveConnection } from '../../live/live-connection.ts';
 import { SealedLine } from '../../sealed-line.ts';
 import { unlessUnreadable } from '../../unless-unreadable.ts';
-import type { FileBegun, FileProgress, FileSink, FileToSend } from './file-ends.ts';
+import type { FileProgress, FileSink, FileToSend } from './file-ends.ts';
 import { MovedRate } from './rate.ts';
 import { Receiving } from './receiving.ts';
 import { HASH_READ_BYTES, Sending } from './sending.ts';
@@ -17,9 +17,9 @@ const ASK_AGAIN_MS = 2_000;
 const MAX_WHY_CHARS = 80;
 
 /**
- * Both directions of all files of one participant: sealed pairwise, in chunks with acknowledgement. After a lost line, and
- * after a new start of either program, the receiver says how far it is and the sender goes on from there. What arrived is
- * checked before anybody says so.
+ * Both directions of all files of one participant: sealed pairwise, in chunks with acknowledgement. After a lost line the
+ * receiver says how far it is and the sender goes on from there; after a new start of either program the same file is
+ * offered again, and what came of it before does not come twice. What arrived is checked before anybody says so.
  */
 export class FileTransfers {
   readonly listeners = new Listeners<{ progress: FileProgress; message: { fromSeat: number; message: FileMessage } }>();
@@ -70,41 +70,22 @@ export class FileTransfers {
     return fileId;
   }
 
-  /** Sends on what an earlier start of this program offered. Throws when it is not what was offered. */
-  async goOnSending(fileId: string, source: FileToSend): Promise<void> {
-    const file = this.#file(fileId);
-    const receiver = this.#connection.state.participants[file.toId];
-    if (!receiver || !isUnderWay(file)) throw new Error('it is not on its way any longer');
-    const hash = this.#connection.ciphers.hash();
-    if (source.sizeBytes === file.sizeBytes) await hashInto(hash, source, source.sizeBytes);
-    if (source.sizeBytes !== file.sizeBytes || bytesToHex(hash.digest()) !== file.sha256)
-      throw new Error('it is not the same any longer');
-    this.#sending.set(fileId, this.#newSending(fileId, source, receiver.seat));
-  }
-
-  /** Takes an offered file into `sink`. */
+  /** Takes an offered file into `sink`, behind what that has of it already. */
   async accept(fileId: string, sink: FileSink): Promise<void> {
-    const file = this.#file(fileId);
-    const receiving = new Receiving(file, sink, this.#connection.ciphers.hash(), 0, this.#nowMs());
+    const file = this.#connection.state.slices.files[fileId];
+    if (!file) throw new Error('no such file was offered');
+    const { begun } = sink;
+    const has = begun ? Math.min(begun.bytes, file.sizeBytes) : 0;
+    const hash = this.#connection.ciphers.hash();
+    if (begun) await hashInto(hash, begun, has);
+    const receiving = new Receiving(file, sink, hash, has, this.#nowMs());
     this.#receiving.set(fileId, receiving);
     try {
       await this.#connection.command({ type: 'acceptFile', fileId });
     } catch (error) {
-      this.#receiving.delete(fileId);
+      this.#forget(fileId, () => sink.discard());
       throw error;
     }
-    this.#want(receiving);
-    if (file.sizeBytes === 0) await this.#finish(receiving);
-  }
-
-  /** Goes on with what an earlier start of this program has of a file. */
-  async goOnReceiving(fileId: string, { sink, receivedBytes, read }: FileBegun): Promise<void> {
-    const file = this.#file(fileId);
-    const has = Math.min(receivedBytes, file.sizeBytes);
-    const hash = this.#connection.ciphers.hash();
-    await hashInto(hash, { read }, has);
-    const receiving = new Receiving(file, sink, hash, has, this.#nowMs());
-    this.#receiving.set(fileId, receiving);
     if (receiving.isWhole) await this.#finish(receiving);
     else this.#want(receiving);
   }
@@ -146,24 +127,16 @@ export class FileTransfers {
     this.#forget(fileId, (sink) => sink.discard());
   }
 
-  /** Resolves when nothing of what was not finished is left, but what the next start of this program can go on with. */
+  /** Resolves when nothing of what was not finished is left. */
   async close(): Promise<void> {
     this.#offs.forEach((off) => off());
-    this.#sending.clear();
-    const goesOn = !isOver(this.#connection.state);
-    for (const fileId of [...this.#receiving.keys()])
-      this.#forget(fileId, (sink) => (goesOn && sink.leave ? sink.leave() : sink.discard()));
+    for (const { fileId } of this.moving) this.stop(fileId);
     this.listeners.clear();
     await Promise.all(this.#closing);
   }
 
   #nowMs(): number {
     return this.#connection.clock.nowMs();
-  }
-  #file(fileId: string): FileTransfer {
-    const file = this.#connection.state.slices.files[fileId];
-    if (!file) throw new Error('no such file was offered');
-    return file;
   }
   #isPaused(fileId: string): boolean {
     return this.#connection.state.slices.files[fileId]?.pausedBy !== undefined;
@@ -199,8 +172,11 @@ export class FileTransfers {
     for (const fileId of this.#sending.keys()) if (!isMoving(fileId)) this.#sending.delete(fileId);
     for (const fileId of [...this.#receiving.keys()]) {
       if (isMoving(fileId) && !isOver(this.#connection.state)) continue;
-      if (files[fileId]?.stage === 'arrived') this.#receiving.delete(fileId);
-      else this.#forget(fileId, (sink) => sink.discard());
+      const stage = files[fileId]?.stage;
+      // Somebody said no, or it is over: then nothing of it stays. A line that was lost is nobody's no.
+      const stays = stage === 'failed' && !isOver(this.#connection.state);
+      if (stage === 'arrived') this.#receiving.delete(fileId);
+      else this.#forget(fileId, (sink) => (stays && sink.leave ? sink.leave() : sink.discard()));
     }
   }
 
@@ -265,10 +241,11 @@ export class FileTransfers {
     this.stop(file.id);
     const { code, message } = error as NodeJS.ErrnoException;
     const why = code === 'ENOSPC' ? 'there is no room for it there' : `it could not be written: ${message}`;
-    inBackground('ending a file', this.#close(file.id, why));
+    inBackground('ending a file', this.fail(file.id, why));
   }
 
-  async #close(fileId: string, why: string): Promise<void> {
+  /** It cannot go on, and nobody said no: what came of it stays where the other program keeps it. */
+  async fail(fileId: string, why: string): Promise<void> {
     await this.#connection.command({ type: 'closeFile', fileId, how: 'failed', why: why.slice(0, MAX_WHY_CHARS) });
   }
 
@@ -289,7 +266,7 @@ export class FileTransfers {
       if (sha256 === file.sha256) await sink.finish();
       else await sink.discard();
     } catch (error) {
-      return this.#close(file.id, `it could not be written: ${String((error as Error).message)}`);
+      return this.fail(file.id, `it could not be written: ${String((error as Error).message)}`);
     }
     await this.#connection.command({ type: 'confirmFile', fileId: file.id, sha256 });
   }

@@ -1,0 +1,129 @@
+import { safeFileName, type FileSink } from '@porch/client';
+import { readExactly, takeFreeName, takeTheName, unpackFolder, writeAll } from '@porch/client/node';
+import type { FileToTake, Taking } from '@porch/host';
+import { randomBytes } from 'node:crypto';
+import { mkdir, open, readdir, rename, rm, type FileHandle } from 'node:fs/promises';
+import { join } from 'node:path';
+import { isAlive } from '../processes.ts';
+
+/* Files on their way here lie beside their final names, in pieces that say whose they are and of what. */
+
+const HASH_CHARS = 24;
+const SESSION_CHARS = 8;
+const PIECE = /^\.[0-9a-f]{12}\.(\d+)\.([0-9a-f-]{8})\.([0-9a-f]{24})\.porch-piece$/;
+/** Of a folder that is being unpacked: nobody goes on with it. */
+const NO_HASH = '0'.repeat(HASH_CHARS);
+
+interface Piece {
+  readonly path: string;
+  readonly pid: number;
+  readonly session: string;
+  readonly hash: string;
+}
+
+/** Where files of one session are put. */
+export class Pieces {
+  readonly #folder: string;
+  readonly #session: string;
+  /** Those that something is being written to. */
+  readonly #live = new Set<string>();
+
+  constructor(folder: string, sessionId: string) {
+    this.#folder = folder;
+    this.#session = sessionId.slice(0, SESSION_CHARS);
+  }
+
+  /** What a Doorstep that was killed left in other sessions. */
+  async removeStale(): Promise<void> {
+    for (const { path, pid, session } of await this.#all())
+      if (session !== this.#session && !isAlive(pid)) await rm(path, { recursive: true, force: true });
+  }
+
+  /** What is left of this session, and on its way no longer. */
+  async forget(): Promise<void> {
+    for (const piece of await this.#all())
+      if (this.#isLeft(piece)) await rm(piece.path, { recursive: true, force: true });
+  }
+
+  /** Writes beside the final name and moves there only when everything has arrived. */
+  async sink(file: FileToTake, { ifThere, refusedKinds, onArrived }: Taking): Promise<FileSink> {
+    await mkdir(this.#folder, { recursive: true });
+    const { piece, handle } = await this.#open(file.sha256.slice(0, HASH_CHARS));
+    const { size } = await handle.stat();
+    let at = size;
+    const close = async () => {
+      this.#live.delete(piece);
+      await handle.close();
+    };
+    const read = (offset: number, length: number) => readExactly(handle, offset, length);
+    return {
+      begun: { bytes: size, read },
+      async write(bytes) {
+        await writeAll(handle, bytes, at);
+        at += bytes.length;
+      },
+      finish: async () => {
+        try {
+          await handle.sync();
+          const whole = file.isFolder ? await this.#unpacked(handle, file.sizeBytes, refusedKinds) : piece;
+          const take = ifThere === 'replace' ? takeTheName : takeFreeName;
+          onArrived?.(await take(whole, this.#folder, safeFileName(file.name)));
+        } finally {
+          await close();
+          await rm(piece, { force: true });
+        }
+      },
+      async discard() {
+        await close();
+        await rm(piece, { force: true });
+      },
+      leave: close,
+    };
+  }
+
+  async #unpacked(handle: FileHandle, sizeBytes: number, refusedKinds: readonly string[]): Promise<string> {
+    const into = this.#newName(NO_HASH);
+    this.#live.add(into);
+    try {
+      await mkdir(into, { mode: 0o700 });
+      await unpackFolder(handle, sizeBytes, into, refusedKinds);
+      return into;
+    } catch (error) {
+      await rm(into, { recursive: true, force: true });
+      throw error;
+    } finally {
+      this.#live.delete(into);
+    }
+  }
+
+  /** What an earlier try of ours, or a Doorstep of this session that was killed, left of the same bytes; else a new one. */
+  async #open(hash: string): Promise<{ piece: string; handle: FileHandle }> {
+    const piece = this.#newName(hash);
+    const left = (await this.#all()).find((one) => one.hash === hash && this.#isLeft(one));
+    this.#live.add(piece);
+    try {
+      if (left) await rename(left.path, piece);
+      return { piece, handle: await open(piece, left ? 'r+' : 'wx+', 0o600) };
+    } catch (error) {
+      this.#live.delete(piece);
+      throw error;
+    }
+  }
+
+  #isLeft({ path, pid, session }: Piece): boolean {
+    return session === this.#session && !this.#live.has(path) && (pid === process.pid || !isAlive(pid));
+  }
+
+  #newName(hash: string): string {
+    const name = `.${randomBytes(6).toString('hex')}.${process.pid}.${this.#session}.${hash}.porch-piece`;
+    return join(this.#folder, name);
+  }
+
+  async #all(): Promise<Piece[]> {
+    const names = await readdir(this.#folder).catch(() => []);
+    return names.flatMap((name) => {
+      const [, pid, session, hash] = PIECE.exec(name) ?? [];
+      return pid && session && hash ? [{ path: join(this.#folder, name), pid: Number(pid), session, hash }] : [];
+    });
+  }
+}

@@ -1,0 +1,2 @@
+export * from './drops.ts';
+export * from './page-sources.ts';
