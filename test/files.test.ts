@@ -76,7 +76,20 @@ it('gives what is dropped and a whole folder, looks for a file and fetches it, w
     await page.getByRole('button', { name: 'Fetch', exact: true }).click();
     await person.press(/wants to fetch a file/, 'yes');
   };
+  /** What the browser has of files that are not whole. */
+  const keptBytes = () =>
+    page.evaluate(async () => {
+      const done = <T>(request: IDBRequest<T>) =>
+        new Promise<T>((resolve, reject) => {
+          request.onsuccess = () => resolve(request.result);
+          request.onerror = () => reject(request.error ?? new Error('none'));
+        });
+      const store = (await done(indexedDB.open('porch-pieces'))).transaction('pieces').objectStore('pieces');
+      const rows = (await done(store.getAll())) as { blob: Blob; offset: number }[];
+      return rows.filter(({ blob }) => blob.size > 500_000).reduce((sum, { blob }) => sum + blob.size, 0);
+    });
   await fetchLarge();
+  await until('some of it', async () => (await keptBytes()) > 2_000_000);
   await page.getByRole('button', { name: 'Wait', exact: true }).click();
   await page.getByRole('button', { name: 'Go on', exact: true }).waitFor();
   await page.getByText('waits, by Pim').waitFor();
@@ -85,6 +98,7 @@ it('gives what is dropped and a whole folder, looks for a file and fetches it, w
   await page.locator('[data-test=chip-fetch-files][data-standing=allowed]').waitFor();
   await page.locator('[data-test=shelf-files]').click();
   await page.getByText('did not arrive').first().waitFor();
+  expect(await keptBytes(), 'it is there still').toBeGreaterThan(2_000_000);
   const second = page.waitForEvent('download');
   await fetchLarge();
   const whole = join(house.folder, 'sailings.db');

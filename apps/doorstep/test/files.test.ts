@@ -174,6 +174,7 @@ it('shows names as far as the person opened them, and fetches a folder without w
   expect(text).toContain('No file is opened');
   await at.person.press(/names of your files/, 'yes');
   const kinds = Object.fromEntries((await looked).names.map(({ name, kind }) => [name, kind]));
+  expect((await looked).path).toBe('~');
   expect(kinds).toMatchObject({ '.ssh': 'kept', Kai: 'folder', outside: 'other' });
   await expect(at.asking.look('.ssh')).rejects.toMatchObject({ why: expect.stringContaining('never sent') as string });
   await expect(at.asking.look('outside')).rejects.toMatchObject({ why: expect.stringContaining('outside') as string });

@@ -7,6 +7,9 @@ import { whyNeverSent } from './never-sent.ts';
 import { pathWithin } from './path-within.ts';
 import { Pieces } from './pieces.ts';
 
+/** As people call their own folder where it has to have a name. */
+const HOME = '~';
+
 /** The files of whoever this program runs for: what is given goes to the downloads, what is fetched lies under the home. */
 export function homeFiles(folders: {
   readonly home: string;
@@ -18,7 +21,7 @@ export function homeFiles(folders: {
   const { home, downloads, own, sessionId } = folders;
   const pieces = new Pieces(downloads, sessionId);
   const whyNever = (path: string) => whyNeverSent(path, home, own);
-  const shown = async (path: string) => relative(await realpath(home), path);
+  const shown = async (path: string) => relative(await realpath(home), path) || HOME;
   return {
     async freeBytes() {
       await mkdir(downloads, { recursive: true });
@@ -57,7 +60,11 @@ export function homeFiles(folders: {
         const found = await lstat(join(path, one.name)).catch(() => undefined); // Gone since it was listed.
         if (!found) continue;
         const isKept = (await whyNever(join(path, one.name))) !== undefined;
-        const kind = isKept ? 'kept' : found.isDirectory() ? 'folder' : found.isFile() ? 'file' : 'other';
+        if (isKept) {
+          names.push({ name: one.name, kind: 'kept', sizeBytes: 0, changedAtMs: 0 });
+          continue;
+        }
+        const kind = found.isDirectory() ? 'folder' : found.isFile() ? 'file' : 'other';
         names.push({ name: one.name, kind, sizeBytes: found.isFile() ? found.size : 0, changedAtMs: found.mtimeMs });
       }
       return { names, isCut: all.length > MOST_NAMES };

@@ -11,7 +11,7 @@ export const MOST_TOGETHER = 50;
 
 const Name = z.strictObject({
   name: z.string().max(255),
-  /** `kept`: it is there, and is never sent. */
+  /** `kept`: it is there, and is never sent; nothing but its name is told. */
   kind: z.enum(['file', 'folder', 'other', 'kept']),
   sizeBytes: z.int().min(0),
   changedAtMs: z.number(),

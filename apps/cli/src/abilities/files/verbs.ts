@@ -84,7 +84,7 @@ export async function names(path: string, options: CommonOptions): Promise<void>
       there.names.map(({ name, kind, sizeBytes, changedAtMs }) => [
         kind === 'folder' ? `${name}/` : name,
         kind === 'file' ? speech.bytes(sizeBytes) : named(desk.files.kinds, kind),
-        speech.dayAndTime(changedAtMs),
+        kind === 'kept' ? '' : speech.dayAndTime(changedAtMs),
       ]),
     );
     if (there.isCut) printLine(desk.files.isCut);

@@ -15,7 +15,7 @@ const picture = props.session.tool(pictureTool);
 const { offer, word, mayGive, mayRead, moving } = tool;
 const typed = tool.typing.share;
 function fetchFile(path: string): void {
-  files.fetch(path);
+  inBackground('fetching a file', files.fetch(path));
   word.value = w.value.clipboard.fetchAsked;
 }
 const type = () => inBackground('typing', tool.type(picture.view.value.display));

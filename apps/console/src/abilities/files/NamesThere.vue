@@ -2,7 +2,7 @@
 import { inBackground, type FileToSend, type NamesThere } from '@porch/client';
 import { NButton, NModal } from 'naive-ui';
 import { sourceOfChosenFolder, sourceOfFile } from '@porch/pages/files';
-import { ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { filesTool } from './tool.ts';
 import { speech, w } from '../../words/index.ts';
@@ -22,7 +22,8 @@ async function look(path: string): Promise<void> {
   isReading.value = false;
   if (found) there.value = found;
 }
-const within = (name: string) => (there.value?.path ? `${there.value.path}/${name}` : name);
+const isHome = computed(() => there.value === undefined || there.value.path === '~');
+const within = (name: string) => (isHome.value ? name : `${there.value?.path ?? ''}/${name}`);
 const up = () => look((there.value?.path ?? '').split('/').slice(0, -1).join('/'));
 
 /** The names in a folder of the technician's own: folders in it are given whole. */
@@ -68,8 +69,8 @@ inBackground('looking at names', look(''));
       <div class="side" data-test="theirs" @dragover="dropsOf($event, MINE)" @drop="dropMine">
         <h2>{{ w.files.theirs({ name: customer }) }}</h2>
         <p class="where">
-          <NButton size="tiny" :disabled="!there?.path || isReading" @click="up">{{ w.files.up }}</NButton>
-          <b>{{ there?.path || w.files.home }}</b>
+          <NButton size="tiny" :disabled="isHome || isReading" @click="up">{{ w.files.up }}</NButton>
+          <b>{{ isHome ? w.files.home : there?.path }}</b>
         </p>
         <p v-if="isReading" class="quiet" role="status">{{ w.files.reading }}</p>
         <p v-if="tool.trouble.value" role="alert" class="trouble">{{ tool.trouble.value }}</p>
@@ -102,7 +103,7 @@ inBackground('looking at names', look(''));
                   <template v-else>{{ one.name }}</template>
                 </td>
                 <td>{{ one.kind === 'file' ? speech.bytes(one.sizeBytes) : w.files.kinds[one.kind] }}</td>
-                <td>{{ speech.dayAndTime(one.changedAtMs) }}</td>
+                <td>{{ one.kind === 'kept' ? '' : speech.dayAndTime(one.changedAtMs) }}</td>
                 <td>
                   <NButton
                     v-if="one.kind === 'file' || one.kind === 'folder'"

@@ -14,7 +14,7 @@ import { computed, shallowRef } from 'vue';
 import { inWords } from '../../in-words.ts';
 import { reasonInWords, w } from '../../words/index.ts';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
-import { forgetOldPieces } from './kept-pieces.ts';
+import { forgetOldPieces, forgetPieces } from './kept-pieces.ts';
 import { NoRoom, pageSink } from './page-sink.ts';
 
 /** Files on their way, how far each is, and what can be done again. */
@@ -128,9 +128,15 @@ export class FilesTool implements Tool {
 
   look = (path: string): Promise<NamesThere | undefined> => this.attempt(() => this.#asking.look(path));
 
+  /** Nothing of the customer's stays in this browser but what has arrived; a page that is loaded anew does not close. */
   close(): void {
     this.#stopListening();
-    inBackground('ending transfers', this.transfers.close());
+    const { slices } = this.#session.connection.state;
+    const left = Object.values(slices.files).filter(({ stage }) => stage !== 'arrived');
+    inBackground(
+      'ending transfers',
+      this.transfers.close().then(() => Promise.all(left.map(({ sha256 }) => forgetPieces(sha256)))),
+    );
   }
 
   /** After a reload nobody here knows what was on its way: it is ended, and can be given or fetched again from where it was. */

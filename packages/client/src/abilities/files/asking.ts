@@ -7,7 +7,7 @@ import type { FileTransfers } from './transfers.ts';
 const QUESTION_MS = 180_000;
 
 export interface NamesThere {
-  /** Below the home folder of the person there; empty for that itself. */
+  /** Below the home folder of the person there; `~` for that itself. */
   readonly path: string;
   readonly names: readonly NameTold[];
   /** There is more in it than is told. */

@@ -135,11 +135,21 @@ export class FileDesk implements Running {
     }
   }
 
-  /** Files that were offered together, in one question; those that cannot come are refused without one. */
+  /** Files that were said to belong together: in one question for each who offered them, whatever was said. */
   async #offered(fileIds: readonly string[]): Promise<void> {
+    const { files } = this.#connection.state.slices;
+    const offered = fileIds.flatMap((id) => files[id] ?? []).filter(({ stage }) => stage === 'offered');
+    for (const fromId of new Set(offered.map((file) => file.fromId)))
+      await this.#offeredBy(
+        fromId,
+        offered.filter((file) => file.fromId === fromId),
+      );
+  }
+
+  /** Those that cannot come are refused without a question. */
+  async #offeredBy(fromId: string, offered: readonly FileTransfer[]): Promise<void> {
     const { state } = this.#connection;
-    const offered = fileIds.flatMap((id) => state.slices.files[id] ?? []).filter(({ stage }) => stage === 'offered');
-    const technician = offered[0] && state.participants[offered[0].fromId];
+    const technician = state.participants[fromId];
     if (!technician) return;
     const lease = this.#kit.held.during('give-files', technician.signKey);
     let freeBytes = (await this.#port.freeBytes()) - RESERVE_BYTES;

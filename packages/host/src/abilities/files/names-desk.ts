@@ -61,8 +61,7 @@ export class NamesDesk {
     if (answer?.what !== 'yes' || !lease.isRunning) return false;
     const isDeep = answer.choices[0] ?? false;
     this.#opened.set(signKey, [...opened, { path, isDeep, lease }]);
-    const told = shownPath || '~';
-    this.#kit.report((fact) => ({ type: 'files/tellNamesOpened', forId: id, path: told, isDeep, fact }));
+    this.#kit.report((fact) => ({ type: 'files/tellNamesOpened', forId: id, path: shownPath, isDeep, fact }));
     return true;
   }
 }

@@ -101,7 +101,7 @@ export function questionForNames(technician: string, shownPath: string, language
   const { w, answers } = wordsOf(language);
   return {
     title: w.wantsNames({ name: technician }),
-    lines: [shownPath ? w.names({ path: shownPath }) : w.namesOfHome, w.namesOnly],
+    lines: [w.names({ path: shownPath }), w.namesOnly],
     ...answers,
     choices: [{ label: w.namesDeep, isOn: false }],
   };
