@@ -67,7 +67,8 @@ export class Pieces {
           await handle.sync();
           const whole = file.isFolder ? await this.#unpacked(handle, file.sizeBytes, refusedKinds) : piece;
           const take = ifThere === 'replace' ? takeTheName : takeFreeName;
-          onArrived?.(await take(whole, this.#folder, safeFileName(file.name)));
+          const path = await take(whole, this.#folder, safeFileName(file.name));
+          onArrived?.(path);
         } finally {
           await close();
           await rm(piece, { force: true });
@@ -99,14 +100,26 @@ export class Pieces {
   /** What an earlier try of ours, or a Doorstep of this session that was killed, left of the same bytes; else a new one. */
   async #open(hash: string): Promise<{ piece: string; handle: FileHandle }> {
     const piece = this.#newName(hash);
-    const left = (await this.#all()).find((one) => one.hash === hash && this.#isLeft(one));
     this.#live.add(piece);
     try {
-      if (left) await rename(left.path, piece);
-      return { piece, handle: await open(piece, left ? 'r+' : 'wx+', 0o600) };
+      const isBegun = await this.#takeUp(hash, piece);
+      return { piece, handle: await open(piece, isBegun ? 'r+' : 'wx+', 0o600) };
     } catch (error) {
       this.#live.delete(piece);
       throw error;
+    }
+  }
+
+  async #takeUp(hash: string, piece: string): Promise<boolean> {
+    const left = (await this.#all()).find((one) => one.hash === hash && this.#isLeft(one));
+    if (!left) return false;
+    try {
+      await rename(left.path, piece);
+      return true;
+    } catch (error) {
+      // Another of the same bytes has just become whole, or was deleted: there is nothing to go on with.
+      if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+      return false;
     }
   }
 
