@@ -82,6 +82,9 @@ onBeforeUnmount(
 </template>
 
 <style scoped>
+li button {
+  margin-left: 0.4rem;
+}
 .dragged {
   outline: 3px dashed var(--accent);
 }

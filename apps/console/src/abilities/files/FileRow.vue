@@ -40,6 +40,7 @@ const again = computed(() =>
     >
     <NProgress
       v-if="file.stage === 'moving'"
+      color="var(--accent)"
       :percentage="Math.round(share * 100)"
       :aria-label="w.files.progress({ name, percent: speech.percent(share) })"
     />

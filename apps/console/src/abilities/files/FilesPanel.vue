@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
-import { consentHolderOf, firstName } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { sourceOfChosenFolder, sourceOfFile } from '@porch/pages/files';
 import { computed, ref } from 'vue';
+import { customersName } from '../../customers-name.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import FileRow from './FileRow.vue';
 import NamesThere from './NamesThere.vue';
@@ -16,10 +16,7 @@ const { trouble, isDragged, mayGive, mayFetch } = tool;
 const path = ref('');
 const isBrowsing = ref(false);
 const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
-const customer = computed(() => {
-  const holder = consentHolderOf(props.session.state.value);
-  return firstName(holder?.name ?? w.value.ledger.erased);
-});
+const customer = computed(() => customersName(props.session.state.value));
 
 function chosen(event: Event): File[] {
   const picker = event.target as HTMLInputElement;

@@ -88,6 +88,17 @@ export class FileDesk implements Running {
     return { ...soFar, besides: [...soFar.besides, moving({ count })], files: show };
   }
 
+  /** While nobody looks, what moves is still said, and can be stopped. */
+  barAlone(): { who: string; what: string } | undefined {
+    const moving = this.#moving();
+    if (!moving.length) return undefined;
+    const { state, participantId } = this.#connection;
+    const { kernel, files } = this.#kit.words;
+    const others = moving.map(({ fromId, toId }) => state.participants[fromId === participantId ? toId : fromId]?.name);
+    const who = speechOf(state.language).list([...new Set(others.map((name) => name ?? kernel.technician))]);
+    return { who, what: files.moving({ count: moving.length }) };
+  }
+
   async close(): Promise<void> {
     this.#offs.forEach((off) => off());
     this.#together.close();

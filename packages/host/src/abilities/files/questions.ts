@@ -67,7 +67,7 @@ export function questionForSeveral(technician: string, files: readonly OfferedHe
     lines: [
       w.takeSeveral({ count: files.length, size }),
       ...(isListed ? [] : [w.amongThem({ names })]),
-      w.intoDownloads,
+      w.allIntoDownloads,
     ],
     ...answers,
     choices: [
