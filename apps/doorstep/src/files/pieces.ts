@@ -1,5 +1,5 @@
 import { safeFileName, type FileSink } from '@porch/client';
-import { readExactly, takeFreeName, takeTheName, unpackFolder, writeAll } from '@porch/client/node';
+import { pieceSink, takeFreeName, takeTheName, unpackFolder } from '@porch/client/node';
 import type { FileToTake, Taking } from '@porch/host';
 import { randomBytes } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm, type FileHandle } from 'node:fs/promises';
@@ -49,49 +49,25 @@ export class Pieces {
   async sink(file: FileToTake, { ifThere, refusedKinds, onArrived }: Taking): Promise<FileSink> {
     await mkdir(this.#folder, { recursive: true });
     const { piece, handle } = await this.#open(file.sha256.slice(0, HASH_CHARS));
-    const { size } = await handle.stat();
-    let at = size;
-    const close = async () => {
-      this.#live.delete(piece);
-      await handle.close();
-    };
-    const read = (offset: number, length: number) => readExactly(handle, offset, length);
-    return {
-      begun: { bytes: size, read },
-      async write(bytes) {
-        await writeAll(handle, bytes, at);
-        at += bytes.length;
+    return pieceSink({
+      path: piece,
+      handle,
+      onClosed: () => this.#live.delete(piece),
+      put: async () => {
+        const whole = file.isFolder ? await this.#unpacked(handle, file.sizeBytes, refusedKinds) : piece;
+        const take = ifThere === 'replace' ? takeTheName : takeFreeName;
+        const path = await take(whole, this.#folder, safeFileName(file.name));
+        onArrived?.(path);
       },
-      finish: async () => {
-        try {
-          await handle.sync();
-          const whole = file.isFolder ? await this.#unpacked(handle, file.sizeBytes, refusedKinds) : piece;
-          const take = ifThere === 'replace' ? takeTheName : takeFreeName;
-          const path = await take(whole, this.#folder, safeFileName(file.name));
-          onArrived?.(path);
-        } finally {
-          await close();
-          await rm(piece, { force: true });
-        }
-      },
-      async discard() {
-        await close();
-        await rm(piece, { force: true });
-      },
-      leave: close,
-    };
+    });
   }
 
   async #unpacked(handle: FileHandle, sizeBytes: number, refusedKinds: readonly string[]): Promise<string> {
     const into = this.#newName(NO_HASH);
     this.#live.add(into);
     try {
-      await mkdir(into, { mode: 0o700 });
       await unpackFolder(handle, sizeBytes, into, refusedKinds);
       return into;
-    } catch (error) {
-      await rm(into, { recursive: true, force: true });
-      throw error;
     } finally {
       this.#live.delete(into);
     }

@@ -1,8 +1,8 @@
 import { isRefusedKind } from '@porch/core';
-import { lstat, mkdir, open, readdir, utimes, type FileHandle } from 'node:fs/promises';
+import { lstat, mkdir, open, readdir, rm, utimes, type FileHandle } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { FileToSend } from '../abilities/files/file-ends.ts';
-import { MOST_DEPTH, MOST_MEMBERS, readFolder } from '../folders/folder-reader.ts';
+import { MOST_DEPTH, MOST_MEMBERS, readFolder, type ReadMember } from '../folders/folder-reader.ts';
 import { folderSource, type FolderMember } from '../folders/folder-source.ts';
 import { readExactly, writeAll } from './disk-files.ts';
 
@@ -60,33 +60,37 @@ export async function folderToSend(root: string, rules: FolderRules): Promise<Fo
   return { ...folderSource(basename(root), members), leftOut, close: async () => last?.handle.close() };
 }
 
-/** Puts what has arrived as one stream into a folder that is empty. Throws at what should not be in it. */
+/** Puts what has arrived as one stream into a folder that it makes. Throws at what should not be in it, and leaves nothing then. */
 export async function unpackFolder(
   handle: FileHandle,
   sizeBytes: number,
   into: string,
   refusedKinds: readonly string[],
 ): Promise<void> {
-  for await (const member of readFolder((offset, length) => readExactly(handle, offset, length), sizeBytes)) {
-    const path = join(into, ...member.path);
-    if (member.isFolder) {
-      await mkdir(path, { recursive: true });
-      continue;
+  await mkdir(into, { mode: 0o700 });
+  try {
+    for await (const member of readFolder((offset, length) => readExactly(handle, offset, length), sizeBytes)) {
+      const path = join(into, ...member.path);
+      if (member.isFolder) await mkdir(path, { recursive: true });
+      else if (isRefusedKind(member.path.at(-1) ?? '', refusedKinds))
+        throw new Error('the folder holds a file of a kind that the desk does not let be moved');
+      else await putMember(handle, member, path);
     }
-    if (isRefusedKind(member.path.at(-1) ?? '', refusedKinds))
-      throw new Error('the folder holds a file of a kind that the desk does not let be moved');
-    await mkdir(dirname(path), { recursive: true });
-    const out = await open(path, 'wx', 0o600);
-    try {
-      for (let at = 0; at < member.sizeBytes; at += COPY_BYTES)
-        await writeAll(
-          out,
-          await readExactly(handle, member.offset + at, Math.min(COPY_BYTES, member.sizeBytes - at)),
-          at,
-        );
-    } finally {
-      await out.close();
-    }
-    await utimes(path, new Date(), new Date(member.changedAtMs));
+  } catch (error) {
+    await rm(into, { recursive: true, force: true });
+    throw error;
   }
+}
+
+async function putMember(handle: FileHandle, member: ReadMember, path: string): Promise<void> {
+  const { offset, sizeBytes, changedAtMs } = member;
+  await mkdir(dirname(path), { recursive: true });
+  const out = await open(path, 'wx', 0o600);
+  try {
+    for (let at = 0; at < sizeBytes; at += COPY_BYTES)
+      await writeAll(out, await readExactly(handle, offset + at, Math.min(COPY_BYTES, sizeBytes - at)), at);
+  } finally {
+    await out.close();
+  }
+  await utimes(path, new Date(), new Date(changedAtMs));
 }

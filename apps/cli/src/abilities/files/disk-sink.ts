@@ -1,8 +1,8 @@
 import { type FileSink, safeFileName } from '@porch/client';
-import { readExactly, takeFreeName, takeTheName, unpackFolder, writeAll } from '@porch/client/node';
+import { pieceSink, takeFreeName, takeTheName, unpackFolder } from '@porch/client/node';
 import type { FileTransfer } from '@porch/core';
 import { AppError } from '@porch/wire';
-import { lstat, mkdir, mkdtemp, open, rm } from 'node:fs/promises';
+import { lstat, mkdir, open } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { IfThere } from './calls.ts';
 
@@ -33,36 +33,13 @@ export async function diskSink(
   const handle = await open(part, isBegun ? 'r+' : 'wx+', 0o600).catch((cause: unknown) => {
     throw new AppError('INVALID_REQUEST', { path: part }, { cause });
   });
-  const { size } = await handle.stat();
-  let at = size;
-  const finish = async (): Promise<void> => {
-    await handle.sync();
-    let whole = part;
-    if (file.isFolder) {
-      whole = await mkdtemp(join(folder, '.porch-folder-'));
-      await unpackFolder(handle, file.sizeBytes, whole, []);
-    }
-    const path = await (ifThere === 'replace' ? takeTheName : takeFreeName)(whole, folder, name);
-    onDone(path);
-  };
-  return {
-    begun: { bytes: size, read: (offset, length) => readExactly(handle, offset, length) },
-    async write(bytes) {
-      await writeAll(handle, bytes, at);
-      at += bytes.length;
+  return pieceSink({
+    path: part,
+    handle,
+    put: async () => {
+      const whole = file.isFolder ? `${part}.${crypto.randomUUID()}` : part;
+      if (file.isFolder) await unpackFolder(handle, file.sizeBytes, whole, []);
+      onDone(await (ifThere === 'replace' ? takeTheName : takeFreeName)(whole, folder, name));
     },
-    finish: async () => {
-      try {
-        await finish();
-      } finally {
-        await handle.close();
-        await rm(part, { force: true });
-      }
-    },
-    async discard() {
-      await handle.close();
-      await rm(part, { force: true });
-    },
-    leave: () => handle.close(),
-  };
+  });
 }

@@ -8,7 +8,7 @@ import {
 } from '@porch/client';
 import { fileToSend, folderToSend } from '@porch/client/node';
 import { consentHolderOf, isUnderWay, type FileTransfer } from '@porch/core';
-import { AppError, randomId } from '@porch/wire';
+import { AppError } from '@porch/wire';
 import { stat } from 'node:fs/promises';
 import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type KeeperKit, type Tell } from '../cli-ability.ts';
@@ -43,14 +43,12 @@ class KeptFiles {
 
   /** All in one question; resolves when each has arrived or was refused. */
   async give(paths: readonly string[], tell: Tell) {
-    const { state, random } = this.#kit.connection;
-    const holder = consentHolderOf(state);
+    const holder = consentHolderOf(this.#kit.connection.state);
     if (!holder) throw new AppError('NO_CONSENT_HOLDER');
     const sources: Source[] = [];
     try {
       for (const path of paths) sources.push(await sourceOf(path));
-      const ids = sources.map(() => randomId(random));
-      if (ids.length > 1) this.#transfers.tell(holder.seat, { type: 'together', fileIds: ids });
+      const ids = this.#transfers.announce(sources.length, holder.id);
       for (const [i, source] of sources.entries()) await this.#transfers.offer(source, holder.id, ids[i]);
       return await Promise.all(ids.map((id) => this.#finished(id, tell)));
     } finally {

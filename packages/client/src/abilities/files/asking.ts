@@ -1,5 +1,5 @@
 import { consentHolderOf, isEffective, standingOf } from '@porch/core';
-import { AppError, randomId, type NameTold } from '@porch/wire';
+import { AppError, randomId, type FileMessage, type NameTold } from '@porch/wire';
 import type { LiveConnection } from '../../live/live-connection.ts';
 import type { FileTransfers } from './transfers.ts';
 
@@ -60,12 +60,8 @@ export class FileAsking {
   }
 
   #ask<T>(
-    question: Parameters<FileTransfers['tell']>[1],
-    hear: (
-      message: Parameters<FileTransfers['tell']>[1],
-      done: (value: T) => void,
-      fail: (why: string) => void,
-    ) => void,
+    question: FileMessage,
+    hear: (message: FileMessage, done: (value: T) => void, fail: (why: string) => void) => void,
   ): Promise<T> {
     const holder = consentHolderOf(this.#connection.state);
     if (!holder) return Promise.reject(new AppError('NO_CONSENT_HOLDER'));

@@ -61,10 +61,7 @@ export class Receiving {
   /** Writes it behind the others. Resolves with whether the sender is to be told. */
   async write(bytes: Uint8Array): Promise<boolean> {
     this.#hash.update(bytes);
-    const before = this.work;
-    const done = before.then(() => this.sink.write(bytes));
-    this.work = done;
-    await done;
+    await (this.work = this.work.then(() => this.sink.write(bytes)));
     this.#writtenBytes += bytes.length;
     const isDue = this.#writtenBytes - this.#toldBytes >= TELL_BYTES || this.#writtenBytes === this.receivedBytes;
     if (isDue) this.#toldBytes = this.#writtenBytes;

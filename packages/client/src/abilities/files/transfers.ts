@@ -50,6 +50,14 @@ export class FileTransfers {
     ];
   }
 
+  /** Ids under which so many are offered next: at their end they are asked for in one question. */
+  announce(count: number, toId: string): string[] {
+    const ids = Array.from({ length: count }, () => randomId(this.#connection.random));
+    const receiver = this.#connection.state.participants[toId];
+    if (receiver && count > 1) this.tell(receiver.seat, { type: 'together', fileIds: ids });
+    return ids;
+  }
+
   /** Hashes the file or folder and offers it. Resolves with its id once the offer is in the ledger. */
   async offer(source: FileToSend, toId: string, fileId: string = randomId(this.#connection.random)): Promise<string> {
     const receiver = this.#connection.state.participants[toId];
