@@ -15,14 +15,14 @@ export function bannerOf(
   const { hide } = words.picture;
   const nothing: BannerLine = { what: '', besides: [] };
   const said = abilities.reduce((soFar, one) => one.banner?.(soFar) ?? soFar, nothing);
-  const muting = {
+  const buttons = {
     ...(said.mute === undefined ? {} : { mute: said.mute }),
     ...(said.files === undefined ? {} : { files: said.files }),
   };
   const lookers = presentOf(state, 'desk').filter((p) => isLooker({ held }, p.signKey));
   if (!lookers.length) {
     const line = abilities.map((one) => one.barAlone?.()).find((said) => said !== undefined);
-    return line && { ...line, stop, hide, private: alone, control, ...muting };
+    return line && { ...line, stop, hide, private: alone, control, ...buttons };
   }
   const notesOn = (id: string) => abilities.flatMap((one) => one.noteOn?.(id) ?? []);
   const nameOf = ({ id, name }: { id: string; name: string | undefined }) =>
@@ -36,6 +36,6 @@ export function bannerOf(
     control,
     ...(said.draw === undefined ? {} : { draw: said.draw }),
     ...(said.drawing ? { drawing: said.drawing } : {}),
-    ...muting,
+    ...buttons,
   };
 }

@@ -5,6 +5,7 @@ import { sourceOfChosenFolder, sourceOfFile } from '@porch/pages/files';
 import { computed, ref } from 'vue';
 import { customersName } from '../../customers-name.ts';
 import type { ConsoleSession } from '../console-ability.ts';
+import ChooseFiles from './ChooseFiles.vue';
 import FileRow from './FileRow.vue';
 import NamesThere from './NamesThere.vue';
 import { filesTool } from './tool.ts';
@@ -18,16 +19,10 @@ const isBrowsing = ref(false);
 const files = computed(() => Object.values(props.session.state.value.slices.files).reverse());
 const customer = computed(() => customersName(props.session.state.value));
 
-function chosen(event: Event): File[] {
-  const picker = event.target as HTMLInputElement;
-  const all = [...(picker.files ?? [])];
-  picker.value = '';
-  return all;
-}
-const give = (event: Event) =>
-  inBackground('offering files', tool.giveSources(chosen(event).map((file) => sourceOfFile(file))));
-function giveFolder(event: Event): void {
-  const source = sourceOfChosenFolder(chosen(event));
+const give = (files: File[]) =>
+  inBackground('offering files', tool.giveSources(files.map((file) => sourceOfFile(file))));
+function giveFolder(files: File[]): void {
+  const source = sourceOfChosenFolder(files);
   if (source) inBackground('offering a folder', tool.giveSources([source]));
 }
 </script>
@@ -37,17 +32,8 @@ function giveFolder(event: Event): void {
     <h2>{{ w.files.title }}</h2>
     <p v-if="!mayGive && !mayFetch" class="quiet">{{ w.files.askFirst }}</p>
     <div v-if="mayGive" class="give" :class="{ dragged: isDragged }">
-      <input id="give-files" class="only-heard" type="file" multiple data-test="give-files" @change="give" />
-      <label for="give-files" class="choose">{{ w.files.give }}</label>
-      <input
-        id="give-folder"
-        class="only-heard"
-        type="file"
-        webkitdirectory
-        data-test="give-folder"
-        @change="giveFolder"
-      />
-      <label for="give-folder" class="choose">{{ w.files.giveFolder }}</label>
+      <ChooseFiles id="give-files" :label="w.files.give" @chosen="give" />
+      <ChooseFiles id="give-folder" :label="w.files.giveFolder" is-folder @chosen="giveFolder" />
       <p class="quiet">{{ isDragged ? w.files.dropTo({ name: customer }) : w.files.dropHere }}</p>
     </div>
     <form v-if="mayFetch" @submit.prevent="tool.fetch(path)">
@@ -104,17 +90,5 @@ ul {
 .give p {
   margin: 0;
   flex-basis: 100%;
-}
-.choose {
-  display: inline-block;
-  padding: 0.2rem 0.7rem;
-  border: 1px solid var(--accent);
-  border-radius: 8px;
-  color: var(--accent);
-  cursor: pointer;
-}
-input:focus-visible + .choose {
-  outline: 3px solid var(--accent);
-  outline-offset: 2px;
 }
 </style>

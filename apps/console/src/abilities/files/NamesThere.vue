@@ -4,6 +4,7 @@ import { NButton, NModal } from 'naive-ui';
 import { sourceOfChosenFolder, sourceOfFile } from '@porch/pages/files';
 import { computed, ref, shallowRef } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
+import ChooseFiles from './ChooseFiles.vue';
 import { filesTool } from './tool.ts';
 import { speech, w } from '../../words/index.ts';
 
@@ -27,14 +28,12 @@ const within = (name: string) => (isHome.value ? name : `${there.value?.path ?? 
 const up = () => look((there.value?.path ?? '').split('/').slice(0, -1).join('/'));
 
 /** The names in a folder of the technician's own: folders in it are given whole. */
-function openMine(event: Event): void {
-  const picker = event.target as HTMLInputElement;
+function openMine(files: readonly File[]): void {
   const byName = new Map<string, File[]>();
-  for (const file of picker.files ?? []) {
+  for (const file of files) {
     const name = file.webkitRelativePath.split('/')[1] ?? file.name;
     byName.set(name, [...(byName.get(name) ?? []), file]);
   }
-  picker.value = '';
   mine.value = [...byName].flatMap(([name, files]) => {
     const [only] = files;
     const isFile = only?.webkitRelativePath.split('/').length === 2;
@@ -121,8 +120,7 @@ inBackground('looking at names', look(''));
       </div>
       <div class="side" data-test="mine" @dragover="dropsOf($event, THEIRS)" @drop="dropTheirs">
         <h2>{{ w.files.yours }}</h2>
-        <input id="open-mine" class="only-heard" type="file" webkitdirectory data-test="open-mine" @change="openMine" />
-        <label for="open-mine" class="choose">{{ w.files.mine }}</label>
+        <ChooseFiles id="open-mine" :label="w.files.mine" is-folder @chosen="openMine" />
         <div v-if="mine.length" class="list" tabindex="0">
           <table>
             <tbody>
@@ -189,18 +187,6 @@ td {
 }
 tr[draggable='true'] {
   cursor: grab;
-}
-.choose {
-  display: inline-block;
-  padding: 0.2rem 0.7rem;
-  border: 1px solid var(--accent);
-  border-radius: 8px;
-  color: var(--accent);
-  cursor: pointer;
-}
-input:focus-visible + .choose {
-  outline: 3px solid var(--accent);
-  outline-offset: 2px;
 }
 .end {
   grid-column: 1 / -1;

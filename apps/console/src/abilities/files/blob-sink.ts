@@ -1,4 +1,5 @@
 import type { FileSink } from '@porch/client';
+import { saveAs } from './save.ts';
 
 /** Gathers a file in the page and hands it to the browser's downloads once it is whole. */
 export function blobSink(name: string): FileSink {
@@ -9,10 +10,7 @@ export function blobSink(name: string): FileSink {
       return Promise.resolve();
     },
     finish: () => {
-      const url = URL.createObjectURL(new Blob(parts, { type: 'application/octet-stream' }));
-      const link = Object.assign(document.createElement('a'), { href: url, download: name });
-      link.click();
-      setTimeout(() => URL.revokeObjectURL(url), 60_000);
+      saveAs(name, new Blob(parts, { type: 'application/octet-stream' }));
       return Promise.resolve();
     },
     discard: () => {

@@ -1,10 +1,10 @@
-import type { FileSink } from '@porch/client';
+import { inBackground, type FileSink } from '@porch/client';
 import type { FileTransfer } from '@porch/core';
 import { forgetPieces, keepPiece, piecesOf } from './kept-pieces.ts';
+import { saveAs } from './save.ts';
 
 /** Kept at once: a row for each chunk would cost the database more than the bytes. */
 const ROW_BYTES = 1024 * 1024;
-const LINK_MS = 60_000;
 
 /** Throws when the browser says that it has no room for so much. */
 async function needRoom(sizeBytes: number): Promise<void> {
@@ -43,12 +43,10 @@ export async function pageSink(file: FileTransfer): Promise<FileSink> {
       await keep();
       const whole = new Blob(await piecesOf(sha256), { type: 'application/octet-stream' });
       if (whole.size !== sizeBytes) throw new Error('the browser lost a part of it');
-      const url = URL.createObjectURL(whole);
       const name = file.name ?? 'file';
-      Object.assign(document.createElement('a'), { href: url, download: isFolder ? `${name}.tar` : name }).click();
-      // The download reads it meanwhile.
-      setTimeout(() => URL.revokeObjectURL(url), LINK_MS);
-      setTimeout(() => void forgetPieces(sha256).catch(() => undefined), LINK_MS);
+      saveAs(isFolder ? `${name}.tar` : name, whole, () =>
+        inBackground('forgetting what was saved', forgetPieces(sha256)),
+      );
     },
     async discard() {
       waiting = [];

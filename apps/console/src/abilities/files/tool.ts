@@ -9,7 +9,6 @@ import {
 } from '@porch/client';
 import { consentHolderOf, isUnderWay } from '@porch/core';
 import { listenForDrops, sourceOfFile, sourcesOfDrop } from '@porch/pages/files';
-import { randomId } from '@porch/wire';
 import { computed, shallowRef } from 'vue';
 import { inWords } from '../../in-words.ts';
 import { reasonInWords, w } from '../../words/index.ts';
@@ -103,8 +102,7 @@ export class FilesTool implements Tool {
     const { connection } = this.#session;
     const holder = consentHolderOf(connection.state);
     if (!holder || !sources.length) return [];
-    const ids = sources.map(() => randomId(connection.random));
-    if (ids.length > 1) this.transfers.tell(holder.seat, { type: 'together', fileIds: ids });
+    const ids = this.transfers.announce(sources.length, holder.id);
     const offered: string[] = [];
     for (const [i, source] of sources.entries()) {
       const id = await this.attempt(() => this.transfers.offer(source, holder.id, ids[i]));

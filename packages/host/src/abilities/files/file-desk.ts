@@ -6,10 +6,9 @@ import { hints } from '../../consent/questions.ts';
 import type { Lease } from '../../consent/held.ts';
 import type { BannerLine, Kit, Running } from '../../kit.ts';
 import { isMissingFile, type FilesPort, type FoundFile, type OpenedFile } from '../../ports/files-port.ts';
-import type { Answer } from '../../ports/question.ts';
 import { shortened } from '../../shortened.ts';
 import { NamesDesk } from './names-desk.ts';
-import { MOST_CHOICES, questionForFetch, questionForOffer, questionForSeveral } from './questions.ts';
+import { chosenOf, MOST_CHOICES, questionForFetch, questionForOffer, questionForSeveral } from './questions.ts';
 import { Together } from './together.ts';
 
 /** Files and folders that may be asked for before the first of them is answered. */
@@ -17,6 +16,7 @@ const MAX_ASKED = 8;
 /** A disk that is full to the brim breaks more than a file that did not come. */
 const RESERVE_BYTES = 64 * 1024 * 1024;
 const MAX_WHY_CHARS = 120;
+const TOO_MANY = 'too many files are asked for at once';
 
 /** Files between this computer and technicians: each direction only with a grant of our own. */
 export class FileDesk implements Running {
@@ -170,8 +170,8 @@ export class FileDesk implements Running {
       // A folder lies there twice for a moment: as it came, and as it is put there.
       const neededBytes = file.sizeBytes * (file.isFolder ? 2 : 1);
       const why = lease.isRunning ? this.#whyNotMoved(name, file) : 'the customer has not allowed it';
-      if (why !== undefined) await this.#refuse(file, why);
-      else if (neededBytes > freeBytes) await this.#refuse(file, 'there is no room for it there');
+      if (why !== undefined) await this.#transfers.refuse(file.id, why);
+      else if (neededBytes > freeBytes) await this.#transfers.refuse(file.id, 'there is no room for it there');
       else {
         freeBytes -= neededBytes;
         here.push({ file, name, isThere: await this.#port.isThere(name) });
@@ -189,7 +189,7 @@ export class FileDesk implements Running {
       if (this.#connection.state.slices.files[file.id]?.stage !== 'offered') continue;
       // Without leave any longer it is over already.
       if (!lease.isRunning) continue;
-      if (!chosen[i]) await this.#refuse(file);
+      if (!chosen[i]) await this.#transfers.refuse(file.id);
       else await this.#take(file, name, technician.signKey, lease, chosen[i]);
     }
   }
@@ -205,10 +205,6 @@ export class FileDesk implements Running {
     const { refusedFileKinds, maxFileBytes } = this.#kit.desk;
     if (!isFolder && isRefusedKind(name, refusedFileKinds)) return 'files of this kind are not moved at this desk';
     return sizeBytes > maxFileBytes ? 'it is larger than the desk allows' : undefined;
-  }
-
-  async #refuse(file: FileTransfer, why?: string): Promise<void> {
-    await this.#transfers.refuse(file.id, why);
   }
 
   async #take(
@@ -304,19 +300,4 @@ export class FileDesk implements Running {
       await this.#transfers.cancel(file.id, 'cancelled by the customer');
     }
   }
-}
-
-const TOO_MANY = 'too many files are asked for at once';
-
-/** What becomes of each; undefined: it does not come. */
-function chosenOf(
-  answer: Answer | undefined,
-  asked: readonly { readonly isThere: boolean }[],
-): ('keep-both' | 'replace' | undefined)[] {
-  if (answer?.what !== 'yes') return asked.map(() => undefined);
-  const { choices } = answer;
-  if (asked.length === 1) return [choices[1] ? 'replace' : 'keep-both'];
-  const isListed = asked.length <= MOST_CHOICES;
-  const how = asked.some(({ isThere }) => isThere) && choices.at(-1) ? 'replace' : 'keep-both';
-  return asked.map((_, i) => (isListed && !choices[i] ? undefined : how));
 }

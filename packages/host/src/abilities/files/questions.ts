@@ -3,7 +3,7 @@ import { speechOf } from '@porch/words';
 import { host } from '@porch/words/host';
 import { hints } from '../../consent/questions.ts';
 import type { FoundFile } from '../../ports/files-port.ts';
-import type { Question } from '../../ports/question.ts';
+import type { Answer, Question } from '../../ports/question.ts';
 import { shortened } from '../../shortened.ts';
 
 /** More than these are told as a number: a question has to be read. */
@@ -75,6 +75,19 @@ export function questionForSeveral(technician: string, files: readonly OfferedHe
       ...(files.some(({ isThere }) => isThere) ? [{ label: w.replaceAll, isOn: false }] : []),
     ],
   };
+}
+
+/** What the answer to one of the two above says of each; undefined: it does not come. */
+export function chosenOf(
+  answer: Answer | undefined,
+  asked: readonly { readonly isThere: boolean }[],
+): ('keep-both' | 'replace' | undefined)[] {
+  if (answer?.what !== 'yes') return asked.map(() => undefined);
+  const { choices } = answer;
+  if (asked.length === 1) return [choices[1] ? 'replace' : 'keep-both'];
+  const isListed = asked.length <= MOST_CHOICES;
+  const how = asked.some(({ isThere }) => isThere) && choices.at(-1) ? 'replace' : 'keep-both';
+  return asked.map((_, i) => (isListed && !choices[i] ? undefined : how));
 }
 
 export function questionForFetch(technician: string, found: FoundFile, language: Language): Question {
