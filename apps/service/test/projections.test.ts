@@ -12,6 +12,7 @@ import { Projecting } from '../src/module/projecting.ts';
 import type { Projection } from '../src/module/projection.ts';
 import type { Technician } from '../src/modules/people/technician.ts';
 import { makeRecords } from '../src/modules/records.ts';
+import { terminalWaits } from '../src/db/data-source.ts';
 import { sessionProjections } from '../src/modules/sessions/projections/index.ts';
 import { Mending } from '../src/modules/sessions/mending.ts';
 import { SessionBook } from '../src/modules/sessions/session-book.ts';
@@ -28,7 +29,7 @@ beforeAll(async () => {
   house = await House.open();
   // Nothing else is to mend what this test leaves behind.
   await house.killService();
-  records = makeRecords(house.databaseUrl, () => undefined);
+  records = makeRecords(house.databaseUrl, () => undefined, terminalWaits);
   await records.initialize();
   lead = technician('odalys', 'Desk', 'lead');
 });

@@ -1,4 +1,5 @@
 import { makeRecords } from '../src/modules/records.ts';
+import { terminalWaits } from '../src/db/data-source.ts';
 import { House, until } from '@porch/testkit';
 import { createHmac } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
@@ -205,7 +206,7 @@ describe('the ledger', () => {
 });
 
 it('has migrations that make exactly what the entities say', async () => {
-  const records = makeRecords(house.databaseUrl, () => undefined);
+  const records = makeRecords(house.databaseUrl, () => undefined, terminalWaits);
   await records.initialize();
   const drift = await records.driver.createSchemaBuilder().log();
   await records.destroy();

@@ -5,6 +5,7 @@ import type { DataSource } from 'typeorm';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { CodeSecrets } from '../src/auth/tokens.ts';
 import { makeRecords } from '../src/modules/records.ts';
+import { terminalWaits } from '../src/db/data-source.ts';
 import { ScreenshotDesk } from '../src/modules/screenshot/screenshot-desk.ts';
 import type { SessionBook } from '../src/modules/sessions/session-book.ts';
 
@@ -15,7 +16,7 @@ let house: House;
 let records: DataSource;
 beforeAll(async () => {
   house = await House.open();
-  records = makeRecords(house.databaseUrl, () => undefined);
+  records = makeRecords(house.databaseUrl, () => undefined, terminalWaits);
   await records.initialize();
 });
 afterAll(async () => {

@@ -7,6 +7,7 @@ import { SharedRounds } from '../src/module/shared-rounds.ts';
 import { Outbox } from '../src/modules/outbox/outbox.ts';
 import { sendAgain, stuckParcels } from '../src/modules/outbox/stuck-parcels.ts';
 import { makeRecords } from '../src/modules/records.ts';
+import { terminalWaits } from '../src/db/data-source.ts';
 
 /* Work in the background on the same records, by more than one process: each of these is one, with connections of its own. */
 let house: House;
@@ -15,7 +16,10 @@ beforeAll(async () => {
   house = await House.open();
   // What it does itself would be a third.
   await house.killService();
-  processes = [makeRecords(house.databaseUrl, () => undefined), makeRecords(house.databaseUrl, () => undefined)];
+  processes = [
+    makeRecords(house.databaseUrl, () => undefined, terminalWaits),
+    makeRecords(house.databaseUrl, () => undefined, terminalWaits),
+  ];
   await Promise.all(processes.map((records) => records.initialize()));
 });
 afterAll(async () => {

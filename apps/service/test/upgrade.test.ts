@@ -4,6 +4,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
 import { makeRecords } from '../src/modules/records.ts';
+import { terminalWaits } from '../src/db/data-source.ts';
 import { migrateRecords, TablesTooNew } from '../src/db/migrate.ts';
 import { allowed } from './bare-doorstep.ts';
 
@@ -16,7 +17,7 @@ afterAll(() => house.close());
 
 const admin = (...args: string[]) => house.admin(args);
 async function withRecords<T>(work: (records: ReturnType<typeof makeRecords>) => Promise<T>): Promise<T> {
-  const records = makeRecords(house.settings()['PORCH_DATABASE_URL'] ?? '', () => undefined);
+  const records = makeRecords(house.settings()['PORCH_DATABASE_URL'] ?? '', () => undefined, terminalWaits);
   await records.initialize();
   try {
     return await work(records);
