@@ -1,11 +1,12 @@
 import type { Command, Option } from 'commander';
 import { exitCodes, exitWords } from './exit-codes.ts';
 
-/** Text in roff: nothing in it is a request, and hyphens are those that can be copied. */
+/** Text in roff: nothing in it is a request, hyphens are those that can be copied, and every other letter has its number. */
 const roff = (text: string): string =>
   text
     .replaceAll('\\', '\\e')
     .replaceAll('-', '\\-')
+    .replace(/[^\n -~]/gu, (letter) => `\\[u${(letter.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0')}]`)
     .replace(/^(?=[.'])/gm, '\\&');
 
 /** The manual page (man(7)), from the commands as they are. */

@@ -114,6 +114,8 @@ it('has a manual page with every command, which a formatter takes', async () => 
   for (const name of commands.filter((one) => one !== 'help'))
     expect(page).toContain(`.B ${name.replaceAll('-', '\\-')}`);
   expect(page).not.toMatch(/^(keep|complete)$/m);
+  // Formatters take other letters only where they are told how those are written.
+  expect(page).toMatch(/^[\n -~]+$/);
   if (!existsSync('/usr/bin/groff')) return;
   const { stderr, status } = spawnSync('groff', ['-man', '-Tutf8', '-ww', '-z'], { input: page, encoding: 'utf8' });
   expect([status, stderr]).toEqual([0, '']);
