@@ -1,10 +1,10 @@
 import { FileTransfers } from '@porch/client';
-import { askAndAgree, beginByLink, clean, cleanAtBothSizes, houseWithPages, sizes, until } from '@porch/testkit';
+import { askAndAgree, beginByLink, clean, cleanAtBothSizes, houseWithPages, sizes, SlowLine, until } from '@porch/testkit';
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { expect, it } from 'vitest';
+import { expect, it, onTestFinished } from 'vitest';
 
 /* Files and folders from the console and from the customer's page, as people move them: chosen, dropped, looked for. */
 const { house, pages } = await houseWithPages();
@@ -21,7 +21,10 @@ async function drop(page: Page, files: readonly { name: string; text: string }[]
 
 it('gives what is dropped and a whole folder, looks for a file and fetches it, waits and goes on after a reload', async () => {
   const { technician, link, id } = await house.sessionUnderWay();
-  const { desktop, person } = await house.withDoorstep(link);
+  // Slow enough that a large file is under way for as long as somebody needs to press a button.
+  const line = await SlowLine.open(house.url, { bytesPerSecond: 3_000_000, delayMs: 0 });
+  onTestFinished(() => line.close());
+  const { desktop, person } = await house.withDoorstep(link, { over: line.url });
   await until('Doorstep', () => technician.state.holderId);
   technician.close();
   mkdirSync(join(desktop.home, 'Kai'), { recursive: true });
