@@ -25,6 +25,8 @@ export interface Character {
   reply(text: string): string | undefined;
 }
 
+const WANTS_IN = /wants to connect|wants to help/;
+const ABOUT_FILES = /gives you|wants to fetch|wants to see the names/;
 /** How long this person reads before they answer. */
 const READ_MS = 1_300;
 const LOOK_MS = 500;
@@ -94,7 +96,7 @@ export class ScriptedCustomer {
   async signIn(): Promise<void> {
     this.#person ??= await PersonAtDesk.at(this.desktop.display);
     if (existsSync(join(this.#stateFolder, 'standing.json'))) this.#startDoorstep(['wait']);
-    this.#visits = setInterval(() => inBackground('a welcome', this.#welcome()), LOOK_MS);
+    this.#visits = setInterval(() => inBackground('an answer', this.#answerWhatComes()), LOOK_MS);
   }
 
   get isBusy(): boolean {
@@ -162,13 +164,14 @@ export class ScriptedCustomer {
     return join(this.desktop.home, '.local', 'state', 'zesty-porch');
   }
 
-  /** While nobody helps them they still answer who wants to connect. */
-  async #welcome(): Promise<void> {
-    if (this.isBusy || this.#isAnswering) return;
+  /** What comes up by itself: who wants to connect while nobody helps them, and what is asked of their files meanwhile. */
+  async #answerWhatComes(): Promise<void> {
+    if (this.#isAnswering) return;
     this.#isAnswering = true;
     try {
       const question = await this.#person?.question();
-      if (question && /wants to connect|wants to help/.test(question.text)) {
+      const expected = this.isBusy ? ABOUT_FILES : WANTS_IN;
+      if (question && expected.test(question.text)) {
         this.#say(`reads: ${question.text.split('\n')[0] ?? ''}`);
         if (await this.#person?.answer(true, READ_MS)) this.#say('presses Yes');
       }
@@ -235,8 +238,6 @@ export class ScriptedCustomer {
       const agrees = this.character.agrees(event.permissions, time);
       this.#say(`reads a question about ${event.permissions.join(', ')} …`);
       if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);
-    } else if (event.type === 'fileOffered' && connection.state.participants[event.toId]?.part === 'doorstep') {
-      if (await this.#person?.answer(true, READ_MS)) this.#say('takes the file');
     } else if (event.type === 'chatSent' && connection.state.participants[event.by]?.side === 'desk') {
       const reply = this.character.reply(event.personal?.text ?? '');
       if (!reply) return;

@@ -1,14 +1,11 @@
 import { safeFileName } from '@porch/client';
 import { fileToSend, folderToSend } from '@porch/client/node';
-import { MOST_NAMES, type FilesPort, type NameThere } from '@porch/host';
+import { HOME_SHOWN, MOST_NAMES, type FilesPort, type NameThere } from '@porch/host';
 import { lstat, mkdir, readdir, realpath, stat, statfs } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { whyNeverSent } from './never-sent.ts';
 import { pathWithin } from './path-within.ts';
 import { Pieces } from './pieces.ts';
-
-/** As people call their own folder where it has to have a name. */
-const HOME = '~';
 
 /** The files of whoever this program runs for: what is given goes to the downloads, what is fetched lies under the home. */
 export function homeFiles(folders: {
@@ -21,7 +18,7 @@ export function homeFiles(folders: {
   const { home, downloads, own, sessionId } = folders;
   const pieces = new Pieces(downloads, sessionId);
   const whyNever = (path: string) => whyNeverSent(path, home, own);
-  const shown = async (path: string) => relative(await realpath(home), path) || HOME;
+  const shown = async (path: string) => relative(await realpath(home), path) || HOME_SHOWN;
   return {
     async freeBytes() {
       await mkdir(downloads, { recursive: true });

@@ -1,5 +1,8 @@
 import type { FileSink, FileToSend } from '@porch/client';
 
+/** What the person's own folder is called where it needs a name; everything else is told below it. */
+export const HOME_SHOWN = '~';
+
 export type OpenedFile = FileToSend & { close(): Promise<void> };
 
 /** A file or folder that a technician asked for by its path, as it really lies here. */

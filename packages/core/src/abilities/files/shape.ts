@@ -39,6 +39,9 @@ const offered = (s: FilesSlice, file: Omit<FileTransfer, 'stage' | 'pausedBy'>):
 });
 
 const howKeys = { refused: 'fileRefused', cancelled: 'fileCancelled', failed: 'fileFailed' } as const;
+/** The folder of the person themselves has no path of its own. */
+const pathFor = (personal: { readonly path: string } | undefined, ownFolder: string) =>
+  personal?.path === '~' ? ownFolder : (personal?.path ?? '…');
 const nameFor = (s: FilesSlice, fileId: string) => s[fileId]?.name ?? '…';
 
 /** Files from technician to customer and back. What a technician gives needs one permission, what they fetch another. */
@@ -173,12 +176,12 @@ export const files = defineShape({
       technician: (e, { words, nameOf }) =>
         words.technician[e.isDeep ? 'namesOpenedDeep' : 'namesOpened']({
           who: nameOf(e.forId),
-          path: e.personal?.path ?? '…',
+          path: pathFor(e.personal, words.technician.ownFolder),
         }),
       customer: (e, { words, technician }) =>
         words.customer[e.isDeep ? 'namesOpenedDeep' : 'namesOpened']({
           who: technician(e.forId),
-          path: e.personal?.path ?? '…',
+          path: pathFor(e.personal, words.customer.ownFolder),
         }),
     },
     fileAccepted: {

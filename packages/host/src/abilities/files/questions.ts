@@ -2,7 +2,7 @@ import type { Language } from '@porch/core';
 import { speechOf } from '@porch/words';
 import { host } from '@porch/words/host';
 import { hints } from '../../consent/questions.ts';
-import type { FoundFile } from '../../ports/files-port.ts';
+import { HOME_SHOWN, type FoundFile } from '../../ports/files-port.ts';
 import type { Answer, Question } from '../../ports/question.ts';
 import { shortened } from '../../shortened.ts';
 
@@ -114,7 +114,7 @@ export function questionForNames(technician: string, shownPath: string, language
   const { w, answers } = wordsOf(language);
   return {
     title: w.wantsNames({ name: technician }),
-    lines: [w.names({ path: shownPath }), w.namesOnly],
+    lines: [shownPath === HOME_SHOWN ? w.namesOfHome : w.names({ path: shownPath }), w.namesOnly],
     ...answers,
     choices: [{ label: w.namesDeep, isOn: false }],
   };
