@@ -50,6 +50,9 @@ const neededByTests = {
   xclip: '/usr/bin/xclip',
   // Draws a screen as most desktops do: from what each window shows.
   xcompmgr: '/usr/bin/xcompmgr',
+  // Reads keys as every program does, and changes the layout of a keyboard.
+  'x11-utils': '/usr/bin/xev',
+  'x11-xkb-utils': '/usr/bin/setxkbmap',
 };
 /** Debian starts a server with its package unless this file forbids it; we want only the programs. */
 const POLICY = '/usr/sbin/policy-rc.d';

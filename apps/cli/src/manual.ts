@@ -6,7 +6,10 @@ const roff = (text: string): string =>
   text
     .replaceAll('\\', '\\e')
     .replaceAll('-', '\\-')
-    .replace(/[^\n -~]/gu, (letter) => `\\[u${(letter.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0')}]`)
+    .replace(
+      /[^\n -~]/gu,
+      (letter) => `\\[u${(letter.codePointAt(0) ?? 0).toString(16).toUpperCase().padStart(4, '0')}]`,
+    )
     .replace(/^(?=[.'])/gm, '\\&');
 
 /** The manual page (man(7)), from the commands as they are. */

@@ -1,18 +1,7 @@
 <script setup lang="ts">
-import { darkTheme, NConfigProvider } from 'naive-ui';
-import { computed, onScopeDispose, ref } from 'vue';
-import { darkThemeOverrides, lightTheme } from './theme.ts';
-
-const query = window.matchMedia('(prefers-color-scheme: dark)');
-const isDark = ref(query.matches);
-const follow = () => (isDark.value = query.matches);
-query.addEventListener('change', follow);
-onScopeDispose(() => query.removeEventListener('change', follow));
-const overrides = computed(() => (isDark.value ? darkThemeOverrides : lightTheme));
+import ThemedRoot from './ThemedRoot.vue';
 </script>
 
 <template>
-  <NConfigProvider :theme="isDark ? darkTheme : null" :theme-overrides="overrides" abstract>
-    <RouterView />
-  </NConfigProvider>
+  <ThemedRoot><RouterView /></ThemedRoot>
 </template>

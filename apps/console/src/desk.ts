@@ -1,6 +1,7 @@
 import { fetchExchange, RestClient } from '@porch/client';
 import { AppError, type TechnicianView } from '@porch/wire';
 import { inject, shallowRef, type InjectionKey, type ShallowRef } from 'vue';
+import { OwnPreferences } from './own-preferences.ts';
 import { OpenSessions } from './features/session/open-sessions.ts';
 
 /** What every page of the console shares: who is signed in, the service, the sessions that are open here. */
@@ -8,12 +9,13 @@ export interface Desk {
   readonly rest: RestClient;
   readonly me: ShallowRef<TechnicianView | undefined>;
   readonly sessions: OpenSessions;
+  readonly preferences: OwnPreferences;
 }
 export const deskKey: InjectionKey<Desk> = Symbol('desk');
 
 export function makeDesk(): Desk {
   const rest = new RestClient(fetchExchange());
-  return { rest, me: shallowRef(), sessions: new OpenSessions() };
+  return { rest, me: shallowRef(), sessions: new OpenSessions(), preferences: new OwnPreferences(rest) };
 }
 
 export function useDesk(): Desk {

@@ -1,4 +1,4 @@
-import type { Language } from '@porch/core';
+import type { Language, Preferences } from '@porch/core';
 import {
   addressOf,
   api,
@@ -136,6 +136,8 @@ export class RestClient {
   endSignIns = (ids: string[] | 'all-others') => this.call(api.endSignIns, { body: { ids } });
   signOut = () => this.call(api.signOut, {});
   me = () => this.call(api.me, {});
+  preferences = () => this.call(api.preferences, {});
+  setPreferences = (body: Preferences) => this.call(api.setPreferences, { body });
   colleagues = () => this.#all((cursor) => this.call(api.colleagues, { query: { limit: MAX_PAGE, cursor } }));
   porch = () => this.call(api.porch, {});
   tickets = async (words: string) => (await this.call(api.tickets, { query: { words } })).items;

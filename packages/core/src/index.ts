@@ -56,6 +56,7 @@ export * from './permission/permission-rules.ts';
 export * from './people/first-name.ts';
 export * from './people/may-do.ts';
 export * from './people/part.ts';
+export * from './people/preferences.ts';
 export * from './people/program-words.ts';
 export * from './people/role.ts';
 export * from './policy/contradictions.ts';

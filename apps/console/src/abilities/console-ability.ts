@@ -1,6 +1,7 @@
 import type { LiveConnection, RestClient } from '@porch/client';
 import type { Permission, SessionState, ToldEntry } from '@porch/core';
 import type { Component, Ref } from 'vue';
+import type { OwnPreferences } from '../own-preferences.ts';
 
 /* What an ability is in the console: something that lives as long as the session is open, and where it is to be seen. */
 
@@ -14,6 +15,10 @@ export interface ConsoleSession {
   readonly isHolderThere: Readonly<Ref<boolean>>;
   /** Whether the customer's page shows the picture: it can be looked at only. */
   readonly isFromBrowser: boolean;
+  /** What the technician chose for themselves. */
+  readonly preferences: OwnPreferences;
+  /** What abilities say over the stage, wherever it stands. */
+  readonly notes: readonly Component[];
   may(permission: Permission): boolean;
   /** Asks the customer, as the strip does. Throws what the service refuses. */
   ask(...permissions: Permission[]): Promise<void>;

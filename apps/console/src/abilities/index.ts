@@ -5,6 +5,7 @@ import { clipboard } from './clipboard/index.ts';
 import { drawing } from './drawing/index.ts';
 import { files } from './files/index.ts';
 import { handsOff } from './hands-off/index.ts';
+import { keys } from './keys/index.ts';
 import { input } from './input/index.ts';
 import { ownScreen } from './own-screen/index.ts';
 import { oneProgram } from './one-program/index.ts';
@@ -21,6 +22,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   picture,
   drawing,
   input,
+  keys,
   screenshot,
   files,
   clipboard,

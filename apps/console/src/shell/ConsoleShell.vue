@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { NButton } from 'naive-ui';
 import { defineAsyncComponent } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
@@ -8,11 +9,17 @@ import LanguageChoice from './LanguageChoice.vue';
 import { w } from '../words/index.ts';
 
 const desk = useDesk();
-const { rest, me, sessions } = desk;
+const { rest, me, sessions, preferences } = desk;
 const router = useRouter();
 const route = useRoute();
 /** Loaded once a session is open. */
 const OpenSessionsBar = defineAsyncComponent(() => import('./OpenSessionsBar.vue'));
+
+// What cannot be read is as at first: nobody is kept from their work by it.
+inBackground(
+  'reading what suits them',
+  preferences.read().catch(() => undefined),
+);
 
 async function signOut(): Promise<void> {
   sessions.closeAll();

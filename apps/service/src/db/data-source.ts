@@ -13,6 +13,7 @@ import { RecordsLevel1764300000000 } from './migrations/1764300000000-records-le
 import { Projections1764330000000 } from './migrations/1764330000000-projections.ts';
 import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rounds.ts';
 import { Once1764350000000 } from './migrations/1764350000000-once.ts';
+import { Preferences1764480000000 } from './migrations/1764480000000-preferences.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
@@ -57,6 +58,7 @@ export function makeDataSource(
       Projections1764330000000,
       Policy1764340000000,
       Once1764350000000,
+      Preferences1764480000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

@@ -47,8 +47,7 @@ export class InputLease {
         if (status !== 'live') this.#move({ name: 'closed', why: 'the line is gone' });
       }),
       connection.clock.every(RENEW_MS, () => {
-        if (this.#state.name === 'open' || this.#state.name === 'paused')
-          this.#send({ type: 'keepLease', lease: this.#state.lease });
+        this.keep();
       }),
     );
   }
@@ -71,6 +70,12 @@ export class InputLease {
     this.#state = { name: 'open', lease, nextNumber: nextNumber + 1 };
     this.#send({ type: 'input', lease, number: nextNumber, aimedAtUpdate: update, act }, display, generation);
     return true;
+  }
+
+  /** Says that somebody is still here; done by itself once a second, as long as the clock goes. */
+  keep(): void {
+    if (this.#state.name === 'open' || this.#state.name === 'paused')
+      this.#send({ type: 'keepLease', lease: this.#state.lease });
   }
 
   release(): void {

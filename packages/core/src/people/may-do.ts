@@ -51,6 +51,7 @@ const table = {
   'see known faults': everybody,
   'see devices': everybody,
   'see their sign-ins': everybody,
+  'choose what suits them': everybody,
   'end a sign-in': owner,
   // Those who wait.
   'take somebody waiting': either(noTrainee, offered),

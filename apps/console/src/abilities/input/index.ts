@@ -1,5 +1,6 @@
 import { w } from '../../words/index.ts';
 import type { ConsoleAbility } from '../console-ability.ts';
+import InputNote from './InputNote.vue';
 import { inputTool } from './tool.ts';
 import WorkButton from './WorkButton.vue';
 
@@ -11,4 +12,5 @@ export const input: ConsoleAbility = {
     isShown: (session) => session.tool(inputTool).mayWork.value,
     button: WorkButton,
   },
+  note: InputNote,
 };

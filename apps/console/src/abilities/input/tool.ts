@@ -1,51 +1,109 @@
-import { InputLease, type LeaseState } from '@porch/client';
+import { InputLease, LEASE_SILENCE_MS, MissedTyping, type LeaseState } from '@porch/client';
 import type { InputAct } from '@porch/wire';
 import { computed, shallowRef } from 'vue';
-import { defineTool } from '../console-ability.ts';
+import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import { pictureTool } from '../picture/tool.ts';
 
 /** How long the stage says that input was not done. */
 const DROPPED_WORD_MS = 4_000;
+/** What was explained once in this browser is not explained again. */
+const EXPLAINED = 'porch-explained-';
+const isExplained = (what: string) => localStorage.getItem(EXPLAINED + what) !== null;
 
 /** The customer's mouse and keyboard, aimed at what a stage shows. */
-export const inputTool = defineTool({
-  name: 'input',
-  begin(session) {
+class InputTool implements Tool {
+  readonly state = shallowRef<LeaseState>({ name: 'closed', why: '' });
+  readonly dropped = shallowRef('');
+  readonly isWorking = computed(() => this.state.value.name === 'open' || this.state.value.name === 'paused');
+  readonly mayWork = computed(() => (void this.#session.told.value, this.#session.may('control-input')));
+  /** What was typed and did not reach them. */
+  readonly missed = new MissedTyping();
+  readonly missedText = shallowRef('');
+  /** Said once: what fingers do, and where keys are that a system keeps. */
+  readonly word = shallowRef<'touch' | 'system-keys'>();
+  /** The key that is this page's own: called wherever somebody presses it at the stage. */
+  onLeader: () => void = () => undefined;
+  readonly #session: ConsoleSession;
+  readonly #lease: InputLease;
+  readonly #offStatus: () => void;
+  #workedDisplay = 0;
+  #droppedTimer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(session: ConsoleSession) {
+    this.#session = session;
     const picture = session.tool(pictureTool);
-    const state = shallowRef<LeaseState>({ name: 'closed', why: '' });
-    const dropped = shallowRef('');
-    let workedDisplay = 0;
-    let droppedTimer: ReturnType<typeof setTimeout> | undefined;
-    const lease = new InputLease(session.connection, () => picture.aimAt(workedDisplay));
-    lease.listeners.on('state', (now) => (state.value = now));
-    lease.listeners.on('dropped', (why) => {
-      dropped.value = why;
-      clearTimeout(droppedTimer);
-      droppedTimer = setTimeout(() => (dropped.value = ''), DROPPED_WORD_MS);
+    this.#lease = new InputLease(session.connection, () => picture.aimAt(this.#workedDisplay));
+    this.#lease.listeners.on('state', (now) => {
+      if (now.name === 'open') this.missed.back();
+      if (now.name === 'closed' && now.why.startsWith('nothing was heard')) this.#gone(LEASE_SILENCE_MS);
+      this.state.value = now;
     });
-    picture.onOld = () => lease.release();
-    picture.isWorked = () => lease.state.name === 'open';
-    return {
-      state,
-      dropped,
-      isWorking: computed(() => state.value.name === 'open' || state.value.name === 'paused'),
-      mayWork: computed(() => (void session.told.value, session.may('control-input'))),
-      open: () => lease.open(),
-      release: () => lease.release(),
-      /** Works one display; what is aimed at is what its stage shows. False when it was not sent. */
-      act(display: number, act: InputAct): boolean {
-        if (picture.isOld || !picture.isShown(display)) return false;
-        workedDisplay = display;
-        const isSent = lease.act(act);
-        if (isSent && (!('isDown' in act) || act.isDown) && act.act !== 'move') picture.noteAct();
-        return isSent;
-      },
-      askToWork: () => session.ask('control-input'),
-      hidden: () => lease.release(),
-      close: () => {
-        clearTimeout(droppedTimer);
-        lease.close();
-      },
+    this.#lease.listeners.on('dropped', (why) => {
+      this.dropped.value = why;
+      clearTimeout(this.#droppedTimer);
+      this.#droppedTimer = setTimeout(() => (this.dropped.value = ''), DROPPED_WORD_MS);
+    });
+    this.#offStatus = session.connection.on('status', (status) => {
+      if (status !== 'live') this.#gone(picture.ageMs ?? 0);
+    });
+    picture.onOld = () => {
+      this.#gone(picture.ageMs ?? 0);
+      this.#lease.release();
     };
-  },
-});
+    picture.windows.onKeep = this.keep;
+    picture.isWorked = () => this.#lease.state.name === 'open';
+  }
+
+  readonly open = (): void => this.#lease.open();
+  readonly release = (): void => this.#lease.release();
+  /** Told from a window whose clock goes on while this page's is slowed down. */
+  readonly keep = (): void => this.#lease.keep();
+
+  /** Works one display; what is aimed at is what its stage shows. False when it was not sent. */
+  readonly act = (display: number, act: InputAct): boolean => {
+    const picture = this.#session.tool(pictureTool);
+    if (picture.isOld || !picture.isShown(display)) return false;
+    this.#workedDisplay = display;
+    const isSent = this.#lease.act(act);
+    if (isSent && (!('isDown' in act) || act.isDown) && act.act !== 'move') picture.noteAct();
+    return isSent;
+  };
+  readonly askToWork = (): Promise<void> => this.#session.ask('control-input');
+
+  readonly missedMore = (): void => {
+    this.missedText.value = this.missed.text;
+  };
+  readonly forgetMissed = (): void => {
+    this.missed.back();
+    this.missed.forget();
+    this.missedMore();
+  };
+  readonly explain = (what: 'touch' | 'system-keys'): void => {
+    if (!isExplained(what)) this.word.value = what;
+  };
+  readonly understood = (): void => {
+    if (this.word.value) localStorage.setItem(EXPLAINED + this.word.value, 'yes');
+    this.word.value = undefined;
+  };
+
+  hidden(): void {
+    if (this.#session.tool(pictureTool).windows.isAnyOpen) return;
+    this.#lease.release();
+    this.forgetMissed();
+  }
+  close(): void {
+    clearTimeout(this.#droppedTimer);
+    this.#offStatus();
+    this.#lease.close();
+  }
+
+  /** Only who was working typed for them. */
+  #gone(sinceMs: number): void {
+    if (!this.isWorking.value) return;
+    const nowMs = performance.now();
+    this.missed.gone(nowMs - sinceMs, nowMs);
+    this.missedMore();
+  }
+}
+
+export const inputTool = defineTool({ name: 'input', begin: (session) => new InputTool(session) });

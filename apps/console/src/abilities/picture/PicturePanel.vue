@@ -1,26 +1,28 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { Said } from '@porch/pages';
 import { ALL_MONITORS, type PictureBounds } from '@porch/wire';
 import { NButton, NCheckbox } from 'naive-ui';
 import { ref } from 'vue';
 import CheckWords from '../check-words/CheckWords.vue';
 import type { ConsoleSession } from '../console-ability.ts';
-import { actsFor, heldKeys } from '../input/held-keys.ts';
-import { inputTool } from '../input/tool.ts';
-import { zoomSteps, type StageScale } from './stage-geometry.ts';
-import { openStageWindow } from './stage-window.ts';
+import { zoomLabel } from './picture-words.ts';
+import { LEAST_SCALE, MOST_SCALE, zoomSteps } from './stage-geometry.ts';
 import { pictureTool } from './tool.ts';
 import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
-const { displays, bounds, view, setBounds, fullScreen } = props.session.tool(pictureTool);
-const { isWorking, act } = props.session.tool(inputTool);
+const { displays, bounds, view, lens, windows, setBounds, fullScreen } = props.session.tool(pictureTool);
 const trouble = ref('');
+const lenses = [1, 2, 3, 4] as const;
 
-function openWindow(display: number): void {
-  const row = displays.value.find((r) => r.display === display);
-  if (!openStageWindow(props.session, display, row?.name ?? w.value.picture.screen))
-    trouble.value = w.value.picture.noWindows;
+async function openWindow(display: number): Promise<void> {
+  trouble.value = (await windows.show(display)) ? '' : w.value.picture.noWindows;
+}
+function spread(times: number): void {
+  const { scale } = view.value;
+  const wanted = (scale === 'fit' ? 1 : scale) * times;
+  view.value = { ...view.value, scale: Math.max(LEAST_SCALE, Math.min(MOST_SCALE, wanted)) };
 }
 const preferences = [
   'automatic',
@@ -29,19 +31,12 @@ const preferences = [
   'least-data',
 ] as const satisfies readonly PictureBounds['preference'][];
 const rates = [60, 30, 15, 5] as const;
-const zoomLabel = (scale: StageScale) => {
-  if (scale === 'fit') return w.value.picture.fit;
-  return scale === 1 ? w.value.picture.original : speech.value.percent(scale);
-};
 
 function choose(change: Partial<PictureBounds>): void {
   const next = { ...bounds.value, ...change };
   if (change.preference === 'least-data') next.mostFramesPerSecond = Math.min(next.mostFramesPerSecond, 5);
   else if (change.preference && bounds.value.preference === 'least-data') next.mostFramesPerSecond = 60;
   setBounds(next);
-}
-function press(keys: readonly string[]): void {
-  for (const one of actsFor(keys)) act(view.value.display, one);
 }
 </script>
 
@@ -56,11 +51,33 @@ function press(keys: readonly string[]): void {
         :type="view.scale === step ? 'primary' : 'default'"
         :aria-pressed="view.scale === step"
         @click="view = { ...view, scale: step }"
-        >{{ zoomLabel(step) }}</NButton
+        >{{ zoomLabel(step, w.picture, speech) }}</NButton
       >
+      <NButton size="tiny" :aria-label="w.picture.larger" @click="spread(1.25)">+</NButton>
+      <NButton size="tiny" :aria-label="w.picture.smaller" @click="spread(0.8)">−</NButton>
       <NButton size="tiny" @click="fullScreen">{{ w.picture.fullScreen }}</NButton>
+      <NButton
+        v-if="displays.length < 2"
+        size="tiny"
+        data-test="own-window"
+        @click="inBackground('opening a window', openWindow(view.display))"
+        >{{ w.picture.ownWindow }}</NButton
+      >
     </div>
-    <p class="quiet">{{ w.picture.fullScreenNote }}</p>
+    <p class="quiet">{{ w.picture.fullScreenNote }} {{ w.picture.moveNote }}</p>
+    <h2>{{ w.picture.lens }}</h2>
+    <div class="row" role="group" :aria-label="w.picture.lens">
+      <NButton
+        v-for="times in lenses"
+        :key="times"
+        size="tiny"
+        :type="lens === times ? 'primary' : 'default'"
+        :aria-pressed="lens === times"
+        :data-test="`lens-${times}`"
+        @click="lens = times"
+        >{{ times === 1 ? w.picture.noLens : w.picture.lensTimes({ times }) }}</NButton
+      >
+    </div>
     <template v-if="displays.length > 1">
       <h2>{{ w.picture.monitors }}</h2>
       <ul>
@@ -77,7 +94,7 @@ function press(keys: readonly string[]): void {
             size="tiny"
             quaternary
             :aria-label="w.picture.ownWindowOf({ name: row.name })"
-            @click="openWindow(row.display)"
+            @click="inBackground('opening a window', openWindow(row.display))"
             >{{ w.picture.ownWindow }}</NButton
           >
         </li>
@@ -135,14 +152,6 @@ function press(keys: readonly string[]): void {
       @update:checked="(hidesWallpaper: boolean) => choose({ hidesWallpaper })"
       >{{ w.picture.hideWallpaper }}</NCheckbox
     >
-    <template v-if="isWorking">
-      <h2>{{ w.picture.browserKeys }}</h2>
-      <div class="row" role="group" :aria-label="w.picture.browserKeys">
-        <NButton v-for="k in heldKeys" :key="k.keys.join()" size="tiny" @click="press(k.keys)">{{
-          k.label ?? w.picture.systemKey
-        }}</NButton>
-      </div>
-    </template>
     <CheckWords :session="session" />
   </section>
 </template>

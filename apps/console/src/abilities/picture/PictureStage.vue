@@ -11,87 +11,87 @@ import { useStagePen } from '../drawing/stage-pen.ts';
 import { drawingTool } from '../drawing/tool.ts';
 import { useStageKeys } from '../input/stage-keys.ts';
 import { inputTool } from '../input/tool.ts';
-import { inWords } from '../../in-words.ts';
-import { oldSeconds } from './picture-words.ts';
-import { canvasSize, displayPoint, wheelSteps, type StageScale } from './stage-geometry.ts';
+import StageLens from './StageLens.vue';
+import StageWord from './StageWord.vue';
+import type { StageScale } from './stage-geometry.ts';
+import { useStagePointer } from './stage-pointer.ts';
+import { useStageView } from './stage-view.ts';
 import { pictureTool } from './tool.ts';
-import { reasonInWords, speech, w } from '../../words/index.ts';
+import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession; display: number; scale: StageScale }>();
+const emit = defineEmits<{ scale: [scale: StageScale] }>();
 const picture = props.session.tool(pictureTool);
 const input = props.session.tool(inputTool);
 const pen = props.session.tool(drawingTool);
 
 const canvas = ref<HTMLCanvasElement>();
+const screen = ref<HTMLDivElement>();
 const room = ref<HTMLDivElement>();
 const keys = ref<HTMLTextAreaElement>();
 const size = shallowRef({ width: 0, height: 0 });
-const roomSize = shallowRef({ width: 800, height: 500 });
 const cursor = shallowRef<{ url: string; width: number; height: number; hotX: number; hotY: number }>();
 const cursorAt = shallowRef({ x: 0, y: 0 });
-const isPointerHere = ref(false);
-const shown = computed(() => canvasSize(size.value, roomSize.value, props.scale, window.devicePixelRatio));
-const factor = computed(() => (size.value.width ? shown.value.width / size.value.width : 1));
-const { state: lease, isWorking, dropped } = input;
+/** Where ours is, in pixels of the display, while it is over it. */
+const pointerAt = shallowRef<{ x: number; y: number }>();
+const view = useStageView({ room, screen, size, scale: () => props.scale, setScale: (scale) => emit('scale', scale) });
+const { shown, factor, rendering, isLarger, isMoving } = view;
+const { state: lease, isWorking } = input;
+const isOpen = () => lease.value.name === 'open';
 /** Their pointer follows ours: ours is drawn where it is now, in their shape, without waiting for the picture. */
-const isOwnPointer = computed(() => isPointerHere.value && lease.value.name === 'open');
+const isOwnPointer = computed(() => pointerAt.value !== undefined && isOpen());
 const ownCursor = computed(() => {
+  if (isMoving.value || (isLarger.value && !isWorking.value)) return 'grab';
   const c = cursor.value;
   if (!isOwnPointer.value) return undefined;
   return c && c.width <= 128 && c.height <= 128 ? `url(${c.url}) ${c.hotX} ${c.hotY}, default` : 'default';
 });
-/** Whole pixels stay whole; what is made smaller is smoothed. */
-const rendering = computed(() => (factor.value * window.devicePixelRatio >= 1 ? 'pixelated' : 'auto'));
-const ageMs = computed(() => picture.now.value?.ageMs);
-const old = computed(() => {
-  const seconds = oldSeconds(ageMs.value);
-  return seconds === undefined ? '' : w.value.picture.old({ seconds });
-});
-const offersWork = ref(false);
+const isOld = computed(() => picture.now.value !== undefined && picture.isOld);
+const word = ref<InstanceType<typeof StageWord>>();
 let stop: (() => void) | undefined;
-let pendingMove: { x: number; y: number } | undefined;
 
-const observer = new ResizeObserver(([entry]) => {
-  if (entry) roomSize.value = { width: entry.contentRect.width, height: entry.contentRect.height };
-});
 onMounted(() => {
-  if (room.value) observer.observe(room.value);
   if (!canvas.value) return;
   stop = picture.showDisplay(props.display, canvas.value, {
     onSize: (width, height) => (size.value = { width, height }),
     onCursorShape: ({ width, height, hotX, hotY, rgba }) => {
-      const picture = document.createElement('canvas');
-      Object.assign(picture, { width, height });
-      picture.getContext('2d')?.putImageData(new ImageData(rgba, width, height), 0, 0);
-      cursor.value = { url: picture.toDataURL(), width, height, hotX, hotY };
+      const shape = document.createElement('canvas');
+      Object.assign(shape, { width, height });
+      shape.getContext('2d')?.putImageData(new ImageData(rgba, width, height), 0, 0);
+      cursor.value = { url: shape.toDataURL(), width, height, hotX, hotY };
     },
     onCursorAt: (x, y) => (cursorAt.value = { x, y }),
   });
 });
-onBeforeUnmount(() => {
-  observer.disconnect();
-  stop?.();
-});
+onBeforeUnmount(() => stop?.());
 
 const act = (what: InputAct) => input.act(props.display, what);
-function pointOf(event: MouseEvent): { x: number; y: number } | undefined {
-  return (
-    canvas.value &&
-    displayPoint({ x: event.clientX, y: event.clientY }, canvas.value.getBoundingClientRect(), size.value)
-  );
-}
-const trouble = ref('');
-function askToWork(): void {
-  trouble.value = '';
-  input.askToWork().catch((error: unknown) => (trouble.value = inWords(error)));
-}
-const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
+const clips = props.session.tool(clipboardTool);
+const mayPaste = () => clips.mayGive.value;
+const { handleKey, handleComposed, handleTyped, handleBlur, isControlDown, beforeButton } = useStageKeys({
+  ...{ field: keys, preferences: props.session.preferences, missed: input.missed, isOpen, act },
+  release: () => input.release(),
+  clips: { mayPaste, copyPressed: () => clips.copyPressed() },
+  onLeader: () => input.onLeader(),
+  onTakenBySystem: () => input.explain('system-keys'),
+  missedMore: () => input.missedMore(),
+});
+const handlePaste = useStagePaste({ isOpen, act, mayPaste, paste: (data) => clips.paste(data), isControlDown });
+const hand = useStagePointer({
+  ...{ canvas, size, view, act, isOpen, isControlDown, beforeButton, preferences: props.session.preferences },
+  isWorking: () => isWorking.value,
+  wantsToWork: () => {
+    if (input.mayWork.value) input.open();
+    else word.value?.offerWork();
+  },
+  onTouch: () => input.explain('touch'),
+});
 
 const stroke = useStagePen(
   pen,
   () => props.display,
   (event) => {
-    const at = pointOf(event);
+    const at = hand.pointOf(event);
     return at && { x: at.x / size.value.width, y: at.y / size.value.height };
   },
 );
@@ -105,77 +105,46 @@ function nameAt(seat: number): string {
 }
 
 function handleButton(event: PointerEvent, isDown: boolean): void {
-  if (isDrawing()) {
-    if (event.button !== 0) return;
-    if (isDown) canvas.value?.setPointerCapture(event.pointerId);
-    (isDown ? stroke.begin : stroke.end)(event);
+  if (!isDrawing()) {
+    keys.value?.focus({ preventScroll: true });
+    hand.handleButton(event, isDown);
     return;
   }
-  const at = pointOf(event);
-  const button = buttonOf(event);
-  if (!at || !button) return;
-  keys.value?.focus({ preventScroll: true });
-  if (!isWorking.value) {
-    offersWork.value = !input.mayWork.value;
-    if (isDown && !offersWork.value) input.open();
-    return;
-  }
-  flushMove();
+  if (event.button !== 0) return;
   if (isDown) canvas.value?.setPointerCapture(event.pointerId);
-  act({ act: 'button', ...at, button, isDown });
+  (isDown ? stroke.begin : stroke.end)(event);
 }
 function handleMove(event: PointerEvent): void {
-  if (isDrawing()) {
-    stroke.goOn(event);
-    return;
-  }
-  isPointerHere.value = true;
-  const at = pointOf(event);
-  if (!at || lease.value.name !== 'open') return;
-  // One move for each picture the browser draws is as fine as anybody can see.
-  if (!pendingMove) requestAnimationFrame(flushMove);
-  pendingMove = at;
+  pointerAt.value = hand.pointOf(event);
+  if (isDrawing()) stroke.goOn(event);
+  else hand.handleMove(event);
 }
-function flushMove(): void {
-  if (pendingMove) act({ act: 'move', ...pendingMove });
-  pendingMove = undefined;
+function handleLeave(): void {
+  pointerAt.value = undefined;
+  view.stopEdge();
 }
-function handleWheel(event: WheelEvent): void {
-  const at = pointOf(event);
-  if (!at || lease.value.name !== 'open') return;
-  event.preventDefault();
-  const steps = wheelSteps(event.deltaX, event.deltaY, event.deltaMode);
-  if (steps.stepsX || steps.stepsY) act({ act: 'wheel', ...at, ...steps });
-}
-const clips = props.session.tool(clipboardTool);
-const mayPaste = () => clips.mayGive.value;
-const { handleKey, handleComposed, handleTyped, handleBlur, isControlDown } = useStageKeys({
-  field: keys,
-  isOpen: () => lease.value.name === 'open',
-  act,
-  release: () => input.release(),
-  clips: { mayPaste, copyPressed: () => clips.copyPressed() },
-});
-const handlePaste = useStagePaste({
-  isOpen: () => lease.value.name === 'open',
-  act,
-  mayPaste,
-  paste: (data) => clips.paste(data),
-  isControlDown,
-});
 </script>
 
 <template>
-  <div ref="room" class="room" :class="{ scrolls: scale !== 'fit' }">
+  <div
+    ref="room"
+    class="room"
+    :class="{ scrolls: scale !== 'fit' }"
+    :tabindex="isLarger && !isWorking ? 0 : undefined"
+    :role="isLarger && !isWorking ? 'group' : undefined"
+    :aria-label="isLarger && !isWorking ? w.picture.partShown : undefined"
+  >
     <div
+      ref="screen"
       class="screen"
-      :class="{ working: isWorking, old: old }"
+      :class="{ working: isWorking, old: isOld }"
       :style="{ width: `${shown.width}px`, height: `${shown.height}px`, cursor: ownCursor }"
       @pointerdown.prevent="handleButton($event, true)"
       @pointerup.prevent="handleButton($event, false)"
       @pointermove="handleMove"
-      @pointerleave="isPointerHere = false"
-      @wheel="handleWheel"
+      @pointercancel="hand.handleCancel"
+      @pointerleave="handleLeave"
+      @wheel="hand.handleWheel"
       @contextmenu.prevent
     >
       <canvas
@@ -204,6 +173,13 @@ const handlePaste = useStagePaste({
           width: `${cursor.width * factor}px`,
         }"
       />
+      <StageLens
+        v-if="picture.lens.value > 1 && pointerAt && canvas"
+        :source="canvas"
+        :at="pointerAt"
+        :factor="factor"
+        :times="picture.lens.value"
+      />
     </div>
     <textarea
       ref="keys"
@@ -220,18 +196,17 @@ const handlePaste = useStagePaste({
       @paste="inBackground('pasting', handlePaste($event))"
       @blur="handleBlur"
     />
-    <p v-if="old" class="word" role="status" data-test="old">{{ old }}</p>
-    <p v-else-if="lease.name === 'paused'" class="word" role="status">
-      {{ w.picture.paused({ why: speech.capital(reasonInWords(lease.why)) }) }}
-    </p>
-    <p v-else-if="isWorking && dropped" class="word" role="status" data-test="dropped">
-      {{ w.picture.notDone({ why: reasonInWords(dropped) }) }}
-    </p>
-    <p v-else-if="trouble" class="word" role="alert">{{ trouble }}</p>
-    <p v-else-if="offersWork && !input.mayWork.value" class="word" role="status">
-      {{ w.picture.onlySee }}
-      <NButton size="tiny" type="primary" @click="askToWork()">{{ w.picture.askToWork }}</NButton>
-    </p>
+    <NButton
+      v-if="isLarger && isWorking"
+      class="hand"
+      size="tiny"
+      :type="isMoving ? 'primary' : 'default'"
+      :aria-pressed="isMoving"
+      data-test="move-picture"
+      @click="isMoving = !isMoving"
+      >{{ w.picture.movePicture }}</NButton
+    >
+    <StageWord ref="word" :session="session" />
   </div>
 </template>
 
@@ -242,13 +217,12 @@ const handlePaste = useStagePaste({
   height: 100%;
   overflow: hidden;
   display: grid;
-  place-items: center;
+  place-items: safe center;
   background: var(--stage);
   isolation: isolate;
 }
 .room.scrolls {
   overflow: auto;
-  place-items: start;
 }
 .screen {
   position: relative;
@@ -286,13 +260,9 @@ const handlePaste = useStagePaste({
 .room:has(.keys:focus-visible) {
   box-shadow: inset 0 0 0 3px #f2b84b;
 }
-.word {
-  position: absolute;
+.hand {
+  position: sticky;
+  left: calc(100% - 9rem);
   bottom: 0.6rem;
-  margin: 0;
-  padding: 0.3rem 0.8rem;
-  background: #faf6ec;
-  color: #1d2b2c;
-  border-radius: 8px;
 }
 </style>

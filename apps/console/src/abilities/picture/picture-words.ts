@@ -2,6 +2,7 @@ import { OLD_MS } from '@porch/client';
 import type { PictureMessage } from '@porch/wire';
 import type { Speech } from '@porch/words';
 import type { ConsoleWords } from '@porch/words/console/shape';
+import type { StageScale } from './stage-geometry.ts';
 import type { PictureNow } from './tool.ts';
 
 /** A slow round trip of our own that one feels. */
@@ -28,4 +29,14 @@ export function rateWords(bitsPerSecond: number, { number }: Pick<Speech, 'numbe
   if (bitsPerSecond < 1_000) return `${number(Math.round(bitsPerSecond))} bit/s`;
   if (bitsPerSecond < 1_000_000) return `${number(Math.round(bitsPerSecond / 1_000))} kbit/s`;
   return `${number(Math.round(bitsPerSecond / 100_000) / 10)} Mbit/s`;
+}
+
+/** How large the picture is, as it is chosen. */
+export function zoomLabel(
+  scale: StageScale,
+  { fit, original }: Pick<ConsoleWords['picture'], 'fit' | 'original'>,
+  { percent }: Pick<Speech, 'percent'>,
+): string {
+  if (scale === 'fit') return fit;
+  return scale === 1 ? original : percent(scale);
 }

@@ -10,8 +10,21 @@ export function displayPoint(
   return { x: Math.floor(x), y: Math.floor(y) };
 }
 
+/** The point of the display that is nearest to a place in the picture, in CSS pixels from its upper left. */
+export function nearestPoint(
+  at: { x: number; y: number },
+  factor: number,
+  display: { width: number; height: number },
+): { x: number; y: number } {
+  const within = (value: number, size: number) => Math.floor(Math.max(0, Math.min(size - 1, value / factor)));
+  return { x: within(at.x, display.width), y: within(at.y, display.height) };
+}
+
 /** 'fit', or how many device pixels a display pixel is wide. */
 export type StageScale = 'fit' | number;
+/** Between these a hand can spread it. */
+export const LEAST_SCALE = 0.25;
+export const MOST_SCALE = 4;
 export const zoomSteps: readonly StageScale[] = ['fit', 0.5, 1, 1.5, 2, 3];
 
 /** CSS size of the canvas: fitted into the room, never larger than its pixels; or so many device pixels a pixel. */

@@ -11,6 +11,7 @@ import {
 import { computed, shallowRef, watch } from 'vue';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import type { StageScale } from './stage-geometry.ts';
+import { StageWindows } from './stage-windows.ts';
 import { StagePort, type StageEvents } from '@porch/pages/stage';
 
 /** What the picture is like just now, in numbers that mean something to a person. */
@@ -41,6 +42,9 @@ class PictureTool implements Tool {
   readonly isPaused = shallowRef(false);
   /** What the session's page shows of it, and how large. */
   readonly view = shallowRef<{ display: number; scale: StageScale }>({ display: 0, scale: 'fit' });
+  /** How many times as large the surroundings of the pointer are shown; 1: not at all. */
+  readonly lens = shallowRef(1);
+  readonly windows: StageWindows;
   /** Where the stage is in the page. */
   readonly stageBox = shallowRef<HTMLElement>();
   /** An old picture is not worked with: called when it has become one. */
@@ -60,6 +64,7 @@ class PictureTool implements Tool {
 
   constructor(session: ConsoleSession) {
     this.#session = session;
+    this.windows = new StageWindows(session);
     this.#look = new WatchedPictures(session.connection);
     this.#look.listeners.on('displays', (displays) => (this.displays.value = displays));
     this.#look.listeners.on('sourceNow', (now) => (this.sourceNow.value = now));
@@ -106,6 +111,9 @@ class PictureTool implements Tool {
     };
   }
 
+  get ageMs(): number | undefined {
+    return this.#standing.ageMs;
+  }
   /** Whether nobody has vouched for the picture lately. */
   get isOld(): boolean {
     return this.#standing.ageMs !== undefined && this.#standing.ageMs > OLD_MS;
@@ -134,6 +142,7 @@ class PictureTool implements Tool {
 
   close(): void {
     clearInterval(this.#timer);
+    this.windows.closeAll();
     this.#stopWatching();
     this.#look.close();
     for (const port of this.#stages.values()) port.close();

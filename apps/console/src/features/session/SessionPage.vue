@@ -22,9 +22,10 @@ import { useTakingOver } from './take-over.ts';
 import { ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ id: string }>();
-const { rest, sessions } = useDesk();
+const desk = useDesk();
+const { sessions } = desk;
 const router = useRouter();
-const session = sessions.open(props.id, () => new TechnicianSession(rest, props.id, consoleAbilities));
+const session = sessions.open(props.id, () => new TechnicianSession(desk, props.id, consoleAbilities));
 const hide = session.show();
 onBeforeUnmount(hide);
 
@@ -36,7 +37,6 @@ const onShelf = computed(() =>
 );
 const open = computed(() => onShelf.value.find(({ name, panel }) => panel && name === shelf.value));
 const toggle = (name: string) => (shelf.value = shelf.value === name ? '' : name);
-const notes = consoleAbilities.flatMap(({ note }) => note ?? []);
 const isLedgerOpen = ref(window.innerWidth > 760);
 const trouble = ref('');
 const state = computed(() => session.state.value);
@@ -168,12 +168,18 @@ function closeHere(): void {
         <SessionEnding v-else-if="over" :session="session" />
         <template v-else>
           <template v-if="mayLook">
-            <PictureView :key="view.display" :session="session" :display="view.display" :scale="view.scale" />
+            <PictureView
+              :key="view.display"
+              :session="session"
+              :display="view.display"
+              :scale="view.scale"
+              @scale="view = { ...view, scale: $event }"
+            />
             <PictureNow v-if="hasPicture" :session="session" />
             <p v-if="!hasPicture && !isPaused" class="soon" role="status">{{ w.session.pictureSoon }}</p>
           </template>
           <SessionWaiting v-else :session="session" />
-          <component :is="note" v-for="(note, i) in notes" :key="i" :session="session" />
+          <component :is="note" v-for="(note, i) in session.notes" :key="i" :session="session" />
         </template>
       </div>
       <section v-show="isLedgerOpen" class="side" :aria-label="w.session.side">

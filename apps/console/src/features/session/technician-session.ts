@@ -21,8 +21,9 @@ import {
   type ToldEntry,
 } from '@porch/core';
 import type { AsideMessage, CustomerStep } from '@porch/wire';
-import { effectScope, shallowRef, watch, type ShallowRef } from 'vue';
+import { effectScope, shallowRef, watch, type Component, type ShallowRef } from 'vue';
 import type { ConsoleAbility, ConsoleSession, Tool, ToolKind } from '../../abilities/console-ability.ts';
+import type { OwnPreferences } from '../../own-preferences.ts';
 import { inWords } from '../../in-words.ts';
 import { forgetKeys } from './forget-keys.ts';
 import { keysOfTab } from './kept-keys.ts';
@@ -35,6 +36,7 @@ export class TechnicianSession implements ConsoleSession {
   readonly id: string;
   readonly connection: LiveConnection;
   readonly rest: RestClient;
+  readonly preferences: OwnPreferences;
   readonly state: ShallowRef<SessionState> = shallowRef(newSession);
   readonly told: ShallowRef<readonly ToldEntry[]> = shallowRef([]);
   readonly asides: ShallowRef<readonly AsideMessage[]> = shallowRef([]);
@@ -55,9 +57,14 @@ export class TechnicianSession implements ConsoleSession {
   #isShown = false;
   #isTellDue = false;
 
-  constructor(rest: RestClient, id: string, abilities: readonly ConsoleAbility[]) {
+  constructor(
+    { rest, preferences }: { readonly rest: RestClient; readonly preferences: OwnPreferences },
+    id: string,
+    abilities: readonly ConsoleAbility[],
+  ) {
     this.id = id;
     this.rest = rest;
+    this.preferences = preferences;
     this.#abilities = abilities;
     this.connection = new LiveConnection({
       pass: () => rest.livePass(id),
@@ -90,6 +97,10 @@ export class TechnicianSession implements ConsoleSession {
     const made = kind.begin(this);
     this.#tools.set(kind as ToolKind<Tool>, made);
     return made;
+  }
+
+  get notes(): Component[] {
+    return this.#abilities.flatMap(({ note }) => note ?? []);
   }
 
   /** What goes on in it on whatever page one is, in words. */

@@ -1,33 +1,27 @@
 import type { XTest } from 'x11';
 import { keysymOfCharacter, keysymOfName } from './key-names.ts';
+import { KeyPlaces, type Place } from './key-places.ts';
 import type { XConnection } from '../server/connection.ts';
-import {
-  LENT_PROPERTY,
-  PRESSED_PROPERTY,
-  KEY_PRESS,
-  BUTTON_PRESS,
-  releasePressed,
-  returnLentKeycodes,
-} from './left-behind.ts';
+import { LentKeycodes } from './lent-keycodes.ts';
+import { PRESSED_PROPERTY, KEY_PRESS, BUTTON_PRESS, releasePressed, returnLentKeycodes } from './left-behind.ts';
 
 const MOTION = 6;
 /** Atom numbers fixed by the protocol. */
 const ATOM_INTEGER = 19;
 const SHIFT = 0xffe1;
+const THIRD_LEVEL = 0xfe03;
+const CAPS_LOCK = 0xffe5;
+/** In the state of the keyboard: that letters are locked to be large, and which of up to four groups is chosen. */
+const LOCK_MASK = 2;
+const GROUP_SHIFT = 13;
 const buttonNumbers = { left: 1, middle: 2, right: 3 } as const;
-/** A keycode that was lent keeps its meaning this long after its last use: programs read the map late. */
-const LENT_MS = 300;
 /** Typed at once, before the server has to have answered and whoever holds the lease is asked again. */
 const PIECE_CHARACTERS = 8;
 
-interface Place {
-  readonly keycode: number;
-  readonly isShifted: boolean;
-}
-interface Loan {
-  readonly keycode: number;
-  readonly keysyms: readonly [number, number];
-  usedAtMs: number;
+/** What the person chose at their keyboard, and what decides with it which character a key makes. */
+interface KeyboardNow {
+  readonly group: number;
+  readonly isLocked: boolean;
 }
 
 /** Lets go for us if we die: hears what is down before it happens, and while it is not there nothing new is pressed. */
@@ -41,42 +35,36 @@ export class Injector {
   readonly #x: XConnection;
   readonly #xtest: XTest;
   readonly #guard: PressGuard;
-  readonly #lentAtom: number;
+  readonly #lent: LentKeycodes;
   readonly #pressedAtom: number;
   readonly #keysDown = new Map<string, number>();
   readonly #codesDown = new Set<number>();
   readonly #buttonsDown = new Set<number>();
-  #places = new Map<number, Place>();
-  #spares: number[] = [];
-  #perKeycode = 2;
-  #loans: Loan[] = [];
+  #places = new KeyPlaces([], 0, []);
   #restX = 0;
   #restY = 0;
   #isMapStale = true;
-  #ownChanges = 0;
   #work: Promise<void> = Promise.resolve();
 
   private constructor(
     x: XConnection,
     xtest: XTest,
-    { lentAtom, pressedAtom }: { lentAtom: number; pressedAtom: number },
+    { lent, pressedAtom }: { lent: LentKeycodes; pressedAtom: number },
     guard: PressGuard,
   ) {
     this.#x = x;
     this.#xtest = xtest;
-    this.#lentAtom = lentAtom;
+    this.#lent = lent;
     this.#pressedAtom = pressedAtom;
     this.#guard = guard;
     x.client.on('event', (event) => {
-      if (event.name !== 'MappingNotify') return;
-      if (this.#ownChanges > 0) this.#ownChanges--;
-      else this.#isMapStale = true;
+      if (event.name === 'MappingNotify' && !lent.wasOurs()) this.#isMapStale = true;
     });
   }
 
   static async create(x: XConnection, xtest: XTest, guard: PressGuard): Promise<Injector> {
-    const atoms = { lentAtom: await x.atom(LENT_PROPERTY), pressedAtom: await x.atom(PRESSED_PROPERTY) };
-    const injector = new Injector(x, xtest, atoms, guard);
+    const own = { lent: await LentKeycodes.on(x), pressedAtom: await x.atom(PRESSED_PROPERTY) };
+    const injector = new Injector(x, xtest, own, guard);
     await releasePressed(x, xtest);
     await returnLentKeycodes(x);
     await injector.#readMap();
@@ -122,34 +110,37 @@ export class Injector {
       const named = keysymOfName[key];
       if (named === undefined && [...key].length !== 1) return;
       const keysym = named ?? keysymOfCharacter(key);
-      await this.#makeRoomFor([keysym], may);
-      const place = this.#placeOf(keysym);
+      const now = await this.#keyboardNow();
+      await this.#makeRoomFor([keysym], now, may);
+      const place = this.#placeOf(keysym, now);
       // Asked here, in the tick that presses: while room was made the person may have taken it all back.
       if (!place || !may()) return;
       if (!this.#guard.isThere) return;
       this.#keysDown.set(key, place.keycode);
+      const press = () => this.#code(place.keycode, true);
       // A modifier is itself; a character may need another shift than the technician's layout has just now.
-      if (named !== undefined) this.#code(place.keycode, true);
-      else this.#withShift(place.isShifted, () => this.#code(place.keycode, true));
+      if (named !== undefined) press();
+      else this.#asMeant(key, place, now, press);
     });
   }
 
   type(text: string, may: () => boolean): Promise<number> {
     let typed = 0;
     return this.#inTurn(async () => {
-      const keysyms = [...text.replace(/\r\n?/g, '\n')].map(keysymOfCharacter);
-      const most = Math.max(1, Math.min(PIECE_CHARACTERS, this.#spares.length));
-      for (let at = 0; at < keysyms.length; at += most) {
-        const part = keysyms.slice(at, at + most);
-        await this.#makeRoomFor(part, may);
+      const characters = [...text.replace(/\r\n?/g, '\n')];
+      const most = Math.max(1, Math.min(PIECE_CHARACTERS, this.#places.spares.length));
+      for (let at = 0; at < characters.length; at += most) {
+        const part = characters.slice(at, at + most);
+        const now = await this.#keyboardNow();
+        await this.#makeRoomFor(part.map(keysymOfCharacter), now, may);
         // What was typed before has been pressed; nothing more of ours waits in the server or on the way to it.
         await this.#x.flush();
-        for (const keysym of part) {
+        for (const character of part) {
           if (!may()) return;
           typed++;
-          const place = this.#placeOf(keysym);
+          const place = this.#placeOf(keysymOfCharacter(character), now);
           if (!place) continue;
-          this.#withShift(place.isShifted, () => {
+          this.#asMeant(character, place, now, () => {
             this.#code(place.keycode, true);
             this.#code(place.keycode, false);
           });
@@ -217,76 +208,63 @@ export class Injector {
     this.#x.client.ChangeProperty(0, this.#x.root, this.#pressedAtom, ATOM_INTEGER, 8, pressed);
   }
 
-  #withShift(wanted: boolean, press: () => void): void {
-    const shift = this.#places.get(SHIFT)?.keycode;
-    if (shift === undefined) return press();
-    const isHeld = this.#codesDown.has(shift);
-    const isShortcut = this.#keysDown.has('Control') || this.#keysDown.has('Alt') || this.#keysDown.has('Meta');
-    if (isHeld === wanted || isShortcut) return press();
-    this.#code(shift, wanted);
-    press();
-    this.#code(shift, isHeld);
+  async #keyboardNow(): Promise<KeyboardNow> {
+    const { keyMask } = await this.#x.ask<{ keyMask: number }>((cb) => this.#x.client.QueryPointer(this.#x.root, cb));
+    return { group: (keyMask >> GROUP_SHIFT) & 3, isLocked: (keyMask & LOCK_MASK) !== 0 };
   }
 
-  #placeOf(keysym: number): Place | undefined {
-    const own = this.#places.get(keysym);
-    if (own) return own;
-    const loan = this.#loans.find((l) => l.keysyms.includes(keysym));
-    if (!loan) return undefined;
-    loan.usedAtMs = performance.now();
-    return { keycode: loan.keycode, isShifted: loan.keysyms[0] !== keysym };
-  }
-
-  async #makeRoomFor(keysyms: readonly number[], may: () => boolean): Promise<void> {
-    if (this.#isMapStale) await this.#readMap();
-    const missing = [...new Set(keysyms)].filter((keysym) => !this.#placeOf(keysym));
-    if (!missing.length) return;
-    for (const keysym of missing) {
-      const keycode = await this.#borrow();
-      if (keycode === undefined || !may()) return;
-      this.#loans.push({ keycode, keysyms: [keysym, keysym], usedAtMs: performance.now() });
-      this.#ownChanges++;
-      this.#x.client.ChangeKeyboardMapping(keycode, this.#perKeycode, new Array<number>(this.#perKeycode).fill(keysym));
-    }
-    this.#x.client.ChangeProperty(
-      0,
-      this.#x.root,
-      this.#lentAtom,
-      ATOM_INTEGER,
-      8,
-      Buffer.from(this.#loans.map((l) => l.keycode)),
+  /**
+   * Presses so that this very character comes of it: with Shift and the third level as its place wants them, whatever of
+   * them is held for the technician, and letters as large as they were typed though the person's are locked to be.
+   */
+  #asMeant(character: string, place: Place, now: KeyboardNow, press: () => void): void {
+    const isLetter = character.toLowerCase() !== character.toUpperCase();
+    const isShortcut = ['Control', 'Alt', 'Meta'].some((key) => this.#keysDown.has(key));
+    // A shortcut's letter is its key: Shift belongs to it or does not as the technician holds it.
+    if (isShortcut && isLetter) return press();
+    this.#holding(SHIFT, place.isShifted, now, () =>
+      this.#holding(THIRD_LEVEL, place.isThird, now, () =>
+        now.isLocked && isLetter ? this.#unlocked(now, press) : press(),
+      ),
     );
-    await this.#x.flush();
   }
 
-  /** A spare keycode, or the one not used for longest once no program can still be reading its old meaning. */
-  async #borrow(): Promise<number | undefined> {
-    const free = this.#spares.find((keycode) => !this.#loans.some((l) => l.keycode === keycode));
-    if (free !== undefined) return free;
-    const oldest = [...this.#loans].sort((a, b) => a.usedAtMs - b.usedAtMs)[0];
-    if (!oldest) return undefined;
-    const waitMs = oldest.usedAtMs + LENT_MS - performance.now();
-    if (waitMs > 0) await new Promise((resolve) => setTimeout(resolve, waitMs));
-    this.#loans = this.#loans.filter((l) => l !== oldest);
-    return oldest.keycode;
+  #holding(keysym: number, isWanted: boolean, now: KeyboardNow, press: () => void): void {
+    const keycode = this.#placeOf(keysym, now)?.keycode;
+    const isHeld = keycode !== undefined && this.#codesDown.has(keycode);
+    if (keycode === undefined || isHeld === isWanted) return press();
+    this.#code(keycode, isWanted);
+    press();
+    this.#code(keycode, isHeld);
+  }
+
+  #unlocked(now: KeyboardNow, press: () => void): void {
+    const keycode = this.#placeOf(CAPS_LOCK, now)?.keycode;
+    const tap = () => {
+      if (keycode === undefined) return;
+      this.#code(keycode, true);
+      this.#code(keycode, false);
+    };
+    tap();
+    press();
+    tap();
+  }
+
+  #placeOf(keysym: number, { group }: KeyboardNow): Place | undefined {
+    return this.#places.placeOf(keysym, group) ?? this.#lent.placeOf(keysym);
+  }
+
+  async #makeRoomFor(keysyms: readonly number[], now: KeyboardNow, may: () => boolean): Promise<void> {
+    if (this.#isMapStale) await this.#readMap();
+    const missing = [...new Set(keysyms)].filter((keysym) => !this.#placeOf(keysym, now));
+    if (missing.length) await this.#lent.lend(missing, this.#places, may);
   }
 
   async #readMap(): Promise<void> {
     const { min_keycode: first, max_keycode: last } = this.#x.client.display;
     const map = await this.#x.ask<number[][]>((cb) => this.#x.client.GetKeyboardMapping(first, last - first + 1, cb));
     this.#isMapStale = false;
-    this.#perKeycode = map[0]?.length ?? 2;
-    this.#places = new Map();
-    this.#spares = [];
-    map.forEach((keysyms, i) => {
-      const keycode = first + i;
-      if (this.#loans.some((l) => l.keycode === keycode)) this.#spares.push(keycode);
-      else if (!keysyms.some((k) => k)) this.#spares.push(keycode);
-      else
-        for (const level of [0, 1]) {
-          const keysym = keysyms[level];
-          if (keysym && !this.#places.has(keysym)) this.#places.set(keysym, { keycode, isShifted: level === 1 });
-        }
-    });
+    this.#lent.forgetLost((keycode) => map[keycode - first] ?? []);
+    this.#places = new KeyPlaces(map, first, this.#lent.keycodes);
   }
 }

@@ -8,7 +8,8 @@ import { OpenConsoles } from './open-consoles.ts';
 import { ownSignInsRoutes } from './own-sign-ins-routes.ts';
 import { People } from './people.ts';
 import { peopleRoutes } from './people-routes.ts';
-import { AttemptEntity, SignInEntity, TechnicianEntity } from './people-tables.ts';
+import { AttemptEntity, PreferencesEntity, SignInEntity, TechnicianEntity } from './people-tables.ts';
+import { preferencesRoutes } from './preferences-routes.ts';
 import { SignIns } from './sign-in.ts';
 
 const SIGN_INS_PAUSE_MS = 5_000;
@@ -18,7 +19,7 @@ const OLD_TRIES_PAUSE_MS = 10 * 60_000;
 /** Who works here, who is signed in, and what wrong tries cost. */
 export const peopleModule = defineModule({
   name: 'people',
-  tables: [TechnicianEntity, SignInEntity, AttemptEntity],
+  tables: [TechnicianEntity, SignInEntity, AttemptEntity, PreferencesEntity],
   build: async ({
     records,
     secrets,
@@ -38,6 +39,7 @@ export const peopleModule = defineModule({
       routes: [
         { plugin: peopleRoutes({ signIns, technicians, consoles, endSignIns }) },
         { plugin: ownSignInsRoutes({ signIns, endSignIns }) },
+        { plugin: preferencesRoutes(records) },
       ],
       repeated: [
         {

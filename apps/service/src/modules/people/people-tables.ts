@@ -46,6 +46,20 @@ export const SignInEntity = new EntitySchema<SignInRow>({
   indices: [{ name: 'sign_in_technician', columns: ['technicianId'] }],
 });
 
+export interface PreferencesRow {
+  technicianId: string;
+  preferences: unknown;
+  at: Date;
+}
+export const PreferencesEntity = new EntitySchema<PreferencesRow>({
+  name: 'technician_preferences',
+  columns: {
+    technicianId: { type: 'text', primary: true, name: 'technician_id' },
+    preferences: { type: 'jsonb' },
+    at: { type: 'timestamptz' },
+  },
+});
+
 export interface AttemptRow {
   bucket: string;
   windowStart: Date;

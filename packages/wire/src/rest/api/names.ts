@@ -1,3 +1,4 @@
+import { Preferences } from '@porch/core';
 import { named } from '../iso-form.ts';
 import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
@@ -8,6 +9,7 @@ import { SessionPage } from '../session-search.ts';
 export function nameSchemas(): void {
   for (const [name, schema] of Object.entries({
     Technician: rest.TechnicianView,
+    Preferences,
     NewSignIn: rest.SignInBody,
     SignedIn: rest.SignedIn,
     SignIn: rest.SignInView,

@@ -1,3 +1,4 @@
+import { Preferences } from '@porch/core';
 import { z } from 'zod';
 import { operation, PageQuery, pageOf } from '../operation.ts';
 import {
@@ -36,6 +37,23 @@ export const me = operation({
   path: '/me',
   who: 'technician',
   answer: TechnicianView,
+});
+export const preferences = operation({
+  id: 'getPreferences',
+  tag: 'People',
+  method: 'GET',
+  path: '/me/preferences',
+  who: 'technician',
+  answer: Preferences,
+});
+export const setPreferences = operation({
+  id: 'setPreferences',
+  tag: 'People',
+  method: 'PUT',
+  path: '/me/preferences',
+  who: 'technician',
+  body: Preferences,
+  answer: Preferences,
 });
 export const signIns = operation({
   id: 'listSignIns',

@@ -16,6 +16,8 @@ export const apiRefusals: Readonly<Record<keyof typeof api, readonly ErrorCode[]
   signIn: ['SIGN_IN_FAILED', 'WORK_NEEDED'],
   signOut: ['SIGN_IN_NEEDED'],
   me: [],
+  preferences: [],
+  setPreferences: [],
   signIns: ['CURSOR_UNKNOWN'],
   endSignIns: [],
   colleagues: ['CURSOR_UNKNOWN'],

@@ -19,6 +19,12 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   me: {
     summary: 'Who the request is made by',
   },
+  preferences: {
+    summary: 'What the technician chose for themselves: keys and wheel',
+  },
+  setPreferences: {
+    summary: 'Choose it, whole; what is left out is as at first',
+  },
   signIns: {
     summary: 'Where one is signed in, by begin',
   },

@@ -1,0 +1,13 @@
+import { defineAsyncComponent } from 'vue';
+import { w } from '../../words/index.ts';
+import type { ConsoleAbility } from '../console-ability.ts';
+import { inputTool } from '../input/tool.ts';
+
+export const keys: ConsoleAbility = {
+  name: 'keys',
+  shelf: {
+    label: () => w.value.keys.shelf,
+    isShown: (session) => session.tool(inputTool).mayWork.value,
+    panel: defineAsyncComponent(() => import('./KeysPanel.vue')),
+  },
+};
