@@ -1,5 +1,14 @@
 import { FileTransfers } from '@porch/client';
-import { askAndAgree, beginByLink, clean, cleanAtBothSizes, houseWithPages, sizes, SlowLine, until } from '@porch/testkit';
+import {
+  askAndAgree,
+  beginByLink,
+  clean,
+  cleanAtBothSizes,
+  houseWithPages,
+  sizes,
+  SlowLine,
+  until,
+} from '@porch/testkit';
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';

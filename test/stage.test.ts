@@ -113,6 +113,9 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   );
   await page.mouse.click(box.x + (200 * box.width) / WIDTH, box.y + (200 * box.width) / WIDTH);
   await page.keyboard.type('Ab1');
+  await page.locator('[data-test=shelf-keys]').click();
+  await page.locator('[data-test=key-set]').selectOption('browser');
+  await clean(page, 'the drawer of keys');
   for (const label of ['Ctrl + T', 'Ctrl + W', 'Ctrl + N'])
     await page.getByRole('button', { name: label, exact: true }).click();
   await page.locator('[data-test=stage-keys]').focus();
@@ -127,6 +130,7 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   await page.keyboard.press('Shift+Escape');
   await page.getByRole('button', { name: 'Work', exact: true }).waitFor();
 
+  await page.locator('[data-test=shelf-picture]').click();
   await page.getByRole('button', { name: 'Full screen' }).click();
   await until('full screen', () => page.evaluate(() => document.fullscreenElement?.querySelector('canvas') !== null));
   await page.evaluate(() => document.exitFullscreen());

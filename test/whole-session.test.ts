@@ -46,7 +46,7 @@ describe('with a one-time code, from nothing to the receipt', () => {
     await customer.page.getByText('What they may do now').waitFor();
 
     // Words, from the first second, both ways.
-    await pim.page.locator('[data-test=chat-box] input').fill('Good morning, Bettina.');
+    await pim.page.locator('[data-test=chat-box] textarea').fill('Good morning, Bettina.');
     await pim.page.locator('[data-test=chat-send]').click();
     await customer.page.getByText('Good morning, Bettina.').waitFor();
     await customer.page.getByLabel('Your message').fill('Hello Pim.');

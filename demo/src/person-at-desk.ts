@@ -172,7 +172,10 @@ export class PersonAtDesk {
   }
 
   /** The bar at the edge, if it is there: where its buttons are. */
-  async bar(): Promise<{ stop: Point; hide: Point; private: Point; draw: Point; drawn: Point } | undefined> {
+  async bar(): Promise<
+    | { stop: Point; hide: Point; private: Point; draw: Point; drawn: Point; less: Point; more: Point; width: number }
+    | undefined
+  > {
     const bar = await findWindow(this.#x, /^Zesty Porch$/);
     if (bar === undefined) return undefined;
     // It may have gone meanwhile.
@@ -188,6 +191,10 @@ export class PersonAtDesk {
       draw: { x: xPos + width - 440, y: yPos + 24 },
       /** Where the same button is while they draw. */
       drawn: { x: xPos + width - 192, y: yPos + 24 },
+      /** Smaller, where nothing else has a button besides; and back. */
+      less: { x: xPos + width - 524, y: yPos + 24 },
+      more: { x: xPos + width - 156, y: yPos + 24 },
+      width,
     };
   }
 

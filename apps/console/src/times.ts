@@ -24,4 +24,5 @@ export function countDown(ms: number): string {
 }
 
 export const clock = (atMs: number): string => speech.value.clockToTheSecond(atMs);
+export const toTheMinute = (atMs: number): string => speech.value.clock(atMs);
 export const exactly = (atMs: number): string => speech.value.exactlyHere(atMs);

@@ -1,6 +1,6 @@
 import { PersonAtDesk, startDesktop } from '@porch/demo';
 import { XConnection, loadExtensions } from '@porch/doorstep';
-import { House, until } from '@porch/testkit';
+import { House, startWorking, until } from '@porch/testkit';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import { Banner, layoutBanner } from '../src/x11/banner/banner.ts';
@@ -61,4 +61,23 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
   expect(pressed).toEqual(['draw', 'private', 'hide', 'stop']);
   banner.hide();
   x.close();
+});
+
+it('becomes smaller and stands aside, still says what it said with Stop at hand, and is never away', async () => {
+  const { link, technician } = await house.sessionUnderWay();
+  const { person } = await house.withDoorstep(link, { programs: 'none' });
+  await startWorking(technician, person);
+  const whole = await until('the bar', () => person.bar());
+  await person.click(whole.less.x, whole.less.y);
+  const small = await until('it to be smaller', async () => {
+    const bar = await person.bar();
+    return bar && bar.width < whole.width && bar;
+  });
+  expect(small.stop.x, 'aside').toBeGreaterThan(whole.stop.x);
+  await person.click(small.more.x, small.more.y);
+  await until('it to be whole again', async () => (await person.bar())?.width === whole.width);
+  await person.click(whole.less.x, whole.less.y);
+  await until('it to be smaller again', async () => (await person.bar())?.width === small.width);
+  await person.pressStop();
+  await until('the end', () => technician.state.phase.name !== 'live');
 });

@@ -11,7 +11,16 @@ import { tellToTechnicians } from '@porch/core';
 import { ledger } from '@porch/words/ledger';
 import { askAndAgree, House, until } from '@porch/testkit';
 import { createHash, randomBytes } from 'node:crypto';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -47,10 +56,10 @@ const bytes = (name: string, content: Uint8Array) => ({
   read: (offset: number, length: number) => Promise.resolve(content.subarray(offset, offset + length)),
 });
 /** Each piece a moment later: something can happen meanwhile. */
-const slowly = (name: string, content: Uint8Array, mayGoOn: () => Promise<unknown>) => ({
+const slowly = (name: string, content: Uint8Array, mayGoOn: (offset: number) => Promise<unknown>) => ({
   ...bytes(name, content),
   read: async (offset: number, length: number) => {
-    await mayGoOn();
+    await mayGoOn(offset);
     return content.subarray(offset, offset + length);
   },
 });
@@ -120,20 +129,29 @@ it('goes on from where it was after Doorstep was killed, once the person says ye
   const content = randomBytes(6_000_000);
   let half: () => void = () => undefined;
   const isHalf = new Promise<void>((resolve) => (half = resolve));
-  let isDead = false;
-  const source = slowly('sailings.db', content, async () => {
-    if ((at.moved.at(-1)?.movedBytes ?? 0) > content.length / 3) half();
-    if (isDead) return;
-    await new Promise((resolve) => setImmediate(resolve));
+  const pieceOf = () =>
+    existsSync(at.downloads) && readdirSync(at.downloads).find((name) => name.endsWith('.porch-piece'));
+  let isOffered = false;
+  let dead: () => void = () => undefined;
+  const isDead = new Promise<void>((resolve) => (dead = resolve));
+  // The second half is not read before a third of it is there, and nobody is there any longer to take more.
+  const source = slowly('sailings.db', content, async (offset) => {
+    // All of it is read for its hash before it is offered.
+    if (!isOffered || offset < content.length / 2) return;
+    await until('a third of it', () => {
+      const piece = pieceOf();
+      return piece !== false && piece !== undefined && statSync(join(at.downloads, piece)).size > content.length / 3;
+    });
+    half();
+    await isDead;
   });
   const first = await at.transfers.offer(source, at.holder());
+  isOffered = true;
   await at.person.answer(true, 1_100);
   await isHalf;
-  isDead = true;
   at.doorstep.kill('SIGKILL');
-  const piece = await until('what came of it', () =>
-    readdirSync(at.downloads).find((name) => name.endsWith('.porch-piece')),
-  );
+  dead();
+  const piece = await until('what came of it', pieceOf);
   const kept = statSync(join(at.downloads, piece)).size;
   expect(kept).toBeGreaterThan(content.length / 4);
   const before = at.technician.state.participants[at.holder()]?.startId;

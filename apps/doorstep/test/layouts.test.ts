@@ -1,7 +1,6 @@
-import { House, startWorking, until } from '@porch/testkit';
+import { House, KeyReader, startWorking, until } from '@porch/testkit';
 import type { InputAct } from '@porch/wire';
-import { execFileSync, spawn } from 'node:child_process';
-import { createInterface } from 'node:readline';
+import { execFileSync } from 'node:child_process';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
 /* The character that was meant arrives, whatever keyboard the customer has: heard by a program that reads keys as all do. */
@@ -13,34 +12,11 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-/** Which characters and keys come to a window with the keyboard, as the X library makes them of what is pressed. */
-class Reader {
-  readonly #program;
-  heard = '';
-  keys: string[] = [];
-
-  constructor(display: string) {
-    const env = { ...process.env, DISPLAY: display, LC_ALL: 'C.UTF-8' };
-    this.#program = spawn('xev', ['-event', 'keyboard', '-geometry', '300x200+500+300'], { env });
-    let isPress = false;
-    createInterface(this.#program.stdout).on('line', (line) => {
-      if (/^Key(Press|Release) event/.test(line)) isPress = line.startsWith('KeyPress');
-      const keysym = /keysym 0x[0-9a-f]+, (\w+)\)/.exec(line)?.[1];
-      if (isPress && keysym) this.keys.push(keysym);
-      const text = /XLookupString gives \d+ bytes: \([0-9a-f ]+\) "(.*)"$/.exec(line)?.[1];
-      if (isPress && text !== undefined) this.heard += text;
-    });
-  }
-  stop(): void {
-    this.#program.kill();
-  }
-}
-
 async function working() {
   const s = await house.sessionUnderWay();
   const d = await house.withDoorstep(s.link, { programs: 'none' });
   const seen = await startWorking(s.technician, d.person);
-  const reader = new Reader(d.desktop.display);
+  const reader = new KeyReader(d.desktop.display);
   const layout = (...args: string[]) =>
     execFileSync('setxkbmap', args, { env: { ...process.env, DISPLAY: d.desktop.display } });
   // It has the keyboard once it hears anything.

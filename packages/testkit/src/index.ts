@@ -1,6 +1,7 @@
 export * from './at-a-terminal.ts';
 export * from './house.ts';
 export * from './key-catcher.ts';
+export * from './key-reader.ts';
 export * from './pages.ts';
 export * from './seeds.ts';
 export * from './until.ts';

@@ -39,10 +39,17 @@ export interface ToolKind<T extends Tool> {
 }
 export const defineTool = <T extends Tool>(kind: ToolKind<T>): ToolKind<T> => kind;
 
+/** How acts stand together on the shelf. */
+export const shelfGroups = ['show', 'bring', 'look', 'run', 'together'] as const;
+export type ShelfGroup = (typeof shelfGroups)[number];
+
 /** A button on the shelf beside the stage. */
 export interface ShelfItem {
   /** In the language that is spoken now. */
   readonly label: () => string;
+  readonly group: ShelfGroup;
+  /** Pressed after the key of this page it does the same. */
+  readonly letter?: string;
   isShown(session: ConsoleSession): boolean;
   /** What opens beside it; the first time it is loaded. */
   readonly panel?: Component;
@@ -56,6 +63,8 @@ export interface ConsoleAbility {
   readonly shelf?: ShelfItem;
   /** Said over the stage. */
   readonly note?: Component;
+  /** Stands in the strip of what is allowed, where it is in reach whatever is open: what is switched by one press. */
+  readonly strip?: { isShown(session: ConsoleSession): boolean; readonly button: Component };
   /** Said in the strip of what is allowed: what stays true for long. */
   readonly stripNote?: (session: ConsoleSession) => string | undefined;
   /** Said with the session's name, on whatever page one is: what goes on while one looks elsewhere. */

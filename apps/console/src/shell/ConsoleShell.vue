@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { inBackground } from '@porch/client';
 import { NButton } from 'naive-ui';
-import { defineAsyncComponent } from 'vue';
+import { computed, defineAsyncComponent } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import { isSignedIn, useDesk } from '../desk.ts';
 import { followPorch } from '../features/porch/usePorch.ts';
@@ -30,6 +30,10 @@ async function leave(to: RouteLocationRaw): Promise<void> {
   me.value = undefined;
   await router.push(to);
 }
+const isInSession = computed(() => route.path.startsWith('/session/'));
+/** A single session that is on the page already needs no row of its own. */
+const hasOtherSessions = computed(() => sessions.list.value.some(({ id }) => route.path !== `/session/${id}`));
+
 /** A sign-in ends after a working day, or from elsewhere: then this page says so, and lets nobody look at what is old. */
 followPorch(async () => {
   if (await isSignedIn(desk)) return true;
@@ -41,20 +45,20 @@ followPorch(async () => {
 
 <template>
   <div class="shell">
-    <header class="bar">
+    <header class="bar" :class="{ 'in-session': isInSession }">
       <span class="name" aria-hidden="true"><i class="light" /> Zesty Porch</span>
       <nav :aria-label="w.shell.places">
         <RouterLink to="/">{{ w.shell.porch }}</RouterLink>
         <RouterLink to="/devices">{{ w.shell.devices }}</RouterLink>
         <RouterLink to="/past-sessions">{{ w.shell.pastSessions }}</RouterLink>
       </nav>
-      <span class="grow" />
+      <span id="place-head" class="grow" />
       <LanguageChoice />
       <RouterLink to="/sign-ins" :title="w.shell.signIns">{{ me?.name }}</RouterLink>
-      <NButton size="small" ghost color="#f4efe2" @click="signOut">{{ w.shell.signOut }}</NButton>
+      <NButton size="tiny" ghost color="#f4efe2" @click="signOut">{{ w.shell.signOut }}</NButton>
     </header>
     <div class="place"><RouterView :key="$route.fullPath" /></div>
-    <OpenSessionsBar v-if="sessions.list.value.length" />
+    <OpenSessionsBar v-if="hasOtherSessions" />
   </div>
 </template>
 
@@ -68,22 +72,23 @@ followPorch(async () => {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 0.4rem 1.2rem;
-  padding: 0.45rem 1rem;
+  gap: 0.2rem 0.9rem;
+  min-height: 36px;
+  padding: 2px 0.7rem;
   background: var(--harbour);
   color: var(--on-harbour);
 }
 .bar a {
   color: var(--on-harbour);
-  margin-right: 1rem;
+  margin-right: 0.7rem;
   padding: 0.2rem 0;
 }
 .bar a.router-link-exact-active {
-  border-bottom: 3px solid #f2b84b;
+  border-bottom: 3px solid var(--on-harbour);
   text-decoration: none;
 }
 .bar :focus-visible {
-  outline-color: #f2b84b;
+  outline-color: var(--on-harbour);
 }
 .name {
   font-weight: 700;
@@ -97,6 +102,19 @@ followPorch(async () => {
 }
 .grow {
   flex: 1;
+  min-width: 0;
+  display: flex;
+}
+@media (max-width: 760px) {
+  /* Whose session it is stands beneath the places, over the whole width. */
+  #place-head {
+    order: 9;
+    flex-basis: 100%;
+  }
+}
+/* In a session its own facts stand where the name of the product does elsewhere. */
+.in-session .name {
+  display: none;
 }
 .place {
   flex: 1;

@@ -16,6 +16,7 @@ const choose = (event: Event) =>
 <style scoped>
 .language {
   width: auto;
+  padding: 0.1rem 0.3rem;
   background: transparent;
   color: inherit;
 }

@@ -49,6 +49,9 @@ export class TouchHands {
   #most = 0;
   #hasMoved = false;
   #spread = 0;
+  #isSpread = false;
+  /** Between the two where they came down: what is there is what they scroll, wherever they go. */
+  #two: At = { x: 0, y: 0 };
 
   constructor(way: () => TouchWay, isWorking: () => boolean) {
     this.#way = way;
@@ -69,26 +72,32 @@ export class TouchHands {
     this.#most = Math.max(this.#most, this.#fingers.size);
     if (this.#fingers.size === 2) {
       this.#spread = this.#distance();
+      this.#isSpread = false;
+      this.#two = this.#middle();
       return this.#letGo();
     }
     const goesOn = this.#fingers.size === 1 && nowMs - this.#tappedAtMs < AGAIN_MS;
     return goesOn && this.#isLed && this.#isWorking() ? this.#press() : [];
   }
 
-  move(id: number, at: At): TouchDeed[] {
-    const finger = this.#fingers.get(id);
-    if (!finger) return [];
-    const by = { byX: at.x - finger.x, byY: at.y - finger.y };
-    const moved = { ...finger, ...at };
-    this.#fingers.set(id, moved);
-    if (!this.#hasMoved && !isFar(moved)) return [];
+  /** Where fingers are now, all that moved since they were last told together: one alone would look as if they spread. */
+  move(now: ReadonlyMap<number, At>): TouchDeed[] {
+    const [before, spread] = [this.#middle(), this.#distance()];
+    for (const [id, at] of now) {
+      const finger = this.#fingers.get(id);
+      if (finger) this.#fingers.set(id, { ...finger, ...at });
+    }
     const isFirst = !this.#hasMoved;
+    if (isFirst && ![...this.#fingers.values()].some(isFar)) return [];
     this.#hasMoved = true;
-    if (this.#fingers.size === 2) return this.#moveTwo(at, by);
-    if (this.#most > 1) return [];
+    const at = this.#middle();
+    const by = { byX: at.x - before.x, byY: at.y - before.y };
+    if (this.#fingers.size === 2) return this.#moveTwo(at, by, spread);
+    const [finger] = this.#fingers.values();
+    if (!finger || this.#most > 1) return [];
     if (!this.#isWorking()) return [{ does: 'scroll', ...at, ...by }];
     if (this.#isLed) return this.#lead(by);
-    const from = { x: moved.fromX, y: moved.fromY };
+    const from = { x: finger.fromX, y: finger.fromY };
     return [...(isFirst ? this.#press(from) : []), { does: 'move', ...at }];
   }
 
@@ -132,15 +141,11 @@ export class TouchHands {
     return [{ does: 'move', ...this.#pointer }];
   }
 
-  #moveTwo(at: At, { byX, byY }: { byX: number; byY: number }): TouchDeed[] {
+  #moveTwo(at: At, by: { byX: number; byY: number }, before: number): TouchDeed[] {
     const distance = Math.max(1, this.#distance());
-    const middle = this.#middle();
-    const isSpread = Math.abs(distance - this.#spread) > STAYS && this.#spread > 0;
-    // Half of what one finger moved is what the middle of the two did.
-    if (!isSpread) return [{ does: 'scroll', ...at, byX: byX / 2, byY: byY / 2 }];
-    const times = distance / this.#spread;
-    this.#spread = distance;
-    return [{ does: 'zoom', ...middle, times }];
+    this.#isSpread ||= Math.abs(distance - this.#spread) > STAYS;
+    const scroll: TouchDeed = { does: 'scroll', ...this.#two, ...by };
+    return this.#isSpread ? [{ does: 'zoom', ...at, times: distance / Math.max(1, before) }] : [scroll];
   }
 
   #press(at: At = this.#pointer): TouchDeed[] {
@@ -157,16 +162,13 @@ export class TouchHands {
     return [{ does: 'letGo', button: 'left', x: at.x, y: at.y }];
   }
 
-  #two(): [Finger, Finger] | undefined {
-    const [a, b] = this.#fingers.values();
-    return a && b ? [a, b] : undefined;
-  }
   #distance(): number {
-    const two = this.#two();
-    return two ? Math.hypot(two[0].x - two[1].x, two[0].y - two[1].y) : 0;
+    const [a, b] = this.#fingers.values();
+    return a && b ? Math.hypot(a.x - b.x, a.y - b.y) : 0;
   }
+  /** Of the first two, or of the one. */
   #middle(): At {
-    const two = this.#two();
-    return two ? { x: (two[0].x + two[1].x) / 2, y: (two[0].y + two[1].y) / 2 } : { x: 0, y: 0 };
+    const [a, b = a] = this.#fingers.values();
+    return a && b ? { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 } : { x: 0, y: 0 };
   }
 }

@@ -7,6 +7,8 @@ export const camera: ConsoleAbility = {
   name: 'camera',
   tool: cameraTool,
   shelf: {
+    group: 'show',
+    letter: 'V',
     label: () => w.value.camera.title,
     isShown: (session) => session.tool(cameraTool).maySee.value,
     panel: defineAsyncComponent(() => import('./CameraPanel.vue')),

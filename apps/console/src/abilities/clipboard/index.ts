@@ -7,6 +7,8 @@ export const clipboard: ConsoleAbility = {
   name: 'clipboard',
   tool: clipboardTool,
   shelf: {
+    group: 'bring',
+    letter: 'C',
     label: () => w.value.clipboard.shelf,
     isShown: (session) => {
       const { mayGive, mayRead } = session.tool(clipboardTool);

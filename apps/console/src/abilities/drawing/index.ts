@@ -7,6 +7,8 @@ export const drawing: ConsoleAbility = {
   name: 'drawing',
   tool: drawingTool,
   shelf: {
+    group: 'show',
+    letter: 'P',
     label: () => w.value.drawing.shelf,
     isShown: (session) => session.tool(drawingTool).mayDraw.value,
     panel: defineAsyncComponent(() => import('./DrawingPanel.vue')),

@@ -7,6 +7,8 @@ export const files: ConsoleAbility = {
   name: 'files',
   tool: filesTool,
   shelf: {
+    group: 'bring',
+    letter: 'F',
     label: () => w.value.files.title,
     isShown: ({ state }) => state.value.phase.name === 'live',
     panel: defineAsyncComponent(() => import('./FilesPanel.vue')),

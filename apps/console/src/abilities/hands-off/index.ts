@@ -8,6 +8,8 @@ export const handsOff: ConsoleAbility = {
   name: 'hands-off',
   tool: handsOffTool,
   shelf: {
+    group: 'run',
+    letter: 'Q',
     label: () => w.value.handsOff.title,
     isShown: (session) => session.tool(pictureTool).mayLook.value,
     panel: defineAsyncComponent(() => import('./HandsOffPanel.vue')),

@@ -8,6 +8,7 @@ export const input: ConsoleAbility = {
   name: 'input',
   tool: inputTool,
   shelf: {
+    group: 'show',
     label: () => w.value.input.work,
     isShown: (session) => session.tool(inputTool).mayWork.value,
     button: WorkButton,

@@ -25,7 +25,6 @@ class InputTool implements Tool {
   onLeader: () => void = () => undefined;
   readonly #session: ConsoleSession;
   readonly #lease: InputLease;
-  readonly #offStatus: () => void;
   #workedDisplay = 0;
   #droppedTimer: ReturnType<typeof setTimeout> | undefined;
 
@@ -35,16 +34,14 @@ class InputTool implements Tool {
     this.#lease = new InputLease(session.connection, () => picture.aimAt(this.#workedDisplay));
     this.#lease.listeners.on('state', (now) => {
       if (now.name === 'open') this.missed.back();
-      if (now.name === 'closed' && now.why.startsWith('nothing was heard')) this.#gone(LEASE_SILENCE_MS);
+      if (now.name === 'closed' && now.why === 'the line is gone') this.#gone(picture.ageMs ?? 0);
+      else if (now.name === 'closed' && now.why.startsWith('nothing was heard')) this.#gone(LEASE_SILENCE_MS);
       this.state.value = now;
     });
     this.#lease.listeners.on('dropped', (why) => {
       this.dropped.value = why;
       clearTimeout(this.#droppedTimer);
       this.#droppedTimer = setTimeout(() => (this.dropped.value = ''), DROPPED_WORD_MS);
-    });
-    this.#offStatus = session.connection.on('status', (status) => {
-      if (status !== 'live') this.#gone(picture.ageMs ?? 0);
     });
     picture.onOld = () => {
       this.#gone(picture.ageMs ?? 0);
@@ -93,7 +90,6 @@ class InputTool implements Tool {
   }
   close(): void {
     clearTimeout(this.#droppedTimer);
-    this.#offStatus();
     this.#lease.close();
   }
 

@@ -11,7 +11,7 @@ import { w } from '../../words/index.ts';
 /* Keys that no page ever gets, to be pressed there; and what one's own keys mean there. */
 const props = defineProps<{ session: ConsoleSession }>();
 const { view } = props.session.tool(pictureTool);
-const { isWorking, act, open } = props.session.tool(inputTool);
+const { isWorking, act } = props.session.tool(inputTool);
 const set = ref<SpecialKeySet>('linux');
 const caps = (keys: readonly string[]) => keys.map((key) => keyCap(key, set.value, w.value.keys)).join(' + ');
 
@@ -40,7 +40,7 @@ function press(keys: readonly string[]): void {
       >
     </div>
     <p v-if="!isWorking" class="quiet">
-      {{ w.keys.workFirst }} <NButton size="tiny" type="primary" @click="open()">{{ w.input.work }}</NButton>
+      {{ w.keys.workFirst }}
     </p>
     <OwnKeys :preferences="session.preferences" />
   </section>

@@ -7,6 +7,8 @@ export const ownScreen: ConsoleAbility = {
   name: 'own-screen',
   tool: ownScreenTool,
   shelf: {
+    group: 'show',
+    letter: 'O',
     label: () => w.value.ownScreen.title,
     isShown: (session) => session.tool(ownScreenTool).mayShow.value,
     panel: defineAsyncComponent(() => import('./OwnScreenPanel.vue')),

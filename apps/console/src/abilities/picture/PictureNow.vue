@@ -7,9 +7,7 @@ import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: ConsoleSession }>();
 const { now, sourceNow } = props.session.tool(pictureTool);
-const limit = computed(
-  () => w.value.picture.limits[limitOf(sourceNow.value, props.session.connection.roundTripMs, now.value)],
-);
+const limit = computed(() => limitOf(sourceNow.value, props.session.connection.roundTripMs, now.value));
 </script>
 
 <template>
@@ -17,7 +15,7 @@ const limit = computed(
     <span>{{ rateWords(now.bitsPerSecond, speech) }}</span>
     <span>{{ w.picture.perSecond({ count: now.framesPerSecond }) }}</span>
     <span v-if="now.inputDelayMs !== undefined">{{ w.picture.inputDelay({ ms: Math.round(now.inputDelayMs) }) }}</span>
-    <span>{{ limit }}</span>
+    <span :class="{ 'only-heard': limit === 'nothing' }">{{ w.picture.limits[limit] }}</span>
     <span v-if="now.refused" class="refused">{{ w.picture.forged({ count: now.refused }) }}</span>
   </p>
 </template>
@@ -26,15 +24,12 @@ const limit = computed(
 .now {
   display: flex;
   flex-wrap: wrap;
-  gap: 0.2rem 1.2rem;
+  gap: 0 0.7rem;
   margin: 0;
-  padding: 0.2rem 0.8rem;
   font-size: 0.85rem;
-  background: var(--card);
-  border-top: 1px solid var(--line);
 }
 .refused {
-  color: var(--amber);
+  color: var(--red);
   font-weight: 700;
 }
 </style>

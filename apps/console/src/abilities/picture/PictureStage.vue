@@ -230,7 +230,7 @@ function handleLeave(): void {
   line-height: 0;
 }
 .screen.working {
-  outline: 3px solid #f2b84b;
+  outline: 3px solid var(--accent);
 }
 .screen.old canvas {
   filter: saturate(0.2) brightness(0.8);
@@ -258,7 +258,7 @@ function handleLeave(): void {
   outline: none;
 }
 .room:has(.keys:focus-visible) {
-  box-shadow: inset 0 0 0 3px #f2b84b;
+  box-shadow: inset 0 0 0 3px var(--accent);
 }
 .hand {
   position: sticky;

@@ -26,7 +26,7 @@ function draw(): void {
   context.fillRect(0, 0, WIDTH, HEIGHT);
   context.drawImage(props.source, props.at.x - width / 2, props.at.y - height / 2, width, height, 0, 0, WIDTH, HEIGHT);
   // Where the pointer points.
-  context.strokeStyle = '#f2b84b';
+  context.strokeStyle = '#7fc7cf';
   context.strokeRect(WIDTH / 2 - props.times / 2, HEIGHT / 2 - props.times / 2, props.times, props.times);
 }
 onMounted(draw);
@@ -49,7 +49,7 @@ onBeforeUnmount(() => ownWindow().cancelAnimationFrame(timer));
 .lens {
   position: absolute;
   pointer-events: none;
-  border: 2px solid #f2b84b;
+  border: 2px solid #7fc7cf;
   border-radius: 10px;
   box-shadow: 0 4px 18px rgb(0 0 0 / 45%);
   z-index: 3;

@@ -7,6 +7,8 @@ export const picture: ConsoleAbility = {
   name: 'picture',
   tool: pictureTool,
   shelf: {
+    group: 'show',
+    letter: 'I',
     label: () => w.value.picture.shelf,
     isShown: (session) => session.tool(pictureTool).mayLook.value,
     panel: defineAsyncComponent(() => import('./PicturePanel.vue')),

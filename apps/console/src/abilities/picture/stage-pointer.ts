@@ -32,6 +32,8 @@ export function useStagePointer(parts: {
   let pendingMove: { x: number; y: number } | undefined;
   let pendingWheel: { x: number; y: number; stepsX: number; stepsY: number } | undefined;
   let timer = 0;
+  /** Where fingers are by now; all that moved are told together. */
+  const movedFingers = new Map<number, { x: number; y: number }>();
   let lastAt: MouseEvent | undefined;
   let pressedAt: MouseEvent | undefined;
 
@@ -47,6 +49,7 @@ export function useStagePointer(parts: {
   function flush(): void {
     view.ownWindow().cancelAnimationFrame(timer);
     timer = 0;
+    followFingers();
     if (pendingMove) act({ act: 'move', ...pendingMove });
     if (pendingWheel) act({ act: 'wheel', ...pendingWheel });
     pendingMove = pendingWheel = undefined;
@@ -95,6 +98,12 @@ export function useStagePointer(parts: {
       }
     }
   }
+  function followFingers(): void {
+    if (!movedFingers.size) return;
+    const moved = new Map(movedFingers);
+    movedFingers.clear();
+    follow(hands.move(moved));
+  }
   const fingerAt = (event: PointerEvent) => {
     const box = rect();
     return { x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) };
@@ -105,6 +114,7 @@ export function useStagePointer(parts: {
     if (isDown) canvas.value?.setPointerCapture(event.pointerId);
     if (isFinger(event)) {
       parts.onTouch();
+      followFingers();
       const nowMs = performance.now();
       follow(isDown ? hands.down(event.pointerId, fingerAt(event), nowMs) : hands.up(event.pointerId, nowMs));
       return;
@@ -131,7 +141,11 @@ export function useStagePointer(parts: {
     if (hasStayed && !view.isMoving.value) parts.wantsToWork();
   }
   function handleMove(event: PointerEvent): void {
-    if (isFinger(event)) return follow(hands.move(event.pointerId, fingerAt(event)));
+    if (isFinger(event)) {
+      movedFingers.set(event.pointerId, fingerAt(event));
+      soon();
+      return;
+    }
     if (view.drag(event)) return;
     lastAt = event;
     moveTo(event);
@@ -153,6 +167,7 @@ export function useStagePointer(parts: {
   }
   function handleCancel(event: PointerEvent): void {
     view.endDrag();
+    movedFingers.clear();
     if (isFinger(event)) follow(hands.cancel());
   }
   return { handleButton, handleMove, handleWheel, handleCancel, pointOf };

@@ -7,6 +7,8 @@ export const screenshot: ConsoleAbility = {
   name: 'screenshot',
   tool: screenshotTool,
   shelf: {
+    group: 'look',
+    letter: 'S',
     label: () => w.value.screenshot.title,
     isShown: (session) => session.tool(screenshotTool).mayTake.value,
     panel: defineAsyncComponent(() => import('./ScreenshotPanel.vue')),

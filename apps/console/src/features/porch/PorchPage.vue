@@ -138,72 +138,98 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         </p>
       </section>
 
-      <PorchWaiting :porch="porch" :received-at-ms="receivedAtMs" @help="start({ queueEntryId: $event })" />
-      <PorchBookings :bookings="porch.bookings" />
+      <div class="columns">
+        <div class="people">
+          <PorchWaiting :porch="porch" :received-at-ms="receivedAtMs" @help="start({ queueEntryId: $event })" />
+          <PorchBookings :bookings="porch.bookings" />
 
-      <section aria-labelledby="mine">
-        <h2 id="mine">{{ w.porch.mine }}</h2>
-        <p v-if="!prepared.length" class="quiet">{{ w.porch.mineEmpty }}</p>
-        <ul class="rows">
-          <li v-for="session in prepared" :key="session.id" class="card">
-            <div>
-              <b>{{ session.customerName ?? w.common.nobodyYet }}</b> ·
-              {{ [w.common.phases[session.phase], ...(session.ticketRef ? [session.ticketRef] : [])].join(' · ') }}
-              <p>{{ purposeInWords(session.purpose, ledger) }}</p>
-            </div>
-            <span v-if="session.code" class="tabular"
-              ><b>{{ formatCode(session.code.digits) }}</b
-              ><br /><small>{{
-                w.common.left({ time: countDown(session.code.remainingMs - (now - receivedAtMs)) })
-              }}</small></span
-            >
-            <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{ ago(session.changedAtMs, now) }}</span>
-            <NButton
-              :aria-label="session.customerName ? w.porch.openOf({ name: session.customerName }) : w.porch.openOfNobody"
-              @click="router.push(`/session/${session.id}`)"
-              >{{ w.porch.open }}</NButton
-            >
-          </li>
-        </ul>
-      </section>
-
-      <section aria-labelledby="tickets">
-        <h2 id="tickets">{{ w.porch.tickets }}</h2>
-        <p v-if="!porch.tickets.length" class="quiet">{{ w.porch.noTickets }}</p>
-        <ul class="rows">
-          <li v-for="ticket in fitting" :key="ticket.ref" class="card">
-            <div>
-              <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name
-              }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
-              <p>{{ ticket.title }}</p>
-            </div>
-            <span class="quiet">{{ ticket.state }}</span>
-            <span class="row">
-              <NButton :aria-label="w.porch.startFrom({ ref: ticket.ref })" @click="start({ ticketRef: ticket.ref })">{{
-                w.porch.start
-              }}</NButton>
-              <NButton
-                v-if="deviceOf(ticket.asset)"
-                :aria-label="w.porch.visitFor({ device: ticket.asset ?? '', ref: ticket.ref })"
-                @click="start({ ticketRef: ticket.ref, deviceId: deviceOf(ticket.asset)?.id ?? '' })"
-                >{{ w.porch.visit }}</NButton
-              >
-            </span>
-          </li>
-        </ul>
-      </section>
-      <KnownFaults :known-faults="porch.knownFaults" />
+          <section aria-labelledby="mine">
+            <h2 id="mine">{{ w.porch.mine }}</h2>
+            <p v-if="!prepared.length" class="quiet">{{ w.porch.mineEmpty }}</p>
+            <ul class="rows">
+              <li v-for="session in prepared" :key="session.id" class="card">
+                <div>
+                  <b>{{ session.customerName ?? w.common.nobodyYet }}</b> ·
+                  {{ [w.common.phases[session.phase], ...(session.ticketRef ? [session.ticketRef] : [])].join(' · ') }}
+                  <p>{{ purposeInWords(session.purpose, ledger) }}</p>
+                </div>
+                <span v-if="session.code" class="tabular"
+                  ><b>{{ formatCode(session.code.digits) }}</b
+                  ><br /><small>{{
+                    w.common.left({ time: countDown(session.code.remainingMs - (now - receivedAtMs)) })
+                  }}</small></span
+                >
+                <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{
+                  ago(session.changedAtMs, now)
+                }}</span>
+                <NButton
+                  :aria-label="
+                    session.customerName ? w.porch.openOf({ name: session.customerName }) : w.porch.openOfNobody
+                  "
+                  @click="router.push(`/session/${session.id}`)"
+                  >{{ w.porch.open }}</NButton
+                >
+              </li>
+            </ul>
+          </section>
+        </div>
+        <div class="day">
+          <section aria-labelledby="tickets">
+            <h2 id="tickets">{{ w.porch.tickets }}</h2>
+            <p v-if="!porch.tickets.length" class="quiet">{{ w.porch.noTickets }}</p>
+            <ul class="rows">
+              <li v-for="ticket in fitting" :key="ticket.ref" class="card">
+                <div>
+                  <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name
+                  }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
+                  <p>{{ ticket.title }}</p>
+                </div>
+                <span class="quiet">{{ ticket.state }}</span>
+                <span class="row">
+                  <NButton
+                    :aria-label="w.porch.startFrom({ ref: ticket.ref })"
+                    @click="start({ ticketRef: ticket.ref })"
+                    >{{ w.porch.start }}</NButton
+                  >
+                  <NButton
+                    v-if="deviceOf(ticket.asset)"
+                    :aria-label="w.porch.visitFor({ device: ticket.asset ?? '', ref: ticket.ref })"
+                    @click="start({ ticketRef: ticket.ref, deviceId: deviceOf(ticket.asset)?.id ?? '' })"
+                    >{{ w.porch.visit }}</NButton
+                  >
+                </span>
+              </li>
+            </ul>
+          </section>
+          <KnownFaults :known-faults="porch.knownFaults" />
+        </div>
+      </div>
     </template>
   </main>
 </template>
 
 <style scoped>
 .porch {
-  max-width: 52rem;
+  max-width: 110rem;
   margin: 0 auto;
   padding: 1rem;
   display: grid;
   gap: 1rem;
+}
+.columns,
+.people,
+.day {
+  display: grid;
+  gap: 1rem;
+  align-content: start;
+  min-width: 0;
+}
+/* People at the left, whatever is one's own at the right: nothing that matters is below the fold. */
+@media (min-width: 1100px) {
+  .columns {
+    grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+    gap: 1.6rem;
+  }
 }
 .field {
   display: grid;

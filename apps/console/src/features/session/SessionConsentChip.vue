@@ -72,11 +72,12 @@ const emit = defineEmits<{ ask: []; giveBack: [] }>();
 .chip {
   display: flex;
   align-items: center;
-  gap: 0.4rem;
-  padding: 0.15rem 0.6rem;
+  gap: 0.3rem;
+  padding: 0 0.15rem 0 0.5rem;
   border: 1px solid var(--quiet);
   border-radius: 8px;
-  font-size: 0.9rem;
+  min-height: 26px;
+  font-size: 0.88rem;
 }
 .chip.on {
   border: 2px solid var(--accent);

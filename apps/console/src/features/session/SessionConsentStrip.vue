@@ -13,6 +13,8 @@ import {
 } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
+import PictureNow from '../../abilities/picture/PictureNow.vue';
+import { pictureTool } from '../../abilities/picture/tool.ts';
 import { consoleAbilities } from '../../abilities/index.ts';
 import { countDown, useNow } from '../../times.ts';
 import { usePorch } from '../porch/usePorch.ts';
@@ -56,6 +58,13 @@ const chips = computed(() =>
 );
 /** What abilities have to say of it besides. */
 const notes = computed(() => consoleAbilities.flatMap(({ stripNote }) => stripNote?.(props.session) ?? []));
+/** What abilities switch by one press. */
+const switches = computed(() =>
+  consoleAbilities.flatMap(({ name, strip }) =>
+    strip?.isShown(props.session) ? [{ name, button: strip.button }] : [],
+  ),
+);
+const { hasPicture } = props.session.tool(pictureTool);
 /** Looking, working and files are always in sight, and so is whatever anybody has been asked. */
 const isInSight = (chip: Chip) =>
   (rulesOf(chip.permission).isUsual ?? isPlanned(chip.permission)) ||
@@ -109,6 +118,9 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
       <li v-if="session.plannedTrouble.value" class="note">
         <span role="status">{{ session.plannedTrouble.value }}</span>
       </li>
+      <li v-for="item in isLive ? switches : []" :key="item.name" class="bundle">
+        <component :is="item.button" :session="session" />
+      </li>
       <li v-for="bundle in isLive ? bundles : []" :key="bundle.name" class="bundle">
         <NButton
           size="tiny"
@@ -122,6 +134,7 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
           isMoreOpen ? w.consent.less : askable.length ? w.consent.moreCount({ count: askable.length }) : w.consent.more
         }}</NButton>
       </li>
+      <li v-if="hasPicture" class="now"><PictureNow :session="session" /></li>
     </ul>
     <ul v-if="isLive && isMoreOpen" class="more" :aria-label="w.consent.whatElse">
       <SessionConsentChip
@@ -152,9 +165,10 @@ const isLive = computed(() => props.session.state.value.phase.name === 'live');
 ul {
   display: flex;
   flex-wrap: wrap;
-  gap: 0.4rem;
+  align-items: center;
+  gap: 0.2rem 0.3rem;
   margin: 0;
-  padding: 0.4rem 0.6rem;
+  padding: 0.2rem 0.4rem;
   list-style: none;
 }
 .more {
@@ -172,5 +186,8 @@ ul {
 }
 .bundle {
   align-self: center;
+}
+.now {
+  margin-left: auto;
 }
 </style>

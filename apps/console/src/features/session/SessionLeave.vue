@@ -24,8 +24,9 @@ function done(what: 'end' | 'leave' | 'stay'): void {
 <template>
   <div class="leave" @keydown.esc="done('stay')">
     <NButton
-      size="small"
-      type="error"
+      size="tiny"
+      ghost
+      color="#f4efe2"
       data-test="end"
       :aria-expanded="isAsking"
       @click="isAsking ? done('stay') : ask()"
@@ -60,6 +61,7 @@ function done(what: 'end' | 'leave' | 'stay'): void {
   position: relative;
 }
 .panel {
+  color: var(--ink);
   position: absolute;
   inset: calc(100% + 0.3rem) 0 auto auto;
   z-index: 20;

@@ -2,12 +2,13 @@
 import { Said } from '@porch/pages';
 import { computed, ref, watch } from 'vue';
 import type { ToldEntry } from '@porch/core';
-import { clock, exactly } from '../../times.ts';
+import { exactly, toTheMinute } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
 import { w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const list = ref<HTMLOListElement>();
+const filters = ['all', 'chat', 'acts'] as const;
 const opened = ref(new Set<number>());
 
 type Group =
@@ -28,20 +29,42 @@ const groups = computed<Group[]>(() => {
   const timeOf = (g: Group) => ('chat' in g ? g.chat.atMs : 'aside' in g ? g.aside.atMs : (g.acts.at(-1)?.atMs ?? 0));
   return asides.length ? [...all, ...asides].sort((a, b) => timeOf(a) - timeOf(b)) : all;
 });
+/** What they came with stays in sight. */
+const about = computed(() => props.session.state.value.purpose ?? '');
 const isMine = (entry: ToldEntry) => props.session.state.value.participants[entry.event.by]?.side === 'desk';
 function toggle(key: number): void {
   if (!opened.value.delete(key)) opened.value.add(key);
 }
 
-watch(groups, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { immediate: true, flush: 'post' });
+const filter = ref<'all' | 'chat' | 'acts'>('all');
+const shown = computed(() =>
+  groups.value.filter((g) => filter.value === 'all' || ('acts' in g ? 'acts' : 'chat') === filter.value),
+);
+watch(shown, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { immediate: true, flush: 'post' });
 </script>
 
 <template>
+  <div class="filters" role="group" :aria-label="w.ledger.filter">
+    <button
+      v-for="one in filters"
+      :key="one"
+      type="button"
+      :aria-pressed="filter === one"
+      :data-test="`filter-${one}`"
+      @click="filter = one"
+    >
+      {{ w.ledger.filters[one] }}
+    </button>
+  </div>
+  <details v-if="about" class="ticket" open data-test="ticket-note">
+    <summary>{{ w.ledger.ticket }}</summary>
+    <p>{{ about }}</p>
+  </details>
   <ol ref="list" class="ledger" :aria-label="w.ledger.title" aria-live="polite" tabindex="0" data-test="ledger">
-    <li v-for="group in groups" :key="group.key">
+    <li v-for="group in shown" :key="group.key">
       <div v-if="'chat' in group" class="chat" :class="{ mine: isMine(group.chat) }" :title="exactly(group.chat.atMs)">
         <small class="quiet"
-          ><Said :of="w.ledger.chatHead({ name: group.chat.who, time: clock(group.chat.atMs) })"
+          ><Said :of="w.ledger.chatHead({ name: group.chat.who, time: toTheMinute(group.chat.atMs) })"
             ><template #time="{ text }"
               ><span class="tabular">{{ text }}</span></template
             ></Said
@@ -67,7 +90,7 @@ watch(groups, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { im
           :key="entry.seq"
           :title="exactly(entry.atMs)"
         >
-          <span class="quiet tabular">{{ clock(entry.atMs) }}</span> {{ entry.sentence }}
+          <span class="quiet tabular">{{ toTheMinute(entry.atMs) }}</span> {{ entry.sentence }}
         </p>
       </div>
     </li>
@@ -104,9 +127,36 @@ p {
   background: var(--aside-ground);
   border-style: dashed;
 }
-.acts {
-  padding: 0.15rem 0;
+.chat p {
+  font-weight: 600;
+}
+.filters {
+  display: flex;
+  gap: 0.2rem;
+  padding: 0.25rem 0.5rem;
+}
+.filters button {
+  font: inherit;
+  font-size: 0.85rem;
+  color: inherit;
+  padding: 0 0.6rem;
+  background: none;
+  border: 1px solid var(--quiet);
+  border-radius: 999px;
+  cursor: pointer;
+}
+.filters button[aria-pressed='true'] {
+  color: var(--on-accent);
+  background: var(--accent);
+}
+.ticket {
+  padding: 0 0.6rem 0.2rem;
   font-size: 0.88rem;
+}
+.acts {
+  padding: 0.1rem 0;
+  color: var(--quiet);
+  font-size: 0.85rem;
 }
 .acts button {
   font: inherit;

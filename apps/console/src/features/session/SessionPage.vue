@@ -2,25 +2,32 @@
 import { inBackground } from '@porch/client';
 import { isOver, purposeInWords, type Permission } from '@porch/core';
 import { NAlert, NButton, NSpin } from 'naive-ui';
-import { computed, onBeforeUnmount, ref } from 'vue';
+import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { consoleAbilities } from '../../abilities/index.ts';
-import PictureNow from '../../abilities/picture/PictureNow.vue';
+import { inputTool } from '../../abilities/input/tool.ts';
 import PictureView from '../../abilities/picture/PictureView.vue';
+import StageFrame from '../../abilities/picture/StageFrame.vue';
 import { pictureTool } from '../../abilities/picture/tool.ts';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
+import ActFinder from './ActFinder.vue';
+import { sessionActs } from './session-acts.ts';
 import SessionConsentStrip from './SessionConsentStrip.vue';
 import SessionEnding from './SessionEnding.vue';
+import SessionFacts from './SessionFacts.vue';
 import SessionHandover from './SessionHandover.vue';
 import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
+import SessionShelf from './SessionShelf.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
 import { TechnicianSession } from './technician-session.ts';
 import { useTakingOver } from './take-over.ts';
 import { ledger, w } from '../../words/index.ts';
 
+/** Below this a page is one column. */
+const NARROW = 760;
 const props = defineProps<{ id: string }>();
 const desk = useDesk();
 const { sessions } = desk;
@@ -32,12 +39,13 @@ onBeforeUnmount(hide);
 const { hasPicture, isPaused, mayLook, view, stageBox } = session.tool(pictureTool);
 /** What is open beside the stage: an ability's panel, or the handover. */
 const shelf = ref('');
-const onShelf = computed(() =>
-  consoleAbilities.flatMap(({ name, shelf: item }) => (item?.isShown(session) ? [{ name, ...item }] : [])),
-);
-const open = computed(() => onShelf.value.find(({ name, panel }) => panel && name === shelf.value));
-const toggle = (name: string) => (shelf.value = shelf.value === name ? '' : name);
-const isLedgerOpen = ref(window.innerWidth > 760);
+const open = computed(() => {
+  const { shelf: item } = consoleAbilities.find(({ name }) => name === shelf.value) ?? {};
+  return item?.panel && item.isShown(session) ? item.panel : undefined;
+});
+const isLedgerOpen = ref(window.innerWidth > NARROW);
+const side = ref<HTMLElement>();
+const isFinding = ref(false);
 const trouble = ref('');
 const state = computed(() => session.state.value);
 const about = computed(() => {
@@ -86,6 +94,32 @@ const answerChangeOver = (isYes: boolean) =>
       isYes,
     }),
   );
+/** What the key of this page opens, wherever on it somebody is. */
+const acts = computed(() =>
+  sessionActs(session, {
+    isLive: state.value.phase.name === 'live',
+    show: (name) => (shelf.value = name),
+    ledger: () => (isLedgerOpen.value = !isLedgerOpen.value),
+    focus: (box) => inBackground('going to a box', focusOn(box)),
+  }),
+);
+async function focusOn(box: 'chat' | 'aside'): Promise<void> {
+  isLedgerOpen.value = true;
+  await nextTick();
+  side.value?.querySelector<HTMLElement>(`[data-box=${box}] textarea`)?.focus();
+}
+const find = () => (isFinding.value = !over.value);
+session.tool(inputTool).onLeader = find;
+function handleKey(event: KeyboardEvent): void {
+  if (event.key !== desk.preferences.now.value.leaderKey || event.defaultPrevented) return;
+  event.preventDefault();
+  find();
+}
+onMounted(() => window.addEventListener('keydown', handleKey));
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', handleKey);
+  session.tool(inputTool).onLeader = () => undefined;
+});
 function closeHere(): void {
   sessions.close(props.id);
   inBackground('going to the porch', router.push('/'));
@@ -94,21 +128,29 @@ function closeHere(): void {
 
 <template>
   <main class="session" :class="{ narrow: !isLedgerOpen }">
-    <header>
-      <h1>{{ state.customerName ?? w.session.title }}</h1>
-      <span class="quiet">{{ about }}</span>
-      <span class="grow" />
-      <template v-if="!over">
-        <span v-if="state.isTryAsked" role="status">{{ w.session.tryAsked }}</span>
-        <span v-else-if="state.tryAnswer" role="status"
-          ><b>{{ w.session.tried[state.tryAnswer] }}</b></span
-        >
-        <NButton v-if="state.phase.name === 'live'" size="small" data-test="try" @click="tryIt">{{
-          w.session.askToTry
-        }}</NButton>
-        <SessionLeave @end="end" @leave="leave" />
-      </template>
-    </header>
+    <Teleport defer to="#place-head">
+      <div class="head">
+        <h1>{{ state.customerName ?? w.session.title }}</h1>
+        <span class="about quiet-on-harbour" :title="about">{{ about }}</span>
+        <SessionFacts :session="session" />
+        <template v-if="!over">
+          <span v-if="state.isTryAsked" role="status">{{ w.session.tryAsked }}</span>
+          <span v-else-if="state.tryAnswer" role="status"
+            ><b>{{ w.session.tried[state.tryAnswer] }}</b></span
+          >
+          <NButton
+            v-if="state.phase.name === 'live'"
+            size="tiny"
+            ghost
+            color="#f4efe2"
+            data-test="try"
+            @click="tryIt"
+            >{{ w.session.askToTry }}</NButton
+          >
+          <SessionLeave @end="end" @leave="leave" />
+        </template>
+      </div>
+    </Teleport>
     <NAlert v-if="session.failed.value" type="warning" :show-icon="false" data-test="out">
       {{ w.session.out({ why: session.failed.value }) }}
       <NButton size="tiny" @click="closeHere">{{ w.session.backToPorch }}</NButton>
@@ -132,36 +174,20 @@ function closeHere(): void {
       }}</NButton>
     </NAlert>
     <SessionConsentStrip v-if="!session.failed.value" :session="session" @ask="ask" @give-back="giveBack" />
+    <ActFinder v-if="isFinding" :acts="acts" @close="isFinding = false" />
     <div class="body">
-      <nav class="shelf" :aria-label="w.session.shelf">
-        <template v-if="!over">
-          <template v-for="item in onShelf" :key="item.name">
-            <component :is="item.button" v-if="item.button" :session="session" />
-            <NButton
-              v-else
-              size="small"
-              :aria-expanded="shelf === item.name"
-              :data-test="`shelf-${item.name}`"
-              @click="toggle(item.name)"
-              >{{ item.label() }}</NButton
-            >
-          </template>
-        </template>
-        <NButton
-          v-if="state.phase.name === 'live'"
-          size="small"
-          :aria-expanded="shelf === 'handover'"
-          data-test="shelf-handover"
-          @click="toggle('handover')"
-          >{{ w.session.handOver }}</NButton
-        >
-        <NButton size="small" :aria-expanded="isLedgerOpen" @click="isLedgerOpen = !isLedgerOpen">{{
-          w.session.ledger
-        }}</NButton>
-      </nav>
+      <SessionShelf
+        v-model:open="shelf"
+        :session="session"
+        :is-over="over"
+        :is-live="state.phase.name === 'live'"
+        :is-ledger-open="isLedgerOpen"
+        @ledger="isLedgerOpen = !isLedgerOpen"
+        @find="find"
+      />
       <aside v-if="(open || shelf === 'handover') && !over" class="drawer">
         <SessionHandover v-if="shelf === 'handover'" :session="session" />
-        <component :is="open.panel" v-else-if="open" :session="session" />
+        <component :is="open" v-else-if="open" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">
         <NSpin v-if="session.status.value === 'connecting'" :description="w.session.opening" />
@@ -175,14 +201,14 @@ function closeHere(): void {
               :scale="view.scale"
               @scale="view = { ...view, scale: $event }"
             />
-            <PictureNow v-if="hasPicture" :session="session" />
+            <StageFrame v-if="hasPicture && !isPaused" :session="session" />
             <p v-if="!hasPicture && !isPaused" class="soon" role="status">{{ w.session.pictureSoon }}</p>
           </template>
           <SessionWaiting v-else :session="session" />
           <component :is="note" v-for="(note, i) in session.notes" :key="i" :session="session" />
         </template>
       </div>
-      <section v-show="isLedgerOpen" class="side" :aria-label="w.session.side">
+      <section v-show="isLedgerOpen" ref="side" class="side" :aria-label="w.session.side">
         <SessionLedger :session="session" />
         <SessionWrite :session="session" />
       </section>
@@ -200,30 +226,29 @@ function closeHere(): void {
   height: 100%;
   min-height: 0;
 }
-header {
+.head {
+  flex: 1;
+  min-width: 0;
   display: flex;
-  flex-wrap: wrap;
   align-items: center;
   gap: 0.6rem;
-  padding: 0.4rem 0.8rem;
 }
 h1 {
   margin: 0;
-  font-size: 1.2rem;
+  font-size: 1.05rem;
+  white-space: nowrap;
 }
-.grow {
+.about {
+  min-width: 0;
   flex: 1;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .body {
   flex: 1;
   display: flex;
   min-height: 0;
-}
-.shelf {
-  display: flex;
-  flex-direction: column;
-  gap: 0.4rem;
-  padding: 0.5rem;
 }
 .drawer {
   width: 17rem;
@@ -237,7 +262,7 @@ h1 {
   min-width: 0;
   min-height: 0;
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-rows: minmax(0, 1fr);
 }
 .soon {
   position: absolute;
@@ -246,12 +271,21 @@ h1 {
   color: #faf6ec;
   pointer-events: none;
 }
+/* As wide as leaves 960 pixels of 1280 for the picture, and wider by hand. */
 .side {
-  width: 21rem;
+  width: 270px;
+  min-width: 220px;
+  max-width: 46vw;
+  resize: horizontal;
+  overflow: hidden;
+  direction: rtl;
   display: flex;
   flex-direction: column;
   min-height: 0;
   border-left: 1px solid var(--line);
+}
+.side > :deep(*) {
+  direction: ltr;
 }
 @media (max-width: 760px) {
   .session {
@@ -261,8 +295,9 @@ h1 {
   .body {
     flex-direction: column;
   }
-  .shelf {
-    flex-flow: row wrap;
+  .head {
+    flex-wrap: wrap;
+    gap: 0.2rem 0.6rem;
   }
   .stage {
     min-height: 60vh;

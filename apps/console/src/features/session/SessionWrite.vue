@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { inBackground } from '@porch/client';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { customersName } from '../../customers-name.ts';
@@ -29,28 +30,40 @@ async function send(box: 'words' | 'aside'): Promise<void> {
     trouble.value = inWords(error);
   }
 }
+/** Enter sends, with Shift it begins a line; what is being composed is not sent half. */
+function sendOnEnter(event: KeyboardEvent, box: 'words' | 'aside'): void {
+  if (event.key !== 'Enter' || event.shiftKey || event.isComposing) return;
+  event.preventDefault();
+  inBackground('sending', send(box));
+}
 </script>
 
 <template>
   <div v-if="isOpen" class="write">
-    <form class="to-customer" @submit.prevent="send('words')">
+    <form class="to-customer" data-box="chat" @submit.prevent="send('words')">
       <NInput
         v-model:value="words"
+        type="textarea"
+        :autosize="{ minRows: 1, maxRows: 3 }"
         size="small"
         :placeholder="w.writing.to({ name: first })"
         :input-props="{ 'aria-label': w.writing.messageTo({ name: first }), maxlength: 4000 }"
         data-test="chat-box"
+        @keydown="sendOnEnter($event, 'words')"
       />
       <NButton attr-type="submit" type="primary" size="small" data-test="chat-send">{{
         w.writing.sendTo({ name: first })
       }}</NButton>
     </form>
-    <form class="to-colleagues" @submit.prevent="send('aside')">
+    <form class="to-colleagues" data-box="aside" @submit.prevent="send('aside')">
       <NInput
         v-model:value="aside"
+        type="textarea"
+        :autosize="{ minRows: 1, maxRows: 3 }"
         size="small"
         :placeholder="w.writing.colleaguesOnly"
         :input-props="{ 'aria-label': w.writing.asideLabel, maxlength: 4000 }"
+        @keydown="sendOnEnter($event, 'aside')"
       />
       <NButton attr-type="submit" size="small">{{ w.writing.writeAside }}</NButton>
     </form>
@@ -60,9 +73,11 @@ async function send(box: 'words' | 'aside'): Promise<void> {
 
 <style scoped>
 form {
-  display: flex;
-  gap: 0.4rem;
-  padding: 0.45rem 0.6rem;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  justify-items: end;
+  gap: 0.3rem;
+  padding: 0.35rem 0.5rem;
 }
 .to-colleagues {
   background: var(--aside-ground);

@@ -14,7 +14,11 @@ const MUTE_WIDTH = 116;
 const FILES_WIDTH = 112;
 
 /** Everything that can be pressed on the bar. */
-const presses = ['stop', 'hide', 'private', 'mute', 'files', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const;
+const presses = [
+  ...(['stop', 'hide', 'private', 'mute', 'files', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const),
+  // Smaller and aside, and back.
+  ...(['less', 'more'] as const),
+];
 export type BannerPress = (typeof presses)[number];
 export type BannerLayout = { readonly width: number } & Readonly<Partial<Record<BannerPress, Box>>> &
   Readonly<Record<'stop', Box>>;
@@ -27,6 +31,11 @@ const usual: readonly (readonly [BannerPress, number])[] = [
   ['mute', MUTE_WIDTH],
   ['files', FILES_WIDTH],
   ['draw', 112],
+  ['less', 40],
+];
+const whileSmall: typeof usual = [
+  ['stop', 120],
+  ['more', 40],
 ];
 const whileDrawing: typeof usual = [
   ['stop', 120],
@@ -38,19 +47,23 @@ const whileDrawing: typeof usual = [
   ['pen', 76],
 ];
 const GAP = 8;
+/** As small as it gets: who is here, what they may do, and Stop. */
+const SMALL_WIDTH = 480;
+/** Of the words; what would leave less gives way. */
+const LEAST_WORDS = 240;
 
 /** Stop is in sight on the narrowest screen; names give way to it, and tools to what ends them. */
 export function layoutBanner(
   screenWidth: number,
-  { canDraw = true, isDrawing = false, canMute = false, hasFiles = false } = {},
+  { canDraw = true, isDrawing = false, canMute = false, hasFiles = false, isSmall = false } = {},
 ): BannerLayout {
   const more = isDrawing ? 0 : (canMute ? MUTE_WIDTH : 0) + (hasFiles ? FILES_WIDTH : 0);
-  const width = Math.min(MOST_WIDTH + more, screenWidth - 2 * MARGIN);
+  const width = Math.min(isSmall ? SMALL_WIDTH : MOST_WIDTH + more, screenWidth - 2 * MARGIN);
   const boxes: Partial<Record<BannerPress, Box>> = {};
   let right = width - GAP;
-  for (const [name, boxWidth] of isDrawing ? whileDrawing : usual) {
+  for (const [name, boxWidth] of isSmall ? whileSmall : isDrawing ? whileDrawing : usual) {
     const isMissing = { draw: !canDraw, mute: !canMute, files: !hasFiles } as Partial<Record<BannerPress, boolean>>;
-    if (isMissing[name] || right - boxWidth < GAP) continue;
+    if (isMissing[name] || right - boxWidth < (name === 'less' ? LEAST_WORDS : GAP)) continue;
     boxes[name] = { x: right - boxWidth, y: 6, width: boxWidth, height: 36 };
     right -= boxWidth + GAP;
   }
@@ -79,6 +92,7 @@ export class Banner {
   #bar: OwnWindow | undefined;
   #frame: OwnWindow[] = [];
   #isAtTop = true;
+  #isSmall = false;
   #size = { width: 0, height: 0 };
   #layout = layoutBanner(MOST_WIDTH);
   #words: BannerWords | undefined;
@@ -94,17 +108,32 @@ export class Banner {
     if (!this.#bar) await this.#open();
     // Whoever begins anew begins with the pen.
     if (!words.drawing) this.#tool = 'pen';
+    // Whoever draws needs its tools.
+    else this.#isSmall = false;
     this.#words = words;
-    const before = this.#layout.width;
+    this.#lay(words);
+    await this.#bar?.draw(drawBanner(words, this.#layout, this.#tool));
+  }
+
+  #lay(words: BannerWords): void {
+    const before = this.#layout;
     this.#layout = layoutBanner(this.#size.width, {
       canDraw: words.draw !== undefined,
       isDrawing: !!words.drawing,
       canMute: words.mute !== undefined,
       hasFiles: words.files !== undefined,
+      isSmall: this.#isSmall,
     });
-    if (this.#bar && this.#layout.width !== before)
+    if (this.#bar && this.#layout.width !== before.width)
       this.#x.client.ConfigureWindow(this.#bar.id, { x: this.#barX(), width: this.#layout.width });
-    await this.#bar?.draw(drawBanner(words, this.#layout, this.#tool));
+  }
+
+  /** Smaller it stands aside; it says the same, and Stop is where it was: at its right end. */
+  #setSmall(isSmall: boolean): void {
+    this.#isSmall = isSmall;
+    if (!this.#words) return;
+    this.#lay(this.#words);
+    this.#bar?.draw(drawBanner(this.#words, this.#layout, this.#tool)).catch(() => undefined);
   }
 
   hide(): void {
@@ -150,6 +179,7 @@ export class Banner {
     });
     this.#bar = bar;
     this.#isAtTop = true;
+    this.#isSmall = false;
   }
 
   #press(x: number, y: number): void {
@@ -174,6 +204,9 @@ export class Banner {
         return this.#presses.onUndo();
       case 'clear':
         return this.#presses.onClear();
+      case 'less':
+      case 'more':
+        return this.#setSmall(pressed === 'less');
       case undefined:
         return this.#swapSides();
       default:
@@ -185,7 +218,8 @@ export class Banner {
   }
 
   #barX(): number {
-    return Math.round((this.#size.width - this.#layout.width) / 2);
+    const room = this.#size.width - this.#layout.width;
+    return this.#isSmall ? room - FRAME_PX : Math.round(room / 2);
   }
 
   /** A click beside Stop moves the bar out of the way, to the other end of the screen. */
@@ -230,6 +264,7 @@ function drawBanner(words: BannerWords, layout: BannerLayout, tool: OwnTool): st
         button('files', words.files ?? '', 'F'),
         button('draw', words.draw ?? '', 'D'),
       ];
+  buttons.push(button('less', '–'), button('more', '+'));
   const barWidth = layout.width;
   const buttonsFrom = Math.min(...presses.flatMap((name) => layout[name]?.x ?? [])) - GAP;
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${barWidth}" height="${HEIGHT}" font-family="DejaVu Sans">

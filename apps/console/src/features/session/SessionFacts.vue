@@ -1,0 +1,43 @@
+<script setup lang="ts">
+import { areWordsSame, leadOf } from '@porch/core';
+import { computed } from 'vue';
+import { checkWordsTool } from '../../abilities/check-words/tool.ts';
+import { clockSince } from '@porch/client';
+import { useNow } from '../../times.ts';
+import type { TechnicianSession } from './technician-session.ts';
+import { w } from '../../words/index.ts';
+
+/* What a technician wants to know at any moment: whose computer, how long already, and whether the words were compared. */
+const props = defineProps<{ session: TechnicianSession }>();
+const now = useNow();
+const { words } = props.session.tool(checkWordsTool);
+const state = computed(() => props.session.state.value);
+const computer = computed(() => state.value.asset ?? props.session.computerOf(state.value.holderId));
+const beganAtMs = computed(() => {
+  void props.session.told.value;
+  return props.session.connection.entries.find(({ event }) => event.type === 'customerAccepted')?.atMs;
+});
+const since = computed(() =>
+  beganAtMs.value === undefined || !leadOf(state.value) || state.value.phase.name !== 'live'
+    ? ''
+    : clockSince(Math.max(0, now.value - beganAtMs.value)),
+);
+const areSame = computed(() => areWordsSame(state.value, props.session.connection.participantId));
+</script>
+
+<template>
+  <span v-if="computer" class="fact" data-test="computer" :title="w.session.computer">{{ computer }}</span>
+  <span v-if="since" class="fact tabular" role="timer" :aria-label="w.session.since" :title="w.session.since">{{
+    since
+  }}</span>
+  <span v-if="words.length" class="fact" :title="words.join(' · ')" data-test="compared">{{
+    areSame ? w.session.compared : w.session.notCompared
+  }}</span>
+</template>
+
+<style scoped>
+.fact {
+  white-space: nowrap;
+  font-size: 0.88rem;
+}
+</style>
