@@ -13,7 +13,7 @@ import { w } from '../../words/index.ts';
 const props = defineProps<{ session: ConsoleSession }>();
 const input = props.session.tool(inputTool);
 const picture = props.session.tool(pictureTool);
-const { missedText, word } = input;
+const { missedText, word, mayWork } = input;
 const isShown = ref(false);
 
 function typeIt(): void {
@@ -33,9 +33,7 @@ function forget(): void {
     {{ w.keys.missed({ count: [...missedText].length }) }}
     <code v-if="isShown" data-test="missed-text">{{ missedText }}</code>
     <NButton v-if="!isShown" size="tiny" @click="isShown = true">{{ w.keys.showMissed }}</NButton>
-    <NButton size="tiny" :disabled="!session.may('control-input')" data-test="type-missed" @click="typeIt">{{
-      w.keys.typeMissed
-    }}</NButton>
+    <NButton size="tiny" :disabled="!mayWork" data-test="type-missed" @click="typeIt">{{ w.keys.typeMissed }}</NButton>
     <NButton size="tiny" data-test="forget-missed" @click="forget">{{ w.keys.forgetMissed }}</NButton>
   </StageNote>
   <StageNote v-else-if="word" data-test="explained">

@@ -17,7 +17,7 @@ const trouble = ref('');
 const lenses = [1, 2, 3, 4] as const;
 
 async function openWindow(display: number): Promise<void> {
-  trouble.value = (await windows.show(display)) ? '' : w.value.picture.noWindows;
+  trouble.value = (await windows.show(display, () => import('./StageWindow.vue'))) ? '' : w.value.picture.noWindows;
 }
 function spread(times: number): void {
   const { scale } = view.value;

@@ -9,13 +9,13 @@ import { clipboardTool } from '../clipboard/tool.ts';
 import StageMarks from '../drawing/StageMarks.vue';
 import { useStagePen } from '../drawing/stage-pen.ts';
 import { drawingTool } from '../drawing/tool.ts';
-import { useStageKeys } from '../input/stage-keys.ts';
+import { StageKeys } from '../input/stage-keys.ts';
 import { inputTool } from '../input/tool.ts';
 import StageLens from './StageLens.vue';
 import StageWord from './StageWord.vue';
 import type { StageScale } from './stage-geometry.ts';
-import { useStagePointer } from './stage-pointer.ts';
-import { useStageView } from './stage-view.ts';
+import { StagePointer } from './stage-pointer.ts';
+import { StageView } from './stage-view.ts';
 import { pictureTool } from './tool.ts';
 import { w } from '../../words/index.ts';
 
@@ -34,7 +34,7 @@ const cursor = shallowRef<{ url: string; width: number; height: number; hotX: nu
 const cursorAt = shallowRef({ x: 0, y: 0 });
 /** Where ours is, in pixels of the display, while it is over it. */
 const pointerAt = shallowRef<{ x: number; y: number }>();
-const view = useStageView({ room, screen, size, scale: () => props.scale, setScale: (scale) => emit('scale', scale) });
+const view = new StageView({ room, screen, size, scale: () => props.scale, setScale: (scale) => emit('scale', scale) });
 const { shown, factor, rendering, isLarger, isMoving } = view;
 const { state: lease, isWorking } = input;
 const isOpen = () => lease.value.name === 'open';
@@ -51,6 +51,7 @@ const word = ref<InstanceType<typeof StageWord>>();
 let stop: (() => void) | undefined;
 
 onMounted(() => {
+  view.begin();
   if (!canvas.value) return;
   stop = picture.showDisplay(props.display, canvas.value, {
     onSize: (width, height) => (size.value = { width, height }),
@@ -63,12 +64,16 @@ onMounted(() => {
     onCursorAt: (x, y) => (cursorAt.value = { x, y }),
   });
 });
-onBeforeUnmount(() => stop?.());
+onBeforeUnmount(() => {
+  stop?.();
+  hand.close();
+  view.close();
+});
 
 const act = (what: InputAct) => input.act(props.display, what);
 const clips = props.session.tool(clipboardTool);
 const mayPaste = () => clips.mayGive.value;
-const { handleKey, handleComposed, handleTyped, handleBlur, isControlDown, beforeButton } = useStageKeys({
+const typed = new StageKeys({
   ...{ field: keys, preferences: props.session.preferences, missed: input.missed, isOpen, act },
   release: () => input.release(),
   clips: { mayPaste, copyPressed: () => clips.copyPressed() },
@@ -76,8 +81,15 @@ const { handleKey, handleComposed, handleTyped, handleBlur, isControlDown, befor
   onTakenBySystem: () => input.explain('system-keys'),
   missedMore: () => input.missedMore(),
 });
-const handlePaste = useStagePaste({ isOpen, act, mayPaste, paste: (data) => clips.paste(data), isControlDown });
-const hand = useStagePointer({
+const handlePaste = useStagePaste({
+  isOpen,
+  act,
+  mayPaste,
+  paste: (data) => clips.paste(data),
+  isControlDown: typed.isControlDown,
+});
+const { isControlDown, beforeButton } = typed;
+const hand = new StagePointer({
   ...{ canvas, size, view, act, isOpen, isControlDown, beforeButton, preferences: props.session.preferences },
   isWorking: () => isWorking.value,
   wantsToWork: () => {
@@ -142,9 +154,9 @@ function handleLeave(): void {
       @pointerdown.prevent="handleButton($event, true)"
       @pointerup.prevent="handleButton($event, false)"
       @pointermove="handleMove"
-      @pointercancel="hand.handleCancel"
+      @pointercancel="hand.handleCancel($event)"
       @pointerleave="handleLeave"
-      @wheel="hand.handleWheel"
+      @wheel="hand.handleWheel($event)"
       @contextmenu.prevent
     >
       <canvas
@@ -189,12 +201,12 @@ function handleLeave(): void {
       autocomplete="off"
       autocapitalize="off"
       spellcheck="false"
-      @keydown="handleKey($event, true)"
-      @keyup="handleKey($event, false)"
-      @compositionend="handleComposed"
-      @input="handleTyped"
+      @keydown="typed.handleKey($event, true)"
+      @keyup="typed.handleKey($event, false)"
+      @compositionend="typed.handleComposed($event)"
+      @input="typed.handleTyped($event)"
       @paste="inBackground('pasting', handlePaste($event))"
-      @blur="handleBlur"
+      @blur="typed.handleBlur()"
     />
     <NButton
       v-if="isLarger && isWorking"

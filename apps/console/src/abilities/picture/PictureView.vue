@@ -29,7 +29,7 @@ const isElsewhere = computed(() => !props.isOwnWindow && windows.displays.value.
   <div v-else-if="isElsewhere" class="instead" role="status" data-test="elsewhere">
     <p>{{ w.picture.elsewhere }}</p>
     <p>
-      <NButton size="small" type="primary" @click="windows.show(display)">{{ w.picture.showWindow }}</NButton>
+      <NButton size="small" type="primary" @click="windows.focus(display)">{{ w.picture.showWindow }}</NButton>
       <NButton size="small" data-test="bring-back" @click="windows.close(display)">{{ w.picture.bringBack }}</NButton>
     </p>
   </div>

@@ -1,19 +1,25 @@
 import { inBackground, TouchHands, type TouchDeed } from '@porch/client';
 import type { InputAct } from '@porch/wire';
-import { onBeforeUnmount, type Ref } from 'vue';
+import type { Ref } from 'vue';
 import type { OwnPreferences } from '../../own-preferences.ts';
 import { displayPoint, nearestPoint, wheelSteps } from './stage-geometry.ts';
 import type { StageView } from './stage-view.ts';
 
 const buttonOf = (event: MouseEvent) => (['left', 'middle', 'right'] as const)[event.button];
+const isFinger = (event: PointerEvent) => event.pointerType === 'touch';
 /** A pinch on a touchpad comes as a wheel with Control, of so many times for a pixel. */
 const PINCH_PER_PIXEL = 0.01;
 const MOST_PINCH = 1.5;
+/** As much as one act can turn. */
+const MOST_STEPS = 20;
 /** A mouse that moved less than this was meant to stay, in CSS pixels. */
 const STAYS = 5;
 
-/** Mouse, wheel and fingers at the stage, as acts on the display that it shows. */
-export function useStagePointer(parts: {
+interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+interface StagePointerParts {
   readonly canvas: Ref<HTMLCanvasElement | undefined>;
   readonly size: Ref<{ width: number; height: number }>;
   readonly view: StageView;
@@ -27,148 +33,182 @@ export function useStagePointer(parts: {
   /** Pressed where nobody works yet. */
   wantsToWork(): void;
   onTouch(): void;
-}) {
-  const { canvas, size, view, act, isOpen } = parts;
-  let pendingMove: { x: number; y: number } | undefined;
-  let pendingWheel: { x: number; y: number; stepsX: number; stepsY: number } | undefined;
-  let timer = 0;
+}
+
+/** Mouse, wheel and fingers at the stage, as acts on the display that it shows. */
+export class StagePointer {
+  readonly #parts: StagePointerParts;
+  readonly #hands: TouchHands;
   /** Where fingers are by now; all that moved are told together. */
-  const movedFingers = new Map<number, { x: number; y: number }>();
-  let lastAt: MouseEvent | undefined;
-  let pressedAt: MouseEvent | undefined;
+  readonly #movedFingers = new Map<number, Point>();
+  #move: Point | undefined;
+  #wheel: (Point & { stepsX: number; stepsY: number }) | undefined;
+  #timer = 0;
+  #lastAt: MouseEvent | undefined;
+  #pressedAt: MouseEvent | undefined;
 
-  const rect = () => canvas.value?.getBoundingClientRect();
-  function pointOf(at: { clientX: number; clientY: number }): { x: number; y: number } | undefined {
-    const box = rect();
-    return box && displayPoint({ x: at.clientX, y: at.clientY }, box, size.value);
-  }
-  /** One of each for every picture the browser draws is as fine as anybody can see. */
-  function soon(): void {
-    if (!timer) timer = view.ownWindow().requestAnimationFrame(flush);
-  }
-  function flush(): void {
-    view.ownWindow().cancelAnimationFrame(timer);
-    timer = 0;
-    followFingers();
-    if (pendingMove) act({ act: 'move', ...pendingMove });
-    if (pendingWheel) act({ act: 'wheel', ...pendingWheel });
-    pendingMove = pendingWheel = undefined;
-  }
-  onBeforeUnmount(() => view.ownWindow().cancelAnimationFrame(timer));
-
-  function moveTo(at: { clientX: number; clientY: number }): void {
-    const point = pointOf(at);
-    if (!point || !isOpen()) return;
-    pendingMove = point;
-    soon();
-  }
-  function turn(at: { x: number; y: number }, { stepsX, stepsY }: { stepsX: number; stepsY: number }): void {
-    const way = parts.preferences.now.value.isWheelReversed ? -1 : 1;
-    pendingWheel = {
-      ...at,
-      stepsX: (pendingWheel?.stepsX ?? 0) + stepsX * way,
-      stepsY: (pendingWheel?.stepsY ?? 0) + stepsY * way,
-    };
-    for (const axis of ['stepsX', 'stepsY'] as const)
-      pendingWheel[axis] = Math.max(-20, Math.min(20, pendingWheel[axis]));
-    soon();
+  constructor(parts: StagePointerParts) {
+    this.#parts = parts;
+    this.#hands = new TouchHands(
+      () => parts.preferences.now.value.touch,
+      () => parts.isOpen(),
+    );
   }
 
-  const hands = new TouchHands(
-    () => parts.preferences.now.value.touch,
-    () => isOpen(),
-  );
-  function follow(deeds: readonly TouchDeed[]): void {
-    for (const deed of deeds) {
-      const at = nearestPoint(deed, view.factor.value, size.value);
-      const box = rect();
-      if (deed.does === 'zoom' && box)
-        inBackground('spreading', view.zoomAt({ x: deed.x + box.left, y: deed.y + box.top }, deed.times));
-      else if (deed.does === 'tap') parts.wantsToWork();
-      else if (deed.does === 'scroll') {
-        if (!isOpen()) view.scrollBy(-deed.byX, -deed.byY);
-        else turn(at, wheelSteps(-deed.byX, -deed.byY, 0));
-      } else if (deed.does === 'move') {
-        pendingMove = at;
-        soon();
-      } else if (deed.does === 'press' || deed.does === 'letGo') {
-        flush();
-        parts.beforeButton();
-        act({ act: 'button', ...at, button: deed.button, isDown: deed.does === 'press' });
-      }
-    }
+  pointOf(at: { clientX: number; clientY: number }): Point | undefined {
+    const box = this.#box;
+    return box && displayPoint({ x: at.clientX, y: at.clientY }, box, this.#parts.size.value);
   }
-  function followFingers(): void {
-    if (!movedFingers.size) return;
-    const moved = new Map(movedFingers);
-    movedFingers.clear();
-    follow(hands.move(moved));
-  }
-  const fingerAt = (event: PointerEvent) => {
-    const box = rect();
-    return { x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) };
-  };
-  const isFinger = (event: PointerEvent) => event.pointerType === 'touch';
 
-  function handleButton(event: PointerEvent, isDown: boolean): void {
+  handleButton(event: PointerEvent, isDown: boolean): void {
+    const { canvas, view, act, isWorking, beforeButton } = this.#parts;
     if (isDown) canvas.value?.setPointerCapture(event.pointerId);
-    if (isFinger(event)) {
-      parts.onTouch();
-      followFingers();
-      const nowMs = performance.now();
-      follow(isDown ? hands.down(event.pointerId, fingerAt(event), nowMs) : hands.up(event.pointerId, nowMs));
-      return;
-    }
-    if (view.isMoving.value || !parts.isWorking()) return handleIdle(event, isDown);
+    if (isFinger(event)) return this.#handleFinger(event, isDown);
+    if (view.isMoving.value || !isWorking()) return this.#handleIdle(event, isDown);
     const button = buttonOf(event);
-    const at = pointOf(event) ?? nearestPoint(fingerAt(event), view.factor.value, size.value);
+    const at = this.pointOf(event) ?? this.#nearest(this.#placeOf(event));
     if (!button) return;
-    flush();
-    if (isDown) parts.beforeButton();
+    this.#flush();
+    if (isDown) beforeButton();
     act({ act: 'button', ...at, button, isDown });
   }
-  /** While the mouse does not work there it moves the picture; where it stayed, somebody would like to work. */
-  function handleIdle(event: PointerEvent, isDown: boolean): void {
-    if (isDown) {
-      pressedAt = event;
-      if (event.button === 0 && view.isLarger.value) view.beginDrag(event);
-      return;
-    }
-    view.endDrag();
-    const from = pressedAt;
-    pressedAt = undefined;
-    const hasStayed = from && Math.hypot(event.clientX - from.clientX, event.clientY - from.clientY) < STAYS;
-    if (hasStayed && !view.isMoving.value) parts.wantsToWork();
-  }
-  function handleMove(event: PointerEvent): void {
+
+  handleMove(event: PointerEvent): void {
+    const { view, isOpen } = this.#parts;
     if (isFinger(event)) {
-      movedFingers.set(event.pointerId, fingerAt(event));
-      soon();
+      this.#movedFingers.set(event.pointerId, this.#placeOf(event));
+      this.#soon();
       return;
     }
     if (view.drag(event)) return;
-    lastAt = event;
-    moveTo(event);
-    if (isOpen()) view.followEdge(event, () => lastAt && moveTo(lastAt));
+    this.#lastAt = event;
+    this.#moveTo(event);
+    if (isOpen()) view.followEdge(event, () => this.#lastAt && this.#moveTo(this.#lastAt));
   }
-  function handleWheel(event: WheelEvent): void {
+
+  handleWheel(event: WheelEvent): void {
+    const { view, isOpen, isControlDown } = this.#parts;
     // A pinch is told as a wheel with a Control that nobody presses.
-    if (event.ctrlKey && !parts.isControlDown()) {
+    if (event.ctrlKey && !isControlDown()) {
       event.preventDefault();
       const times = Math.exp(-event.deltaY * PINCH_PER_PIXEL);
       const bounded = Math.max(1 / MOST_PINCH, Math.min(MOST_PINCH, times));
       inBackground('spreading', view.zoomAt({ x: event.clientX, y: event.clientY }, bounded));
       return;
     }
-    const at = pointOf(event);
+    const at = this.pointOf(event);
     if (!at || !isOpen()) return;
     event.preventDefault();
-    turn(at, wheelSteps(event.deltaX, event.deltaY, event.deltaMode));
+    this.#turn(at, wheelSteps(event.deltaX, event.deltaY, event.deltaMode));
   }
-  function handleCancel(event: PointerEvent): void {
+
+  handleCancel(event: PointerEvent): void {
+    this.#parts.view.endDrag();
+    this.#movedFingers.clear();
+    if (isFinger(event)) this.#follow(this.#hands.cancel());
+  }
+
+  close(): void {
+    this.#parts.view.ownWindow().cancelAnimationFrame(this.#timer);
+  }
+
+  get #box(): DOMRect | undefined {
+    return this.#parts.canvas.value?.getBoundingClientRect();
+  }
+  /** From the upper left of the picture. */
+  #placeOf(event: PointerEvent): Point {
+    const box = this.#box;
+    return { x: event.clientX - (box?.left ?? 0), y: event.clientY - (box?.top ?? 0) };
+  }
+  #nearest(place: Point): Point {
+    return nearestPoint(place, this.#parts.view.factor.value, this.#parts.size.value);
+  }
+
+  /** One of each for every picture the browser draws is as fine as anybody can see. */
+  #soon(): void {
+    if (!this.#timer) this.#timer = this.#parts.view.ownWindow().requestAnimationFrame(() => this.#flush());
+  }
+  #flush(): void {
+    this.close();
+    this.#timer = 0;
+    this.#followFingers();
+    const { act } = this.#parts;
+    if (this.#move) act({ act: 'move', ...this.#move });
+    if (this.#wheel) act({ act: 'wheel', ...this.#wheel });
+    this.#move = this.#wheel = undefined;
+  }
+  #moveTo(at: { clientX: number; clientY: number }): void {
+    const point = this.pointOf(at);
+    if (!point || !this.#parts.isOpen()) return;
+    this.#move = point;
+    this.#soon();
+  }
+  #turn(at: Point, { stepsX, stepsY }: { stepsX: number; stepsY: number }): void {
+    const way = this.#parts.preferences.now.value.isWheelReversed ? -1 : 1;
+    const bounded = (steps: number) => Math.max(-MOST_STEPS, Math.min(MOST_STEPS, steps));
+    this.#wheel = {
+      ...at,
+      stepsX: bounded((this.#wheel?.stepsX ?? 0) + stepsX * way),
+      stepsY: bounded((this.#wheel?.stepsY ?? 0) + stepsY * way),
+    };
+    this.#soon();
+  }
+
+  /** While the mouse does not work there it moves the picture; where it stayed, somebody would like to work. */
+  #handleIdle(event: PointerEvent, isDown: boolean): void {
+    const { view, wantsToWork } = this.#parts;
+    if (isDown) {
+      this.#pressedAt = event;
+      if (event.button === 0 && view.isLarger.value) view.beginDrag(event);
+      return;
+    }
     view.endDrag();
-    movedFingers.clear();
-    if (isFinger(event)) follow(hands.cancel());
+    const from = this.#pressedAt;
+    this.#pressedAt = undefined;
+    const hasStayed = from && Math.hypot(event.clientX - from.clientX, event.clientY - from.clientY) < STAYS;
+    if (hasStayed && !view.isMoving.value) wantsToWork();
   }
-  return { handleButton, handleMove, handleWheel, handleCancel, pointOf };
+
+  #handleFinger(event: PointerEvent, isDown: boolean): void {
+    this.#parts.onTouch();
+    this.#followFingers();
+    const nowMs = performance.now();
+    this.#follow(
+      isDown ? this.#hands.down(event.pointerId, this.#placeOf(event), nowMs) : this.#hands.up(event.pointerId, nowMs),
+    );
+  }
+  #followFingers(): void {
+    if (!this.#movedFingers.size) return;
+    const moved = new Map(this.#movedFingers);
+    this.#movedFingers.clear();
+    this.#follow(this.#hands.move(moved));
+  }
+  #follow(deeds: readonly TouchDeed[]): void {
+    for (const deed of deeds) this.#do(deed, this.#nearest(deed));
+  }
+  #do(deed: TouchDeed, at: Point): void {
+    const { view, isOpen, act, beforeButton, wantsToWork } = this.#parts;
+    const box = this.#box;
+    switch (deed.does) {
+      case 'zoom':
+        if (box) inBackground('spreading', view.zoomAt({ x: deed.x + box.left, y: deed.y + box.top }, deed.times));
+        break;
+      case 'tap':
+        wantsToWork();
+        break;
+      case 'scroll':
+        if (!isOpen()) view.scrollBy(-deed.byX, -deed.byY);
+        else this.#turn(at, wheelSteps(-deed.byX, -deed.byY, 0));
+        break;
+      case 'move':
+        this.#move = at;
+        this.#soon();
+        break;
+      case 'press':
+      case 'letGo':
+        this.#flush();
+        beforeButton();
+        act({ act: 'button', ...at, button: deed.button, isDown: deed.does === 'press' });
+    }
+  }
 }

@@ -31,17 +31,20 @@ export class StageWindows {
     return this.#open.size > 0;
   }
 
-  /** False where the browser allows no window. */
-  async show(display: number): Promise<boolean> {
-    const known = this.#open.get(display);
-    if (known) {
-      known.window.focus();
+  focus(display: number): void {
+    this.#open.get(display)?.window.focus();
+  }
+
+  /** `load` fetches what stands in it. False where the browser allows no window. */
+  async show(display: number, load: () => Promise<{ readonly default: Component }>): Promise<boolean> {
+    if (this.#open.has(display)) {
+      this.focus(display);
       return true;
     }
     // Asked for at once: later it would not be by the press that wanted it.
     const other = window.open('', `porch-${this.#session.id}-${display}`, 'popup,width=1180,height=760');
     if (!other) return false;
-    const { default: content } = (await import('./StageWindow.vue')) as { default: Component };
+    const { default: content } = await load();
     if (other.closed) return true;
     other.document.documentElement.lang = document.documentElement.lang;
     other.document.head.replaceChildren(

@@ -13,6 +13,7 @@ import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import ActFinder from './ActFinder.vue';
 import { sessionActs } from './session-acts.ts';
+import SessionChangeOver from './SessionChangeOver.vue';
 import SessionConsentStrip from './SessionConsentStrip.vue';
 import SessionEnding from './SessionEnding.vue';
 import SessionFacts from './SessionFacts.vue';
@@ -54,8 +55,6 @@ const about = computed(() => {
   return ticket ? w.value.session.about({ ticket, purpose }) : purpose;
 });
 const over = computed(() => isOver(state.value));
-/** What the other Doorstep's computer calls itself. */
-const candidateComputer = computed(() => session.computerOf(state.value.candidateId));
 const lineWord = computed(() => {
   const { connecting, lineGone } = w.value.session;
   return { connecting, live: '', waiting: lineGone, closed: '' }[session.status.value];
@@ -86,14 +85,6 @@ const leave = () =>
     await session.whenOut();
     closeHere();
   });
-const answerChangeOver = (isYes: boolean) =>
-  attempt(() =>
-    session.connection.command({
-      type: 'answerChangeOver',
-      participantId: state.value.candidateId ?? '',
-      isYes,
-    }),
-  );
 /** What the key of this page opens, wherever on it somebody is. */
 const acts = computed(() =>
   sessionActs(session, {
@@ -159,20 +150,7 @@ function closeHere(): void {
     <NAlert v-if="trouble" type="error" closable :show-icon="false" role="alert" @close="trouble = ''">{{
       trouble
     }}</NAlert>
-    <NAlert
-      v-if="state.candidateId && session.isLead.value && !over"
-      type="warning"
-      :show-icon="false"
-      data-test="change-over"
-    >
-      {{ candidateComputer ? w.session.otherDoorstepOn({ computer: candidateComputer }) : w.session.otherDoorstep }}
-      <NButton size="tiny" data-test="change-over-yes" @click="answerChangeOver(true)">{{
-        w.session.changeOver
-      }}</NButton>
-      <NButton size="tiny" data-test="change-over-no" @click="answerChangeOver(false)">{{
-        w.session.sendAway
-      }}</NButton>
-    </NAlert>
+    <SessionChangeOver v-if="!over" :session="session" @trouble="trouble = $event" />
     <SessionConsentStrip v-if="!session.failed.value" :session="session" @ask="ask" @give-back="giveBack" />
     <ActFinder v-if="isFinding" :acts="acts" @close="isFinding = false" />
     <div class="body">
@@ -217,9 +195,6 @@ function closeHere(): void {
 </template>
 
 <style scoped>
-[data-test='change-over'] button + button {
-  margin-left: 0.4rem;
-}
 .session {
   display: flex;
   flex-direction: column;
