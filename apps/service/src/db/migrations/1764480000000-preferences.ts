@@ -1,7 +1,7 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 const up = [
-  `CREATE TABLE "technician_preferences" ("technician_id" text NOT NULL, "preferences" jsonb NOT NULL, "at" timestamptz NOT NULL, CONSTRAINT "technician_preferences_pk" PRIMARY KEY ("technician_id"), CONSTRAINT "technician_preferences_whose" FOREIGN KEY ("technician_id") REFERENCES "technician" ("id") ON DELETE CASCADE)`,
+  `CREATE TABLE "technician_preferences" ("technician_id" text NOT NULL, "preferences" jsonb NOT NULL, "at" timestamptz NOT NULL, CONSTRAINT "technician_preferences_pk" PRIMARY KEY ("technician_id"))`,
 ];
 const down = [`DROP TABLE "technician_preferences"`];
 
