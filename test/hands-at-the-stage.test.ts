@@ -56,6 +56,19 @@ async function clickAt(page: Page, x: number, y: number): Promise<void> {
   await page.mouse.click(at.x, at.y);
 }
 
+/** How many colours are in the middle of what a window shows on the screen. */
+async function coloursOf(own: Page): Promise<number> {
+  const png = (await own.screenshot()).toString('base64');
+  return own.evaluate(async (base64) => {
+    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
+    const context = new OffscreenCanvas(image.width, image.height).getContext('2d');
+    context?.drawImage(image, 0, 0);
+    const { data } = context?.getImageData(80, 100, image.width - 160, image.height - 200) ?? { data: [] };
+    return new Set(new Uint32Array(new Uint8Array(data).buffer)).size;
+  }, png);
+}
+
 it('has keys of their own, kept for the person; a wheel that turns finely; fingers; and what did not arrive is asked about', async () => {
   const { page, problems, reader } = await working();
 
@@ -206,6 +219,8 @@ it('reads small print by a magnifier, drags a large picture, and works in a wind
   await page.locator('[data-test=elsewhere]').waitFor();
   await own.getByRole('heading', { name: /Bettina Crole: / }).waitFor();
   await clean(own, 'a window of its own');
+  // What is on the screen, and not what can be read: it has the colours of a desktop.
+  await until('it to be seen', async () => (await coloursOf(own)) > 2);
   await page.getByRole('link', { name: 'The porch' }).click();
   await page.getByRole('heading', { name: 'Waiting now' }).waitFor();
   await until('a letter from there', async () => {

@@ -12,6 +12,7 @@ const MOST_WIDTH = 900;
 const MARGIN = 8;
 const MUTE_WIDTH = 116;
 const FILES_WIDTH = 112;
+const LESS_WIDTH = 40;
 
 /** Everything that can be pressed on the bar. */
 const presses = [
@@ -31,7 +32,7 @@ const usual: readonly (readonly [BannerPress, number])[] = [
   ['mute', MUTE_WIDTH],
   ['files', FILES_WIDTH],
   ['draw', 112],
-  ['less', 40],
+  ['less', LESS_WIDTH],
 ];
 const whileSmall: typeof usual = [
   ['stop', 120],
@@ -50,7 +51,7 @@ const GAP = 8;
 /** As small as it gets: who is here, what they may do, and Stop. */
 const SMALL_WIDTH = 480;
 /** Of the words; what would leave less gives way. */
-const LEAST_WORDS = 240;
+const LEAST_WORDS = 380;
 
 /** Stop is in sight on the narrowest screen; names give way to it, and tools to what ends them. */
 export function layoutBanner(
@@ -58,7 +59,7 @@ export function layoutBanner(
   { canDraw = true, isDrawing = false, canMute = false, hasFiles = false, isSmall = false } = {},
 ): BannerLayout {
   const more = isDrawing ? 0 : (canMute ? MUTE_WIDTH : 0) + (hasFiles ? FILES_WIDTH : 0);
-  const width = Math.min(isSmall ? SMALL_WIDTH : MOST_WIDTH + more, screenWidth - 2 * MARGIN);
+  const width = Math.min(isSmall ? SMALL_WIDTH : MOST_WIDTH + LESS_WIDTH + GAP + more, screenWidth - 2 * MARGIN);
   const boxes: Partial<Record<BannerPress, Box>> = {};
   let right = width - GAP;
   for (const [name, boxWidth] of isSmall ? whileSmall : isDrawing ? whileDrawing : usual) {
