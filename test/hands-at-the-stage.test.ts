@@ -1,5 +1,6 @@
 import { startDesktop, type PersonAtDesk, type XDesktop } from '@porch/demo';
-import { canvasPixels, clean, dumpScreen, houseWithPages, KeyReader, until } from '@porch/testkit';
+import { canvasPixels, clean, dumpScreen, houseWithPages, KeyReader, samePixels, until } from '@porch/testkit';
+import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { beforeAll, expect, it } from 'vitest';
@@ -7,6 +8,8 @@ import { beforeAll, expect, it } from 'vitest';
 /* A technician's own hands at the stage: their keys, wheel and fingers, a magnifier, windows, and a line that goes. */
 const { house, pages } = await houseWithPages();
 const [WIDTH, HEIGHT] = [1280, 800];
+/** What nothing lies on is of this colour there. */
+const GROUND = 0x406080;
 const STAGE = '[data-test=stage-canvas]';
 let desktop: XDesktop;
 beforeAll(async () => {
@@ -17,6 +20,7 @@ beforeAll(async () => {
     height: HEIGHT,
     programs: 'none',
   });
+  execFileSync('xsetroot', ['-display', desktop.display, '-solid', '#406080']);
 });
 
 async function working(): Promise<{
@@ -56,17 +60,23 @@ async function clickAt(page: Page, x: number, y: number): Promise<void> {
   await page.mouse.click(at.x, at.y);
 }
 
-/** How many colours are in the middle of what a window shows on the screen. */
-async function coloursOf(own: Page): Promise<number> {
+/** How much of what a window shows on the screen is of the colour of that desktop, and not what could be read of it. */
+async function shareOfGround(own: Page): Promise<number> {
   const png = (await own.screenshot()).toString('base64');
-  return own.evaluate(async (base64) => {
-    const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
-    const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
-    const context = new OffscreenCanvas(image.width, image.height).getContext('2d');
-    context?.drawImage(image, 0, 0);
-    const { data } = context?.getImageData(80, 100, image.width - 160, image.height - 200) ?? { data: [] };
-    return new Set(new Uint32Array(new Uint8Array(data).buffer)).size;
-  }, png);
+  return own.evaluate(
+    async ([base64, colour]) => {
+      const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+      const image = await createImageBitmap(new Blob([bytes], { type: 'image/png' }));
+      const context = new OffscreenCanvas(image.width, image.height).getContext('2d');
+      context?.drawImage(image, 0, 0);
+      const { data } = context?.getImageData(0, 0, image.width, image.height) ?? { data: new Uint8ClampedArray() };
+      const pixels = new DataView(data.buffer);
+      let ground = 0;
+      for (let at = 0; at < data.length; at += 4) if (pixels.getUint32(at) >>> 8 === colour) ground++;
+      return ground / (data.length / 4);
+    },
+    [png, GROUND] as const,
+  );
 }
 
 it('has keys of their own, kept for the person; a wheel that turns finely; fingers; and what did not arrive is asked about', async () => {
@@ -219,8 +229,10 @@ it('reads small print by a magnifier, drags a large picture, and works in a wind
   await page.locator('[data-test=elsewhere]').waitFor();
   await own.getByRole('heading', { name: /Bettina Crole: / }).waitFor();
   await clean(own, 'a window of its own');
-  // What is on the screen, and not what can be read: it has the colours of a desktop.
-  await until('it to be seen', async () => (await coloursOf(own)) > 2);
+  await until('all of it', async () =>
+    samePixels((await canvasPixels(own.locator(STAGE))).pixels, dumpScreen(desktop.display)),
+  );
+  await until('it to be seen', async () => (await shareOfGround(own)) > 0.5);
   await page.getByRole('link', { name: 'The porch' }).click();
   await page.getByRole('heading', { name: 'Waiting now' }).waitFor();
   await until('a letter from there', async () => {

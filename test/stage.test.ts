@@ -66,7 +66,7 @@ it('shows monitors, sizes, windows of their own and full screen, maps the pointe
   const opened = page.waitForEvent('popup');
   await page.getByRole('button', { name: 'HARBOUR-LEFT in a window of its own' }).click();
   const own = await opened;
-  await until('the own window', equals(own, '[data-test=stage-copy]', left));
+  await until('the own window', equals(own, STAGE, left));
   await own.close();
 
   // The pointer lands on the very pixel, at every size.

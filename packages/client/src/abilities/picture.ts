@@ -82,6 +82,9 @@ export class WatchedPictures {
 
   /** Shows one display through this port until the returned function is called. */
   open(port: PicturePort): () => void {
+    const earlier = this.#ports.get(nameOf(port));
+    // Whoever was shown this goes first: what it holds is not held by the one that takes its place, and has to come again.
+    if (earlier) this.#closePort(earlier);
     this.#ports.set(nameOf(port), port);
     port.onResync = () =>
       inBackground(
@@ -91,12 +94,14 @@ export class WatchedPictures {
     this.#giveKeys(port);
     this.#connection.watch(port.display, true, port.from);
     inBackground('asking how fresh the picture is', this.#challenge());
-    return () => {
-      if (this.#ports.get(nameOf(port)) !== port) return;
-      this.#ports.delete(nameOf(port));
-      this.#connection.watch(port.display, false, port.from);
-      port.forget();
-    };
+    return () => this.#closePort(port);
+  }
+
+  #closePort(port: PicturePort): void {
+    if (this.#ports.get(nameOf(port)) !== port) return;
+    this.#ports.delete(nameOf(port));
+    this.#connection.watch(port.display, false, port.from);
+    port.forget();
   }
 
   setBounds(bounds: PictureBounds): void {

@@ -11,7 +11,6 @@ import { useStagePen } from '../drawing/stage-pen.ts';
 import { drawingTool } from '../drawing/tool.ts';
 import { StageKeys } from '../input/stage-keys.ts';
 import { inputTool } from '../input/tool.ts';
-import StageCopy from './StageCopy.vue';
 import StageLens from './StageLens.vue';
 import StageWord from './StageWord.vue';
 import type { StageScale } from './stage-geometry.ts';
@@ -20,7 +19,7 @@ import { StageView } from './stage-view.ts';
 import { pictureTool } from './tool.ts';
 import { w } from '../../words/index.ts';
 
-const props = defineProps<{ session: ConsoleSession; display: number; scale: StageScale; isOwnWindow?: boolean }>();
+const props = defineProps<{ session: ConsoleSession; display: number; scale: StageScale }>();
 const emit = defineEmits<{ scale: [scale: StageScale] }>();
 const picture = props.session.tool(pictureTool);
 const input = props.session.tool(inputTool);
@@ -48,7 +47,6 @@ const ownCursor = computed(() => {
   return c && c.width <= 128 && c.height <= 128 ? `url(${c.url}) ${c.hotX} ${c.hotY}, default` : 'default';
 });
 const isOld = computed(() => picture.now.value !== undefined && picture.isOld);
-const copy = ref<InstanceType<typeof StageCopy>>();
 const word = ref<InstanceType<typeof StageWord>>();
 let stop: (() => void) | undefined;
 
@@ -64,7 +62,6 @@ onMounted(() => {
       cursor.value = { url: shape.toDataURL(), width, height, hotX, hotY };
     },
     onCursorAt: (x, y) => (cursorAt.value = { x, y }),
-    onPainted: () => copy.value?.touch(),
   });
 });
 onBeforeUnmount(() => {
@@ -167,7 +164,6 @@ function handleLeave(): void {
         data-test="stage-canvas"
         :style="{ width: `${shown.width}px`, height: `${shown.height}px`, imageRendering: rendering }"
       />
-      <StageCopy v-if="isOwnWindow && canvas" ref="copy" :source="canvas" :width="shown.width" :height="shown.height" />
       <StageMarks
         :marks="drawn"
         :drawing="drawing"

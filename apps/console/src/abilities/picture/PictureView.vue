@@ -33,14 +33,7 @@ const isElsewhere = computed(() => !props.isOwnWindow && windows.displays.value.
       <NButton size="small" data-test="bring-back" @click="windows.close(display)">{{ w.picture.bringBack }}</NButton>
     </p>
   </div>
-  <PictureStage
-    v-else
-    :session="session"
-    :display="display"
-    :scale="scale"
-    :is-own-window="isOwnWindow"
-    @scale="emit('scale', $event)"
-  />
+  <PictureStage v-else :session="session" :display="display" :scale="scale" @scale="emit('scale', $event)" />
 </template>
 
 <style scoped>

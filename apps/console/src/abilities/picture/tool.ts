@@ -25,8 +25,7 @@ export interface PictureNow {
   readonly refused: number;
 }
 /** What a stage needs to be called with when something is to be painted. */
-export type StageHandlers = Pick<StageEvents, 'onSize' | 'onCursorShape' | 'onCursorAt'> &
-  Partial<Pick<StageEvents, 'onPainted'>>;
+export type StageHandlers = Pick<StageEvents, 'onSize' | 'onCursorShape' | 'onCursorAt'>;
 
 const NOW_MS = 1_000;
 /** A change that comes this long after an act has another cause. */
@@ -88,10 +87,7 @@ class PictureTool implements Tool {
     this.#stages.get(display)?.close();
     const port: StagePort = new StagePort(display, canvas, {
       ...handlers,
-      onPainted: () => {
-        handlers.onPainted?.();
-        this.#handlePainted(display);
-      },
+      onPainted: () => this.#handlePainted(display),
       onStanding: (standing) => {
         if (display >= THUMBNAIL_FROM) return;
         const wasOld = this.isOld;
