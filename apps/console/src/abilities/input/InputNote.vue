@@ -4,7 +4,6 @@ import { NButton } from 'naive-ui';
 import { ref } from 'vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { clipboardTool } from '../clipboard/tool.ts';
-import { pictureTool } from '../picture/tool.ts';
 import StageNote from '../StageNote.vue';
 import { inputTool } from './tool.ts';
 import { w } from '../../words/index.ts';
@@ -12,7 +11,6 @@ import { w } from '../../words/index.ts';
 /* Over the stage: what was typed while nothing arrived, which is asked about; and what is explained once. */
 const props = defineProps<{ session: ConsoleSession }>();
 const input = props.session.tool(inputTool);
-const picture = props.session.tool(pictureTool);
 const { missedText, word, mayWork } = input;
 const isShown = ref(false);
 
@@ -20,7 +18,7 @@ function typeIt(): void {
   const text = missedText.value;
   input.forgetMissed();
   isShown.value = false;
-  inBackground('typing', props.session.tool(clipboardTool).typing.type(picture.view.value.display, text));
+  inBackground('typing', props.session.tool(clipboardTool).typing.type(input.workedDisplay, text));
 }
 function forget(): void {
   input.forgetMissed();

@@ -6,6 +6,8 @@ import { pictureTool } from '../picture/tool.ts';
 
 /** How long the stage says that input was not done. */
 const DROPPED_WORD_MS = 4_000;
+/** How often it is looked whether what did not arrive is too old to be meant. */
+const FORGET_MS = 10_000;
 /** What was explained once in this browser is not explained again. */
 const EXPLAINED = 'porch-explained-';
 const isExplained = (what: string) => localStorage.getItem(EXPLAINED + what) !== null;
@@ -27,6 +29,7 @@ class InputTool implements Tool {
   readonly #lease: InputLease;
   #workedDisplay = 0;
   #droppedTimer: ReturnType<typeof setTimeout> | undefined;
+  readonly #forgetTimer: ReturnType<typeof setInterval>;
 
   constructor(session: ConsoleSession) {
     this.#session = session;
@@ -47,10 +50,18 @@ class InputTool implements Tool {
       this.#gone(picture.ageMs ?? 0);
       this.#lease.release();
     };
+    this.#forgetTimer = setInterval(() => {
+      this.missed.forgetOld(performance.now());
+      this.missedMore();
+    }, FORGET_MS);
     picture.windows.onKeep = this.keep;
     picture.isWorked = () => this.#lease.state.name === 'open';
   }
 
+  /** Where somebody works, or last did. */
+  get workedDisplay(): number {
+    return this.#workedDisplay;
+  }
   readonly open = (): void => this.#lease.open();
   readonly release = (): void => this.#lease.release();
   /** Told from a window whose clock goes on while this page's is slowed down. */
@@ -90,6 +101,7 @@ class InputTool implements Tool {
   }
   close(): void {
     clearTimeout(this.#droppedTimer);
+    clearInterval(this.#forgetTimer);
     this.#lease.close();
   }
 
