@@ -45,7 +45,8 @@ export class StageWindows {
     const other = window.open('', `porch-${this.#session.id}-${display}`, 'popup,width=1180,height=760');
     if (!other) return false;
     const { default: content } = await load();
-    if (other.closed) return true;
+    // Closed meanwhile, or pressed twice: the browser gave the same window both times.
+    if (other.closed || this.#open.has(display)) return true;
     other.document.documentElement.lang = document.documentElement.lang;
     other.document.head.replaceChildren(
       ...[...document.head.querySelectorAll('style, link[rel=stylesheet]')].map((node) => node.cloneNode(true)),
