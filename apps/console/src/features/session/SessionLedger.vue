@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { Said } from '@porch/pages';
 import { computed, ref, watch } from 'vue';
-import type { ToldEntry } from '@porch/core';
+import { purposeInWords, type ToldEntry } from '@porch/core';
 import { exactly, toTheMinute } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ session: TechnicianSession }>();
 const list = ref<HTMLOListElement>();
@@ -30,7 +30,7 @@ const groups = computed<Group[]>(() => {
   return asides.length ? [...all, ...asides].sort((a, b) => timeOf(a) - timeOf(b)) : all;
 });
 /** What they came with stays in sight. */
-const about = computed(() => props.session.state.value.purpose ?? '');
+const about = computed(() => purposeInWords(props.session.state.value.purpose ?? '', ledger.value));
 const isMine = (entry: ToldEntry) => props.session.state.value.participants[entry.event.by]?.side === 'desk';
 function toggle(key: number): void {
   if (!opened.value.delete(key)) opened.value.add(key);
