@@ -3,6 +3,7 @@ import type { InputAct } from '@porch/wire';
 import { computed, shallowRef } from 'vue';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import { pictureTool } from '../picture/tool.ts';
+import { w } from '../../words/index.ts';
 
 /** How long the stage says that input was not done. */
 const DROPPED_WORD_MS = 4_000;
@@ -17,6 +18,8 @@ class InputTool implements Tool {
   readonly state = shallowRef<LeaseState>({ name: 'closed', why: '' });
   readonly dropped = shallowRef('');
   readonly isWorking = computed(() => this.state.value.name === 'open' || this.state.value.name === 'paused');
+  /** What a press of `toggle` does now, in words. */
+  readonly toggleLabel = computed(() => (this.isWorking.value ? w.value.input.pause : w.value.input.work));
   readonly mayWork = computed(() => (void this.#session.told.value, this.#session.may('control-input')));
   /** What was typed and did not reach them. */
   readonly missed = new MissedTyping();
@@ -64,6 +67,7 @@ class InputTool implements Tool {
   }
   readonly open = (): void => this.#lease.open();
   readonly release = (): void => this.#lease.release();
+  readonly toggle = (): void => (this.isWorking.value ? this.release() : this.open());
   /** Told from a window whose clock goes on while this page's is slowed down. */
   readonly keep = (): void => this.#lease.keep();
 

@@ -7,7 +7,7 @@ import { ref } from 'vue';
 import CheckWords from '../check-words/CheckWords.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { zoomLabel } from './picture-words.ts';
-import { LEAST_SCALE, MOST_SCALE, zoomSteps } from './stage-geometry.ts';
+import { boundedScale, zoomSteps } from './stage-geometry.ts';
 import { pictureTool } from './tool.ts';
 import { speech, w } from '../../words/index.ts';
 
@@ -21,8 +21,7 @@ async function openWindow(display: number): Promise<void> {
 }
 function spread(times: number): void {
   const { scale } = view.value;
-  const wanted = (scale === 'fit' ? 1 : scale) * times;
-  view.value = { ...view.value, scale: Math.max(LEAST_SCALE, Math.min(MOST_SCALE, wanted)) };
+  view.value = { ...view.value, scale: boundedScale((scale === 'fit' ? 1 : scale) * times) };
 }
 const preferences = [
   'automatic',

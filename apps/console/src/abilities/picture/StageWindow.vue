@@ -14,7 +14,7 @@ import { speech, w } from '../../words/index.ts';
 /* A display in a window of its own: whose it is stands at the top, since there may be several. */
 const props = defineProps<{ session: ConsoleSession; display: number; own: Window }>();
 const picture = props.session.tool(pictureTool);
-const { isWorking, mayWork, open, release } = props.session.tool(inputTool);
+const { isWorking, mayWork, toggle, toggleLabel } = props.session.tool(inputTool);
 const scale = shallowRef<StageScale>('fit');
 const who = computed(() => props.session.state.value.customerName ?? w.value.session.title);
 const screen = computed(
@@ -40,13 +40,9 @@ const scaleOf = (value: string): StageScale => (value === 'fit' ? 'fit' : Number
       <header>
         <h1>{{ title }}</h1>
         <span class="grow" />
-        <NButton
-          v-if="mayWork"
-          size="tiny"
-          :type="isWorking ? 'default' : 'primary'"
-          @click="isWorking ? release() : open()"
-          >{{ isWorking ? w.input.pause : w.input.work }}</NButton
-        >
+        <NButton v-if="mayWork" size="tiny" :type="isWorking ? 'default' : 'primary'" @click="toggle">{{
+          toggleLabel
+        }}</NButton>
         <label
           ><span class="only-heard">{{ w.picture.size }}</span>
           <select :value="`${scale}`" @change="scale = scaleOf(($event.target as HTMLSelectElement).value)">

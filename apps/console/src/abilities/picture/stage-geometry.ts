@@ -23,8 +23,9 @@ export function nearestPoint(
 /** 'fit', or how many device pixels a display pixel is wide. */
 export type StageScale = 'fit' | number;
 /** Between these a hand can spread it. */
-export const LEAST_SCALE = 0.25;
-export const MOST_SCALE = 4;
+const LEAST_SCALE = 0.25;
+const MOST_SCALE = 4;
+export const boundedScale = (scale: number): number => Math.max(LEAST_SCALE, Math.min(MOST_SCALE, scale));
 export const zoomSteps: readonly StageScale[] = ['fit', 0.5, 1, 1.5, 2, 3];
 
 /** CSS size of the canvas: fitted into the room, never larger than its pixels; or so many device pixels a pixel. */

@@ -1,5 +1,5 @@
 import { computed, nextTick, ref, shallowRef, watch, type Ref } from 'vue';
-import { canvasSize, LEAST_SCALE, MOST_SCALE, type StageScale } from './stage-geometry.ts';
+import { boundedScale, canvasSize, type StageScale } from './stage-geometry.ts';
 
 /** So near to an edge of the room the picture moves under the pointer, in CSS pixels. */
 const EDGE = 26;
@@ -80,7 +80,7 @@ export class StageView {
     if (!before) return;
     const pixel = { x: (at.x - before.left) / this.factor.value, y: (at.y - before.top) / this.factor.value };
     const wanted = this.factor.value * this.#ratio.value * times;
-    this.#parts.setScale(Math.round(Math.max(LEAST_SCALE, Math.min(MOST_SCALE, wanted)) * 1000) / 1000);
+    this.#parts.setScale(Math.round(boundedScale(wanted) * 1000) / 1000);
     await nextTick();
     const after = screen.value?.getBoundingClientRect();
     if (!after) return;

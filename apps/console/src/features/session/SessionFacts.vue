@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { areWordsSame, leadOf } from '@porch/core';
+import { clockSince } from '@porch/client';
+import { areWordsSame } from '@porch/core';
 import { computed } from 'vue';
 import { checkWordsTool } from '../../abilities/check-words/tool.ts';
-import { clockSince } from '@porch/client';
 import { useNow } from '../../times.ts';
 import type { TechnicianSession } from './technician-session.ts';
 import { w } from '../../words/index.ts';
@@ -18,9 +18,7 @@ const beganAtMs = computed(() => {
   return props.session.connection.entries.find(({ event }) => event.type === 'customerAccepted')?.atMs;
 });
 const since = computed(() =>
-  beganAtMs.value === undefined || !leadOf(state.value) || state.value.phase.name !== 'live'
-    ? ''
-    : clockSince(Math.max(0, now.value - beganAtMs.value)),
+  beganAtMs.value === undefined || state.value.phase.name !== 'live' ? '' : clockSince(now.value - beganAtMs.value),
 );
 const areSame = computed(() => areWordsSame(state.value, props.session.connection.participantId));
 </script>

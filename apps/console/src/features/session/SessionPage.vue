@@ -118,11 +118,11 @@ function closeHere(): void {
 </script>
 
 <template>
-  <main class="session" :class="{ narrow: !isLedgerOpen }">
+  <main class="session">
     <Teleport defer to="#place-head">
       <div class="head">
         <h1>{{ state.customerName ?? w.session.title }}</h1>
-        <span class="about quiet-on-harbour" :title="about">{{ about }}</span>
+        <span class="about" :title="about">{{ about }}</span>
         <SessionFacts :session="session" />
         <template v-if="!over">
           <span v-if="state.isTryAsked" role="status">{{ w.session.tryAsked }}</span>

@@ -27,8 +27,8 @@ export function sessionActs(
     ? [
         {
           ...{ name: 'work', letter: 'W' },
-          label: input.isWorking.value ? w.value.input.pause : w.value.input.work,
-          run: () => (input.isWorking.value ? input.release() : input.open()),
+          label: input.toggleLabel.value,
+          run: input.toggle,
         },
       ]
     : [];

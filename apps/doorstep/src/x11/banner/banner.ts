@@ -16,10 +16,21 @@ const LESS_WIDTH = 40;
 
 /** Everything that can be pressed on the bar. */
 const presses = [
-  ...(['stop', 'hide', 'private', 'mute', 'files', 'draw', 'undo', 'clear', 'pen', 'arrow', 'box'] as const),
+  'stop',
+  'hide',
+  'private',
+  'mute',
+  'files',
+  'draw',
+  'undo',
+  'clear',
+  'pen',
+  'arrow',
+  'box',
   // Smaller and aside, and back.
-  ...(['less', 'more'] as const),
-];
+  'less',
+  'more',
+] as const;
 export type BannerPress = (typeof presses)[number];
 export type BannerLayout = { readonly width: number } & Readonly<Partial<Record<BannerPress, Box>>> &
   Readonly<Record<'stop', Box>>;

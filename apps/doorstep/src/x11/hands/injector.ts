@@ -1,5 +1,5 @@
 import type { XTest } from 'x11';
-import { keysymOfCharacter, keysymOfName } from './key-names.ts';
+import { CAPS_LOCK, keysymOfCharacter, keysymOfName, SHIFT, THIRD_LEVEL } from './key-names.ts';
 import { KeyPlaces, type Place } from './key-places.ts';
 import type { XConnection } from '../server/connection.ts';
 import { LentKeycodes } from './lent-keycodes.ts';
@@ -8,9 +8,6 @@ import { PRESSED_PROPERTY, KEY_PRESS, BUTTON_PRESS, releasePressed, returnLentKe
 const MOTION = 6;
 /** Atom numbers fixed by the protocol. */
 const ATOM_INTEGER = 19;
-const SHIFT = 0xffe1;
-const THIRD_LEVEL = 0xfe03;
-const CAPS_LOCK = 0xffe5;
 /** In the state of the keyboard: that letters are locked to be large, and which of up to four groups is chosen. */
 const LOCK_MASK = 2;
 const GROUP_SHIFT = 13;
@@ -23,6 +20,8 @@ interface KeyboardNow {
   readonly group: number;
   readonly isLocked: boolean;
 }
+
+const ANY_KEYBOARD: KeyboardNow = { group: 0, isLocked: false };
 
 /** Lets go for us if we die: hears what is down before it happens, and while it is not there nothing new is pressed. */
 export interface PressGuard {
@@ -110,7 +109,8 @@ export class Injector {
       const named = keysymOfName[key];
       if (named === undefined && [...key].length !== 1) return;
       const keysym = named ?? keysymOfCharacter(key);
-      const now = await this.#keyboardNow();
+      // Where a named key stands depends on nothing that the person chose.
+      const now = named === undefined ? await this.#keyboardNow() : ANY_KEYBOARD;
       await this.#makeRoomFor([keysym], now, may);
       const place = this.#placeOf(keysym, now);
       // Asked here, in the tick that presses: while room was made the person may have taken it all back.

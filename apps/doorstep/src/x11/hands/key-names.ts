@@ -1,3 +1,8 @@
+/** Those that decide which character another key makes. */
+export const SHIFT = 0xffe1;
+export const THIRD_LEVEL = 0xfe03;
+export const CAPS_LOCK = 0xffe5;
+
 /** X keysyms of the named keys of the W3C UI Events table that a technician's keyboard has. */
 export const keysymOfName: Readonly<Record<string, number>> = {
   Backspace: 0xff08,
@@ -19,11 +24,11 @@ export const keysymOfName: Readonly<Record<string, number>> = {
   ContextMenu: 0xff67,
   NumLock: 0xff7f,
   ScrollLock: 0xff14,
-  CapsLock: 0xffe5,
-  Shift: 0xffe1,
+  CapsLock: CAPS_LOCK,
+  Shift: SHIFT,
   Control: 0xffe3,
   Alt: 0xffe9,
-  AltGraph: 0xfe03,
+  AltGraph: THIRD_LEVEL,
   Meta: 0xffeb,
   ...Object.fromEntries(Array.from({ length: 12 }, (_, i) => [`F${i + 1}`, 0xffbe + i])),
 };
