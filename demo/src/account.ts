@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { chownSync, existsSync, lstatSync, mkdirSync, readdirSync } from 'node:fs';
+import { chmodSync, chownSync, existsSync, lstatSync, mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Who somebody's programs run as. */
@@ -20,8 +20,16 @@ export function ordinaryAccount(login: string): Account | undefined {
   if (spawnSync('id', [login]).status !== 0)
     execFileSync('useradd', ['--system', '--no-create-home', '--shell', '/usr/sbin/nologin', login]);
   // Whoever starts the first X server of a machine makes this; an ordinary account may not.
-  if (!existsSync(X_SOCKETS)) mkdirSync(X_SOCKETS, { mode: 0o1777 });
+  ensureFolderForAll(X_SOCKETS);
   return { uid: id('-u'), gid: id('-g') };
+}
+
+/** A folder in which every account may make things and take away only its own, like the one for things that do not last. */
+export function ensureFolderForAll(path: string): void {
+  if (existsSync(path)) return;
+  mkdirSync(path);
+  // Not as the mode of `mkdir`: what the process forbids its files at first would be taken off it.
+  chmodSync(path, 0o1777);
 }
 
 /** Gives a folder, with all that is in it, to an account. */
