@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, describe, expect, it } from 'vitest';
-import { ensureFolderForAll } from './account.ts';
+import { ensureFolderForAll } from '../src/account.ts';
 
 const base = mkdtempSync(join(tmpdir(), 'porch-accounts-'));
 const before = process.umask(0o022);
