@@ -68,7 +68,7 @@ it('a request in Norwegian: words while waiting, the browser closed and opened a
 
 it('a mail that comes back, the next way offered and taken, and “opened” the moment a person presses Continue', async () => {
   const pim = await pages.signedIn(house);
-  await pim.page.getByLabel('Ticket number, name, device, or nothing for a code').fill('MF-201');
+  await pim.page.getByLabel('Ticket, name, device, telephone number, or nothing for a code').fill('MF-201');
   await pim.page.getByText('Enter starts from ticket MF-201').waitFor();
   await pim.page.keyboard.press('Enter');
   await pim.page.locator('[data-test=read-aloud]').waitFor();

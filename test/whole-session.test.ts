@@ -112,7 +112,7 @@ describe('from a ticket', () => {
   it('files go both ways, the session is handed over without the picture stopping, and the ticket hears of it all', async () => {
     const pim = await pages.signedIn(house);
     const rune = await pages.signedIn(house, 'Rune Takahashi');
-    await pim.page.getByLabel('Ticket number, name, device, or nothing for a code').fill('mf-201');
+    await pim.page.getByLabel('Ticket, name, device, telephone number, or nothing for a code').fill('mf-201');
     await pim.page.getByText('Enter starts from ticket MF-201: Boarding-pass printer').waitFor();
     await pim.page.keyboard.press('Enter');
     await pim.page.locator('[data-test=post-link]').click();

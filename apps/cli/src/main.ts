@@ -100,6 +100,10 @@ list('sessions', 'sessions that you may read, newest first: all, or those that f
     '\nExamples:\n  porch sessions printer --outcome escalated\n  porch sessions --permission fetch-files --from 2026-11-01 --json',
   )
   .action(async (words, options) => (await verbs()).sessions(words, options));
+make('caller', 'whom a telephone number stands for, and what the desk has of them')
+  .argument('<number...>', 'with its country or without')
+  .addHelpText('after', '\nExample:\n  porch caller 555-0165')
+  .action(async (number, options) => (await verbs()).caller(number, options));
 make('here', 'say that you are here for offers, without a console')
   .option('--minutes <n>', 'for how long', '60')
   .action(async (options) => (await verbs()).setHere(false, options));

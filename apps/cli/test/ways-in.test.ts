@@ -1,5 +1,5 @@
 import { House, until } from '@porch/testkit';
-import type { BookingView, Invited, PorchView } from '@porch/wire';
+import type { BookingView, CallersFound, Invited, PorchView } from '@porch/wire';
 import ICAL from 'ical.js';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -93,4 +93,14 @@ it('books, moves and cancels', async () => {
   await said('cancel-booking', made.id.slice(0, 8), '--remark', 'The ship sails earlier.');
   expect(await said('bookings')).toBe('Nothing is booked.\n');
   expect((await porch('cancel-booking', 'ffffffff')).code).toBe(5);
+});
+
+it('says whom a telephone number stands for', async () => {
+  const text = await said('caller', '555', '0161');
+  expect(text).toContain('Bettina Crole · bettina.crole@marrowick.example');
+  expect(text).toMatch(/^Ticket +MF-201 +tern-quay-04: Boarding-pass/m);
+  expect(await json<CallersFound>('caller', '+47 555-0161')).toMatchObject({ people: [{ name: 'Bettina Crole' }] });
+  expect(await said('caller', '555-0199')).toContain('Nobody gave this number');
+  const wrong = await porch('caller', 'MF-201');
+  expect([wrong.code, wrong.err]).toEqual([2, expect.stringContaining('6 to 15 digits')]);
 });

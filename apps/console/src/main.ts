@@ -12,6 +12,7 @@ import { firstLanguage, speak, w } from './words/index.ts';
 /** Loaded when they are wanted, and all of them as soon as the first page stands: a line that drops later finds them here. */
 const pages = {
   porch: () => import('./features/porch/PorchPage.vue'),
+  caller: () => import('./features/caller/CallerPage.vue'),
   session: () => import('./features/session/SessionPage.vue'),
   devices: () => import('./features/devices/DevicesPage.vue'),
   pastSessions: () => import('./features/past-sessions/PastSessionsPage.vue'),
@@ -29,6 +30,7 @@ const router = createRouter({
       component: ConsoleShell,
       children: [
         { path: '', component: pages.porch },
+        { path: 'caller', component: pages.caller },
         { path: 'session/:id', component: pages.session, props: true },
         { path: 'devices', component: pages.devices },
         { path: 'sign-ins', component: pages.signIns },
@@ -40,6 +42,12 @@ const router = createRouter({
   ],
 });
 router.beforeEach(async (to) => {
+  // A telephone system opens `/console/?phone=NUMBER`: the number leaves the address at once, for addresses are kept and shown.
+  const { phone } = to.query;
+  if (typeof phone === 'string') {
+    const isIn = desk.me.value !== undefined || (await isSignedIn(desk));
+    return { path: isIn ? '/caller' : '/sign-in', state: { telephone: phone }, replace: true };
+  }
   if (to.path === '/sign-in' || desk.me.value) return true;
   // Not reachable: let the page come up and say so itself.
   return (await isSignedIn(desk)) ? true : '/sign-in';
@@ -47,6 +55,7 @@ router.beforeEach(async (to) => {
 const titles = {
   '/': 'porch',
   '/past-sessions': 'pastSessions',
+  '/caller': 'caller',
   '/devices': 'devices',
   '/sign-ins': 'signIns',
   '/sign-in': 'signIn',

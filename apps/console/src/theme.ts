@@ -20,6 +20,13 @@ export const lightTheme: GlobalThemeOverrides = {
     borderRadius: '8px',
   },
   Empty: { textColor: '#4e5b5a' },
+  Table: {
+    thColor: '#f3ecdc',
+    tdColor: '#fffdf7',
+    borderColor: '#d8cfbb',
+    tdTextColor: '#1d2b2c',
+    thTextColor: '#4e5b5a',
+  },
 };
 export const darkThemeOverrides: GlobalThemeOverrides = {
   common: {
@@ -35,4 +42,11 @@ export const darkThemeOverrides: GlobalThemeOverrides = {
     borderRadius: '8px',
   },
   Empty: { textColor: '#b3c2bd' },
+  Table: {
+    thColor: '#142422',
+    tdColor: '#182b2a',
+    borderColor: '#35504d',
+    tdTextColor: '#e9efe9',
+    thTextColor: '#b3c2bd',
+  },
 };

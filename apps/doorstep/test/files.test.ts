@@ -259,8 +259,9 @@ it('waits and goes on from either side, is stopped at the computer by a key, and
   const second = await at.transfers.offer(bytes('sailings.db', content), at.holder());
   await at.person.answer(true, 1_100);
   await until('it to move', () => at.stage(second) !== 'offered');
+  // It may be whole before it can wait: then there is nothing to wait or go on, and both are refused.
   await at.transfers.setPaused(second, true).catch(() => undefined);
-  if (at.stage(second) === 'moving') await at.transfers.setPaused(second, false);
+  await at.transfers.setPaused(second, false).catch(() => undefined);
   await until('the whole', () => at.stage(second) === 'arrived');
   await at.transfers.close();
 });

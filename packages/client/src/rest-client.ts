@@ -137,6 +137,8 @@ export class RestClient {
   signOut = () => this.call(api.signOut, {});
   me = () => this.call(api.me, {});
   preferences = () => this.call(api.preferences, {});
+  findCallers = (telephone: string) => this.call(api.findCallers, { body: { telephone } });
+  sessionTelephone = (id: string) => this.call(api.sessionTelephone, { params: { id } });
   setPreferences = (body: Preferences) => this.call(api.setPreferences, { body });
   colleagues = () => this.#all((cursor) => this.call(api.colleagues, { query: { limit: MAX_PAGE, cursor } }));
   porch = () => this.call(api.porch, {});

@@ -59,6 +59,7 @@ export * from './people/part.ts';
 export * from './people/preferences.ts';
 export * from './people/program-words.ts';
 export * from './people/role.ts';
+export * from './people/telephone.ts';
 export * from './policy/contradictions.ts';
 export * from './policy/policy.ts';
 export * from './policy/policy-book.ts';

@@ -1,4 +1,5 @@
 export * from './bookings.ts';
+export * from './caller.ts';
 export * from './chat.ts';
 export * from './desk.ts';
 export * from './ending.ts';

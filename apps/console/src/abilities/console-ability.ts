@@ -13,6 +13,8 @@ export interface ConsoleSession {
   readonly state: Readonly<Ref<SessionState>>;
   readonly told: Readonly<Ref<readonly ToldEntry[]>>;
   readonly isHolderThere: Readonly<Ref<boolean>>;
+  /** What buttons that change something call the computer that they change. */
+  readonly theirComputer: Readonly<Ref<string>>;
   /** Whether the customer's page shows the picture: it can be looked at only. */
   readonly isFromBrowser: boolean;
   /** What the technician chose for themselves. */

@@ -14,6 +14,7 @@ import { Projections1764330000000 } from './migrations/1764330000000-projections
 import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rounds.ts';
 import { Once1764350000000 } from './migrations/1764350000000-once.ts';
 import { Preferences1764480000000 } from './migrations/1764480000000-preferences.ts';
+import { PromisedTimes1764500000000 } from './migrations/1764500000000-promised-times.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
@@ -59,6 +60,7 @@ export function makeDataSource(
       Policy1764340000000,
       Once1764350000000,
       Preferences1764480000000,
+      PromisedTimes1764500000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

@@ -1,6 +1,7 @@
 import type { Kit } from '../module/kit.ts';
 import { ModuleList } from '../module/service-module.ts';
 import { bookingsModule } from './bookings/bookings-module.ts';
+import { callersModule } from './callers/callers-module.ts';
 import { codesModule } from './codes/codes-module.ts';
 import { deliveryReportsModule } from './delivery-reports/delivery-reports-module.ts';
 import { devicesModule } from './devices/devices-module.ts';
@@ -44,6 +45,7 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(ticketWebhooksModule)
   .with(devicesModule)
   .with(bookingsModule)
+  .with(callersModule)
   .with(screenshotModule)
   .with(startingModule)
   .with(handoversModule)

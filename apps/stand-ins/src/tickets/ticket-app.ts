@@ -15,6 +15,12 @@ export interface TicketAppOptions {
   readonly helpUrl?: string | undefined;
 }
 
+const TicketQuery = z.object({
+  words: z.string().optional(),
+  technician: z.string().optional(),
+  telephone: z.string().optional(),
+});
+const digitsOf = (text: string) => text.replace(/\D/g, '');
 const WEBHOOK_TRIES = 5;
 const State = z.enum(['open', 'waiting', 'closed']);
 
@@ -68,21 +74,19 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
   });
 
   const Ref = z.object({ ref: z.string() });
-  app.get(
-    '/tickets',
-    { schema: { querystring: z.object({ words: z.string().optional(), technician: z.string().optional() }) } },
-    (request) => {
-      const { words, technician } = request.query;
-      const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
-      return tickets
-        .filter((t) => (technician ? t.technician === technician && t.state !== 'closed' : true))
-        .filter((t) =>
-          wanted.every((w) =>
-            `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w),
-          ),
-        );
-    },
-  );
+  app.get('/tickets', { schema: { querystring: TicketQuery } }, (request) => {
+    const { words, technician, telephone = '' } = request.query;
+    const digits = digitsOf(telephone);
+    const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
+    return tickets
+      .filter((t) => !digits || digits.endsWith(digitsOf(t.requester.telephone ?? '') || 'none'))
+      .filter((t) => (technician ? t.technician === technician && t.state !== 'closed' : true))
+      .filter((t) =>
+        wanted.every((w) =>
+          `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w),
+        ),
+      );
+  });
   const NewTicket = z.strictObject({
     title: z.string().max(300),
     requester: z.object({ name: z.string(), address: z.string() }),

@@ -3,7 +3,7 @@ export interface Ticket {
   ref: string;
   title: string;
   state: 'open' | 'waiting' | 'closed';
-  requester: { name: string; address: string };
+  requester: { name: string; address: string; telephone?: string };
   asset?: string;
   /** What kind of device it is. */
   assetLabel?: string;
@@ -25,12 +25,12 @@ export interface Ticket {
 }
 
 const people = {
-  bettina: { name: 'Bettina Crole', address: 'bettina.crole@marrowick.example' },
-  samir: { name: 'Samir Oduya', address: 'samir.oduya@marrowick.example' },
-  greta: { name: 'Greta Moss', address: 'greta.moss@marrowick.example' },
-  tomasz: { name: 'Tomasz Wren', address: 'tomasz.wren@marrowick.example' },
-  ada: { name: 'Ada Quillfeather', address: 'ada.quillfeather@marrowick.example' },
-  jonas: { name: 'Jonas Ferreday', address: 'jonas.ferreday@marrowick.example' },
+  bettina: { name: 'Bettina Crole', address: 'bettina.crole@marrowick.example', telephone: '555-0161' },
+  samir: { name: 'Samir Oduya', address: 'samir.oduya@marrowick.example', telephone: '555-0162' },
+  greta: { name: 'Greta Moss', address: 'greta.moss@marrowick.example', telephone: '555-0163' },
+  tomasz: { name: 'Tomasz Wren', address: 'tomasz.wren@marrowick.example', telephone: '555-0164' },
+  ada: { name: 'Ada Quillfeather', address: 'ada.quillfeather@marrowick.example', telephone: '555-0165' },
+  jonas: { name: 'Jonas Ferreday', address: 'jonas.ferreday@marrowick.example', telephone: '555-0166' },
 } as const;
 const technicians = {
   pim: 'pim.aldersey@marrowick.example',

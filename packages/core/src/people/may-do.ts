@@ -50,6 +50,7 @@ const table = {
   'say where they are': everybody,
   'see known faults': everybody,
   'see devices': everybody,
+  'see who calls': everybody,
   'see their sign-ins': everybody,
   'choose what suits them': everybody,
   'end a sign-in': owner,

@@ -12,6 +12,7 @@ export const tags = {
   'Known faults': 'Faults that many report, published so that nobody has to wait for them',
   Bookings: 'Sessions at a time agreed beforehand',
   Devices: 'Devices that a customer lets the desk reach',
+  Callers: 'Who is on the telephone',
   Tickets: 'The ticket system of the desk',
   Door: 'The customers’ side',
 } as const;

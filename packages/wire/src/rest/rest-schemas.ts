@@ -61,7 +61,7 @@ export const TicketView = z.object({
   ref: z.string(),
   title: z.string(),
   state: z.string(),
-  requester: z.object({ name: z.string(), address: z.string() }),
+  requester: z.object({ name: z.string(), address: z.string(), telephone: z.string().max(40).optional() }),
   asset: z.string().optional(),
   /** What kind of device it is: a till, a ship's bridge. */
   assetLabel: z.string().optional(),
@@ -150,6 +150,8 @@ export const QueueEntryView = z.object({
   /** The directory knows them; otherwise they said so themselves. */
   isConfirmed: z.boolean(),
   sinceMs: Moment,
+  /** When they were told, as they came, that it would be their turn at the latest; missing when nothing could be said. */
+  promisedMs: Moment.optional(),
   state: z.enum(['waiting', 'taken', 'left']),
   messages: z.array(QueueMessage),
 });
@@ -157,6 +159,9 @@ export type QueueEntryView = z.infer<typeof QueueEntryView>;
 
 /** Who waits, as one technician sees them: how they fit, and what stands between. */
 export const WaitingView = QueueEntryView.extend({
+  /** The device that their ticket is about, and what kind it is. */
+  asset: z.string().optional(),
+  assetLabel: z.string().optional(),
   /** Whom it is offered to just now, and how long they have to answer. */
   offer: z.object({ technicianName: z.string(), isMine: z.boolean(), remainingMs: z.number() }).optional(),
   reasons: z.array(RoutingReasonView),

@@ -16,7 +16,7 @@ const share = (done: number, of: number) => speech.value.percent(of ? done / of 
   <p v-if="large" class="note" role="alert" data-test="clip-large">
     {{ w.clipboard.large({ size: speech.bytes(large.bytes.length) }) }}
     <NButton size="tiny" type="primary" data-test="clip-large-go" @click="tool.put(large)">{{
-      w.clipboard.largeGo({ size: speech.bytes(large.bytes.length) })
+      w.clipboard.largeGo({ computer: session.theirComputer.value, size: speech.bytes(large.bytes.length) })
     }}</NButton>
     <NButton size="tiny" @click="large = undefined">{{ w.clipboard.leave }}</NButton>
   </p>

@@ -45,10 +45,10 @@ const type = () => inBackground('typing', tool.type(picture.view.value.display))
     <template v-else>
       <p class="row">
         <NButton size="small" :disabled="!!moving" data-test="clip-put" @click="tool.putOwn()">{{
-          w.clipboard.put
+          w.clipboard.put({ computer: session.theirComputer.value })
         }}</NButton>
         <NButton size="small" :disabled="typed !== undefined" data-test="clip-type" @click="type">{{
-          w.clipboard.type
+          w.clipboard.type({ computer: session.theirComputer.value })
         }}</NButton>
       </p>
       <p class="quiet">{{ w.clipboard.putHint }}</p>

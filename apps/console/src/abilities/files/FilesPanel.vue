@@ -32,8 +32,13 @@ function giveFolder(files: File[]): void {
     <h2>{{ w.files.title }}</h2>
     <p v-if="!mayGive && !mayFetch" class="quiet">{{ w.files.askFirst }}</p>
     <div v-if="mayGive" class="give" :class="{ dragged: isDragged }">
-      <ChooseFiles id="give-files" :label="w.files.give" @chosen="give" />
-      <ChooseFiles id="give-folder" :label="w.files.giveFolder" is-folder @chosen="giveFolder" />
+      <ChooseFiles id="give-files" :label="w.files.give({ computer: session.theirComputer.value })" @chosen="give" />
+      <ChooseFiles
+        id="give-folder"
+        :label="w.files.giveFolder({ computer: session.theirComputer.value })"
+        is-folder
+        @chosen="giveFolder"
+      />
       <p class="quiet">{{ isDragged ? w.files.dropTo({ name: customer }) : w.files.dropHere }}</p>
     </div>
     <form v-if="mayFetch" @submit.prevent="tool.fetch(path)">

@@ -86,7 +86,7 @@ const rows = computed(() => {
             :disabled="!mayWork || row.whyNot !== undefined"
             :data-test="`ask-${row.permission}`"
             @click="attempt(session.ask(row.permission))"
-            >{{ w.handsOff.ask[row.permission] }}</NButton
+            >{{ w.handsOff.ask[row.permission]({ computer: session.theirComputer.value }) }}</NButton
           >
           <p v-if="row.whyNot" class="quiet">{{ row.whyNot }}</p>
         </template>

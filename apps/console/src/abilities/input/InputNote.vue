@@ -31,7 +31,9 @@ function forget(): void {
     {{ w.keys.missed({ count: [...missedText].length }) }}
     <code v-if="isShown" data-test="missed-text">{{ missedText }}</code>
     <NButton v-if="!isShown" size="tiny" @click="isShown = true">{{ w.keys.showMissed }}</NButton>
-    <NButton size="tiny" :disabled="!mayWork" data-test="type-missed" @click="typeIt">{{ w.keys.typeMissed }}</NButton>
+    <NButton size="tiny" :disabled="!mayWork" data-test="type-missed" @click="typeIt">{{
+      w.keys.typeMissed({ computer: session.theirComputer.value })
+    }}</NButton>
     <NButton size="tiny" data-test="forget-missed" @click="forget">{{ w.keys.forgetMissed }}</NButton>
   </StageNote>
   <StageNote v-else-if="word" data-test="explained">

@@ -1,21 +1,25 @@
 <script setup lang="ts">
 import { Said } from '@porch/pages';
 import { inBackground } from '@porch/client';
-import { formatCode, purposeInWords } from '@porch/core';
 import type { HandoverView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
-import { ago, countDown, exactly, useNow } from '../../times.ts';
+import { countDown, useNow } from '../../times.ts';
+import BookSession from './BookSession.vue';
 import PorchBookings from './PorchBookings.vue';
 import PorchMyState from './PorchMyState.vue';
-import KnownFaults from './KnownFaults.vue';
+import KnownFaultsNow from './KnownFaultsNow.vue';
+import PorchSessions from './PorchSessions.vue';
+import PorchTickets from './PorchTickets.vue';
 import PorchWaiting from './PorchWaiting.vue';
+import { handleRowKey, intoRows } from './porch-rows.ts';
 import { recognise } from './recognise.ts';
+import TellKnownFault from './TellKnownFault.vue';
 import { usePorch } from './usePorch.ts';
-import { ledger, w } from '../../words/index.ts';
+import { w } from '../../words/index.ts';
 
 const { rest } = useDesk();
 const router = useRouter();
@@ -25,25 +29,6 @@ const typed = ref('');
 const trouble = ref('');
 const isBusy = ref(false);
 const recognised = computed(() => recognise(typed.value, porch.value));
-const fitting = computed(() => {
-  const words = typed.value.trim().toLowerCase();
-  const tickets = porch.value?.tickets ?? [];
-  const found = tickets.filter((t) =>
-    `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(words),
-  );
-  return found.length ? found : tickets;
-});
-
-/** What is booked stands under its day until somebody comes in. */
-const prepared = computed(() => {
-  const booked = new Set(porch.value?.bookings.map((b) => b.sessionId));
-  return porch.value?.sessions.filter((s) => s.phase !== 'prepared' || !booked.has(s.id)) ?? [];
-});
-
-/** The device that a ticket is about, when it may be reached now. */
-const deviceOf = (asset: string | undefined) =>
-  porch.value?.devices.find((d) => d.name === asset && d.state !== 'offline');
-
 async function start(from: { ticketRef?: string; queueEntryId?: string; deviceId?: string }): Promise<void> {
   isBusy.value = true;
   trouble.value = '';
@@ -62,6 +47,8 @@ function go(): void {
   else if (r.what === 'ticket') inBackground('starting', start({ ticketRef: r.ref }));
   else if (r.what === 'entry') inBackground('starting', start({ queueEntryId: r.id }));
   else if (r.what === 'device') inBackground('starting', start({ deviceId: r.id }));
+  else if (r.what === 'telephone')
+    inBackground('looking who calls', router.push({ path: '/caller', state: { telephone: r.number } }));
 }
 async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promise<void> {
   trouble.value = '';
@@ -77,7 +64,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 <template>
   <main class="porch">
     <h1 class="only-heard">{{ w.porch.title }}</h1>
-    <form class="field" role="search" @submit.prevent="go">
+    <form class="field" role="search" @submit.prevent="go" @keydown="intoRows">
       <NInput
         v-model:value="typed"
         size="large"
@@ -97,7 +84,10 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         :disabled="recognised.what === 'unknown'"
         >{{ w.porch.start }}</NButton
       >
-      <p id="what-enter-does" class="quiet" aria-live="polite">{{ recognised.sentence(w.start) }}</p>
+      <div class="hints quiet">
+        <span id="what-enter-does" aria-live="polite">{{ recognised.sentence(w.start) }}</span>
+        <span class="keys">{{ w.porch.keys }}</span>
+      </div>
     </form>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
     <NAlert v-if="isOffline" type="warning" :show-icon="false">{{ w.common.offline }}</NAlert>
@@ -109,7 +99,7 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
     }}</NAlert>
     <NSpin v-if="!porch" :description="w.porch.looking" />
     <template v-else>
-      <PorchMyState :porch="porch" :received-at-ms="receivedAtMs" />
+      <KnownFaultsNow :known-faults="porch.knownFaults" />
       <section
         v-for="handover in porch.handovers"
         :key="handover.handoverId"
@@ -138,70 +128,17 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
         </p>
       </section>
 
-      <div class="columns">
+      <div class="columns" @keydown="handleRowKey">
         <div class="people">
           <PorchWaiting :porch="porch" :received-at-ms="receivedAtMs" @help="start({ queueEntryId: $event })" />
           <PorchBookings :bookings="porch.bookings" />
-
-          <section aria-labelledby="mine">
-            <h2 id="mine">{{ w.porch.mine }}</h2>
-            <p v-if="!prepared.length" class="quiet">{{ w.porch.mineEmpty }}</p>
-            <ul class="rows">
-              <li v-for="session in prepared" :key="session.id" class="card">
-                <div>
-                  <b>{{ session.customerName ?? w.common.nobodyYet }}</b> ·
-                  {{ [w.common.phases[session.phase], ...(session.ticketRef ? [session.ticketRef] : [])].join(' · ') }}
-                  <p>{{ purposeInWords(session.purpose, ledger) }}</p>
-                </div>
-                <span v-if="session.code" class="tabular"
-                  ><b>{{ formatCode(session.code.digits) }}</b
-                  ><br /><small>{{
-                    w.common.left({ time: countDown(session.code.remainingMs - (now - receivedAtMs)) })
-                  }}</small></span
-                >
-                <span v-else class="quiet" :title="exactly(session.changedAtMs)">{{
-                  ago(session.changedAtMs, now)
-                }}</span>
-                <NButton
-                  :aria-label="
-                    session.customerName ? w.porch.openOf({ name: session.customerName }) : w.porch.openOfNobody
-                  "
-                  @click="router.push(`/session/${session.id}`)"
-                  >{{ w.porch.open }}</NButton
-                >
-              </li>
-            </ul>
-          </section>
+          <PorchSessions :porch="porch" :received-at-ms="receivedAtMs" />
         </div>
         <div class="day">
-          <section aria-labelledby="tickets">
-            <h2 id="tickets">{{ w.porch.tickets }}</h2>
-            <p v-if="!porch.tickets.length" class="quiet">{{ w.porch.noTickets }}</p>
-            <ul class="rows">
-              <li v-for="ticket in fitting" :key="ticket.ref" class="card">
-                <div>
-                  <b class="tabular">{{ ticket.ref }}</b> · {{ ticket.requester.name
-                  }}{{ ticket.asset ? ` · ${ticket.asset}` : '' }}
-                  <p>{{ ticket.title }}</p>
-                </div>
-                <span class="quiet">{{ ticket.state }}</span>
-                <span class="row">
-                  <NButton
-                    :aria-label="w.porch.startFrom({ ref: ticket.ref })"
-                    @click="start({ ticketRef: ticket.ref })"
-                    >{{ w.porch.start }}</NButton
-                  >
-                  <NButton
-                    v-if="deviceOf(ticket.asset)"
-                    :aria-label="w.porch.visitFor({ device: ticket.asset ?? '', ref: ticket.ref })"
-                    @click="start({ ticketRef: ticket.ref, deviceId: deviceOf(ticket.asset)?.id ?? '' })"
-                    >{{ w.porch.visit }}</NButton
-                  >
-                </span>
-              </li>
-            </ul>
-          </section>
-          <KnownFaults :known-faults="porch.knownFaults" />
+          <PorchMyState :porch="porch" :received-at-ms="receivedAtMs" />
+          <PorchTickets :porch="porch" :typed="typed" @start="start" />
+          <BookSession />
+          <TellKnownFault />
         </div>
       </div>
     </template>
@@ -212,9 +149,9 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 .porch {
   max-width: 110rem;
   margin: 0 auto;
-  padding: 1rem;
+  padding: 0.7rem 1rem;
   display: grid;
-  gap: 1rem;
+  gap: 0.6rem;
 }
 .columns,
 .people,
@@ -227,8 +164,8 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
 /* People at the left, whatever is one's own at the right: nothing that matters is below the fold. */
 @media (min-width: 1100px) {
   .columns {
-    grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
-    gap: 1.6rem;
+    grid-template-columns: minmax(0, 13fr) minmax(0, 7fr);
+    gap: 1.2rem;
   }
 }
 .field {
@@ -236,19 +173,18 @@ async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promi
   grid-template-columns: 1fr auto;
   gap: 0.3rem 0.6rem;
 }
-.field p {
+.hints {
   grid-column: 1 / -1;
-  margin: 0;
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 0 1rem;
 }
-li {
-  display: grid;
-  grid-template-columns: 1fr auto auto;
-  gap: 0.8rem;
-  align-items: center;
-}
-li p {
-  margin: 0;
-  color: var(--quiet);
+/* Who has no keyboard needs no word about keys. */
+@media (hover: none) {
+  .keys {
+    display: none;
+  }
 }
 .waits {
   background: var(--amber-ground);
@@ -266,13 +202,5 @@ pre {
   font: inherit;
   white-space: pre-wrap;
   margin: 0.3rem 0;
-}
-@media (max-width: 500px) {
-  li {
-    grid-template-columns: 1fr auto;
-  }
-  li div {
-    grid-column: 1 / -1;
-  }
 }
 </style>

@@ -1,46 +1,39 @@
 <script setup lang="ts">
 import { Said } from '@porch/pages';
-import { firstName, languageNames } from '@porch/core';
+import { clockSince } from '@porch/client';
+import { languageNames } from '@porch/core';
 import type { PorchView, WaitingView } from '@porch/wire';
-import { NButton, NInput } from 'naive-ui';
-import { computed, reactive, ref } from 'vue';
-import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
-import { routingInWords } from './routing-words.ts';
-import { ago, countDown, exactly, useNow } from '../../times.ts';
+import { NButton, NTable } from 'naive-ui';
+import { computed, reactive } from 'vue';
+import { exactly, toTheMinute, useNow } from '../../times.ts';
+import WaitingPerson from './WaitingPerson.vue';
 import { w } from '../../words/index.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();
 const emit = defineEmits<{ help: [entryId: string] }>();
-const { rest } = useDesk();
 const now = useNow();
-const trouble = ref('');
-const words = reactive<Record<string, string>>({});
+/** What a technician opened or closed themselves; an offer stands open. */
+const opened = reactive<Record<string, boolean>>({});
+const isOpen = (entry: WaitingView) => opened[entry.id] ?? entry.offer?.isMine === true;
 const leftMs = (entry: WaitingView) => (entry.offer?.remainingMs ?? 0) - (now.value - props.receivedAtMs);
-const aboutOf = ({ topic, language: theirs, ticketRef, wants, callBack }: WaitingView) => [
-  topic,
-  languageNames[theirs],
-  ...(ticketRef ? [ticketRef] : []),
-  ...(wants === 'chat' ? [w.value.waiting.chatOnly] : []),
-  ...(callBack ? [w.value.waiting.callBack({ number: callBack })] : []),
-];
-const reasonsOf = (reasons: WaitingView['reasons']) => reasons.map(routingInWords).join(', ');
+const isAnothers = (entry: WaitingView) => entry.offer !== undefined && !entry.offer.isMine && leftMs(entry) > 0;
+const aboutOf = ({ topic, ticketRef, description, wants, callBack }: WaitingView) =>
+  [
+    topic,
+    ...(wants === 'chat' ? [w.value.waiting.chatOnly] : []),
+    ...(callBack ? [w.value.waiting.callBack({ number: callBack })] : []),
+    ...(ticketRef ? [ticketRef] : []),
+    description,
+  ].join(' · ');
+const deviceOf = ({ asset, assetLabel }: WaitingView) => [asset, assetLabel].filter(Boolean).join(' · ');
+const promised = ({ promisedMs }: WaitingView) => {
+  if (promisedMs === undefined) return '';
+  const by = { time: toTheMinute(promisedMs) };
+  return promisedMs < now.value ? w.value.waiting.late(by) : w.value.waiting.by(by);
+};
 const sorted = computed(() =>
   [...props.porch.waiting].sort((a, b) => Number(b.offer?.isMine ?? false) - Number(a.offer?.isMine ?? false)),
 );
-
-async function attempt(work: () => Promise<unknown>): Promise<void> {
-  trouble.value = '';
-  await work().catch((error: unknown) => (trouble.value = inWords(error)));
-}
-const notNow = (entry: WaitingView) => attempt(() => rest.notNow(entry.id));
-const say = (entry: WaitingView) =>
-  attempt(async () => {
-    const text = (words[entry.id] ?? '').trim();
-    if (!text) return;
-    await rest.sayToEntry(entry.id, text);
-    words[entry.id] = '';
-  });
 </script>
 
 <template>
@@ -54,108 +47,81 @@ const say = (entry: WaitingView) =>
       <template v-else>{{ w.waiting.title }}</template>
     </h2>
     <p v-if="!porch.waiting.length" class="quiet">{{ w.waiting.nobody }}</p>
-    <p v-if="trouble" role="alert" class="alert">{{ trouble }}</p>
-    <ul class="rows">
-      <li v-for="entry in sorted" :key="entry.id" class="card waits" data-test="entry">
-        <div>
-          <b>{{ entry.name }}</b> ({{ entry.isConfirmed ? w.waiting.confirmed : w.waiting.saysSo }}) ·
-          {{ aboutOf(entry).join(' · ') }}
-          <p>{{ entry.description }}</p>
-          <p v-if="entry.offer?.isMine" role="status" class="yours" data-test="offer">
-            <Said :of="w.waiting.offeredToYou({ time: countDown(leftMs(entry)), why: reasonsOf(entry.reasons) })">
-              <template #b="{ text }"
-                ><b>{{ text }}</b></template
-              >
-              <template #time="{ text }"
-                ><span class="tabular">{{ text }}</span></template
-              >
-            </Said>
-          </p>
-          <p v-else-if="entry.offer">
-            <Said :of="w.waiting.offeredTo({ name: entry.offer.technicianName, time: countDown(leftMs(entry)) })"
-              ><template #time="{ text }"
-                ><span class="tabular">{{ text }}</span></template
-              ></Said
+    <NTable v-if="sorted.length" size="small" :single-line="true" class="porch-rows waiting" data-test="waiting-rows">
+      <thead>
+        <tr>
+          <th scope="col" class="time">{{ w.waiting.columns.since }}</th>
+          <th scope="col" class="who">{{ w.waiting.columns.who }}</th>
+          <th scope="col" class="device">{{ w.waiting.columns.device }}</th>
+          <th scope="col">{{ w.waiting.columns.about }}</th>
+          <th scope="col" class="language">{{ w.waiting.columns.language }}</th>
+          <th scope="col" class="promised">{{ w.waiting.columns.promised }}</th>
+          <th scope="col" class="acts">
+            <span class="only-heard">{{ w.waiting.columns.acts }}</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody v-for="entry in sorted" :key="entry.id" class="waits" data-test="entry">
+        <tr data-row tabindex="-1" :aria-label="entry.name" @dblclick="opened[entry.id] = !isOpen(entry)">
+          <td class="tabular" :title="exactly(entry.sinceMs)">{{ clockSince(now - entry.sinceMs) }}</td>
+          <td :title="entry.isConfirmed ? w.waiting.confirmed : w.waiting.saysSo">
+            <b>{{ entry.name }}</b>
+            <span aria-hidden="true">{{ entry.isConfirmed ? ' ✓' : '' }}</span>
+          </td>
+          <td :title="deviceOf(entry)">{{ deviceOf(entry) }}</td>
+          <td :title="aboutOf(entry)">{{ aboutOf(entry) }}</td>
+          <td>{{ languageNames[entry.language] }}</td>
+          <td class="tabular">{{ promised(entry) }}</td>
+          <td class="acts">
+            <NButton
+              size="tiny"
+              type="primary"
+              data-main
+              :disabled="isAnothers(entry)"
+              :aria-label="w.waiting.helpOf({ name: entry.name })"
+              @click="emit('help', entry.id)"
+              >{{ w.waiting.help }}</NButton
             >
-          </p>
-          <p v-else>
-            {{
-              entry.hurdles.length
-                ? w.waiting.notOffered({ why: reasonsOf(entry.hurdles) })
-                : w.waiting.fits({ why: reasonsOf(entry.reasons) })
-            }}
-          </p>
-        </div>
-        <span class="tabular" :title="exactly(entry.sinceMs)">{{ ago(entry.sinceMs, now) }}</span>
-        <span class="row">
-          <NButton
-            type="primary"
-            :disabled="entry.offer !== undefined && !entry.offer.isMine && leftMs(entry) > 0"
-            :aria-label="w.waiting.helpOf({ name: entry.name })"
-            @click="emit('help', entry.id)"
-            >{{ w.waiting.help }}</NButton
-          >
-          <NButton
-            v-if="entry.offer?.isMine"
-            :aria-label="w.waiting.notNowOf({ name: entry.name })"
-            @click="notNow(entry)"
-            >{{ w.waiting.notNow }}</NButton
-          >
-        </span>
-        <details class="talk" :open="entry.messages.length > 0">
-          <summary>{{ w.waiting.words({ count: entry.messages.length }) }}</summary>
-          <p v-for="(m, i) in entry.messages" :key="i">
-            <Said :of="w.waiting.said({ name: firstName(m.name), text: m.text })"
-              ><template #b="{ text }"
-                ><b>{{ text }}</b></template
-              ></Said
+            <NButton
+              size="tiny"
+              quaternary
+              :aria-expanded="isOpen(entry)"
+              :aria-label="w.waiting.moreOf({ name: entry.name, count: entry.messages.length })"
+              @click="opened[entry.id] = !isOpen(entry)"
+              >{{ entry.messages.length ? `${entry.messages.length} ` : '' }}{{ isOpen(entry) ? '▴' : '▾' }}</NButton
             >
-          </p>
-          <form @submit.prevent="say(entry)">
-            <NInput
-              placeholder=""
-              :value="words[entry.id] ?? ''"
-              size="small"
-              :maxlength="2000"
-              @update:value="words[entry.id] = $event"
-              :input-props="{ 'aria-label': w.waiting.to({ name: entry.name }) }"
-            />
-            <NButton size="small" attr-type="submit">{{ w.waiting.send({ name: firstName(entry.name) }) }}</NButton>
-          </form>
-        </details>
-      </li>
-    </ul>
+          </td>
+        </tr>
+        <tr v-if="isOpen(entry)">
+          <td colspan="7"><WaitingPerson :entry="entry" :left-ms="leftMs(entry)" /></td>
+        </tr>
+      </tbody>
+    </NTable>
   </section>
 </template>
 
 <style scoped>
-li {
-  display: grid;
-  grid-template-columns: 1fr auto auto;
-  gap: 0.4rem 0.8rem;
-  align-items: center;
+.time {
+  width: 4.2rem;
 }
-.waits {
+.who {
+  width: 18%;
+}
+.device {
+  width: 18%;
+}
+.language,
+.promised {
+  width: 4.9rem;
+}
+.acts {
+  width: 6.2rem;
+}
+/* For somebody who waits, and for nothing else. */
+.waits tr:first-child {
   background: var(--amber-ground);
-  border-color: var(--amber);
 }
 p {
   margin: 0;
-}
-.row,
-form {
-  display: flex;
-  gap: 0.5rem;
-}
-.talk {
-  grid-column: 1 / -1;
-}
-@media (max-width: 500px) {
-  li {
-    grid-template-columns: 1fr auto;
-  }
-  li div {
-    grid-column: 1 / -1;
-  }
 }
 </style>

@@ -1,3 +1,4 @@
+import { isTelephone } from '@porch/core';
 import type { PorchView } from '@porch/wire';
 import type { ConsoleWords } from '@porch/words/console/shape';
 
@@ -9,6 +10,7 @@ export type Recognised =
   | { what: 'ticket'; ref: string; sentence: Sentence }
   | { what: 'entry'; id: string; sentence: Sentence }
   | { what: 'device'; id: string; sentence: Sentence }
+  | { what: 'telephone'; number: string; sentence: Sentence }
   | { what: 'unknown'; sentence: Sentence };
 
 /** References are the ticket system's own; people leave out dashes, blanks and capitals. */
@@ -51,6 +53,8 @@ export function recognise(typed: string, porch: PorchView | undefined): Recognis
       sentence: (said) => said.ticketOf({ ref: only.ref, name: only.requester.name, title: only.title }),
     };
   if (only) return { what: 'unknown', sentence: (said) => said.several({ count: tickets.length }) };
+  if (isTelephone(text))
+    return { what: 'telephone', number: text, sentence: (said) => said.telephone({ number: text }) };
   if (likeReference.test(text)) return { what: 'ticket', ref: text, sentence: (said) => said.looksFor({ ref: text }) };
   return {
     what: 'unknown',

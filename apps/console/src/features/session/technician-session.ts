@@ -1,4 +1,4 @@
-import { ledger } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 import {
   customerStep,
   LiveConnection,
@@ -21,7 +21,7 @@ import {
   type ToldEntry,
 } from '@porch/core';
 import type { AsideMessage, CustomerStep } from '@porch/wire';
-import { effectScope, shallowRef, watch, type Component, type ShallowRef } from 'vue';
+import { computed, effectScope, shallowRef, watch, type Component, type ShallowRef } from 'vue';
 import type { ConsoleAbility, ConsoleSession, Tool, ToolKind } from '../../abilities/console-ability.ts';
 import type { OwnPreferences } from '../../own-preferences.ts';
 import { inWords } from '../../in-words.ts';
@@ -115,6 +115,12 @@ export class TechnicianSession implements ConsoleSession {
     )?.event;
     return joined?.type === 'participantJoined' ? joined.personal?.computer : undefined;
   }
+
+  /** As the ticket names it, else as it calls itself; undefined while nothing is known. */
+  readonly computer = computed(
+    () => (void this.told.value, this.state.value.asset ?? this.computerOf(this.state.value.holderId)),
+  );
+  readonly theirComputer = computed(() => this.computer.value ?? w.value.session.theirComputer);
 
   /** Resolves once this technician is out of the session, for whatever reason. */
   whenOut(): Promise<void> {

@@ -2,6 +2,7 @@
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { callerNumber } from '../caller/caller-number.ts';
 import LanguageChoice from '../../shell/LanguageChoice.vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
@@ -25,7 +26,9 @@ async function signIn(): Promise<void> {
   trouble.value = '';
   try {
     me.value = (await rest.signIn(email.value.trim(), password.value, 'cookie')).technician;
-    await router.push(back.value ?? '/');
+    // Somebody is on the telephone already.
+    const telephone = callerNumber();
+    await router.push(telephone ? { path: '/caller', state: { telephone } } : (back.value ?? '/'));
   } catch (error) {
     trouble.value = inWords(error);
   } finally {

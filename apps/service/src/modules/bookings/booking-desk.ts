@@ -6,10 +6,10 @@ import {
   evolveBooking,
   isOver,
   isRefusal,
+  isTelephone,
   MAX_REMIND_MINUTES,
   mayDo,
   pastReminders,
-  wallTimeAt,
   type BookingEvent,
   type BookingNotice,
   type BookingState,
@@ -25,13 +25,14 @@ import { BookingEntity, type BookingRow } from './booking-table.ts';
 import type { Technician, Technicians } from '../people/technician.ts';
 import { permit } from '../../auth/permit.ts';
 import type { InvitationDesk } from '../invitations/invitation-desk.ts';
-import { isMailAddress, isTelephone } from '../messages/message-gateway.ts';
+import { isMailAddress } from '../messages/message-gateway.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
 import type { BookingMessages } from './booking-messages.ts';
 import { grouped } from '../../module/grouped.ts';
 import { momentIn } from './moment-in.ts';
 import { bookedEvents } from './booked-events.ts';
+import { bookingViews } from './booking-views.ts';
 
 /** A booking that began so long ago is no longer on anybody's porch. */
 const STAYS_MS = 3 * 3_600_000;
@@ -161,7 +162,7 @@ export class BookingDesk {
       order: { startsAt: 'ASC' },
       take: MAX_LISTED * technicianIds.length,
     });
-    const views = await this.#views(rows);
+    const views = await bookingViews(this.#parts, rows);
     return grouped(technicianIds, views, MAX_LISTED);
   }
 
@@ -285,35 +286,8 @@ export class BookingDesk {
   }
 
   async #one(row: BookingRow): Promise<BookingView> {
-    const [view] = await this.#views([row]);
+    const [view] = await bookingViews(this.#parts, [row]);
     if (!view) throw new AppError('BOOKING_NOT_FOUND');
     return view;
-  }
-
-  async #views(rows: readonly BookingRow[]): Promise<BookingView[]> {
-    const { technicians } = this.#parts;
-    const invitations = await this.#parts.invitations.byIds(rows.map((r) => r.invitationId));
-    return rows.map((row) => {
-      const invitation = invitations.find((i) => i.id === row.invitationId);
-      return {
-        id: row.id,
-        sessionId: row.sessionId,
-        technicianId: row.technicianId,
-        technicianName: technicians.get(row.technicianId)?.name ?? '',
-        customerName: row.customerName,
-        address: row.address,
-        ...(row.telephone ? { telephone: row.telephone } : {}),
-        language: row.language,
-        purpose: row.purpose,
-        startsAtMs: row.startsAt.getTime(),
-        minutes: row.minutes,
-        timeZone: row.timeZone,
-        wallTime: wallTimeAt(row.startsAt.getTime(), row.timeZone),
-        sequence: row.sequence,
-        isCancelled: row.isCancelled,
-        ...(invitation ? { delivery: invitation.delivery } : {}),
-        ...(invitation?.why ? { why: invitation.why } : {}),
-      };
-    });
   }
 }

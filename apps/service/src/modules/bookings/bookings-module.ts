@@ -8,6 +8,7 @@ import type { Outbox } from '../outbox/outbox.ts';
 import type { Technicians } from '../people/technician.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
+import { BookedTelephones } from './booked-telephones.ts';
 import { BookingDesk } from './booking-desk.ts';
 import { BookingMessages } from './booking-messages.ts';
 import { bookingRoutes } from './booking-routes.ts';
@@ -35,7 +36,7 @@ export const bookingsModule = defineModule({
     const messages = new BookingMessages({ ...kit, mailFrom: kit.config.mailFrom });
     const bookings = new BookingDesk({ ...kit, messages });
     return {
-      gives: { bookings },
+      gives: { bookings, bookedTelephones: new BookedTelephones(kit) },
       routes: [{ plugin: bookingRoutes({ bookings, changed }) }],
       erase: (tx, sessionId) => bookings.erase(tx, sessionId),
       carriers: { booking: messages.carrier },

@@ -6,6 +6,7 @@ import {
   evolveDelivery,
   isOver,
   isRefusal,
+  isTelephone,
   MAX_INVITATIONS,
   refuse,
   type Delivery,
@@ -22,7 +23,7 @@ import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
 import { lockRow } from '../../db/lock-row.ts';
 import { InvitationEntity, type InvitationRow } from './invitation-table.ts';
 import type { Technician } from '../people/technician.ts';
-import { isMailAddress, isTelephone, type DeliveryReport, type MessageGateway } from '../messages/message-gateway.ts';
+import { isMailAddress, type DeliveryReport, type MessageGateway } from '../messages/message-gateway.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { Outbox } from '../outbox/outbox.ts';
 

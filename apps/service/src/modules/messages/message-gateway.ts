@@ -24,6 +24,4 @@ export interface MessageGateway {
 }
 
 const MAIL_ADDRESS = /^[^\s@<>",;:]{1,64}@[^\s@<>",;:]{1,120}$/;
-const TELEPHONE = /^\+?[0-9][0-9 ()-]{3,24}$/;
 export const isMailAddress = (address: string): boolean => MAIL_ADDRESS.test(address);
-export const isTelephone = (address: string): boolean => TELEPHONE.test(address);

@@ -58,8 +58,13 @@ const newOwn = (): Own => ({
   ...{ sessionsAtMs: 0, handoversAtMs: 0 },
 });
 
+/** Somebody who waits, and the device that their ticket is about. */
+interface WaitingAt extends WaitingNow {
+  readonly device?: Pick<TicketView, 'asset' | 'assetLabel'>;
+}
+
 interface Fit {
-  readonly entry: WaitingNow;
+  readonly entry: WaitingAt;
   readonly state: StateNow | undefined;
   readonly policy: Policy;
   readonly atMs: number;
@@ -72,7 +77,8 @@ interface Fit {
  */
 export class PorchBoard {
   readonly #parts: PorchParts;
-  #waiting: readonly WaitingNow[] = [];
+  readonly #lookUp: (refs: readonly string[]) => void;
+  #waiting: readonly WaitingAt[] = [];
   #states: ReadonlyMap<string, StateNow> = new Map();
   #knownFaults: KnownFaultView[] = [];
   #devices: DeviceView[] = [];
@@ -85,8 +91,10 @@ export class PorchBoard {
   readonly #bundles = new WeakMap<Policy, PorchView['bundles']>();
   readonly #mayNot = new WeakMap<Policy, WeakMap<Technician, Permission[]>>();
 
-  constructor(parts: PorchParts) {
+  /** `lookUp` is told of tickets that nobody has seen yet; once they are known, a change says so. */
+  constructor(parts: PorchParts, lookUp: (refs: readonly string[]) => void) {
     this.#parts = parts;
+    this.#lookUp = lookUp;
     const { gateway } = parts;
     this.#ways = { hasMail: gateway.hasMail, hasTexts: gateway.hasTexts };
   }
@@ -100,7 +108,7 @@ export class PorchBoard {
     await Promise.all([
       isAbout('waiting') &&
         queue.waitingNow().then((now) => {
-          this.#waiting = keptAsItWas(this.#waiting, now, ({ view }) => view.id);
+          this.#waiting = keptAsItWas(this.#waiting, this.#withDevices(now), ({ view }) => view.id);
         }),
       isAbout('states') &&
         states.now().then((now) => {
@@ -178,6 +186,21 @@ export class PorchBoard {
     );
   }
 
+  #withDevices(waiting: readonly WaitingNow[]): WaitingAt[] {
+    const { ticketLists } = this.#parts;
+    const unseen: string[] = [];
+    const at = waiting.map((entry): WaitingAt => {
+      const { ticketRef } = entry.view;
+      const ticket = ticketRef === undefined ? undefined : ticketLists.seen(ticketRef);
+      if (ticketRef !== undefined && !ticket) unseen.push(ticketRef);
+      if (!ticket?.asset) return entry;
+      const { asset, assetLabel } = ticket;
+      return { ...entry, device: { asset, ...(assetLabel ? { assetLabel } : {}) } };
+    });
+    if (unseen.length) this.#lookUp(unseen);
+    return at;
+  }
+
   async #readHandovers(ids: readonly string[]): Promise<void> {
     const all = await this.#parts.handovers.offeredToAny(ids);
     const handoversAtMs = Date.now();
@@ -230,7 +253,7 @@ export class PorchBoard {
   }
 
   #viewFor(
-    { view, offer, routed }: WaitingNow,
+    { view, offer, routed, device }: WaitingAt,
     me: Technician,
     state: StateNow | undefined,
     nowMs: number,
@@ -239,6 +262,7 @@ export class PorchBoard {
     const mine = state?.isRouted ? state.routed : undefined;
     return {
       ...view,
+      ...device,
       ...(offer
         ? {
             offer: {

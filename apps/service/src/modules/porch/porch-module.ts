@@ -15,12 +15,18 @@ interface Needs extends Pick<Kit, 'background' | 'changes'>, PorchParts {
 export const porchModule = defineModule({
   name: 'porch',
   build: (kit: Needs) => {
-    const { background, changes, technicians } = kit;
-    const feed = new DeskFeed({ background, technicians, board: new PorchBoard(kit) });
+    const { background, changes, technicians, ticketLists, consoles } = kit;
+    const newBoard = () =>
+      new PorchBoard(kit, (refs) =>
+        background.run('reading the tickets of those who wait', async () => {
+          if (await ticketLists.lookUp(refs)) changes.changed({ parts: ['waiting'] });
+        }),
+      );
+    const feed = new DeskFeed({ background, technicians, board: newBoard() });
     const endWatching = changes.watch(feed.changed);
     return {
       gives: {},
-      routes: [{ plugin: porchRoutes({ ...kit, feed }) }],
+      routes: [{ plugin: porchRoutes({ feed, newBoard, consoles }) }],
       opened: feed,
       figures: [{ name: 'porch_desk_readers', help: 'Consoles that read the porch', read: () => feed.size }],
       close: () => {

@@ -5,18 +5,19 @@ import { personOf } from '../../auth/guard.ts';
 import { serve } from '../../http/serve.ts';
 import type { OpenConsoles } from '../people/open-consoles.ts';
 import type { DeskFeed } from './desk-feed.ts';
-import { PorchBoard, type PorchParts } from './porch-board.ts';
+import type { PorchBoard } from './porch-board.ts';
 
-export interface PorchRoutesParts extends PorchParts {
+export interface PorchRoutesParts {
+  /** One that has read nothing yet. */
+  newBoard(): PorchBoard;
   readonly feed: DeskFeed;
   readonly consoles: OpenConsoles;
 }
 
 /** The porch, once and as it changes. */
 export const porchRoutes =
-  (parts: PorchRoutesParts): FastifyPluginAsyncZod =>
+  ({ feed, consoles, newBoard }: PorchRoutesParts): FastifyPluginAsyncZod =>
   async (app) => {
-    const { feed, consoles } = parts;
     function follow(request: FastifyRequest, reply: FastifyReply, wantsWhole: boolean): void {
       const { id } = personOf(request);
       reply.hijack();
@@ -32,7 +33,7 @@ export const porchRoutes =
 
     serve(app, api.porch, { may: 'see the porch' }, async ({ request }) => {
       const me = personOf(request);
-      const board = new PorchBoard(parts);
+      const board = newBoard();
       await board.refresh({}, [me]);
       return board.viewOf(me);
     });

@@ -3,13 +3,14 @@ import {
   decideTakeEntry,
   isOpenAt,
   isRefusal,
+  isSameTelephone,
   type RoutedEntry,
   nextOpening,
   type PolicyFor,
   type WaitingEstimate,
 } from '@porch/core';
 import { AppError, type EntryStatus, type QueueEntryView, type QueueMessage, type RequestBody } from '@porch/wire';
-import { In, type DataSource, type EntityManager } from 'typeorm';
+import { In, IsNull, Not, type DataSource, type EntityManager } from 'typeorm';
 import type { z } from 'zod';
 import { hashToken, makeToken } from '../../auth/tokens.ts';
 import { databaseNowMs, inTransaction } from '../../db/data-source.ts';
@@ -100,11 +101,12 @@ export class QueueDesk {
 
   /** Throws DESK_CLOSED, QUEUE_FULL. */
   async ask(entry: z.infer<typeof RequestBody> & { isConfirmed: boolean }): Promise<z.infer<typeof EntryStatus>> {
-    const { isOpen, isFull } = await this.now();
+    const { isOpen, isFull, estimate } = await this.now();
     if (!isOpen) throw new AppError('DESK_CLOSED');
     if (isFull) throw new AppError('QUEUE_FULL');
     const token = makeToken();
     await inTransaction(this.#parts.records, async (tx) => {
+      const nowMs = await databaseNowMs(tx);
       await tx.getRepository(QueueEntryEntity).insert({
         id: randomUUID(),
         tokenHash: hashToken(token),
@@ -115,7 +117,8 @@ export class QueueDesk {
         description: entry.description,
         ticketRef: entry.ticketRef ?? null,
         state: 'waiting',
-        since: new Date(await databaseNowMs(tx)),
+        since: new Date(nowMs),
+        promisedAt: estimate ? new Date(nowMs + estimate.toMs) : null,
         wants: entry.wants,
         isConfirmed: entry.isConfirmed,
         callBack: entry.callBack ? entry.callBack : null,
@@ -162,6 +165,22 @@ export class QueueDesk {
     const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ id: entryId });
     if (!row) throw new AppError('ENTRY_NOT_FOUND');
     return row;
+  }
+
+  /** Those who wait and are to be called back at this number. */
+  async ofTelephone(telephone: string): Promise<{ readonly address: string; readonly view: QueueEntryView }[]> {
+    const rows = await this.#parts.records
+      .getRepository(QueueEntryEntity)
+      .find({ where: { state: 'waiting', callBack: Not(IsNull()) }, order: { since: 'ASC' } });
+    const theirs = rows.filter((row) => isSameTelephone(row.callBack ?? '', telephone));
+    const messages = theirs.length ? await this.#messages(theirs.map(({ id }) => id)) : [];
+    return theirs.map((row) => ({ address: row.address, view: this.#view(row, messages) }));
+  }
+
+  /** The number that was given by whom this session was taken for. */
+  async telephoneOf(sessionId: string): Promise<string | undefined> {
+    const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ sessionId });
+    return row?.callBack ?? undefined;
   }
 
   async countWaiting(): Promise<number> {
@@ -279,6 +298,7 @@ export class QueueDesk {
       isConfirmed: row.isConfirmed,
       ...(row.callBack ? { callBack: row.callBack } : {}),
       sinceMs: row.since.getTime(),
+      ...(row.promisedAt ? { promisedMs: row.promisedAt.getTime() } : {}),
       state: row.state,
       messages: said,
     };

@@ -32,6 +32,8 @@ export interface QueueEntryRow {
   ticketRef: string | null;
   state: 'waiting' | 'taken' | 'left';
   since: Date;
+  /** The latest that they were told as they came. */
+  promisedAt: Date | null;
   wants: Wanted;
   isConfirmed: boolean;
   /** Where to call back when it is their turn; they need not keep the page open. */
@@ -56,6 +58,7 @@ export const QueueEntryEntity = new EntitySchema<QueueEntryRow>({
     ticketRef: { type: 'text', name: 'ticket_ref', nullable: true },
     state: { type: 'text' },
     since: { type: 'timestamptz' },
+    promisedAt: { type: 'timestamptz', name: 'promised_at', nullable: true },
     wants: { type: 'text' },
     isConfirmed: { type: 'boolean', name: 'is_confirmed' },
     callBack: { type: 'text', name: 'call_back', nullable: true },

@@ -17,6 +17,7 @@ export class MailTicketSystem implements TicketSystem {
   }
 
   search = (): Promise<TicketView[]> => Promise.resolve([]);
+  ofTelephone = (): Promise<TicketView[]> => Promise.resolve([]);
   assignedTo = (): Promise<TicketView[]> => Promise.resolve([]);
 
   /** Only its number is known; nobody stands behind it as its requester. */

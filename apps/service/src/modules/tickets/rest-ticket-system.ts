@@ -27,6 +27,10 @@ export class RestTicketSystem implements TicketSystem {
     return this.#call(z.array(Ticket), 'GET', `/tickets?words=${encodeURIComponent(words)}`);
   }
 
+  ofTelephone(telephone: string): Promise<TicketView[]> {
+    return this.#call(z.array(Ticket), 'GET', `/tickets?telephone=${encodeURIComponent(telephone)}`);
+  }
+
   async read(ref: string): Promise<TicketView> {
     if (!mayBeReference(ref)) throw new AppError('TICKET_NOT_FOUND');
     const ticket = await this.#call(Ticket, 'GET', `/tickets/${encodeURIComponent(ref)}`);
@@ -88,6 +92,7 @@ async function boundedText(answer: Response): Promise<string> {
 /** For a desk that has connected none: says so, and sessions work without. */
 export class NoTicketSystem implements TicketSystem {
   search = () => Promise.resolve<TicketView[]>([]);
+  ofTelephone = () => Promise.resolve<TicketView[]>([]);
   assignedTo = () => Promise.resolve<TicketView[]>([]);
   read = () => Promise.reject<TicketView>(new AppError('TICKET_NOT_FOUND'));
   create = () => Promise.resolve(undefined);

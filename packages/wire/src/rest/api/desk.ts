@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { CallerQuestion, CallersFound } from '../caller-schemas.ts';
 import { operation, PageQuery, pageOf } from '../operation.ts';
 import {
   BookingBody,
@@ -50,6 +51,17 @@ export const sayToEntry = operation({
   params: One,
   body: z.strictObject({ text: z.string().trim().min(1).max(2000) }),
   old: { path: '/queue/{id}/say' },
+});
+
+export const findCallers = operation({
+  id: 'findCallers',
+  tag: 'Callers',
+  method: 'POST',
+  path: '/callers/find',
+  who: 'technician',
+  body: CallerQuestion,
+  answer: CallersFound,
+  old: 'none',
 });
 
 export const knownFaults = operation({

@@ -1,4 +1,5 @@
 import { Preferences } from '@porch/core';
+import { CallerQuestion, CallersFound, CallerView, SessionTelephone } from '../caller-schemas.ts';
 import { named } from '../iso-form.ts';
 import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
@@ -44,6 +45,10 @@ export function nameSchemas(): void {
     NewBookingTime: rest.MoveBookingBody,
     BookingCancellation: rest.CancelBookingBody,
     Porch: rest.PorchView,
+    CallerQuestion,
+    Caller: CallerView,
+    CallersFound,
+    SessionTelephone,
     DoorSession: rest.DoorView,
     WayIn: JoinBody,
     Joined: rest.Joined,

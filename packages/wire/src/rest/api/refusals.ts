@@ -38,6 +38,8 @@ export const apiRefusals: Readonly<Record<keyof typeof api, readonly ErrorCode[]
     'TICKET_SYSTEM_DOWN',
   ],
   session: ['SESSION_NOT_FOUND'],
+  sessionTelephone: ['SESSION_NOT_FOUND'],
+  findCallers: [],
   draft: ['SESSION_NOT_FOUND'],
   ledger: ['SESSION_NOT_FOUND'],
   eraseSession: ['SESSION_NOT_FOUND', 'SESSION_NOT_ENDED', 'NOT_THE_LEAD'],

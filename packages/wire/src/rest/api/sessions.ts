@@ -13,6 +13,7 @@ import {
   StartBody,
   Started,
 } from '../rest-schemas.ts';
+import { SessionTelephone } from '../caller-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { SessionPage, SessionSearch } from '../session-search.ts';
 
@@ -50,6 +51,16 @@ export const session = operation({
   params: OneSession,
   answer: SessionView,
   version: 'told',
+});
+export const sessionTelephone = operation({
+  id: 'getSessionTelephone',
+  tag: 'Callers',
+  method: 'GET',
+  path: '/sessions/{id}/telephone',
+  who: 'technician',
+  params: OneSession,
+  answer: SessionTelephone,
+  old: 'none',
 });
 export const draft = operation({
   id: 'getNoteDraft',

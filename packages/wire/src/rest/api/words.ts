@@ -58,6 +58,15 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   session: {
     summary: 'One session as it is now',
   },
+  sessionTelephone: {
+    summary: 'Where the customer of a session can be called',
+    description: 'As it was given in the queue, with the booking, or in the ticket; it is kept nowhere else.',
+  },
+  findCallers: {
+    summary: 'Whom a telephone number stands for',
+    description:
+      'With what the desk has of them: who waits, bookings, tickets, devices, and the sessions that one may read. A number may be written with its country or without.',
+  },
   draft: {
     summary: 'A draft of the note, in order of time, and the minutes spent',
   },

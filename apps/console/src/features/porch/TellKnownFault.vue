@@ -1,15 +1,11 @@
 <script setup lang="ts">
-import type { KnownFaultView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { onMounted, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
-import { ago, exactly, useNow } from '../../times.ts';
 import { w } from '../../words/index.ts';
 
-defineProps<{ knownFaults: readonly KnownFaultView[] }>();
 const { rest } = useDesk();
-const now = useNow();
 const topics = ref<string[]>([]);
 const form = reactive({ topic: '', text: '', ticketRef: '' });
 const trouble = ref('');
@@ -33,25 +29,7 @@ const put = () =>
 </script>
 
 <template>
-  <section aria-labelledby="known-faults">
-    <h2 id="known-faults">{{ w.knownFaults.title }}</h2>
-    <ul class="rows">
-      <li v-for="fault in knownFaults" :key="fault.id" class="card" data-test="known-fault">
-        <div>
-          <b>{{ fault.topic }}</b>{{ fault.ticketRef ? ` · ${fault.ticketRef}` : '' }}
-          <p>{{ fault.text }}</p>
-          <span class="quiet" :title="exactly(fault.atMs)">{{
-            w.knownFaults.happensTo({ when: ago(fault.atMs, now), count: fault.happensToCount })
-          }}</span>
-        </div>
-        <NButton
-          size="small"
-          :aria-label="w.knownFaults.endOf({ topic: fault.topic })"
-          @click="attempt(() => rest.endKnownFault(fault.id))"
-          >{{ w.knownFaults.fixed }}</NButton
-        >
-      </li>
-    </ul>
+  <section>
     <details>
       <summary>{{ w.knownFaults.tell }}</summary>
       <form @submit.prevent="put">
@@ -78,12 +56,6 @@ const put = () =>
 </template>
 
 <style scoped>
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 0.8rem;
-  align-items: center;
-}
 p {
   margin: 0;
 }

@@ -1,0 +1,2 @@
+/** Where this computer is, as times are told on it. */
+export const ownZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
