@@ -9,11 +9,13 @@ import {
 import type { Permission } from '@porch/core';
 import { XConnection } from '@porch/doorstep';
 import { randomBytes } from 'node:crypto';
+import { allow } from './allow.ts';
 import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
 import { cameraRows } from './camera-bench.ts';
 import { codecs } from './codecs.ts';
 import { handsOffRows } from './hands-off-bench.ts';
 import { KeyTimer } from './key-timer.ts';
+import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
 import { ownScreenRows } from './own-screen-bench.ts';
 import type { Row } from './row.ts';
@@ -41,28 +43,22 @@ export async function abilitiesBench(options: { seconds: string; json?: boolean 
     const picture = new LocalPicture(technician, 0, codecs);
     look.open(picture);
     await until('the picture', () => picture.viewer.picture.isComplete);
-    const rows = [
-      ...(await drawing(technician, picture, desktop.display, doorstepPid, Number(options.seconds))),
-      ...(await clipboards(technician, picture, desktop.display, allowed)),
-      ...(await soundRows(technician, desktop, doorstepPid, allowed)),
-      ...(await cameraRows(technician, doorstepPid, allowed)),
-      ...(await handsOffRows(technician, picture, { display: desktop.display, person, doorstepPid }, allowed)),
-      ...(await ownScreenRows(technician, { display: desktop.display, person, doorstepPid }, allowed)),
-    ];
-    if (options.json) process.stdout.write(`${JSON.stringify(rows, undefined, 2)}\n`);
-    else for (const { what, value, aim } of rows) process.stdout.write(`${what}: ${value} (aim: ${aim})\n`);
+    const there = { display: desktop.display, person, doorstepPid };
+    const rows = await measured([
+      ['drawing', () => drawing(technician, picture, desktop.display, doorstepPid, Number(options.seconds))],
+      ['clipboard', () => clipboards(technician, picture, desktop.display, allowed)],
+      ['sound', () => soundRows(technician, desktop, doorstepPid, allowed)],
+      ['camera', () => cameraRows(technician, doorstepPid, allowed)],
+      ['hands off', () => handsOffRows(technician, picture, there, allowed)],
+      ['own screen', () => ownScreenRows(technician, there, allowed)],
+    ]);
+    printRows(rows, options);
     look.close();
     person.close();
     technician.close();
   } finally {
     await house.close();
   }
-}
-
-async function allow(technician: LiveConnection, permission: Permission, agree: () => Promise<unknown>): Promise<void> {
-  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [permission] });
-  await agree();
-  await until(permission, () => technician.state.standings[technician.participantId]?.[permission]?.name === 'allowed');
 }
 
 /** From a stroke to pixels on their desktop, and what a pen costs that does not rest. */

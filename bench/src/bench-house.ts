@@ -10,6 +10,7 @@ import {
   PersonAtDesk,
   Processes,
   besideTheScreen,
+  type SlowLine,
   startDesktop,
   startSound,
   startPostgres,
@@ -159,7 +160,12 @@ export class BenchHouse {
   }
 
   /** A real desktop of this size with its person, and a real Doorstep in the session. */
-  async withDoorstep(link: string, width: number, height: number, programs: 'all' | 'none' = 'all') {
+  async withDoorstep(
+    link: string,
+    width: number,
+    height: number,
+    { programs = 'all', line }: { programs?: 'all' | 'none'; line?: SlowLine } = {},
+  ) {
     const bare = await startDesktop(this.processes, {
       name: 'the bench',
       home: join(this.folder, 'home'),
@@ -173,7 +179,7 @@ export class BenchHouse {
       programs === 'all' ? await startSound(this.processes, { name: 'the bench', home: bare.home }) : undefined;
     const desktop: XDesktop = { ...bare, ...(sound ? { sound } : {}) };
     const person = await PersonAtDesk.at(desktop.display);
-    const doorstep = this.#startDoorstep(link, desktop);
+    const doorstep = this.#startDoorstep(line ? line.over(link) : link, desktop);
     // The questions of a customer who came without a page.
     for (let i = 0; i < 2; i++) await person.answer(true, 1_200);
     return { desktop, person, doorstepPid: doorstep.pid ?? 0 };

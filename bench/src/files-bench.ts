@@ -6,6 +6,7 @@ import { randomBytes } from 'node:crypto';
 import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, symlinkSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { freePort, type PersonAtDesk } from '@porch/demo';
+import { allow } from './allow.ts';
 import { BenchHouse, lookAndWork, processorMs, until } from './bench-house.ts';
 import { codecs } from './codecs.ts';
 import { KeyTimer } from './key-timer.ts';
@@ -54,7 +55,7 @@ async function given(
   const started = await rest.start({ ticketRef: 'MF-201' });
   const { link } = await rest.invite(started.session.id, { way: 'ticket-comment' });
   const technician = await house.technician(rest, started.session.id);
-  const { desktop, person, doorstepPid } = await house.withDoorstep(link, WIDTH, HEIGHT, 'none');
+  const { desktop, person, doorstepPid } = await house.withDoorstep(link, WIDTH, HEIGHT, { programs: 'none' });
   await until('the session', () => technician.state.phase.name === 'live');
   for (const permission of [...lookAndWork, ...filePermissions])
     await allow(technician, permission, () => person.answer(true, 1_200));
@@ -122,12 +123,6 @@ async function moved(
   await source.close();
   await transfers.close();
   return { tookMs, busyMs, ownMs: (user + system) / 1_000, doorstepMs };
-}
-
-async function allow(technician: LiveConnection, permission: Permission, agree: () => Promise<unknown>): Promise<void> {
-  await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: [permission] });
-  await agree();
-  await until(permission, () => technician.state.standings[technician.participantId]?.[permission]?.name === 'allowed');
 }
 
 /** From one server of this machine to another, through this program; in milliseconds. Undefined where there is none. */

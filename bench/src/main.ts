@@ -4,6 +4,7 @@ import { filesBench } from './files-bench.ts';
 import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
 import { ledgerBench } from './ledger-bench.ts';
+import { linesBench } from './lines-bench.ts';
 import { liveBench } from './live-bench.ts';
 import { paintBench } from './paint-bench.ts';
 import { porchBench } from './porch-bench.ts';
@@ -76,6 +77,13 @@ program
   .option('--seconds <n>', 'how long what goes on is watched', '60')
   .option('--json', 'print the numbers as JSON')
   .action(abilitiesBench);
+program
+  .command('lines')
+  .description('what abilities do over lines of 256 kbit/s, of 700 ms, that stall, and over a break')
+  .option('--line <n>', 'one of the three alone')
+  .option('--break <minutes>', 'how long the line is gone; 0: not at all', '20')
+  .option('--json', 'print the numbers as JSON')
+  .action(linesBench);
 program
   .command('files')
   .description('a large file to the customer’s computer, against scp -3 over the same hops, and a key meanwhile')

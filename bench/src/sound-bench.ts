@@ -12,6 +12,9 @@ import type { Row } from './row.ts';
 const CLICKS = 20;
 const LOUD = 0.1;
 const LOST_MS = 1_000;
+/** What did not come by then is not coming. */
+const NEVER_MS = 3_000;
+const REST_MS = 1_000;
 /** What a browser's playout and output add, said in its own numbers and not measured here. */
 const PLAYOUT_MS = 40;
 
@@ -145,6 +148,34 @@ class FirstLoud {
   take(samples: Float32Array): void {
     if (peakOf(samples) > LOUD) this.#atMs ??= performance.now();
   }
+}
+
+/** How long clicks take over a line on which some may never come; how many were made. */
+export async function clicksOverLine(
+  technician: LiveConnection,
+  sound: Sound,
+  home: string,
+): Promise<{ took: number[]; of: number }> {
+  const heard = new ClickEar();
+  const hearing = new TechnicianSound(technician, () => heard.out);
+  hearing.setOn(true);
+  const there = await SpeakersEar.open(sound.env);
+  const click = join(home, 'click.wav');
+  writeWav(click, 0.06, (s) => Math.sin(2 * Math.PI * 1_000 * s) * 0.9);
+  const took: number[] = [];
+  for (let n = 0; n < CLICKS; n++) {
+    // What is left of the click before is none of this one.
+    await sleep(REST_MS);
+    heard.forget();
+    there.forget();
+    const player = sound.play(click);
+    await until('the player to be done', () => player.exitCode !== null);
+    for (const untilMs = performance.now() + NEVER_MS; !heard.hasHeard && performance.now() < untilMs;) await sleep(20);
+    if (heard.hasHeard) took.push(heard.at - there.at);
+  }
+  hearing.close();
+  there.close();
+  return { took, of: CLICKS };
 }
 
 class ClickEar extends FirstLoud {

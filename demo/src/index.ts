@@ -3,6 +3,7 @@ export * from './postgres.ts';
 export * from './processes.ts';
 export * from './scripted-customer.ts';
 export * from './person-at-desk.ts';
+export * from './slow-line.ts';
 export * from './sound.ts';
 export * from './camera.ts';
 export * from './x-desktop.ts';

@@ -3,7 +3,7 @@ import { VirtualClock } from '@porch/testkit/virtual-clock';
 import type { Chunk } from '@porch/wire';
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { PieceReceiver, sendPieces } from './pieces.ts';
+import { PieceReceiver, PieceSender } from './pieces.ts';
 
 it('brings everything over whole, whatever the line loses, repeats and holds up', () => {
   fc.assert(
@@ -22,13 +22,14 @@ it('brings everything over whole, whatever the line loses, repeats and holds up'
           return true;
         };
         const clock = new VirtualClock();
+        const sender = new PieceSender(bytes, 'id', clock);
         const receiver = new PieceReceiver(
           size,
-          (offset) => sendPieces(bytes, 'id', offset, send),
+          (offset) => sender.sendFrom(offset, send),
           (all) => (whole = all),
           clock,
         );
-        for (let i = 0; i < 400 && !whole; i++) {
+        for (let i = 0; i < 10_000 && !whole; i++) {
           const chunk = wire.shift();
           if (chunk) receiver.take(chunk);
           else clock.advance(3_000);
@@ -60,4 +61,23 @@ it('takes nothing beside the next piece, nor beyond the end', () => {
   expect([wanted, whole]).toEqual([[0], undefined]);
   receiver.take({ id: 'id', offset: 0, bytes: new Uint8Array([1, 2, 3, 4]) });
   expect([...(whole ?? [])]).toEqual([1, 2, 3, 4]);
+});
+
+it('is cut into pieces that the slowest part of the way carries in a moment, and into large ones where it is fast', () => {
+  const after = (bytesPerMs: number): number[] => {
+    const clock = new VirtualClock();
+    const sizes: number[] = [];
+    const sender = new PieceSender(new Uint8Array(4_000_000), 'id', clock);
+    const take = ({ bytes }: Chunk): boolean => sizes.push(bytes.length) > 0;
+    sender.sendFrom(0, take);
+    const window = sizes.reduce((sum, one) => sum + one, 0);
+    expect(Math.max(...sizes), 'before anything is known').toBeLessThanOrEqual(2_048);
+    clock.advance(window / bytesPerMs);
+    sizes.length = 0;
+    sender.sendFrom(window, take);
+    return sizes;
+  };
+  // 256 kbit/s.
+  expect(Math.max(...after(32))).toBeLessThanOrEqual(32 * 50);
+  expect(Math.max(...after(4_000))).toBe(24 * 1024);
 });

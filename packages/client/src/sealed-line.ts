@@ -16,7 +16,7 @@ export type LineConnection = Pick<
   LiveConnection,
   'state' | 'sessionId' | 'keys' | 'seat' | 'sendFrame' | 'sendFresh' | 'sendBulk' | 'on'
 > &
-  Partial<Pick<LiveConnection, 'ciphers'>>;
+  Partial<Pick<LiveConnection, 'ciphers' | 'messageBytes'>>;
 
 export interface Heard<M> {
   readonly from: Participant;
@@ -44,6 +44,11 @@ export class SealedLine<M> {
     this.channel = channel;
     this.#connection = connection;
     this.#channels = channelsOf(connection, channel.name);
+  }
+
+  /** How large a message may be for what comes behind it not to wait long on this hop; undefined while there is none. */
+  get messageBytes(): number | undefined {
+    return this.#connection.messageBytes;
   }
 
   /** False when the line is gone, or nobody ever had this seat. */

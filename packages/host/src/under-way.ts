@@ -1,4 +1,4 @@
-import { sendPieces } from '@porch/client';
+import { PieceSender } from '@porch/client';
 import type { Participant, Permission } from '@porch/core';
 import { encodeChunk } from '@porch/wire';
 import type { Lease } from './consent/held.ts';
@@ -24,7 +24,7 @@ interface One {
   readonly lease: Lease;
   heardAtMs: number;
   /** What goes out; undefined while it is being made, and for what comes in. */
-  bytes?: Uint8Array;
+  sending?: PieceSender;
 }
 
 /** Large things on their way between this host and technicians, piece by piece, each for as long as it is allowed. */
@@ -44,7 +44,7 @@ export class UnderWay {
   }
   /** Whether one is awaited here by somebody who may have it. */
   get isAnyAwaited(): boolean {
-    return [...this.#ones.values()].some(({ bytes, lease }) => !bytes && lease.isRunning);
+    return [...this.#ones.values()].some(({ sending, lease }) => !sending && lease.isRunning);
   }
 
   /** Ends what is on its way without leave any longer, or unwanted. */
@@ -102,19 +102,20 @@ export class UnderWay {
   hold(id: string, bytes: Uint8Array): void {
     const one = this.#ones.get(id);
     if (!one) return;
-    one.bytes = bytes;
+    one.sending = new PieceSender(bytes, id, this.#kit.time);
     one.heardAtMs = this.#kit.time.nowMs();
   }
 
   /** Pieces from here on, as many as may be on their way. */
   send(from: Participant, id: string, offset: number): void {
     const one = this.#ones.get(id);
-    if (one?.seat !== from.seat || !one.bytes || offset > one.bytes.length) return;
+    const sending = one?.sending;
+    if (one?.seat !== from.seat || !sending || offset > sending.bytes.length) return;
     one.heardAtMs = this.#kit.time.nowMs();
     // Whoever asks for what is behind the end has everything.
-    if (offset === one.bytes.length) return this.end(id);
+    if (offset === sending.bytes.length) return this.end(id);
     const may = () => one.lease.isRunning;
     const { sendPlain } = this.#rules;
-    sendPieces(one.bytes, id, offset, (chunk) => may() && sendPlain(from.seat, encodeChunk(chunk), may));
+    sending.sendFrom(offset, (chunk) => may() && sendPlain(from.seat, encodeChunk(chunk), may));
   }
 }

@@ -7,7 +7,7 @@ import { randomUUID } from 'node:crypto';
 import { startWorking, type House } from './house.ts';
 import { PressCounter } from './press-counter.ts';
 import type { RecordsLine } from './records-line.ts';
-import type { SlowLine } from './slow-line.ts';
+import type { SlowLine } from '@porch/demo';
 import { until } from './until.ts';
 
 /** What people do, and what breaks meanwhile. */

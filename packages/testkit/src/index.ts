@@ -7,7 +7,7 @@ export * from './seeds.ts';
 export * from './until.ts';
 export * from './look.ts';
 export * from './painted-desktop.ts';
-export * from './slow-line.ts';
+export { SlowLine, type LineQuality } from '@porch/demo';
 export * from './screen-dump.ts';
 export * from './raw-program.ts';
 export * from './records-line.ts';

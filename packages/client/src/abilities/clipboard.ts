@@ -15,7 +15,7 @@ import {
 import { Listeners } from '../listeners.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
-import { PieceReceiver, sendPieces } from '../pieces.ts';
+import { PieceReceiver, PieceSender } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
 
@@ -35,7 +35,7 @@ export interface ClipProgress {
 interface Moving {
   readonly progress: ClipProgress;
   readonly pieces?: PieceReceiver;
-  readonly bytes?: Uint8Array;
+  readonly sending?: PieceSender;
 }
 
 /** The technician's side of both clipboards. One thing moves at a time; each can be stopped. */
@@ -86,7 +86,7 @@ export class TechnicianClipboard {
     const progress: ClipProgress = { direction: 'given', kind, movedBytes: 0, sizeBytes: bytes.length };
     await this.#move(copyId, progress, () => {
       this.#tell({ type: 'put', copyId, kind, sizeBytes: bytes.length });
-      return { bytes };
+      return { sending: new PieceSender(bytes, copyId, this.#connection.clock) };
     });
   }
 
@@ -124,7 +124,7 @@ export class TechnicianClipboard {
   #move<T>(
     copyId: string,
     progress: ClipProgress,
-    begin: () => { pieces?: PieceReceiver; bytes?: Uint8Array },
+    begin: () => { pieces?: PieceReceiver; sending?: PieceSender },
   ): Promise<T> {
     if (this.#moving.size) return Promise.reject(new ClipRefused('too many are on their way'));
     if (!consentHolderOf(this.#connection.state)) return Promise.reject(new AppError('NO_CONSENT_HOLDER'));
@@ -179,8 +179,8 @@ export class TechnicianClipboard {
   #send(copyId: string, offset: number): void {
     const moving = this.#moving.get(copyId);
     const holder = consentHolderOf(this.#connection.state);
-    if (!moving?.bytes || !holder) return;
+    if (!moving?.sending || !holder) return;
     this.#progress(copyId, offset);
-    sendPieces(moving.bytes, copyId, offset, (chunk) => this.#line.sendPlain(holder.seat, encodeChunk(chunk)));
+    moving.sending.sendFrom(offset, (chunk) => this.#line.sendPlain(holder.seat, encodeChunk(chunk)));
   }
 }

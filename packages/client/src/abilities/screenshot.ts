@@ -15,7 +15,7 @@ import {
 } from '@porch/wire';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
-import { PieceReceiver, sendPieces } from '../pieces.ts';
+import { PieceReceiver, PieceSender } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
 
@@ -47,7 +47,7 @@ export class TechnicianScreenshots {
   readonly #off: () => void;
   readonly #answers: OpenAnswers;
   readonly #coming = new Map<string, PieceReceiver>();
-  readonly #giving = new Map<string, Uint8Array>();
+  readonly #giving = new Map<string, PieceSender>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -71,7 +71,7 @@ export class TechnicianScreenshots {
   /** Gives a PNG to the customer. Resolves once it lies there. */
   async give(screenshotId: string, png: Uint8Array): Promise<void> {
     if (png.length > MAX_SCREENSHOT_BYTES) throw new AppError('FILE_TOO_LARGE');
-    this.#giving.set(screenshotId, png);
+    this.#giving.set(screenshotId, new PieceSender(png, screenshotId, this.#connection.clock));
     try {
       const message = { type: 'give', screenshotId, sizeBytes: png.length, sha256: bytesToHex(sha256(png)) } as const;
       await this.#ask(screenshotId, message);
@@ -116,10 +116,9 @@ export class TechnicianScreenshots {
     else if (message.type === 'refused') this.#answers.reject(id, new ScreenshotRefused(message.why));
     else if (message.type === 'want') {
       this.#answers.waitOn(id);
-      const png = this.#giving.get(id);
+      const giving = this.#giving.get(id);
       const holder = consentHolderOf(this.#connection.state);
-      if (png && holder)
-        sendPieces(png, id, message.offset, (chunk) => this.#line.sendPlain(holder.seat, encodeChunk(chunk)));
+      if (holder) giving?.sendFrom(message.offset, (chunk) => this.#line.sendPlain(holder.seat, encodeChunk(chunk)));
     }
   }
 

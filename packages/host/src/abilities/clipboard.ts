@@ -1,4 +1,4 @@
-import { PieceReceiver, SealedLine, sendPieces, unlessUnreadable } from '@porch/client';
+import { PieceReceiver, PieceSender, SealedLine, unlessUnreadable } from '@porch/client';
 import { presentOf, type ClipKind, type Participant } from '@porch/core';
 import {
   clipboardChannel,
@@ -34,6 +34,13 @@ interface Coming {
   readonly pieces: PieceReceiver;
   heardAtMs: number;
 }
+interface Offered {
+  readonly copyId: string;
+  readonly copied: Copied;
+  readonly to: ReadonlyMap<number, Lease>;
+  /** By seat and kind: what is on its way to somebody. */
+  readonly sending: Map<string, PieceSender>;
+}
 type Put = Extract<ClipboardMessage, { type: 'put' }>;
 type PutFiles = Extract<ClipboardMessage, { type: 'putFiles' }>;
 type Want = Extract<ClipboardMessage, { type: 'want' }>;
@@ -46,7 +53,7 @@ class ClipDesk implements Running {
   /** By technician's seat: one thing at a time. */
   readonly #coming = new Map<number, Coming>();
   /** The newest copy here, and to whom it was offered while they might read. */
-  #offered: { readonly copyId: string; readonly copied: Copied; readonly to: ReadonlyMap<number, Lease> } | undefined;
+  #offered: Offered | undefined;
   #endFollowing: (() => void) | undefined;
   #offeredAtMs = -Infinity;
   #cancelOffer: (() => void) | undefined;
@@ -119,7 +126,7 @@ class ClipDesk implements Running {
       const { parts, files } = copied;
       this.#line.send(seat, { type: 'copied', offer: { copyId, parts: [...parts], files: [...files] } });
     }
-    this.#offered = { copyId, copied, to };
+    this.#offered = { copyId, copied, to, sending: new Map() };
   }
 
   #hear(from: Participant, plain: Uint8Array): void {
@@ -158,13 +165,12 @@ class ClipDesk implements Running {
     if (!bytes) return this.#refuse(from, copyId, 'something else was copied meanwhile');
     // Told when it begins: a part of it is as much read as all of it.
     if (offset === 0) this.#tellMoved(from, 'read', kind, bytes.length);
-    if (offset < bytes.length)
-      sendPieces(
-        bytes,
-        copyId,
-        offset,
-        (chunk) => lease.isRunning && this.#line.sendPlain(from.seat, encodeChunk(chunk), () => lease.isRunning),
-      );
+    if (offset >= bytes.length) return;
+    const key = `${from.seat} ${kind}`;
+    const sending = offered.sending.get(key) ?? new PieceSender(bytes, copyId, this.#kit.time);
+    offered.sending.set(key, sending);
+    const may = () => lease.isRunning;
+    sending.sendFrom(offset, (chunk) => may() && this.#line.sendPlain(from.seat, encodeChunk(chunk), may));
   }
 
   #mayPut(from: Participant, copyId: string): Lease | undefined {

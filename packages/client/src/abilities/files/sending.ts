@@ -6,12 +6,19 @@ const MOST_CHUNK_BYTES = 128 * 1024;
 const CHUNK_MS = 50;
 const LEAST_CHUNK_BYTES = 1024;
 const FIRST_CHUNK_BYTES = 2048;
-/** On the way before the sender waits for the receiver's word: a second of the line, within these. */
+/**
+ * On the way before the sender waits for the receiver's word, within these: what the way itself holds, there and back, and a
+ * second of it that may wait at its slowest part. A way that is long holds more; without the first of the two a file would
+ * never go faster over it than it began.
+ */
+const WAITING_MS = 1_000;
 const LEAST_WINDOW_BYTES = 16 * 1024;
 /** Less than what a line takes of bulk: more would be dropped there. */
 const MOST_WINDOW_BYTES = 768 * 1024;
-/** The way is measured over at least this long. */
+/** The way is measured over at least this long, and over once there and back. */
 const MEASURE_MS = 50;
+/** How much of a measurement counts: a way that carries more is believed sooner than one that carries less for a moment. */
+const [RISING, FALLING] = [0.8, 0.4];
 /** Read at once: a file gives much as fast as little. */
 const READ_BYTES = 512 * 1024;
 export const HASH_READ_BYTES = 1024 * 1024;
@@ -42,6 +49,10 @@ export class Sending {
   /** Of the whole way to the receiver; undefined until it was measured. */
   #bytesPerMs: number | undefined;
   #measuredFrom = { offset: 0, atMs: 0 };
+  /** The shortest that a piece took there and its word back, since it was begun or begun anew. */
+  #shortestMs = Infinity;
+  /** The piece whose word is waited for to know that. */
+  #timed: { readonly end: number; readonly atMs: number } | undefined;
 
   constructor(source: FileToSend, toSeat: number, line: SendingLine) {
     this.source = source;
@@ -59,6 +70,9 @@ export class Sending {
     this.#nextOffset = offset;
     this.#ackedOffset = offset;
     this.#measuredFrom = { offset, atMs: this.#line.nowMs() };
+    // Another way, maybe.
+    this.#shortestMs = Infinity;
+    this.#timed = undefined;
     return true;
   }
 
@@ -66,6 +80,10 @@ export class Sending {
     // What was never sent cannot have come.
     if (offset > this.#nextOffset) return;
     this.#ackedOffset = Math.max(this.#ackedOffset, offset);
+    if (this.#timed && offset >= this.#timed.end) {
+      this.#shortestMs = Math.min(this.#shortestMs, this.#line.nowMs() - this.#timed.atMs);
+      this.#timed = undefined;
+    }
     this.#measure();
   }
 
@@ -81,6 +99,7 @@ export class Sending {
         if (!this.#line.isWanted() || this.#nextOffset !== offset) continue;
         if (!this.#line.send(offset, bytes)) return;
         this.#nextOffset = offset + bytes.length;
+        this.#timed ??= { end: this.#nextOffset, atMs: this.#line.nowMs() };
       }
     } finally {
       this.#isPumping = false;
@@ -88,7 +107,8 @@ export class Sending {
   }
 
   #hasRoom(): boolean {
-    const windowBytes = Math.min(MOST_WINDOW_BYTES, Math.max(LEAST_WINDOW_BYTES, (this.#bytesPerMs ?? 0) * 1_000));
+    const held = (this.#bytesPerMs ?? 0) * (this.#wayMs + WAITING_MS);
+    const windowBytes = Math.min(MOST_WINDOW_BYTES, Math.max(LEAST_WINDOW_BYTES, held));
     return this.#nextOffset < this.source.sizeBytes && this.#nextOffset - this.#ackedOffset < windowBytes;
   }
 
@@ -106,12 +126,19 @@ export class Sending {
     return block.bytes.subarray(offset - block.offset, offset - block.offset + most);
   }
 
+  /** There and back; 0 while nothing is known of it. */
+  get #wayMs(): number {
+    return Number.isFinite(this.#shortestMs) ? this.#shortestMs : 0;
+  }
+
   #measure(): void {
     const { offset, atMs } = this.#measuredFrom;
     const nowMs = this.#line.nowMs();
-    if (nowMs - atMs < MEASURE_MS) return;
+    if (nowMs - atMs < Math.max(MEASURE_MS, this.#wayMs)) return;
     const bytesPerMs = (this.#ackedOffset - offset) / (nowMs - atMs);
-    this.#bytesPerMs = this.#bytesPerMs === undefined ? bytesPerMs : this.#bytesPerMs * 0.6 + bytesPerMs * 0.4;
+    const known = this.#bytesPerMs ?? 0;
+    const share = bytesPerMs > known ? RISING : FALLING;
+    this.#bytesPerMs = this.#bytesPerMs === undefined ? bytesPerMs : known * (1 - share) + bytesPerMs * share;
     this.#measuredFrom = { offset: this.#ackedOffset, atMs: nowMs };
   }
 }

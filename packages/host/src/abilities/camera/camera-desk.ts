@@ -205,7 +205,10 @@ export class CameraDesk implements Running {
       const readyAtMs = viewer.readyAtMs();
       if (isTooLarge) viewer.pace.tooLarge();
       else if (readyAtMs !== undefined && readyAtMs <= nowMs) {
-        viewer.send(picture, longestPixels, nowMs, (plain, may) => this.#line.sendPlain(viewer.seat, plain, may));
+        viewer.send(picture, longestPixels, nowMs, {
+          messageBytes: this.#line.messageBytes,
+          send: (plain, may) => this.#line.sendPlain(viewer.seat, plain, may),
+        });
         this.#tellSeen(viewer.seat);
       }
     }

@@ -10,9 +10,14 @@ const LOST_MS = 4_000;
 /** As fast as a hand moves a camera; more is bytes for nothing. */
 const LEAST_GAP_MS = 80;
 const SAY_AGAIN_MS = 5_000;
-const PIECE_BYTES = 16 * 1024;
+const MOST_PIECE_BYTES = 16 * 1024;
+const LEAST_PIECE_BYTES = 1024;
 
-type Send = (plain: Uint8Array, may: () => boolean) => boolean;
+interface Line {
+  /** How large a message may be for what comes behind it not to wait long. */
+  readonly messageBytes?: number | undefined;
+  send(plain: Uint8Array, may: () => boolean): boolean;
+}
 
 /** One who looks through the camera: what is on the way to them, and how it gets on. */
 export class CameraViewer {
@@ -60,15 +65,17 @@ export class CameraViewer {
   }
 
   /** False when the line takes no more. Nothing of it goes once the lease does not run. */
-  send({ width, height, jpeg }: CameraPicture, longestPixels: number, nowMs: number, send: Send): boolean {
+  send({ width, height, jpeg }: CameraPicture, longestPixels: number, nowMs: number, line: Line): boolean {
     const number = ++this.#number;
     this.#sentAtMs = nowMs;
     this.#onTheWay.push({ number, longestPixels, atMs: nowMs });
     const may = () => this.lease.isRunning;
-    for (let offset = 0; offset < jpeg.length; offset += PIECE_BYTES) {
-      const bytes = jpeg.subarray(offset, offset + PIECE_BYTES);
+    const most = Math.floor(Math.min(MOST_PIECE_BYTES, line.messageBytes ?? MOST_PIECE_BYTES));
+    const pieceBytes = Math.max(LEAST_PIECE_BYTES, most);
+    for (let offset = 0; offset < jpeg.length; offset += pieceBytes) {
+      const bytes = jpeg.subarray(offset, offset + pieceBytes);
       const piece = { number, width, height, sizeBytes: jpeg.length, offset, bytes };
-      if (!may() || !send(encodeCameraFrame(piece), may)) return false;
+      if (!may() || !line.send(encodeCameraFrame(piece), may)) return false;
     }
     return true;
   }

@@ -53,7 +53,7 @@ class Direction {
   }
 }
 
-/** A bad line to a service: so many bytes a second, so much delay, stalls and cuts when the test says so. */
+/** A bad line to a service: so many bytes a second, so much delay, stalls and cuts when it is told to. */
 export class SlowLine {
   readonly #server: Server;
   readonly #sockets = new Set<Socket>();
