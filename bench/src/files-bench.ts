@@ -1,6 +1,6 @@
 import { FileTransfers, LocalPicture, WatchedPictures, type LiveConnection } from '@porch/client';
 import { fileToSend } from '@porch/client/node';
-import { allPermissions, abilityOf, type Permission } from '@porch/core';
+import { allPermissions, abilityOf } from '@porch/core';
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { closeSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, symlinkSync, writeSync } from 'node:fs';

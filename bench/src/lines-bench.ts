@@ -17,7 +17,7 @@ import { randomBytes } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { allow } from './allow.ts';
-import { BenchHouse, sleep, until } from './bench-house.ts';
+import { BenchHouse, lookAndWork, sleep, until } from './bench-house.ts';
 import { codecs } from './codecs.ts';
 import { KeyTimer } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
@@ -85,7 +85,7 @@ async function inSession<T>(quality: LineQuality, work: (world: World) => Promis
     await until('the session', () => technician.state.phase.name === 'live', PATIENCE_MS);
     const agree = (permission: Permission) =>
       allow(technician, permission, () => person.answer(true, 1_200), PATIENCE_MS);
-    await agree('view-screen');
+    for (const permission of lookAndWork) await agree(permission);
     const look = new WatchedPictures(technician);
     const picture = new LocalPicture(technician, 0, codecs);
     look.open(picture);
@@ -172,7 +172,6 @@ async function strokes({ technician, picture, desktop, quality, agree }: World):
 }
 
 async function clipboard({ technician, picture, desktop, agree }: World): Promise<Row[]> {
-  await agree('control-input');
   await agree('give-clipboard');
   const keys = await KeyTimer.open(technician, picture, desktop.display);
   let count = 0;
