@@ -95,13 +95,13 @@ async function copy(digits: string): Promise<void> {
 
 <style scoped>
 .who {
-  width: 19%;
+  width: 16%;
 }
 .device {
-  width: 19%;
+  width: 15%;
 }
 .code-cell {
-  width: 13rem;
+  width: 12.4rem;
 }
 .time {
   width: 6rem;

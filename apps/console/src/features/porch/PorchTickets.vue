@@ -17,6 +17,7 @@ const fitting = computed(() => {
 });
 /** The device that a ticket is about, when it may be reached now. */
 const deviceOf = ({ asset }: TicketView) => props.porch.devices.find((d) => d.name === asset && d.state !== 'offline');
+const hasVisits = computed(() => fitting.value.some(deviceOf));
 const aboutOf = ({ requester, asset, assetLabel, title }: TicketView) =>
   [requester.name, asset, assetLabel, title].filter(Boolean).join(' · ');
 </script>
@@ -30,7 +31,7 @@ const aboutOf = ({ requester, asset, assetLabel, title }: TicketView) =>
         <tr>
           <th scope="col" class="ref">{{ w.porch.ticket }}</th>
           <th scope="col">{{ w.waiting.columns.about }}</th>
-          <th scope="col" class="acts">{{ w.waiting.columns.acts }}</th>
+          <th scope="col" class="acts" :class="{ visits: hasVisits }">{{ w.waiting.columns.acts }}</th>
         </tr>
       </thead>
       <tbody>
@@ -66,6 +67,9 @@ const aboutOf = ({ requester, asset, assetLabel, title }: TicketView) =>
   width: 4.6rem;
 }
 .acts {
+  width: 4.4rem;
+}
+.acts.visits {
   width: 8rem;
 }
 p {

@@ -50,15 +50,26 @@ const areSame = computed(() => areWordsSame(state.value, props.session.connectio
     data-test="telephone"
     >☎ {{ telephone }}</a
   >
-  <span v-if="words.length" class="fact" :title="words.join(' · ')" data-test="compared">{{
-    areSame ? w.session.compared : w.session.notCompared
-  }}</span>
+  <span
+    v-if="words.length"
+    class="fact compared"
+    :title="`${areSame ? w.session.compared : w.session.notCompared}: ${words.join(' · ')}`"
+    data-test="compared"
+    >{{ areSame ? w.session.compared : w.session.notCompared }}</span
+  >
 </template>
 
 <style scoped>
 .fact {
   white-space: nowrap;
   font-size: 0.88rem;
+}
+/* The longest gives way first; its title says it whole. */
+.compared {
+  flex: 0 1 auto;
+  min-width: 3rem;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 a.fact {
   color: inherit;

@@ -214,7 +214,7 @@ h1 {
   white-space: nowrap;
 }
 .about {
-  min-width: 0;
+  min-width: 4.2rem;
   flex: 1;
   overflow: hidden;
   text-overflow: ellipsis;
