@@ -20,7 +20,20 @@ const TicketQuery = z.object({
   technician: z.string().optional(),
   telephone: z.string().optional(),
 });
-const digitsOf = (text: string) => text.replace(/\D/g, '');
+/** Whether a ticket is what somebody looks for: by words, who works on it, and its requester's number. */
+function fits(ticket: Ticket, { words = '', technician, telephone = '' }: z.infer<typeof TicketQuery>): boolean {
+  const { requester } = ticket;
+  if (technician && (ticket.technician !== technician || ticket.state === 'closed')) return false;
+  const [digits, theirs] = [telephone, requester.telephone ?? ''].map((number) => number.replace(/\D/g, ''));
+  if (digits && !(theirs && digits.endsWith(theirs))) return false;
+  const text = [ticket.ref, ticket.title, requester.name, requester.address, ticket.asset ?? '']
+    .join(' ')
+    .toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => text.includes(word));
+}
 const WEBHOOK_TRIES = 5;
 const State = z.enum(['open', 'waiting', 'closed']);
 
@@ -74,19 +87,7 @@ export function buildTicketApp({ key, dataFile, webhookUrl, helpUrl }: TicketApp
   });
 
   const Ref = z.object({ ref: z.string() });
-  app.get('/tickets', { schema: { querystring: TicketQuery } }, (request) => {
-    const { words, technician, telephone = '' } = request.query;
-    const digits = digitsOf(telephone);
-    const wanted = (words ?? '').toLowerCase().split(/\s+/).filter(Boolean);
-    return tickets
-      .filter((t) => !digits || digits.endsWith(digitsOf(t.requester.telephone ?? '') || 'none'))
-      .filter((t) => (technician ? t.technician === technician && t.state !== 'closed' : true))
-      .filter((t) =>
-        wanted.every((w) =>
-          `${t.ref} ${t.title} ${t.requester.name} ${t.requester.address} ${t.asset ?? ''}`.toLowerCase().includes(w),
-        ),
-      );
-  });
+  app.get('/tickets', { schema: { querystring: TicketQuery } }, ({ query }) => tickets.filter((t) => fits(t, query)));
   const NewTicket = z.strictObject({
     title: z.string().max(300),
     requester: z.object({ name: z.string(), address: z.string() }),

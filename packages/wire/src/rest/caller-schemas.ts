@@ -1,6 +1,7 @@
 import { isTelephone } from '@porch/core';
 import { z } from 'zod';
-import { BookingView, DeviceView, QueueEntryView, SessionView, TicketView } from './rest-schemas.ts';
+import { BookingView, DeviceView, QueueEntryView, SessionView } from './rest-schemas.ts';
+import { TicketView } from './ticket-view.ts';
 
 /* Who is on the telephone. */
 

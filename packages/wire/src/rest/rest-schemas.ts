@@ -13,6 +13,7 @@ import {
   StandingConsent,
 } from '@porch/core';
 import { BundleView } from './bundle-view.ts';
+import { TicketView } from './ticket-view.ts';
 import { z } from 'zod';
 import { RoutingReasonView } from './routing-reason-view.ts';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
@@ -56,19 +57,6 @@ export type SignInView = z.infer<typeof SignInView>;
 export const EndSignInsBody = z.strictObject({
   ids: z.union([z.literal('all-others'), z.array(z.uuid()).min(1).max(100)]),
 });
-
-export const TicketView = z.object({
-  ref: z.string(),
-  title: z.string(),
-  state: z.string(),
-  requester: z.object({ name: z.string(), address: z.string(), telephone: z.string().max(40).optional() }),
-  asset: z.string().optional(),
-  /** What kind of device it is: a till, a ship's bridge. */
-  assetLabel: z.string().optional(),
-  technician: z.string().optional(),
-  description: z.string(),
-});
-export type TicketView = z.infer<typeof TicketView>;
 
 export const CodeView = z.object({
   codeId: z.string(),

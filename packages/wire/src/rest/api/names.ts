@@ -4,6 +4,7 @@ import { named } from '../iso-form.ts';
 import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
+import { TicketView } from '../ticket-view.ts';
 import { SessionPage } from '../session-search.ts';
 
 /** Gives everything that REST takes and gives the name under which documents of the API show it. */
@@ -15,7 +16,7 @@ export function nameSchemas(): void {
     SignedIn: rest.SignedIn,
     SignIn: rest.SignInView,
     SignInsToEnd: rest.EndSignInsBody,
-    Ticket: rest.TicketView,
+    Ticket: TicketView,
     Code: rest.CodeView,
     Invitation: rest.InvitationView,
     NewInvitation: rest.InviteBody,

@@ -1,15 +1,8 @@
 import { Preferences } from '@porch/core';
 import { z } from 'zod';
 import { operation, PageQuery, pageOf } from '../operation.ts';
-import {
-  EndSignInsBody,
-  PorchView,
-  SignedIn,
-  SignInBody,
-  SignInView,
-  TechnicianView,
-  TicketView,
-} from '../rest-schemas.ts';
+import { EndSignInsBody, PorchView, SignedIn, SignInBody, SignInView, TechnicianView } from '../rest-schemas.ts';
+import { TicketView } from '../ticket-view.ts';
 
 export const signIn = operation({
   id: 'signIn',
