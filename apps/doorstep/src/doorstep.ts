@@ -43,6 +43,10 @@ export interface DoorstepOptions {
 const FAREWELL_MS = 10 * 60_000;
 const HURRIED_FAREWELL_MS = 1_500;
 
+/** A service that gives places up at once keeps nobody busy. */
+const COME_AGAIN_MS = 500;
+const PLACE_GIVEN_UP = 'the line was gone for too long';
+
 /** Joins a session and serves it until it ends. Resolves with why it ended. */
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
   const { log, serviceUrl } = options;
@@ -50,22 +54,36 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const door = await comeIn(rest, options.invitation, log, signal);
   const sound = await SoundPorts.open(options.soundEnv);
   const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
+  const screenGone = new Promise<Error>((resolve) => options.desktop.onGone(resolve));
   try {
-    return await serve(options, await portsOf(options, { sound, cameras }, rest, door), rest, door, signal);
+    const around = { ports: await portsOf(options, { sound, cameras }, rest, door), rest, door, screenGone, signal };
+    let why = await serve(options, around);
+    // The person did nothing: they come in again by themselves, allow nothing yet, and are asked anew. To a device that is
+    // visited the desk has to come anew.
+    while (why === PLACE_GIVEN_UP && !options.visit) {
+      log.warn('the line was gone for too long: coming in anew');
+      await new Promise((resolve) => setTimeout(resolve, COME_AGAIN_MS));
+      why = await serve(options, around);
+    }
+    return why;
   } finally {
     sound.close();
     cameras.close();
   }
 }
 
-async function serve(
-  options: DoorstepOptions,
-  ports: HostPorts,
-  rest: RestClient,
-  door: Door,
-  signal: AbortSignal,
-): Promise<string> {
-  const { desktop, log, serviceUrl, stateFolder } = options;
+interface Around {
+  readonly ports: HostPorts;
+  readonly rest: RestClient;
+  readonly door: Door;
+  /** Resolves once the screen is gone for good, with why. */
+  readonly screenGone: Promise<Error>;
+  readonly signal: AbortSignal;
+}
+
+/** One stay in the session, from coming in until it ends or the place is given up. */
+async function serve(options: DoorstepOptions, { ports, rest, door, screenGone, signal }: Around): Promise<string> {
+  const { log, serviceUrl, stateFolder } = options;
   const sessionKeys = new SessionKeys(stateFolder, door.sessionId);
   const connection = await connect(options, rest, ports, sessionKeys, door.sessionId, signal);
   const ended = whenEnded(connection, signal);
@@ -85,18 +103,18 @@ async function serve(
     log,
     random: realRandomness,
   });
-  const screenGone = new Promise<string>((resolve) => {
-    desktop.onGone((why) => {
-      // Closed by ourselves at the end, or the end came first: then it is no loss.
-      if (isOver(connection.state) || signal.aborted) return;
-      log.error({ why: why.message }, 'the screen is gone');
-      host.loseScreen();
-      resolve('the screen is gone');
-    });
+  let isOut = false;
+  const screenLost = screenGone.then((why) => {
+    // Closed by ourselves at the end, or the end came first: then it is no loss.
+    if (isOut || isOver(connection.state) || signal.aborted) return ended;
+    log.error({ why: why.message }, 'the screen is gone');
+    host.loseScreen();
+    return 'the screen is gone';
   });
   host.begin();
   const stopped = host.stopped.then(() => 'the person here pressed Stop');
-  const why = await Promise.race([ended, screenGone, stopped]);
+  const why = await Promise.race([ended, screenLost, stopped]);
+  isOut = true;
 
   await host.close();
   if (signal.aborted && !isOver(connection.state))
@@ -187,7 +205,7 @@ function whenEnded(connection: LiveConnection, signal: AbortSignal): Promise<str
       if (isOver(connection.state)) resolve('the session has ended');
     });
     connection.on('caughtUp', () => {
-      if (connection.state.participants[connection.participantId]?.isGone) resolve('the line was gone for too long');
+      if (connection.state.participants[connection.participantId]?.isGone) resolve(PLACE_GIVEN_UP);
     });
     signal.addEventListener('abort', () => resolve('Doorstep was closed'), { once: true });
   });
