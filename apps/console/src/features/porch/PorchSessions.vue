@@ -104,7 +104,7 @@ async function copy(digits: string): Promise<void> {
   width: 12.4rem;
 }
 .time {
-  width: 6rem;
+  width: 7.6rem;
 }
 .acts {
   width: 4.4rem;

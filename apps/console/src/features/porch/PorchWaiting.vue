@@ -105,14 +105,16 @@ const sorted = computed(() =>
   width: 4.2rem;
 }
 .who {
-  width: 18%;
+  width: 17%;
 }
 .device {
   width: 18%;
 }
-.language,
-.promised {
+.language {
   width: 4.9rem;
+}
+.promised {
+  width: 6.4rem;
 }
 .acts {
   width: 6.2rem;
