@@ -13,6 +13,13 @@ const door = shallowRef<DoorView>();
 const session = shallowRef<CustomerSession>();
 const trouble = ref('');
 const state = computed(() => session.value?.state.value);
+/** Counts the times that they came in: what stood on the page belongs to the time before. */
+const time = ref(0);
+function comeIn(): void {
+  session.value?.close();
+  session.value = new CustomerSession(rest);
+  time.value++;
+}
 
 onMounted(async () => {
   try {
@@ -20,12 +27,16 @@ onMounted(async () => {
     // Who asked for help in a language is spoken to in it, unless they chose another one here.
     if (!hasChosenLanguage() && door.value.language !== 'en')
       inBackground('fetching the words', speak(door.value.language, false));
-    session.value = new CustomerSession(rest);
+    comeIn();
   } catch (error) {
     trouble.value = inWords(error);
   }
 });
 onUnmounted(() => session.value?.close());
+watch(
+  () => session.value?.hasLostItsPlace.value,
+  (hasLost) => hasLost && comeIn(),
+);
 watch(state, (s) => {
   if (s && isOver(s)) goTo('/receipt');
 });
@@ -42,6 +53,6 @@ watch(state, (s) => {
   <main v-else-if="!door || !session || session.status.value === 'connecting'">
     <p role="status">{{ w.session.opening }}</p>
   </main>
-  <SessionBegin v-else-if="!state?.hasAccepted" :door="door" :session="session" />
-  <SessionNow v-else :door="door" :session="session" />
+  <SessionBegin v-else-if="!state?.hasAccepted" :key="`begin ${time}`" :door="door" :session="session" />
+  <SessionNow v-else :key="`now ${time}`" :door="door" :session="session" />
 </template>

@@ -22,6 +22,9 @@ export class CustomerSession {
   readonly told = shallowRef<readonly ToldEntry[]>([]);
   readonly status = shallowRef<LiveStatus>('connecting');
   readonly failed = shallowRef('');
+  /** The line was gone for longer than the desk keeps a place: whoever is here comes in again. */
+  readonly hasLostItsPlace = shallowRef(false);
+  #wasAway = false;
   readonly isDoorstepThere = shallowRef(false);
   readonly isPromptOpen = shallowRef(false);
   readonly progress = shallowRef<Readonly<Record<string, FileProgress>>>({});
@@ -49,11 +52,18 @@ export class CustomerSession {
     });
     this.connection.on('status', (status) => {
       this.status.value = status;
-      if (status === 'live') this.connection.tellStep(this.#step);
+      if (status === 'waiting') this.#wasAway = true;
+      if (status !== 'live') return;
+      this.#wasAway = false;
+      this.connection.tellStep(this.#step);
     });
     this.connection.on('presence', () => this.#seeDoorstep());
     this.#stopFollowing = watch(ledger, () => this.#tell());
-    this.connection.on('failed', (error) => (this.failed.value = error.message));
+    this.connection.on('failed', (error) => {
+      // Who is put out while the line is there is so for a reason, such as another page of theirs: two would take turns.
+      if (error.code === 'NOT_PRESENT' && this.#wasAway) this.hasLostItsPlace.value = true;
+      else this.failed.value = error.message;
+    });
     this.files.listeners.on(
       'progress',
       (progress) => (this.progress.value = { ...this.progress.value, [progress.fileId]: progress }),
