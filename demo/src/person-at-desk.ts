@@ -6,6 +6,7 @@ interface Point {
   readonly y: number;
 }
 export interface QuestionPlaces {
+  readonly window: number;
   /** Presses count: whoever sees it had the time to read. */
   readonly isReady: boolean;
   /** What it says, line by line. */
@@ -23,6 +24,8 @@ export class PersonAtDesk {
   readonly #x: XConnection;
   readonly #xtestOpcode: number;
   readonly #firstXiEvent: number;
+  /** The window of the question that was answered last. */
+  #answered: number | undefined;
   readonly #mouse: number;
   readonly #keyboard: number;
   readonly #moveTo: (x: number, y: number) => void;
@@ -104,6 +107,7 @@ export class PersonAtDesk {
     const bottom = box.yPos + box.height;
     const left = box.xPos + 60;
     return {
+      window,
       text: text.data.toString('utf8'),
       isReady: !!readyMark?.data.length,
       no: { x: box.xPos + 150, y: bottom - 84 },
@@ -118,7 +122,9 @@ export class PersonAtDesk {
     const giveUpAt = Date.now() + READY_MS;
     while (Date.now() < giveUpAt) {
       const question = await this.question();
-      if (question?.isReady && says.test(question.text)) return question;
+      // What was answered may still stand there for a moment, and a press on it would be lost.
+      const isNew = question !== undefined && question.window !== this.#answered;
+      if (isNew && question.isReady && says.test(question.text)) return question;
       await new Promise((resolve) => setTimeout(resolve, 80));
     }
     throw new Error(`no question like ${String(says)} came up`);
@@ -132,6 +138,7 @@ export class PersonAtDesk {
       await this.click(at.x, at.y);
     }
     await this.click(question[which].x, question[which].y);
+    if (which !== 'more') this.#answered = question.window;
     return question.text;
   }
 
