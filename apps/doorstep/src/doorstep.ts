@@ -61,7 +61,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     // The person did nothing: they come in again by themselves, allow nothing yet, and are asked anew. To a device that is
     // visited the desk has to come anew.
     while (why === PLACE_GIVEN_UP && !options.visit) {
-      log.warn('the line was gone for too long: coming in anew');
+      log.warn(`${PLACE_GIVEN_UP}: coming in anew`);
       await new Promise((resolve) => setTimeout(resolve, COME_AGAIN_MS));
       why = await serve(options, around);
     }

@@ -14,11 +14,11 @@ const session = shallowRef<CustomerSession>();
 const trouble = ref('');
 const state = computed(() => session.value?.state.value);
 /** Counts the times that they came in: what stood on the page belongs to the time before. */
-const time = ref(0);
+const stay = ref(0);
 function comeIn(): void {
   session.value?.close();
   session.value = new CustomerSession(rest);
-  time.value++;
+  stay.value++;
 }
 
 onMounted(async () => {
@@ -53,6 +53,6 @@ watch(state, (s) => {
   <main v-else-if="!door || !session || session.status.value === 'connecting'">
     <p role="status">{{ w.session.opening }}</p>
   </main>
-  <SessionBegin v-else-if="!state?.hasAccepted" :key="`begin ${time}`" :door="door" :session="session" />
-  <SessionNow v-else :key="`now ${time}`" :door="door" :session="session" />
+  <SessionBegin v-else-if="!state?.hasAccepted" :key="`begin ${stay}`" :door="door" :session="session" />
+  <SessionNow v-else :key="`now ${stay}`" :door="door" :session="session" />
 </template>

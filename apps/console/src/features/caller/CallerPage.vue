@@ -4,48 +4,31 @@ import { isTelephone } from '@porch/core';
 import type { CallersFound } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { onMounted, ref, shallowRef } from 'vue';
-import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
 import { handleRowKey } from '../porch/porch-rows.ts';
+import { useStarting } from '../porch/use-starting.ts';
 import CallerPerson from './CallerPerson.vue';
 import { callerNumber } from './caller-number.ts';
 import { w } from '../../words/index.ts';
 
 /* Whoever calls, from the first ring: what the desk has of them, and what to start from. */
 const { rest } = useDesk();
-const router = useRouter();
 const number = ref(callerNumber());
 const asked = ref('');
 const found = shallowRef<CallersFound>();
-const trouble = ref('');
-const isBusy = ref(false);
+const { trouble, isBusy, attempt, start } = useStarting();
 
 async function look(): Promise<void> {
   const telephone = number.value.trim();
   trouble.value = isTelephone(telephone) ? '' : w.value.caller.notANumber;
   if (trouble.value) return;
-  isBusy.value = true;
   found.value = undefined;
   asked.value = telephone;
-  try {
+  await attempt(async () => {
     found.value = await rest.findCallers(telephone);
     // A page that is loaded again asks for the same number.
     history.replaceState({ ...history.state, telephone }, '');
-  } catch (error) {
-    trouble.value = inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
-async function start(from: { ticketRef?: string; queueEntryId?: string; deviceId?: string }): Promise<void> {
-  trouble.value = '';
-  try {
-    const { session } = await rest.start(from);
-    await router.push(`/session/${session.id}`);
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
+  });
 }
 onMounted(() => {
   if (number.value) inBackground('looking who calls', look());
@@ -65,7 +48,7 @@ onMounted(() => {
       <NButton attr-type="submit" type="primary" :loading="isBusy">{{ w.caller.look }}</NButton>
     </form>
     <NAlert v-if="trouble" type="error" :show-icon="false" role="alert">{{ trouble }}</NAlert>
-    <NSpin v-if="isBusy" :description="w.caller.looking" />
+    <NSpin v-if="isBusy && !found" :description="w.caller.looking" />
     <template v-else-if="found">
       <NAlert v-if="found.ticketTrouble" type="warning" :show-icon="false">{{
         w.caller.incomplete({ why: found.ticketTrouble })

@@ -5,7 +5,8 @@ import { NButton, NTable } from 'naive-ui';
 import { computed } from 'vue';
 import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
-import { callerRows, type StartFrom } from './caller-rows.ts';
+import type { StartFrom } from '../porch/use-starting.ts';
+import { callerRows } from './caller-rows.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 import { speech, w } from '../../words/index.ts';
 

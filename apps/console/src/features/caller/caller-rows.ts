@@ -1,13 +1,9 @@
 import { purposeInWords } from '@porch/core';
 import type { CallerView, SessionView } from '@porch/wire';
 import { exactly } from '../../times.ts';
+import { oneLine } from '../porch/one-line.ts';
+import type { StartFrom } from '../porch/use-starting.ts';
 import { ledger, speech, w } from '../../words/index.ts';
-
-export interface StartFrom {
-  readonly ticketRef?: string;
-  readonly queueEntryId?: string;
-  readonly deviceId?: string;
-}
 
 /** One thing that the desk has of somebody, and what can be done with it. */
 export interface CallerRow {
@@ -38,7 +34,7 @@ type Of<K extends 'waiting' | 'bookings' | 'tickets' | 'devices'> = CallerView[K
 const waitingRow = ({ name }: CallerView, entry: Of<'waiting'>, { start }: CallerDoors): CallerRow => ({
   key: entry.id,
   kind: w.value.caller.waits,
-  what: `${entry.topic} · ${entry.description}`,
+  what: oneLine(entry.topic, entry.description),
   atMs: entry.sinceMs,
   act: {
     label: w.value.waiting.help,
@@ -59,7 +55,7 @@ function bookingRow(booking: Of<'bookings'>, myId: string | undefined, { open }:
   return {
     key: booking.id,
     kind: caller.booking,
-    what: `${with_} · ${booking.purpose}`,
+    what: oneLine(with_, booking.purpose),
     ...(booking.technicianId === myId ? { act } : {}),
   };
 }
@@ -67,7 +63,7 @@ function bookingRow(booking: Of<'bookings'>, myId: string | undefined, { open }:
 const ticketRow = (ticket: Of<'tickets'>, { start }: CallerDoors): CallerRow => ({
   key: ticket.ref,
   kind: w.value.caller.ticket,
-  what: [ticket.ref, ticket.asset, ticket.assetLabel, ticket.title, ticket.state].filter(Boolean).join(' · '),
+  what: oneLine(ticket.ref, ticket.asset, ticket.assetLabel, ticket.title, ticket.state),
   act: {
     label: w.value.porch.start,
     of: w.value.porch.startFrom({ ref: ticket.ref }),
@@ -86,7 +82,7 @@ function deviceRow(device: Of<'devices'>, { start }: CallerDoors): CallerRow {
   return {
     key: device.id,
     kind: caller.device,
-    what: `${device.name} · ${devices.states[device.state]}`,
+    what: oneLine(device.name, devices.states[device.state]),
     ...(device.state === 'offline' ? {} : { act }),
   };
 }
@@ -101,7 +97,7 @@ function sessionRow(session: SessionView, myId: string | undefined, { open }: Ca
     key: session.id,
     kind: caller.session,
     atMs: session.preparedAtMs,
-    what: [how, session.ticketRef, purpose, session.technicianName].filter(Boolean).join(' · '),
+    what: oneLine(how, session.ticketRef, purpose, session.technicianName),
     act:
       isUnderWay(session) && session.technicianId === myId
         ? {

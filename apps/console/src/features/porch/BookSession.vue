@@ -4,14 +4,12 @@ import type { TechnicianView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
+import { useAttempt } from '../../use-attempt.ts';
 import { ownZone } from './own-zone.ts';
 import { language, w } from '../../words/index.ts';
 
 const { rest } = useDesk();
-const trouble = ref('');
-const told = ref('');
-const isBusy = ref(false);
+const { trouble, told, isBusy, attempt } = useAttempt();
 // A browser does not list UTC among its zones, and may itself be there.
 const zones = [...new Set([ownZone, 'UTC', ...Intl.supportedValuesOf('timeZone')])];
 const form = reactive({
@@ -29,22 +27,10 @@ const form = reactive({
 });
 const colleagues = ref<TechnicianView[]>([]);
 
-async function attempt(work: () => Promise<unknown>, done: string): Promise<void> {
-  isBusy.value = true;
-  [trouble.value, told.value] = ['', ''];
-  try {
-    await work();
-    told.value = done;
-  } catch (error) {
-    trouble.value = inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
 /** Read when somebody books, not before. */
 async function readColleagues(event: Event): Promise<void> {
   if (!(event.target as HTMLDetailsElement).open || colleagues.value.length) return;
-  await attempt(async () => void (colleagues.value = await rest.colleagues()), '');
+  await attempt(async () => void (colleagues.value = await rest.colleagues()));
 }
 const book = () =>
   attempt(async () => {

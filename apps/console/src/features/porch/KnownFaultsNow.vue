@@ -1,21 +1,17 @@
 <script setup lang="ts">
 import type { KnownFaultView } from '@porch/wire';
 import { NButton } from 'naive-ui';
-import { ref } from 'vue';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
 import { ago, exactly, useNow } from '../../times.ts';
+import { useAttempt } from '../../use-attempt.ts';
+import { oneLine } from './one-line.ts';
 import { w } from '../../words/index.ts';
 
 /* What many may call about today, before anything else is read. */
 defineProps<{ knownFaults: readonly KnownFaultView[] }>();
 const { rest } = useDesk();
 const now = useNow();
-const trouble = ref('');
-async function end(id: string): Promise<void> {
-  trouble.value = '';
-  await rest.endKnownFault(id).catch((error: unknown) => (trouble.value = inWords(error)));
-}
+const { trouble, attempt } = useAttempt();
 </script>
 
 <template>
@@ -27,14 +23,14 @@ async function end(id: string): Promise<void> {
           ><b>{{ fault.topic }}</b> · {{ fault.text }}</span
         >
         <span class="quiet" :title="exactly(fault.atMs)">{{
-          [
-            ...(fault.ticketRef ? [fault.ticketRef] : []),
-            w.knownFaults.happensTo({ when: ago(fault.atMs, now), count: fault.happensToCount }),
-          ].join(' · ')
+          oneLine(fault.ticketRef, w.knownFaults.happensTo({ when: ago(fault.atMs, now), count: fault.happensToCount }))
         }}</span>
-        <NButton size="tiny" :aria-label="w.knownFaults.endOf({ topic: fault.topic })" @click="end(fault.id)">{{
-          w.knownFaults.fixed
-        }}</NButton>
+        <NButton
+          size="tiny"
+          :aria-label="w.knownFaults.endOf({ topic: fault.topic })"
+          @click="attempt(() => rest.endKnownFault(fault.id))"
+          >{{ w.knownFaults.fixed }}</NButton
+        >
       </li>
     </ul>
     <p v-if="trouble" role="alert">{{ trouble }}</p>

@@ -6,16 +6,15 @@ import { NButton, NTable } from 'naive-ui';
 import { computed, reactive, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
 import { exactly } from '../../times.ts';
+import { useAttempt } from '../../use-attempt.ts';
 import { ownZone } from './own-zone.ts';
 import { speech, w } from '../../words/index.ts';
 
 const props = defineProps<{ bookings: readonly BookingView[] }>();
 const { rest } = useDesk();
 const router = useRouter();
-const trouble = ref('');
-const told = ref('');
+const { trouble, told, attempt } = useAttempt();
 const moving = ref('');
 const to = reactive({ date: '', time: '', minutes: 30 });
 const byDay = computed(() => {
@@ -34,15 +33,6 @@ function rowOf({ startsAtMs, customerName: name, minutes, timeZone: zone, wallTi
   return zone === ownZone ? bookings.row(about) : bookings.rowElsewhere({ ...about, there: wallTime.time, zone });
 }
 
-async function attempt(work: () => Promise<unknown>, done: string): Promise<void> {
-  [trouble.value, told.value] = ['', ''];
-  try {
-    await work();
-    told.value = done;
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
-}
 function startMoving(b: BookingView): void {
   moving.value = moving.value === b.id ? '' : b.id;
   Object.assign(to, { ...b.wallTime, minutes: b.minutes });

@@ -6,7 +6,6 @@ import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
 import { countDown, useNow } from '../../times.ts';
 import BookSession from './BookSession.vue';
 import PorchBookings from './PorchBookings.vue';
@@ -19,6 +18,7 @@ import { handleRowKey, intoRows } from './porch-rows.ts';
 import { recognise } from './recognise.ts';
 import TellKnownFault from './TellKnownFault.vue';
 import { usePorch } from './usePorch.ts';
+import { useStarting } from './use-starting.ts';
 import { w } from '../../words/index.ts';
 
 const { rest } = useDesk();
@@ -26,21 +26,8 @@ const router = useRouter();
 const { porch, isOffline, receivedAtMs } = usePorch();
 const now = useNow();
 const typed = ref('');
-const trouble = ref('');
-const isBusy = ref(false);
+const { trouble, isBusy, attempt, start } = useStarting();
 const recognised = computed(() => recognise(typed.value, porch.value));
-async function start(from: { ticketRef?: string; queueEntryId?: string; deviceId?: string }): Promise<void> {
-  isBusy.value = true;
-  trouble.value = '';
-  try {
-    const started = await rest.start(from);
-    await router.push(`/session/${started.session.id}`);
-  } catch (error) {
-    trouble.value = inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
 function go(): void {
   const r = recognised.value;
   if (r.what === 'nothing') inBackground('starting', start({}));
@@ -50,15 +37,11 @@ function go(): void {
   else if (r.what === 'telephone')
     inBackground('looking who calls', router.push({ path: '/caller', state: { telephone: r.number } }));
 }
-async function answer(handover: HandoverView, what: 'accept' | 'decline'): Promise<void> {
-  trouble.value = '';
-  try {
+const answer = (handover: HandoverView, what: 'accept' | 'decline') =>
+  attempt(async () => {
     const { sessionId } = await rest.answerHandover(handover.handoverId, what);
     if (what === 'accept') await router.push(`/session/${sessionId}`);
-  } catch (error) {
-    trouble.value = inWords(error);
-  }
-}
+  });
 </script>
 
 <template>

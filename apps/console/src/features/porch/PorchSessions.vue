@@ -5,6 +5,7 @@ import { NButton, NTable } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { ago, countDown, exactly, useNow } from '../../times.ts';
+import { oneLine } from './one-line.ts';
 import { ledger, w } from '../../words/index.ts';
 
 const props = defineProps<{ porch: PorchView; receivedAtMs: number }>();
@@ -19,10 +20,10 @@ const sessions = computed(() => {
 function deviceOf({ deviceId, ticketRef }: SessionView): string {
   const own = props.porch.devices.find((d) => d.id === deviceId)?.name;
   const ticket = props.porch.tickets.find((t) => t.ref === ticketRef);
-  return [own ?? ticket?.asset, ticket?.assetLabel].filter(Boolean).join(' · ');
+  return oneLine(own ?? ticket?.asset, ticket?.assetLabel);
 }
 const aboutOf = ({ phase, ticketRef, purpose }: SessionView) =>
-  [w.value.common.phases[phase], ...(ticketRef ? [ticketRef] : []), purposeInWords(purpose, ledger.value)].join(' · ');
+  oneLine(w.value.common.phases[phase], ticketRef, purposeInWords(purpose, ledger.value));
 const openOf = ({ customerName: name }: SessionView) =>
   name ? w.value.porch.openOf({ name }) : w.value.porch.openOfNobody;
 

@@ -2,11 +2,13 @@
 import type { PorchView, TicketView } from '@porch/wire';
 import { NButton, NTable } from 'naive-ui';
 import { computed } from 'vue';
+import { oneLine } from './one-line.ts';
+import type { StartFrom } from './use-starting.ts';
 import { w } from '../../words/index.ts';
 
 /* One's own tickets; those that fit what stands in the start field, while any do. */
 const props = defineProps<{ porch: PorchView; typed: string }>();
-const emit = defineEmits<{ start: [from: { ticketRef: string; deviceId?: string }] }>();
+const emit = defineEmits<{ start: [from: StartFrom] }>();
 const fitting = computed(() => {
   const words = props.typed.trim().toLowerCase();
   const { tickets } = props.porch;
@@ -19,14 +21,14 @@ const fitting = computed(() => {
 const deviceOf = ({ asset }: TicketView) => props.porch.devices.find((d) => d.name === asset && d.state !== 'offline');
 const hasVisits = computed(() => fitting.value.some(deviceOf));
 const aboutOf = ({ requester, asset, assetLabel, title }: TicketView) =>
-  [requester.name, asset, assetLabel, title].filter(Boolean).join(' · ');
+  oneLine(requester.name, asset, assetLabel, title);
 </script>
 
 <template>
   <section aria-labelledby="tickets">
     <h2 id="tickets">{{ w.porch.tickets }}</h2>
     <p v-if="!porch.tickets.length" class="quiet">{{ w.porch.noTickets }}</p>
-    <NTable v-else size="small" class="porch-rows" data-test="tickets">
+    <NTable v-else size="small" class="porch-rows">
       <thead class="heard">
         <tr>
           <th scope="col" class="ref">{{ w.porch.ticket }}</th>

@@ -6,6 +6,7 @@ import type { PorchView, WaitingView } from '@porch/wire';
 import { NButton, NTable } from 'naive-ui';
 import { computed, reactive } from 'vue';
 import { exactly, toTheMinute, useNow } from '../../times.ts';
+import { oneLine } from './one-line.ts';
 import WaitingPerson from './WaitingPerson.vue';
 import { w } from '../../words/index.ts';
 
@@ -18,14 +19,14 @@ const isOpen = (entry: WaitingView) => opened[entry.id] ?? entry.offer?.isMine =
 const leftMs = (entry: WaitingView) => (entry.offer?.remainingMs ?? 0) - (now.value - props.receivedAtMs);
 const isAnothers = (entry: WaitingView) => entry.offer !== undefined && !entry.offer.isMine && leftMs(entry) > 0;
 const aboutOf = ({ topic, ticketRef, description, wants, callBack }: WaitingView) =>
-  [
+  oneLine(
     topic,
-    ...(wants === 'chat' ? [w.value.waiting.chatOnly] : []),
-    ...(callBack ? [w.value.waiting.callBack({ number: callBack })] : []),
-    ...(ticketRef ? [ticketRef] : []),
+    wants === 'chat' ? w.value.waiting.chatOnly : undefined,
+    callBack && w.value.waiting.callBack({ number: callBack }),
+    ticketRef,
     description,
-  ].join(' · ');
-const deviceOf = ({ asset, assetLabel }: WaitingView) => [asset, assetLabel].filter(Boolean).join(' · ');
+  );
+const deviceOf = ({ asset, assetLabel }: WaitingView) => oneLine(asset, assetLabel);
 const promised = ({ promisedMs }: WaitingView) => {
   if (promisedMs === undefined) return '';
   const by = { time: toTheMinute(promisedMs) };
@@ -47,7 +48,7 @@ const sorted = computed(() =>
       <template v-else>{{ w.waiting.title }}</template>
     </h2>
     <p v-if="!porch.waiting.length" class="quiet">{{ w.waiting.nobody }}</p>
-    <NTable v-if="sorted.length" size="small" :single-line="true" class="porch-rows waiting" data-test="waiting-rows">
+    <NTable v-if="sorted.length" size="small" class="porch-rows">
       <thead>
         <tr>
           <th scope="col" class="time">{{ w.waiting.columns.since }}</th>

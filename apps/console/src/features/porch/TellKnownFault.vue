@@ -2,13 +2,13 @@
 import { NButton, NInput } from 'naive-ui';
 import { onMounted, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
+import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 
 const { rest } = useDesk();
 const topics = ref<string[]>([]);
 const form = reactive({ topic: '', text: '', ticketRef: '' });
-const trouble = ref('');
+const { trouble, attempt } = useAttempt();
 
 onMounted(() =>
   attempt(async () => {
@@ -16,10 +16,6 @@ onMounted(() =>
     form.topic = topics.value[0] ?? '';
   }),
 );
-async function attempt(work: () => Promise<unknown>): Promise<void> {
-  trouble.value = '';
-  await work().catch((error: unknown) => (trouble.value = inWords(error)));
-}
 const put = () =>
   attempt(async () => {
     const { ticketRef, ...rest_ } = form;

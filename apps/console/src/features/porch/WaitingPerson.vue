@@ -5,8 +5,8 @@ import type { WaitingView } from '@porch/wire';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
-import { inWords } from '../../in-words.ts';
 import { countDown } from '../../times.ts';
+import { useAttempt } from '../../use-attempt.ts';
 import { routingInWords } from './routing-words.ts';
 import { w } from '../../words/index.ts';
 
@@ -14,7 +14,7 @@ import { w } from '../../words/index.ts';
 const props = defineProps<{ entry: WaitingView; leftMs: number }>();
 const { rest } = useDesk();
 const words = ref('');
-const trouble = ref('');
+const { trouble, attempt } = useAttempt();
 const why = (reasons: WaitingView['reasons']) => reasons.map(routingInWords).join(', ');
 const offer = computed(() => {
   const { offer: to, reasons } = props.entry;
@@ -25,10 +25,6 @@ const offer = computed(() => {
     : w.value.waiting.offeredTo({ name: to.technicianName, time });
 });
 
-async function attempt(work: () => Promise<unknown>): Promise<void> {
-  trouble.value = '';
-  await work().catch((error: unknown) => (trouble.value = inWords(error)));
-}
 const notNow = () => attempt(() => rest.notNow(props.entry.id));
 const say = () =>
   attempt(async () => {

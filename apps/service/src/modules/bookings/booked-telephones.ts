@@ -2,14 +2,11 @@ import { isSameTelephone } from '@porch/core';
 import type { BookingView } from '@porch/wire';
 import { IsNull, MoreThan, Not, type DataSource } from 'typeorm';
 import { BookingEntity } from './booking-table.ts';
-import { bookingViews, type BookingViewsParts } from './booking-views.ts';
+import { bookingViews, STAYS_MS, type BookingViewsParts } from './booking-views.ts';
 
 /** Numbers are written in many ways; so many bookings are compared. */
 const MAX_LOOKED_THROUGH = 2_000;
 const MAX_FOUND = 20;
-const HOUR_MS = 3_600_000;
-/** Who is late calls about what should have begun. */
-const STAYS_MS = 3 * HOUR_MS;
 
 export interface BookedTelephonesParts extends BookingViewsParts {
   readonly records: DataSource;

@@ -32,10 +32,8 @@ import type { BookingMessages } from './booking-messages.ts';
 import { grouped } from '../../module/grouped.ts';
 import { momentIn } from './moment-in.ts';
 import { bookedEvents } from './booked-events.ts';
-import { bookingViews } from './booking-views.ts';
+import { bookingViews, STAYS_MS } from './booking-views.ts';
 
-/** A booking that began so long ago is no longer on anybody's porch. */
-const STAYS_MS = 3 * 3_600_000;
 const MAX_LISTED = 100;
 /** The link of a booking works so long after it should have begun: people are late, and come back. */
 const LINK_STAYS_MINUTES = 24 * 60;

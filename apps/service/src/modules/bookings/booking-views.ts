@@ -4,6 +4,9 @@ import type { InvitationDesk } from '../invitations/invitation-desk.ts';
 import type { Technicians } from '../people/technician.ts';
 import type { BookingRow } from './booking-table.ts';
 
+/** A booking that began so long ago is no longer on anybody's porch. */
+export const STAYS_MS = 3 * 3_600_000;
+
 export interface BookingViewsParts {
   readonly technicians: Technicians;
   readonly invitations: Pick<InvitationDesk, 'byIds'>;

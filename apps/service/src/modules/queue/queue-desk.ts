@@ -169,9 +169,11 @@ export class QueueDesk {
 
   /** Those who wait and are to be called back at this number. */
   async ofTelephone(telephone: string): Promise<{ readonly address: string; readonly view: QueueEntryView }[]> {
-    const rows = await this.#parts.records
-      .getRepository(QueueEntryEntity)
-      .find({ where: { state: 'waiting', callBack: Not(IsNull()) }, order: { since: 'ASC' } });
+    const rows = await this.#parts.records.getRepository(QueueEntryEntity).find({
+      where: { state: 'waiting', callBack: Not(IsNull()) },
+      order: { since: 'ASC' },
+      take: this.#parts.policyFor().maxWaiting,
+    });
     const theirs = rows.filter((row) => isSameTelephone(row.callBack ?? '', telephone));
     const messages = theirs.length ? await this.#messages(theirs.map(({ id }) => id)) : [];
     return theirs.map((row) => ({ address: row.address, view: this.#view(row, messages) }));
