@@ -46,6 +46,7 @@ const programs = [
   ['apps/stand-ins/src/post/main.ts', 'post.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/directory/main.ts', 'directory.mjs', { plugins: [keepPackagesOut] }],
   ['apps/stand-ins/src/camera/main.ts', 'camera.mjs', { plugins: [keepPackagesOut] }],
+  ['demo/src/computer/bridge.ts', 'bridge.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/main.ts', 'demo.mjs', { plugins: [keepPackagesOut] }],
   ['demo/src/tour.ts', 'tour.mjs', { plugins: [keepPackagesOut] }],
   ['bench/src/main.ts', 'bench.mjs', { plugins: [keepPackagesOut] }],

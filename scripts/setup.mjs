@@ -1,6 +1,6 @@
 // What a fresh machine lacks, put there: Debian packages, npm packages, the build. Node built-ins only.
 import { spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, rmSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, lstatSync, readdirSync, readFileSync, rmSync, statSync, mkdirSync, writeFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -40,6 +40,14 @@ const needed = {
   // The computers of the demo play and hear something.
   pulseaudio: '/usr/bin/pulseaudio',
   'pulseaudio-utils': '/usr/bin/paplay',
+  // The customers' computers: their own systemd, sign-in screen and sessions, in namespaces of their own.
+  systemd: '/lib/systemd/systemd',
+  lightdm: '/usr/sbin/lightdm',
+  'lightdm-gtk-greeter': '/usr/sbin/lightdm-gtk-greeter',
+  'libpam-systemd': '/usr/share/pam-configs/systemd',
+  'dbus-user-session': '/usr/lib/systemd/user/dbus.socket',
+  hostname: '/bin/hostname',
+  iproute2: '/bin/ip',
 };
 /** What only the tests need: an installation is tried behind these. */
 const neededByTests = {
@@ -56,6 +64,8 @@ const neededByTests = {
 };
 /** Debian starts a server with its package unless this file forbids it; we want only the programs. */
 const POLICY = '/usr/sbin/policy-rc.d';
+/** Which screen to sign in at this machine shows when it starts: none that we install becomes it. */
+const DISPLAY_MANAGER = ['/etc/systemd/system/display-manager.service', '/etc/X11/default-display-manager'];
 /** apt may be busy with something else just after a machine has started. */
 const APT_LOCK_SECONDS = 300;
 
@@ -102,11 +112,13 @@ export function ensureDebianPackages({ forTests = false } = {}) {
   }
   run('apt-get', [...apt, 'update'], { env });
   const liftPolicy = forbidStarts();
+  const hadOne = DISPLAY_MANAGER.map((path) => lstatSync(path, { throwIfNoEntry: false }) !== undefined);
   run('apt-get', [...apt, '-o', 'Dpkg::Use-Pty=0', '-o', 'Dpkg::Options::=--force-confold', ...install], {
     env,
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   liftPolicy();
+  DISPLAY_MANAGER.forEach((path, i) => hadOne[i] || rmSync(path, { force: true }));
 }
 
 export function ensureNpmPackages() {

@@ -172,7 +172,7 @@ export class BenchHouse {
       width,
       height,
       programs,
-      camera: join(dist, 'camera.mjs'),
+      camera: [process.execPath, join(dist, 'camera.mjs')],
     });
     // A sound server on which nothing plays but what a bench has played.
     const sound =

@@ -8,7 +8,7 @@ export interface Account {
   readonly gid: number;
 }
 
-const X_SOCKETS = '/tmp/.X11-unix';
+export const X_SOCKETS = '/tmp/.X11-unix';
 
 /**
  * An ordinary account for a customer of the demo, made when it is missing: nobody who is helped works as root. Undefined

@@ -14,13 +14,13 @@ export interface Camera {
   setBusy(isBusy: boolean): void;
 }
 
-/** `program`: the stand-in, as it was built. */
-export function standInCamera(program: string, home: string): Camera {
+/** `command`: how the stand-in is started there, as it was built. */
+export function standInCamera(command: readonly string[], home: string): Camera {
   const devices = join(home, 'camera', 'devices');
   const programs = join(home, 'camera', 'bin');
   for (const folder of [devices, programs]) mkdirSync(folder, { recursive: true });
   const tool = join(programs, 'v4l2-ctl');
-  writeFileSync(tool, `#!/bin/sh\nexec "${process.execPath}" "${program}" "$@"\n`);
+  writeFileSync(tool, `#!/bin/sh\nexec ${command.map((one) => `"${one}"`).join(' ')} "$@"\n`);
   chmodSync(tool, 0o755);
   const device = join(devices, 'video0');
   const plug = () => writeFileSync(device, '');

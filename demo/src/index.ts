@@ -9,3 +9,6 @@ export * from './camera.ts';
 export * from './x-desktop.ts';
 export { findWindow, waitForWindow } from './x-windows.ts';
 export * from './post-settings.ts';
+export { whyNoComputers } from './computer/possible.ts';
+export { StandInComputer, type ComputerPerson } from './computer/stand-in-computer.ts';
+export { accounts, doorstepThere, theirComputer } from './computer/of-marrowick.ts';

@@ -8,11 +8,17 @@ const READY_MS = 90_000;
 /** Every process of one demo or test run carries this in its environment, so that a later run can find what was left. */
 const MARK = 'PORCH_RUN_MARK';
 
+/** What starts programs: on this machine, or at a stand-in computer as somebody. */
+export interface Starter {
+  start(name: string, command: string, args: readonly string[], options?: SpawnOptions): ChildProcess;
+}
+
 /** The programs that belong to one run: started, waited for, and stopped in the opposite order. */
-export class Processes {
+export class Processes implements Starter {
   readonly #mark: string;
   readonly #node: string;
   readonly #running: { name: string; child: ChildProcess }[] = [];
+  readonly #closers: (() => Promise<void>)[] = [];
   #isStopping = false;
   /** Told when a program ends that should not. */
   onUnexpectedEnd: (name: string) => void = () => undefined;
@@ -71,8 +77,14 @@ export class Processes {
     return { child, url };
   }
 
+  /** What is more than a process, and goes before them. */
+  closeBefore(close: () => Promise<void>): void {
+    this.#closers.push(close);
+  }
+
   async stop(): Promise<void> {
     this.#isStopping = true;
+    await Promise.all(this.#closers.splice(0).map((close) => close()));
     for (const { child } of [...this.#running].reverse()) await endProcess(child);
     await this.endLeftovers();
   }

@@ -13,7 +13,7 @@ import type { Account } from './account.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
-import { endProcess, type Processes } from './processes.ts';
+import { endProcess } from './processes.ts';
 import { PersonAtDesk } from './person-at-desk.ts';
 import { besideTheScreen, type XDesktop } from './x-desktop.ts';
 
@@ -53,7 +53,6 @@ function exchangeWithCookies(base: string): HttpExchange {
 export class ScriptedCustomer {
   readonly character: Character;
   readonly desktop: XDesktop;
-  readonly #processes: Processes;
   readonly #doorstepCommand: readonly string[];
   readonly #account: Account | undefined;
   readonly #serviceUrl: string;
@@ -70,7 +69,6 @@ export class ScriptedCustomer {
   constructor(options: {
     character: Character;
     desktop: XDesktop;
-    processes: Processes;
     /** How Doorstep is started on their desktop, and as whom. */
     doorstepCommand: readonly string[];
     account: Account | undefined;
@@ -79,7 +77,6 @@ export class ScriptedCustomer {
   }) {
     this.character = options.character;
     this.desktop = options.desktop;
-    this.#processes = options.processes;
     this.#doorstepCommand = options.doorstepCommand;
     this.#account = options.account;
     this.#serviceUrl = options.serviceUrl;
@@ -191,17 +188,17 @@ export class ScriptedCustomer {
   }
 
   #startDoorstep(what: readonly string[]): void {
-    const { display, home } = this.desktop;
+    const { displayThere, home, starter } = this.desktop;
     const beside = besideTheScreen(this.desktop);
     const [command = '', ...before] = this.#doorstepCommand;
-    const child = this.#processes.start(
+    const child = starter.start(
       `Doorstep of ${this.character.name}`,
       command,
       [
         ...before,
         ...what,
         '--display',
-        display,
+        displayThere,
         '--home',
         home,
         '--downloads',

@@ -2,7 +2,7 @@ import { chmodSync, existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
-import type { Processes } from './processes.ts';
+import type { Starter } from './processes.ts';
 import { READY_MS } from './x-windows.ts';
 
 /** What programs of a stand-in computer tell each other by: a message bus of its own, with notifications that can be seen. */
@@ -30,10 +30,25 @@ const notificationSettings = `[global]
     frame_color = "#0f3d44"
 `;
 
-/** A message bus, what brings programs that read the screen together, and notifications; resolves once it answers. */
+/**
+ * A message bus, what brings programs that read the screen together, and notifications; resolves once it answers.
+ * `daemon`: what the bus lives with, where who is signed in has one already.
+ */
 export async function startSessionBus(
-  processes: Processes,
-  { name, home, display, account }: { name: string; home: string; display: string; account?: Account | undefined },
+  starter: Starter,
+  {
+    name,
+    home,
+    display,
+    account,
+    daemon: itsOwn,
+  }: {
+    name: string;
+    home: string;
+    display: string;
+    account?: Account | undefined;
+    daemon?: ChildProcess | undefined;
+  },
 ): Promise<SessionBus> {
   const socket = join(home, 'bus');
   const settings = join(home, 'notifications.conf');
@@ -53,15 +68,16 @@ export async function startSessionBus(
     DBUS_SESSION_BUS_ADDRESS: `unix:path=${socket}`,
   };
   const run = (what: string, command: string, args: readonly string[]) =>
-    processes.start(`${what} of ${name}`, command, [...args], {
+    starter.start(`${what} of ${name}`, command, [...args], {
       env: { ...process.env, ...env },
       cwd: home,
       stdio: 'ignore',
       ...account,
     });
-  const daemon = run('message bus', 'dbus-daemon', ['--session', '--nofork', `--address=unix:path=${socket}`]);
+  const daemon =
+    itsOwn ?? run('message bus', 'dbus-daemon', ['--session', '--nofork', `--address=unix:path=${socket}`]);
   const giveUpAtMs = Date.now() + READY_MS;
-  while (!existsSync(socket)) {
+  while (!itsOwn && !existsSync(socket)) {
     if (daemon.exitCode !== null || Date.now() > giveUpAtMs) throw new Error('the message bus was not ready in time');
     await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
   }

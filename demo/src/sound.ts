@@ -4,7 +4,7 @@ import { createConnection } from 'node:net';
 import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
-import type { Processes } from './processes.ts';
+import type { Starter } from './processes.ts';
 import { READY_MS } from './x-windows.ts';
 
 /** The sound server of a stand-in computer: no sound card, but speakers and a microphone that programs cannot tell from real ones. */
@@ -35,7 +35,7 @@ set-default-source microphone
 
 /** PulseAudio for one stand-in computer; resolves once programs can be heard. */
 export async function startSound(
-  processes: Processes,
+  starter: Starter,
   { name, home, account }: SoundOptions,
   hasMicrophone = true,
 ): Promise<Sound> {
@@ -52,7 +52,7 @@ export async function startSound(
     PULSE_SERVER: `unix:${socket}`,
     PULSE_COOKIE: join(home, '.config', 'pulse', 'cookie'),
   };
-  const server = processes.start(
+  const server = starter.start(
     `sound of ${name}`,
     'pulseaudio',
     [
@@ -63,7 +63,7 @@ export async function startSound(
   );
   await answers(server, socket);
   const start = (wav: string, command: string, args: readonly string[]) =>
-    processes.start(`${wav.split('/').at(-1)} of ${name}`, command, args, {
+    starter.start(`${wav.split('/').at(-1)} of ${name}`, command, args, {
       env: { ...process.env, ...env },
       cwd: home,
       stdio: 'ignore',

@@ -12,7 +12,9 @@ import { Processes } from './processes.ts';
 import { directoryAppSettings, directorySettings, postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { canRun, ordinaryAccount, type Account } from './account.ts';
-import { startDesktop, type XDesktop } from './x-desktop.ts';
+import { cameraThere, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
+import { whyNoComputers } from './computer/possible.ts';
+import { startDesktop } from './x-desktop.ts';
 
 const dist = dirname(fileURLToPath(import.meta.url));
 export const root = dirname(dist);
@@ -53,15 +55,51 @@ function doorstepFor(account: Account | undefined, folder: string): string[] {
   return [released];
 }
 
-/** Two customers' computers, with everything that somebody at a ferry desk has open. */
-const theirs = (i: number, account: Account | undefined) => ({
+/** What somebody at a ferry desk has on their desktop, on a computer of their own or as an account of this machine. */
+const theirs = (i: number) => ({
   name: i ? 'Samir Oduya' : 'Bettina Crole',
   hasSound: true,
   hasBus: true,
-  // A program of ours that runs in their account, as far as they can read it.
-  ...(canRun(account, fileOf('camera.mjs')) ? { camera: fileOf('camera.mjs') } : {}),
-  account,
 });
+
+/** A program of ours that runs in their account, as far as they can read it. */
+const cameraFor = (account: Account | undefined) =>
+  canRun(account, fileOf('camera.mjs')) ? { camera: [process.execPath, fileOf('camera.mjs')] } : {};
+
+/** Two customers, each with a computer of its own where this machine can hold them; else with a desktop alone, which is said. */
+async function startCustomers(
+  processes: Processes,
+  { folder, serviceUrl, tell }: { folder: string; serviceUrl: string; tell: (line: string) => void },
+): Promise<ScriptedCustomer[]> {
+  const missing = whyNoComputers();
+  tell(missing === undefined ? "Two customers' computers" : "Two customers' desktops");
+  if (missing !== undefined)
+    tell(`  Without computers of their own: ${missing}. Services, restarts and accounts cannot be tried on these.`);
+  mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
+  const logins = ['bettina', 'samir'] as const;
+  return Promise.all(
+    logins.map(async (login, i) => {
+      const home = join(folder, 'home', login);
+      const port = Number(new URL(serviceUrl).port);
+      const account = missing === undefined ? undefined : ordinaryAccount(`porch-demo-${login}`);
+      const desktop = await startDesktop(processes, {
+        ...theirs(i),
+        home,
+        ...(missing === undefined
+          ? { computer: theirComputer(login, { folder, home, dist, ports: [port] }), camera: cameraThere }
+          : { account, ...cameraFor(account) }),
+      });
+      return new ScriptedCustomer({
+        character: i ? samir : bettina,
+        desktop,
+        doorstepCommand: missing === undefined ? doorstepThere : doorstepFor(account, folder),
+        account,
+        serviceUrl,
+        tell: (line) => tell(`  ${line}`),
+      });
+    }),
+  );
+}
 
 /** Starts everything of Marrowick Ferries, each step told. What is made stays for the next start. */
 export async function setStage(tell: (line: string) => void, name = 'demo'): Promise<Stage> {
@@ -124,25 +162,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     await ensureLoaded(databaseUrl, processes, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     await finishUpgrade(env);
-    tell("Two customers' desktops");
-    const homes = ['bettina', 'samir'].map((who) => join(folder, 'home', who));
-    mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
-    const accounts = ['bettina', 'samir'].map((who) => ordinaryAccount(`porch-demo-${who}`));
-    const desktops: XDesktop[] = await Promise.all(
-      homes.map((home, i) => startDesktop(processes, { ...theirs(i, accounts[i]), home })),
-    );
-    const customers = desktops.map(
-      (desktop, i) =>
-        new ScriptedCustomer({
-          character: i ? samir : bettina,
-          desktop,
-          processes,
-          doorstepCommand: doorstepFor(accounts[i], folder),
-          account: accounts[i],
-          serviceUrl: service.url,
-          tell: (line) => tell(`  ${line}`),
-        }),
-    );
+    const customers = await startCustomers(processes, { folder, serviceUrl: service.url, tell });
     await Promise.all(customers.map((customer) => customer.signIn()));
     return {
       serviceUrl: service.url,

@@ -3,7 +3,8 @@ import { join } from 'node:path';
 import type { ChildProcess } from 'node:child_process';
 import { giveTo, type Account } from './account.ts';
 import { standInCamera, type Camera } from './camera.ts';
-import type { Processes } from './processes.ts';
+import { StandInComputer, type ComputerOptions } from './computer/stand-in-computer.ts';
+import type { Processes, Starter } from './processes.ts';
 import { startSessionBus, type SessionBus } from './session-bus.ts';
 import { soundLived, startSound, type Sound } from './sound.ts';
 import { hasWindowManager, READY_MS, waitForWindow, waitOn } from './x-windows.ts';
@@ -20,14 +21,22 @@ export interface DesktopOptions {
   readonly hasSound?: boolean;
   /** With a message bus of its own, through which programs tell what they show. */
   readonly hasBus?: boolean;
-  /** The program of a stand-in camera, which it has. */
-  readonly camera?: string | undefined;
+  /** It has a stand-in camera: how that is started there. */
+  readonly camera?: readonly string[] | undefined;
   /** Whose desktop it is; ours without one. */
   readonly account?: Account | undefined;
+  /** With a computer of its own, at which that person is signed in; `home` lies in it. */
+  readonly computer?: Omit<ComputerOptions, 'width' | 'height'> & { readonly signsIn: string };
 }
 
 export interface XDesktop {
+  /** By which it is reached from outside: a person's hands, and who looks at it. */
   readonly display: string;
+  /** By which programs that run on it reach it. */
+  readonly displayThere: string;
+  /** Starts programs on it, as its person. */
+  readonly starter: Starter;
+  readonly computer?: StandInComputer;
   readonly home: string;
   readonly settingsFile: string;
   readonly server: ChildProcess;
@@ -55,19 +64,24 @@ barcode-height = 12
 margin-left    = 4
 `;
 
-/** A real X11 desktop: Xvfb, a window manager, and small programs that a customer would have open. */
+/**
+ * A real X11 desktop: an X server that draws into memory, a window manager, and small programs that a customer would have
+ * open. With a computer of its own it is signed in to as on any; else only its programs run as somebody else.
+ */
 export async function startDesktop(processes: Processes, options: DesktopOptions): Promise<XDesktop> {
-  const { name, home, programs = 'all', account } = options;
-  mkdirSync(join(home, 'Documents'), { recursive: true });
-  const settingsFile = join(home, 'Documents', 'printer-settings.conf');
-  if (!existsSync(settingsFile)) writeFileSync(settingsFile, printerSettings);
-  const notes = join(home, 'Documents', 'sailings.txt');
-  if (!existsSync(notes)) writeFileSync(notes, '07:10 Tern Quay to Lower Saltby\n08:25 Lower Saltby to Tern Quay\n');
-  writeOpenboxRules(home);
+  const { name, home, programs = 'all' } = options;
+  const account = options.computer ? accountAt(options.computer) : options.account;
+  const settingsFile = furnish(home);
   const camera = options.camera === undefined ? undefined : standInCamera(options.camera, home);
   if (account) giveTo(account, home);
-  const { server, display } = await startScreen(processes, options);
-  const bus = options.hasBus ? await startSessionBus(processes, { name, home, display, account }) : undefined;
+  const screen = options.computer
+    ? await startComputer(processes, options, options.computer)
+    : await startScreen(processes, options);
+  const { display, starter } = screen;
+  // Who is signed in at a computer has a message bus, wanted or not.
+  const bus = options.hasBus
+    ? await startSessionBus(starter, { name, home, display, account, daemon: screen.computer?.keeper })
+    : undefined;
   const env = {
     ...process.env,
     DISPLAY: display,
@@ -80,46 +94,66 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     ...(bus ? bus.env : { NO_AT_BRIDGE: '1', DBUS_SESSION_BUS_ADDRESS: NO_BUS }),
   };
   const run = (command: string, args: string[]) =>
-    processes.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore', ...account });
-  run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
+    starter.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore', ...account });
+  if (!screen.computer) run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
   // Who comes before the window manager is not placed by it.
   await waitOn(display, 'the window manager', hasWindowManager);
   run('xsetroot', ['-solid', '#7d93a5']);
   if (programs !== 'none') run('mousepad', ['--disable-server', settingsFile]);
-  if (programs === 'all') {
-    run('pcmanfm', ['--no-desktop', join(home, 'Documents')]);
-    run('xterm', [
-      '-T',
-      'Terminal',
-      '-fa',
-      'DejaVu Sans Mono',
-      '-fs',
-      '10',
-      '-geometry',
-      '64x14',
-      '-e',
-      'sh',
-      '-c',
-      'echo "Tern Quay ticket office"; exec sh',
-    ]);
-    run('galculator', []);
-  }
+  if (programs === 'all') openTheRest(run, home);
   if (programs !== 'none') await waitForWindow(display, /printer-settings/);
-  const sound = options.hasSound ? await startSound(processes, { name, home, account }) : undefined;
+  const sound = options.hasSound ? await startSound(starter, { name, home, account }) : undefined;
   if (sound && programs === 'all') soundLived(sound, home, account);
   return {
-    ...{ display, home, settingsFile, server, env },
+    ...screen,
+    ...{ home, settingsFile, env },
     ...(sound ? { sound } : {}),
     ...(camera ? { camera } : {}),
     ...(bus ? { bus } : {}),
   };
 }
 
-/** The X server alone, with a number of its own. */
-async function startScreen(
+/** The files of somebody who sells passes at Tern Quay, and where their windows open; with that of the printer's settings. */
+function furnish(home: string): string {
+  mkdirSync(join(home, 'Documents'), { recursive: true });
+  const settingsFile = join(home, 'Documents', 'printer-settings.conf');
+  if (!existsSync(settingsFile)) writeFileSync(settingsFile, printerSettings);
+  const notes = join(home, 'Documents', 'sailings.txt');
+  if (!existsSync(notes)) writeFileSync(notes, '07:10 Tern Quay to Lower Saltby\n08:25 Lower Saltby to Tern Quay\n');
+  writeOpenboxRules(home);
+  return settingsFile;
+}
+
+function openTheRest(run: (command: string, args: string[]) => void, home: string): void {
+  run('pcmanfm', ['--no-desktop', join(home, 'Documents')]);
+  const looks = ['-T', 'Terminal', '-fa', 'DejaVu Sans Mono', '-fs', '10', '-geometry', '64x14'];
+  run('xterm', [...looks, '-e', 'sh', '-c', 'echo "Tern Quay ticket office"; exec sh']);
+  run('galculator', []);
+}
+
+function accountAt({ people, signsIn }: NonNullable<DesktopOptions['computer']>): Account {
+  const person = people.find((one) => one.login === signsIn);
+  if (!person) throw new Error(`${signsIn} has no account there`);
+  return { uid: person.uid, gid: person.uid };
+}
+
+type Screen = Pick<XDesktop, 'server' | 'display' | 'displayThere' | 'starter' | 'computer'>;
+
+async function startComputer(
   processes: Processes,
-  options: DesktopOptions,
-): Promise<Pick<XDesktop, 'server' | 'display'>> {
+  { width = 1280, height = 800 }: DesktopOptions,
+  options: NonNullable<DesktopOptions['computer']>,
+): Promise<Screen> {
+  const computer = await StandInComputer.boot(processes, { ...options, width, height });
+  return {
+    computer,
+    ...{ server: computer.keeper, display: computer.display, displayThere: ':0' },
+    starter: computer.startsFor(options.signsIn),
+  };
+}
+
+/** The X server alone, with a number of its own. */
+async function startScreen(processes: Processes, options: DesktopOptions): Promise<Screen> {
   const { name, width = 1280, height = 800, lacks, account } = options;
   const server = processes.start(
     `screen of ${name}`,
@@ -138,7 +172,8 @@ async function startScreen(
       resolve(part.toString().trim());
     });
   });
-  return { server, display: `:${number}` };
+  const display = `:${number}`;
+  return { server, display, displayThere: display, starter: processes };
 }
 
 /** Where windows stand, so that a picture of the desktop looks the same each time. */

@@ -4,8 +4,8 @@ import { join } from 'node:path';
 import { inject } from 'vitest';
 import type { House } from './house.ts';
 
-/** The program of the stand-in camera, as it was built. */
-export const cameraProgram = (): string => join(inject('root'), 'dist', 'camera.mjs');
+/** How the stand-in camera is started, as it was built. */
+export const cameraProgram = (): string[] => [process.execPath, join(inject('root'), 'dist', 'camera.mjs')];
 
 /** A desktop with a stand-in camera, which points at the plate of a printer. */
 export async function desktopWithCamera(

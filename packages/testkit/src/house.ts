@@ -2,6 +2,7 @@ import { fetchExchange, LiveConnection, RestClient, type HttpExchange, type Sock
 import { nodeCiphers } from '@porch/client/node';
 import {
   besideTheScreen,
+  doorstepThere,
   deskSettings,
   directoryAppSettings,
   directorySettings,
@@ -318,23 +319,16 @@ export class House {
 
   startDoorstep(desktop: XDesktop, link: string, errors: 'inherit' | 'pipe' = 'inherit'): ChildProcess {
     const beside = besideTheScreen(desktop);
-    return this.processes.start(
+    const [command = '', ...before] = desktop.computer
+      ? doorstepThere
+      : [process.execPath, '--enable-source-maps', join(inject('root'), 'dist', 'doorstep.mjs')];
+    const places = ['--home', desktop.home, '--downloads', join(desktop.home, 'Downloads')];
+    return desktop.starter.start(
       'Doorstep',
-      process.execPath,
+      command,
       [
-        '--enable-source-maps',
-        join(inject('root'), 'dist', 'doorstep.mjs'),
-        'join',
-        '--link',
-        link,
-        '--display',
-        desktop.display,
-        '--home',
-        desktop.home,
-        '--downloads',
-        join(desktop.home, 'Downloads'),
-        '--state',
-        join(desktop.home, 'state'),
+        ...[...before, 'join', '--link', link, '--display', desktop.displayThere],
+        ...[...places, '--state', join(desktop.home, 'state')],
         ...beside.args,
       ],
       // What it registers for an account goes into the desktop's own home.

@@ -23,3 +23,4 @@ export * from './ears.ts';
 export * from './show-own.ts';
 export * from './screen-pixels.ts';
 export * from './sign-in-form.ts';
+export * from './computers.ts';

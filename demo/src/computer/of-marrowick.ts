@@ -1,0 +1,45 @@
+import { rmSync } from 'node:fs';
+import { join } from 'node:path';
+import type { DesktopOptions } from '../x-desktop.ts';
+import type { ComputerPerson } from './stand-in-computer.ts';
+
+/** Where what we build is seen at a stand-in computer, whoever may read the folder that it was built in. */
+const OURS = '/opt/zesty-porch';
+const NODE = `${OURS}/bin/node`;
+
+/** How Doorstep is started there, as it was built here. */
+export const doorstepThere: readonly string[] = [NODE, '--enable-source-maps', `${OURS}/dist/doorstep.mjs`];
+
+/** How the stand-in camera is. */
+export const cameraThere: readonly string[] = [NODE, `${OURS}/dist/camera.mjs`];
+
+/** Who has an account at the computers of Marrowick Ferries. Who keeps one may become administrator; made up, all of it. */
+export const accounts = {
+  bettina: { login: 'bettina', uid: 4161, password: 'tern-quay-gull-7', isAdministrator: true },
+  samir: { login: 'samir', uid: 4162, password: 'petrel-anchor-3', isAdministrator: false },
+} as const satisfies Record<string, ComputerPerson>;
+
+const names = { bettina: 'tern-quay-04', samir: 'petrel-bridge-1' } as const;
+
+/** The computer of one of them: it reaches the service, and has what we built. `dist`: where that is on this machine. */
+export function theirComputer(
+  login: keyof typeof accounts,
+  { folder, home, dist, ports }: { folder: string; home: string; dist: string; ports: readonly number[] },
+): NonNullable<DesktopOptions['computer']> {
+  const its = join(folder, 'computers', names[login]);
+  // What an earlier run left there is nobody's.
+  rmSync(its, { recursive: true, force: true });
+  return {
+    name: names[login],
+    folder: its,
+    people: [{ ...accounts[login], home }],
+    signsIn: login,
+    reaches: ports,
+    shows: [
+      { from: dist, as: `${OURS}/dist` },
+      { from: join(dist, '..', 'node_modules'), as: `${OURS}/node_modules` },
+      { from: process.execPath, as: NODE },
+    ],
+    bridge: join(dist, 'bridge.mjs'),
+  };
+}
