@@ -32,7 +32,7 @@ const READ_MS = 1_300;
 const LOOK_MS = 500;
 
 /** The page's cookies, as a browser would keep them: Node's fetch has none. */
-function exchangeWithCookies(base: string): HttpExchange {
+export function exchangeWithCookies(base: string): HttpExchange {
   let cookie = '';
   return async (method, path, headers, body) => {
     const answer = await fetch(base + path, {

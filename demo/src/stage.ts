@@ -14,6 +14,7 @@ import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { canRun, ordinaryAccount, type Account } from './account.ts';
 import { cameraThere, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
 import { whyNoComputers } from './computer/possible.ts';
+import { playWhatWasBefore } from './what-was-before.ts';
 import { startDesktop } from './x-desktop.ts';
 
 const dist = dirname(fileURLToPath(import.meta.url));
@@ -161,7 +162,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     };
     await ensureLoaded(databaseUrl, processes, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
-    await finishUpgrade(env);
+    await finishUpgrade(env).then(() => playWhatWasBefore(service.url, join(root, 'demo', 'knowledge')));
     const customers = await startCustomers(processes, { folder, serviceUrl: service.url, tell });
     await Promise.all(customers.map((customer) => customer.signIn()));
     return {

@@ -25,8 +25,8 @@ export class CliError extends Error {
   override readonly name = 'CliError';
   readonly exitCode: number;
 
-  constructor(message: string, exitCode: number) {
-    super(message);
+  constructor(message: string, exitCode: number, options?: ErrorOptions) {
+    super(message, options);
     this.exitCode = exitCode;
   }
 }

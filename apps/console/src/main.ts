@@ -16,6 +16,8 @@ const pages = {
   session: () => import('./features/session/SessionPage.vue'),
   devices: () => import('./features/devices/DevicesPage.vue'),
   pastSessions: () => import('./features/past-sessions/PastSessionsPage.vue'),
+  knowledge: () => import('./features/knowledge/KnowledgePage.vue'),
+  knowledgeNote: () => import('./features/knowledge/KnowledgeNotePage.vue'),
   signIns: () => import('./features/sign-in/SignInsPage.vue'),
   pastSession: () => import('./features/past-sessions/PastSession.vue'),
 };
@@ -34,6 +36,8 @@ const router = createRouter({
         { path: 'session/:id', component: pages.session, props: true },
         { path: 'devices', component: pages.devices },
         { path: 'sign-ins', component: pages.signIns },
+        { path: 'knowledge', component: pages.knowledge },
+        { path: 'knowledge/:id', component: pages.knowledgeNote, props: true },
         { path: 'past-sessions', component: pages.pastSessions },
         { path: 'past-sessions/:id', component: pages.pastSession, props: true },
       ],
@@ -56,6 +60,7 @@ const titles = {
   '/': 'porch',
   '/past-sessions': 'pastSessions',
   '/caller': 'caller',
+  '/knowledge': 'knowledge',
   '/devices': 'devices',
   '/sign-ins': 'signIns',
   '/sign-in': 'signIn',
@@ -63,6 +68,7 @@ const titles = {
 function titleOf(path: string): string {
   const { shell } = w.value;
   if (Object.hasOwn(titles, path)) return shell[titles[path as keyof typeof titles]];
+  if (path.startsWith('/knowledge')) return shell.knowledge;
   return path.startsWith('/session') ? shell.session : shell.ledger;
 }
 // A page that is not to be had, since the service was upgraded or the line is gone: the browser says which, and tries anew.

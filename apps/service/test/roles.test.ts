@@ -173,6 +173,13 @@ it('has a rule for every action, and each role has its bounds', () => {
   const noor: Person = { id: 'noor', role: 'trainee', team: 'Pier Systems' };
   const never = allActions.filter((action) => !couldDo(noor, action));
   expect(never.sort()).toEqual(
-    ['end a known fault', 'erase a session', 'forget a device', 'publish a known fault', 'visit a device'].sort(),
+    [
+      'end a known fault',
+      'erase a session',
+      'forget a device',
+      'publish a known fault',
+      'review a knowledge note',
+      'visit a device',
+    ].sort(),
   );
 });

@@ -16,7 +16,9 @@ import {
   type JoinBody,
   type KeepDeviceBody,
   type KeepScreenshotBody,
+  type KnowledgeNoteFile,
   type KnownFaultBody,
+  type NewKnowledgeNote,
   type MoveBookingBody,
   type MyStateBody,
   type RequestBody,
@@ -137,6 +139,16 @@ export class RestClient {
   signOut = () => this.call(api.signOut, {});
   me = () => this.call(api.me, {});
   preferences = () => this.call(api.preferences, {});
+  earlierSessions = (id: string) => this.call(api.earlierSessions, { params: { id } }).then(({ items }) => items);
+  sessionKnowledge = (id: string) => this.call(api.sessionKnowledge, { params: { id } }).then(({ items }) => items);
+  knowledgeNotes = (query: Asked<typeof api.knowledgeNotes>['query'] = {}) => this.call(api.knowledgeNotes, { query });
+  knowledgeNote = (id: string) => this.call(api.knowledgeNote, { params: { id } });
+  writeKnowledgeNote = (body: z.input<typeof NewKnowledgeNote>) => this.call(api.writeKnowledgeNote, { body });
+  reviewKnowledgeNote = (id: string) => this.call(api.reviewKnowledgeNote, { params: { id } });
+  withdrawKnowledgeNote = (id: string) => this.call(api.withdrawKnowledgeNote, { params: { id } });
+  importKnowledgeNotes = (files: KnowledgeNoteFile[]) =>
+    this.call(api.importKnowledgeNotes, { body: { files } }).then(({ items }) => items);
+  exportKnowledgeNotes = () => this.call(api.exportKnowledgeNotes, {}).then(({ files }) => files);
   findCallers = (telephone: string) => this.call(api.findCallers, { body: { telephone } });
   sessionTelephone = (id: string) => this.call(api.sessionTelephone, { params: { id } });
   setPreferences = (body: Preferences) => this.call(api.setPreferences, { body });

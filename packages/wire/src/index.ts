@@ -28,6 +28,7 @@ export * from './rest/operation.ts';
 export * from './rest/join-body.ts';
 export * from './rest/rest-schemas.ts';
 export * from './rest/caller-schemas.ts';
+export * from './rest/knowledge-schemas.ts';
 export * from './rest/ticket-view.ts';
 export * from './rest/session-search.ts';
 export * from './rest/porch-feed.ts';

@@ -51,6 +51,7 @@ followPorch(async () => {
         <RouterLink to="/">{{ w.shell.porch }}</RouterLink>
         <RouterLink to="/devices">{{ w.shell.devices }}</RouterLink>
         <RouterLink to="/past-sessions">{{ w.shell.pastSessions }}</RouterLink>
+        <RouterLink to="/knowledge">{{ w.shell.knowledge }}</RouterLink>
       </nav>
       <span id="place-head" class="grow" />
       <LanguageChoice />

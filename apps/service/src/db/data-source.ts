@@ -15,6 +15,7 @@ import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rou
 import { Once1764350000000 } from './migrations/1764350000000-once.ts';
 import { Preferences1764480000000 } from './migrations/1764480000000-preferences.ts';
 import { PromisedTimes1764500000000 } from './migrations/1764500000000-promised-times.ts';
+import { LookingUp1764600000000 } from './migrations/1764600000000-looking-up.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
 
 /** A pool this small keeps the database calm; work beyond it waits its turn. */
@@ -61,6 +62,7 @@ export function makeDataSource(
       Once1764350000000,
       Preferences1764480000000,
       PromisedTimes1764500000000,
+      LookingUp1764600000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

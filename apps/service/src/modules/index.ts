@@ -11,7 +11,9 @@ import { downloadsModule } from './downloads/downloads-module.ts';
 import { handoversModule } from './handovers/handovers-module.ts';
 import { invitationsModule } from './invitations/invitations-module.ts';
 import { knownFaultsModule } from './known-faults/known-faults-module.ts';
+import { knowledgeModule } from './knowledge/knowledge-module.ts';
 import { liveModule } from './live/live-module.ts';
+import { lookingBackModule } from './looking-back/looking-back-module.ts';
 import { messagesModule } from './messages/messages-module.ts';
 import { onceModule } from './once/once-module.ts';
 import { outboxModule } from './outbox/outbox-module.ts';
@@ -46,6 +48,8 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(devicesModule)
   .with(bookingsModule)
   .with(callersModule)
+  .with(knowledgeModule)
+  .with(lookingBackModule)
   .with(screenshotModule)
   .with(startingModule)
   .with(handoversModule)

@@ -244,6 +244,15 @@ const rows: Row[] = [
     'The one from last year.',
     'closed',
   ],
+  [
+    231,
+    'Passes come out blank since the roll was changed',
+    'bettina',
+    'tern-quay-04',
+    'rune',
+    'The printer feeds, and there is nothing on the paper.',
+    'waiting',
+  ],
 ];
 
 /** As the fleet's list of devices has it: some are never to be taken out of the hands of whoever works there. */

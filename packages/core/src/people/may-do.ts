@@ -61,6 +61,11 @@ const table = {
   // Known faults.
   'publish a known fault': noTrainee,
   'end a known fault': either(leads, both(noTrainee, either(owner, teamMate))),
+  // What the desk wrote down about faults.
+  'read knowledge notes': everybody,
+  'write a knowledge note': everybody,
+  'review a knowledge note': noTrainee,
+  'withdraw a knowledge note': either(owner, leads),
   // Bookings.
   'see bookings': everybody,
   book: either(owner, leads, both(noTrainee, teamMate)),

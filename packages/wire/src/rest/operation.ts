@@ -13,6 +13,7 @@ export const tags = {
   Bookings: 'Sessions at a time agreed beforehand',
   Devices: 'Devices that a customer lets the desk reach',
   Callers: 'Who is on the telephone',
+  Knowledge: 'What the desk wrote down about faults',
   Tickets: 'The ticket system of the desk',
   Door: 'The customers’ side',
 } as const;

@@ -2,7 +2,7 @@
 import { inBackground } from '@porch/client';
 import { isOver, purposeInWords, type Permission } from '@porch/core';
 import { NAlert, NButton, NSpin } from 'naive-ui';
-import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { consoleAbilities } from '../../abilities/index.ts';
 import { inputTool } from '../../abilities/input/tool.ts';
@@ -20,11 +20,13 @@ import SessionFacts from './SessionFacts.vue';
 import SessionHandover from './SessionHandover.vue';
 import SessionLeave from './SessionLeave.vue';
 import SessionLedger from './SessionLedger.vue';
+import SessionLookUp from './SessionLookUp.vue';
 import SessionShelf from './SessionShelf.vue';
 import SessionWaiting from './SessionWaiting.vue';
 import SessionWrite from './SessionWrite.vue';
 import { TechnicianSession } from './technician-session.ts';
 import { useTakingOver } from './take-over.ts';
+import { useLookUp } from './use-look-up.ts';
 import { ledger, w } from '../../words/index.ts';
 
 /** Below this a page is one column. */
@@ -43,6 +45,11 @@ const shelf = ref('');
 const open = computed(() => {
   const { shelf: item } = consoleAbilities.find(({ name }) => name === shelf.value) ?? {};
   return item?.panel && item.isShown(session) ? item.panel : undefined;
+});
+const found = useLookUp(session);
+// What is known stands there before anybody asks, where there is room, unless something else is open already.
+watch(found.hasFound, (has) => {
+  if (has && !shelf.value && window.innerWidth > NARROW) shelf.value = 'look-up';
 });
 const isLedgerOpen = ref(window.innerWidth > NARROW);
 const side = ref<HTMLElement>();
@@ -163,8 +170,9 @@ function closeHere(): void {
         @ledger="isLedgerOpen = !isLedgerOpen"
         @find="find"
       />
-      <aside v-if="(open || shelf === 'handover') && !over" class="drawer">
+      <aside v-if="(open || shelf === 'handover' || shelf === 'look-up') && !over" class="drawer">
         <SessionHandover v-if="shelf === 'handover'" :session="session" />
+        <SessionLookUp v-else-if="shelf === 'look-up'" :found="found" />
         <component :is="open" v-else-if="open" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">

@@ -45,6 +45,15 @@ const groups = computed(() =>
     </div>
     <div role="group" :aria-label="w.session.groups.together">
       <ShelfButton
+        v-if="!isOver"
+        sign="look-up"
+        :label="w.lookUp.title"
+        letter="U"
+        :aria-expanded="open === 'look-up'"
+        data-test="shelf-look-up"
+        @click="toggle('look-up')"
+      />
+      <ShelfButton
         v-if="isLive"
         sign="handover"
         :label="w.session.handOver"

@@ -44,6 +44,7 @@ export function sessionActs(
     ...(does.isLive
       ? [{ name: 'handover', label: words.handOver, letter: 'H', run: () => does.show('handover') }]
       : []),
+    { name: 'look-up', label: w.value.lookUp.title, letter: 'U', run: () => does.show('look-up') },
     { name: 'message', label: writing.message, letter: 'M', run: () => does.focus('chat') },
     { name: 'aside', label: writing.asideLabel, letter: 'A', run: () => does.focus('aside') },
     { name: 'ledger', label: words.ledger, letter: 'L', run: () => does.ledger() },

@@ -185,6 +185,12 @@ export class QueueDesk {
     return row?.callBack ?? undefined;
   }
 
+  /** What whoever waited asked for, when a session came of it. */
+  async askedIn(sessionId: string): Promise<{ topic: string; description: string } | undefined> {
+    const row = await this.#parts.records.getRepository(QueueEntryEntity).findOneBy({ sessionId });
+    return row ? { topic: row.topic, description: row.description } : undefined;
+  }
+
   async countWaiting(): Promise<number> {
     return this.#parts.records.getRepository(QueueEntryEntity).countBy({ state: 'waiting' });
   }

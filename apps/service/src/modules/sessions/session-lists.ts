@@ -36,9 +36,13 @@ export class SessionLists {
   /** Those that this technician may read and that fit, a page of them. Throws CURSOR_UNKNOWN. */
   async find(me: Technician, search: SessionSearch): Promise<SessionPage> {
     const { ids, next } = await this.#parts.finder.find(me, search);
-    const rows = ids.length ? await this.#sessions.findBy({ id: In(ids) }) : [];
-    const inOrder = ids.flatMap((id) => rows.find((row) => row.id === id) ?? []);
-    return { items: await this.views(inOrder), ...(next ? { next } : {}) };
+    return { items: await this.viewsOf(ids), ...(next ? { next } : {}) };
+  }
+
+  /** In this order; what is none is left out. */
+  async viewsOf(ids: readonly string[]): Promise<SessionView[]> {
+    const rows = ids.length ? await this.#sessions.findBy({ id: In([...ids]) }) : [];
+    return this.views(ids.flatMap((id) => rows.find((row) => row.id === id) ?? []));
   }
 
   /** What each of these technicians has prepared and under way, newest first. */

@@ -1,9 +1,10 @@
 import type { AnyOperation } from '../operation.ts';
 import * as desk from './desk.ts';
 import * as door from './door.ts';
+import * as knowledge from './knowledge.ts';
 import * as people from './people.ts';
 import * as sessions from './sessions.ts';
 
 /** Everything that REST does, by what our programs call it. */
-export const api = { ...people, ...sessions, ...desk, ...door };
+export const api = { ...people, ...sessions, ...desk, ...knowledge, ...door };
 export const operations: readonly AnyOperation[] = Object.values(api);

@@ -1,11 +1,25 @@
 import { Preferences } from '@porch/core';
 import { CallerQuestion, CallersFound, CallerView, SessionTelephone } from '../caller-schemas.ts';
+import * as knowledge from '../knowledge-schemas.ts';
 import { named } from '../iso-form.ts';
 import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
 import { SessionPage } from '../session-search.ts';
+
+const knowledgeNames = {
+  EarlierSession: knowledge.EarlierSession,
+  EarlierSessions: knowledge.LookedBack,
+  KnowledgeNoteSummary: knowledge.KnowledgeNoteView,
+  KnowledgeNote: knowledge.KnowledgeNote,
+  NewKnowledgeNote: knowledge.NewKnowledgeNote,
+  KnowledgeNoteFile: knowledge.KnowledgeNoteFile,
+  KnowledgeNoteFiles: knowledge.KnowledgeNoteFiles,
+  ExportedKnowledgeNotes: knowledge.ExportedKnowledgeNotes,
+  ImportedKnowledgeNote: knowledge.ImportedKnowledgeNote,
+  FoundKnowledgeNotes: knowledge.FoundKnowledge,
+};
 
 /** Gives everything that REST takes and gives the name under which documents of the API show it. */
 export function nameSchemas(): void {
@@ -50,6 +64,7 @@ export function nameSchemas(): void {
     Caller: CallerView,
     CallersFound,
     SessionTelephone,
+    ...knowledgeNames,
     DoorSession: rest.DoorView,
     WayIn: JoinBody,
     Joined: rest.Joined,

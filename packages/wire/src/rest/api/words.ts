@@ -67,6 +67,40 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
     description:
       'With what the desk has of them: who waits, bookings, tickets, devices, and the sessions that one may read. A number may be written with its country or without.',
   },
+  earlierSessions: {
+    summary: 'Sessions of before with the same customer or at the same device',
+    description:
+      'The last first. Whoever may read a session sees of them when they were, whose, how they ended and what was noted; `mayRead` says which may be read whole.',
+  },
+  sessionKnowledge: {
+    summary: 'Knowledge notes that fit a session, by the words of its ticket',
+  },
+  knowledgeNotes: {
+    summary: 'Knowledge notes: reviewed ones, and drafts',
+    description: 'With words the best first, else the last written.',
+  },
+  knowledgeNote: {
+    summary: 'One version of a knowledge note, with its text',
+  },
+  writeKnowledgeNote: {
+    summary: 'Write a draft of a knowledge note',
+    description:
+      'A note that is in use stays in use until somebody else has reviewed the draft. `basedOn` is the version that was read; when there is another one since, it is NOTE_CHANGED.',
+  },
+  reviewKnowledgeNote: {
+    summary: 'Say that a draft of somebody else is good: it is in use from now on',
+  },
+  withdrawKnowledgeNote: {
+    summary: 'Take a version out of use, or throw a draft away',
+  },
+  importKnowledgeNotes: {
+    summary: 'Bring notes in from files, as drafts',
+    description:
+      'A file says in its front matter (YAML) `title`, `topic` and `labels`; its name is `name.language.md`.',
+  },
+  exportKnowledgeNotes: {
+    summary: 'All notes that are in use, as files',
+  },
   draft: {
     summary: 'A draft of the note, in order of time, and the minutes spent',
   },
@@ -216,6 +250,8 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
 
 /** What documents say of what stands in addresses and queries, by its name. */
 export const parameterWords: Readonly<Record<string, string>> = {
+  name: 'What it is called in files',
+  reportId: 'Which of its system reports',
   id: 'Which one',
   invitationId: 'Which of its invitations',
   screenshotId: 'Which of its screenshots',
