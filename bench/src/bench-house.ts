@@ -4,6 +4,7 @@ import {
   createDatabase,
   freePort,
   deskSettings,
+  doorstepThere,
   emailOf,
   loadTechnicians,
   PASSWORD,
@@ -12,6 +13,7 @@ import {
   besideTheScreen,
   type SlowLine,
   startDesktop,
+  theirComputer,
   startSound,
   startPostgres,
   type RunningPostgres,
@@ -185,6 +187,21 @@ export class BenchHouse {
     return { desktop, person, doorstepPid: doorstep.pid ?? 0 };
   }
 
+  /** A whole computer with its person, and a real Doorstep in the session. */
+  async withComputer(link: string) {
+    const folder = join(this.folder, 'computer');
+    const desktop = await startDesktop(this.processes, {
+      ...{ name: 'the bench', home: join(folder, 'home'), programs: 'none' },
+      computer: theirComputer('bettina', {
+        ...{ folder, home: join(folder, 'home'), dist, ports: [Number(new URL(this.url).port)] },
+      }),
+    });
+    const person = await PersonAtDesk.at(desktop.display);
+    this.#startDoorstep(link, desktop);
+    for (let i = 0; i < 2; i++) await person.answer(true, 1_200);
+    return { desktop, person };
+  }
+
   async close(): Promise<void> {
     await this.processes.stop();
     await this.#postgres.stop();
@@ -193,14 +210,15 @@ export class BenchHouse {
 
   #startDoorstep(link: string, desktop: XDesktop) {
     const beside = besideTheScreen(desktop);
-    return this.processes.start(
+    const [command = '', ...before] = desktop.computer ? doorstepThere : [process.execPath, join(dist, 'doorstep.mjs')];
+    return desktop.starter.start(
       'Doorstep',
-      process.execPath,
+      command,
       [
-        join(dist, 'doorstep.mjs'),
+        ...before,
         'join',
-        ...['--link', link, '--display', desktop.display, '--home', desktop.home],
-        ...['--state', join(this.folder, 'state'), '--downloads', join(desktop.home, 'Downloads')],
+        ...['--link', link, '--display', desktop.displayThere, '--home', desktop.home],
+        ...['--state', join(desktop.home, 'state'), '--downloads', join(desktop.home, 'Downloads')],
         ...beside.args,
       ],
       { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, ...beside.env } },

@@ -1,6 +1,7 @@
 import { Command } from 'commander';
 import { abilitiesBench } from './abilities-bench.ts';
 import { filesBench } from './files-bench.ts';
+import { fixingBench } from './fixing-bench.ts';
 import { floodBench } from './flood-bench.ts';
 import { flooders } from './flooders.ts';
 import { ledgerBench } from './ledger-bench.ts';
@@ -56,6 +57,11 @@ program
   .description('a command on a ledger of 10,000 entries, against one on a ledger of 100: known to the service, and not')
   .option('--json', 'print the numbers as JSON')
   .action(ledgerBench);
+program
+  .command('fixing')
+  .description('how soon a system report is there, on a whole computer')
+  .option('--json', 'print the numbers as JSON')
+  .action(fixingBench);
 program
   .command('porch')
   .description('what it costs to tell 300 technicians of 20 events a second, and when the last one hears')

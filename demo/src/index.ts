@@ -12,3 +12,4 @@ export * from './post-settings.ts';
 export { whyNoComputers } from './computer/possible.ts';
 export { StandInComputer, type ComputerPerson } from './computer/stand-in-computer.ts';
 export { accounts, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
+export * from './computer/quayprint.ts';

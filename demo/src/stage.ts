@@ -14,11 +14,14 @@ import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { canRun, ordinaryAccount, type Account } from './account.ts';
 import { cameraThere, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
 import { whyNoComputers } from './computer/possible.ts';
+import { dateQuayprint, installQuayprint, mondayBefore } from './computer/quayprint.ts';
+import type { StandInComputer } from './computer/stand-in-computer.ts';
 import { playWhatWasBefore } from './what-was-before.ts';
 import { startDesktop } from './x-desktop.ts';
 
 const dist = dirname(fileURLToPath(import.meta.url));
 export const root = dirname(dist);
+const DAY_MS = 86_400_000;
 const fileOf = (name: string) => join(dist, name);
 
 export interface Stage {
@@ -67,6 +70,13 @@ const theirs = (i: number) => ({
 const cameraFor = (account: Account | undefined) =>
   canRun(account, fileOf('camera.mjs')) ? { camera: [process.execPath, fileOf('camera.mjs')] } : {};
 
+/** What happened at Tern Quay on Monday, by that computer's own packages. */
+async function updateDriver(computer: StandInComputer, packages: string): Promise<void> {
+  const monday = mondayBefore(new Date());
+  for (const version of ['3.8', '4.1'] as const) await installQuayprint(computer, packages, version);
+  await dateQuayprint(computer, { '3.8': new Date(monday.getTime() - 21 * DAY_MS), '4.1': monday });
+}
+
 /** Two customers, each with a computer of its own where this machine can hold them; else with a desktop alone, which is said. */
 async function startCustomers(
   processes: Processes,
@@ -90,6 +100,7 @@ async function startCustomers(
           ? { computer: theirComputer(login, { folder, home, dist, ports: [port] }), camera: cameraThere }
           : { account, ...cameraFor(account) }),
       });
+      if (desktop.computer && login === 'bettina') await updateDriver(desktop.computer, join(folder, 'packages'));
       return new ScriptedCustomer({
         character: i ? samir : bettina,
         desktop,

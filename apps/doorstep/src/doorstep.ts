@@ -18,6 +18,7 @@ import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
+import { linuxSystem } from './system/linux-system.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
@@ -160,6 +161,11 @@ async function portsOf(
       return () => offs.forEach((off) => off?.());
     },
     codecs: await nodeCodecs(),
+    system: linuxSystem({
+      serviceUrl,
+      hasSound: () => sound.missing.sound === undefined,
+      displays: desktop.displays?.bind(desktop),
+    }),
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep

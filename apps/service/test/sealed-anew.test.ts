@@ -6,6 +6,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { CodeSecrets } from '../src/auth/tokens.ts';
 import { makeRecords } from '../src/modules/records.ts';
 import { terminalWaits } from '../src/db/data-source.ts';
+import { SealedAnew } from '../src/db/sealed-anew.ts';
+import { ScreenshotEntity } from '../src/modules/screenshot/screenshot-table.ts';
 import { ScreenshotDesk } from '../src/modules/screenshot/screenshot-desk.ts';
 import type { SessionBook } from '../src/modules/sessions/session-book.ts';
 
@@ -47,10 +49,13 @@ it('keeps screenshots readable through any number of rotations, each waited for,
   const desk = () => {
     const [now, ...before] = secrets.slice(0, 2);
     if (!now) throw new Error('no secret');
-    return new ScreenshotDesk(records, book, new CodeSecrets(now, ...before));
+    const sealer = new CodeSecrets(now, ...before);
+    return Object.assign(new ScreenshotDesk(records, book, sealer), {
+      anew: () => new SealedAnew(records, ScreenshotEntity, sealer).round(),
+    });
   };
   for (const { id, png } of shots) await desk().keep('pim', sessionId, id, png);
-  expect(await desk().sealAnew(), 'without a rotation there is nothing to do').toBe(0);
+  expect(await desk().anew(), 'without a rotation there is nothing to do').toBe(0);
 
   // Somebody with the records in hand changes one.
   const [forged, ...rest] = shots;
@@ -61,7 +66,7 @@ it('keeps screenshots readable through any number of rotations, each waited for,
   for (let rotation = 0; rotation < 3; rotation++) {
     secrets.unshift(randomBytes(32));
     let done = 0;
-    for (let some; (some = await desk().sealAnew());) done += some;
+    for (let some; (some = await desk().anew());) done += some;
     expect(done).toBe(rotation === 0 ? shots.length : rest.length);
   }
   for (const { id, png } of rest) expect(sha(await desk().read(sessionId, id))).toBe(sha(png));

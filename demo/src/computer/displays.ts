@@ -9,8 +9,9 @@ const FIRST_DISPLAY = 1000;
 export function freeDisplay(): number {
   for (const name of readdirSync(X_SOCKETS)) {
     const path = join(X_SOCKETS, name);
-    // Of a computer that is gone, and could not say so. One that restarts makes its own anew.
-    if (lstatSync(path).isSymbolicLink() && readlinkSync(path).startsWith('/proc/') && !existsSync(path)) rmSync(path);
+    // Of a computer that is gone, and could not say so. One that starts just now has no screen yet.
+    const process = lstatSync(path).isSymbolicLink() && /^\/proc\/\d+/.exec(readlinkSync(path))?.[0];
+    if (process && !existsSync(process)) rmSync(path);
   }
   for (let number = FIRST_DISPLAY; ; number++) {
     try {

@@ -1,4 +1,4 @@
-import type { Language, Preferences } from '@porch/core';
+import type { Language, Preferences, SystemReport } from '@porch/core';
 import {
   addressOf,
   api,
@@ -139,6 +139,14 @@ export class RestClient {
   signOut = () => this.call(api.signOut, {});
   me = () => this.call(api.me, {});
   preferences = () => this.call(api.preferences, {});
+  keepSystemReport = (id: string, reportId: string, report: SystemReport) =>
+    this.call(api.keepSystemReport, { params: { id, reportId }, body: { report } });
+  systemReports = (id: string) =>
+    this.#all((cursor) => this.call(api.systemReports, { params: { id }, query: { limit: MAX_PAGE, cursor } }));
+  systemReport = (id: string, reportId: string) =>
+    this.call(api.systemReport, { params: { id, reportId } }).then(({ report }) => report);
+  earlierSystemReport = (id: string) =>
+    this.call(api.earlierSystemReport, { params: { id } }).then(({ found }) => found);
   earlierSessions = (id: string) => this.call(api.earlierSessions, { params: { id } }).then(({ items }) => items);
   sessionKnowledge = (id: string) => this.call(api.sessionKnowledge, { params: { id } }).then(({ items }) => items);
   knowledgeNotes = (query: Asked<typeof api.knowledgeNotes>['query'] = {}) => this.call(api.knowledgeNotes, { query });

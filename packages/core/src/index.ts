@@ -15,6 +15,19 @@ export { isRefusedKind } from './abilities/files/refused-kinds.ts';
 export { isUnderWay, type FileTransfer } from './abilities/files/shape.ts';
 export { ClipKind } from './abilities/clipboard/shape.ts';
 export { ScreenshotPlace, type Screenshot } from './abilities/screenshot/shape.ts';
+export {
+  MAX_CHANGES,
+  reportPartNames,
+  reportParts,
+  SystemReport,
+  WhyMissing,
+  type PartOf,
+  type ProgramChange,
+  type ReportPart,
+  type ReportParts,
+} from './abilities/system-report/report.ts';
+export { healthOf, isFault, type HealthSign } from './abilities/system-report/health.ts';
+export { compareReports, type Difference } from './abilities/system-report/compare.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';
 export type { ShownPart } from './abilities/one-program/shape.ts';

@@ -33,3 +33,4 @@ export * from './ports/camera-port.ts';
 export * from './ports/shown-screen-port.ts';
 export * from './ports/sound-port.ts';
 export * from './ports/standing-port.ts';
+export * from './ports/system-port.ts';

@@ -105,6 +105,7 @@ export const errorCatalogue = {
   PASS_NOT_FOR_THIS: spec(403),
   PROTOCOL_VERSION: spec(426),
   REPLACED: spec(409),
+  REPORT_NOT_FOUND: spec(404),
   SCREENSHOT_NOT_FOUND: spec(404),
   SESSION_NOT_FOUND: spec(404),
   SIGN_IN_FAILED: spec(401),

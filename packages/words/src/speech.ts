@@ -72,7 +72,8 @@ function makeSpeech(language: Language, timeZone: string | undefined): Speech {
     bytes: (bytes) => {
       if (bytes < 1024) return `${numbers().format(bytes)} B`;
       if (bytes < 1024 * 1024) return `${tenths().format(bytes / 1024)} kB`;
-      return `${tenths().format(bytes / 1024 / 1024)} MB`;
+      if (bytes < 1024 ** 3) return `${tenths().format(bytes / 1024 ** 2)} MB`;
+      return `${tenths().format(bytes / 1024 ** 3)} GB`;
     },
     percent: (share) => percents().format(share),
     clock: dates(CLOCK),

@@ -10,6 +10,7 @@ import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
 import { speakingCalls } from './speaking/calls.ts';
 import { standingCalls } from './standing/calls.ts';
+import { systemReportCalls } from './system-report/calls.ts';
 
 /** What abilities' verbs ask of the keeper. */
 export const abilityCalls = {
@@ -25,4 +26,5 @@ export const abilityCalls = {
   ...filesCalls,
   ...standingCalls,
   ...screenshotCalls,
+  ...systemReportCalls,
 } as const;

@@ -13,12 +13,14 @@ import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
 import { speaking } from './speaking/cli.ts';
 import { standing } from './standing/cli.ts';
+import { systemReport } from './system-report/cli.ts';
 
 /** Those abilities that have verbs, in the order in which help lists them. */
 export const cliAbilities: readonly CliAbility[] = [
   picture,
   drawing,
   screenshot,
+  systemReport,
   input,
   clipboard,
   sound,

@@ -13,6 +13,7 @@ import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
 import { keptSpeaking } from './speaking/kept.ts';
 import { keptStanding } from './standing/kept.ts';
+import { keptSystemReport } from './system-report/kept.ts';
 
 /** What the keeper of a session has going for the command line. */
 export const keptAbilities = [
@@ -31,4 +32,5 @@ export const keptAbilities = [
   keptCheckWords,
   keptStanding,
   keptScreenshot,
+  keptSystemReport,
 ] as const;

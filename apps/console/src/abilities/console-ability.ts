@@ -65,6 +65,8 @@ export interface ConsoleAbility {
   readonly shelf?: ShelfItem;
   /** Said over the stage. */
   readonly note?: Component;
+  /** What it adds to what is looked up beside the session, before anybody asks. */
+  readonly lookUp?: { isShown(session: ConsoleSession): boolean; readonly view: Component };
   /** Stands in the strip of what is allowed, where it is in reach whatever is open: what is switched by one press. */
   readonly strip?: { isShown(session: ConsoleSession): boolean; readonly button: Component };
   /** Said in the strip of what is allowed: what stays true for long. */

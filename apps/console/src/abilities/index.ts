@@ -16,6 +16,7 @@ import { screenshot } from './screenshot/index.ts';
 import { sound } from './sound/index.ts';
 import { speaking } from './speaking/index.ts';
 import { standing } from './standing/index.ts';
+import { systemReport } from './system-report/index.ts';
 
 /** What technicians can do in a session, in the order in which it stands on the shelf. */
 export const consoleAbilities: readonly ConsoleAbility[] = [
@@ -35,5 +36,6 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   presence,
   oneProgram,
   passwords,
+  systemReport,
   standing,
 ];

@@ -21,6 +21,8 @@ export type DesktopPorts = Pick<
 export interface Desktop {
   readonly name: string;
   readonly ports: DesktopPorts;
+  /** The monitors as they are now; undefined where they cannot be known. */
+  displays?(): Promise<{ readonly name: string; readonly width: number; readonly height: number }[]>;
   /** What it would need for the ports that are missing. */
   readonly lacking: readonly string[];
   onGone(listener: (why: Error) => void): void;

@@ -17,6 +17,7 @@ import { PasswordFocus } from '../accessibility/password-focus.ts';
 import { X11Screen } from './screen/x11-screen.ts';
 import { XConnection } from './server/connection.ts';
 import { findExtensions } from './server/extensions.ts';
+import { readMonitors } from './server/monitors-now.ts';
 import type { Wishes } from './wishes.ts';
 
 /** A real X11 desktop: a port for each thing that its server can do. */
@@ -98,6 +99,13 @@ export class X11Desktop implements Desktop {
       ...(hands && screen ? { handsOff: x11HandsOff(display, hasBeneath, (cover) => screen.lookBeneath(cover)) } : {}),
     };
     return new X11Desktop(display, x, ports, missing, { hands, clipboard, secrets }, lacking);
+  }
+
+  async displays(): Promise<{ name: string; width: number; height: number }[]> {
+    const { screen } = await findExtensions(this.#x);
+    if (!screen) return [{ name: 'Screen', ...(await this.#x.size()) }];
+    const monitors = await readMonitors(this.#x, screen.randr.majorOpcode);
+    return monitors.map(({ name, rect: { width, height } }) => ({ name, width, height }));
   }
 
   onGone(listener: (why: Error) => void): void {

@@ -5,6 +5,7 @@ import {
   TechnicianClipboard,
   TechnicianDrawing,
   technicianTalk,
+  TechnicianReports,
   TechnicianScreenshots,
   TechnicianSound,
   type InputLease,
@@ -47,6 +48,18 @@ export const exercises: readonly RealExercise[] = [
     permissions: ['control-input'],
     begin: ({ seen }) => ({ act: () => pressing(seen.lease), close: () => seen.lease.close() }),
     effects: ({ counter, tap }) => counter.presses + tap.left('input'),
+  },
+  {
+    ability: 'system-report',
+    permissions: ['read-system-report'],
+    begin: ({ technician }) => {
+      const reports = new TechnicianReports(technician);
+      return {
+        act: () => reports.read(() => undefined).catch(() => undefined),
+        close: () => reports.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('system-report'),
   },
   {
     ability: 'files',

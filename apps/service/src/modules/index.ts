@@ -25,6 +25,7 @@ import { queueModule } from './queue/queue-module.ts';
 import { screenshotModule } from './screenshot/screenshot-module.ts';
 import { sessionsModule } from './sessions/sessions-module.ts';
 import { startingModule } from './starting/starting-module.ts';
+import { systemReportModule } from './system-report/system-report-module.ts';
 import { ticketWebhooksModule } from './ticket-webhooks/ticket-webhooks-module.ts';
 import { ticketsModule } from './tickets/tickets-module.ts';
 
@@ -51,6 +52,7 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(knowledgeModule)
   .with(lookingBackModule)
   .with(screenshotModule)
+  .with(systemReportModule)
   .with(startingModule)
   .with(handoversModule)
   .with(liveModule)

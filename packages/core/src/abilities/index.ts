@@ -22,6 +22,7 @@ import { screenshot } from './screenshot/shape.ts';
 import { sound } from './sound/shape.ts';
 import { speaking } from './speaking/shape.ts';
 import { standing } from './standing/shape.ts';
+import { systemReport } from './system-report/shape.ts';
 import { toCome } from './to-come/shape.ts';
 
 /** All abilities, in the order in which their permissions are listed: what another one needs stands before it. */
@@ -38,6 +39,7 @@ export const abilities = [
   ownScreen,
   handsOff,
   checkWords,
+  systemReport,
   toCome,
   presence,
   oneProgram,

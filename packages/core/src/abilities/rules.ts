@@ -23,6 +23,7 @@ import { screenshotRules } from './screenshot/rules.ts';
 import { soundRules } from './sound/rules.ts';
 import { speakingRules } from './speaking/rules.ts';
 import { standingRules } from './standing/rules.ts';
+import { systemReportRules } from './system-report/rules.ts';
 
 /** Those abilities that have commands, or hold something back. */
 const ruled = [
@@ -42,6 +43,7 @@ const ruled = [
   passwordsRules,
   standingRules,
   screenshotRules,
+  systemReportRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy;

@@ -6,6 +6,7 @@ export const notedFacts = [
   'said no to an ask that was closed already',
   'control had started',
   'a screenshot had been taken',
+  'a system report had been read',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

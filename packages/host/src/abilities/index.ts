@@ -15,6 +15,7 @@ import { screenshot } from './screenshot.ts';
 import { sound } from './sound.ts';
 import { speaking } from './speaking.ts';
 import { standing } from './standing/standing.ts';
+import { systemReport } from './system-report.ts';
 
 /** What a host can do, in the order in which the bar is put together. */
 export const hostAbilities: readonly HostAbility[] = [
@@ -33,5 +34,6 @@ export const hostAbilities: readonly HostAbility[] = [
   handsOff,
   checkWords,
   screenshot,
+  systemReport,
   drawing,
 ];

@@ -10,6 +10,7 @@ import type { FilesPort } from './files-port.ts';
 import type { SecretsPort } from './secrets-port.ts';
 import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
+import type { SystemPort } from './system-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
@@ -25,7 +26,8 @@ export type OptionalPort =
   | 'camera'
   | 'shownScreen'
   | 'handsOff'
-  | 'files';
+  | 'files'
+  | 'system';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -47,6 +49,7 @@ export interface HostPorts {
   readonly shownScreen?: ShownScreenPort;
   readonly handsOff?: HandsOffPort;
   readonly files?: FilesPort;
+  readonly system?: SystemPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

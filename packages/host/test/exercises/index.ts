@@ -13,6 +13,7 @@ import { picture } from '../../src/abilities/picture/picture.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
 import { sound } from '../../src/abilities/sound.ts';
 import { speaking } from '../../src/abilities/speaking.ts';
+import { systemReport } from '../../src/abilities/system-report.ts';
 import type { Copied, ScreenSource, SealingCodecs } from '../../src/index.ts';
 import type { Exercise, ModelWorld } from '../model-world.ts';
 
@@ -59,6 +60,24 @@ export const exercises: readonly Exercise[] = [
       kit.shared.pixels = () => ({ width: 16, height: 16, pixels: new Uint32Array(256) });
     },
     act: (world) => world.say('screenshot', { type: 'take', screenshotId: crypto.randomUUID(), display: 0 }),
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: systemReport,
+    permissions: ['read-system-report'],
+    // Two parts are read and sent, and that there are no more.
+    mostFromFlood: 5,
+    ports: (world) => ({
+      system: {
+        parts: ['sound', 'battery'],
+        read: (part) => {
+          world.did('something of the computer was read');
+          const values = { sound: { isServed: true, cards: [] }, battery: { isThere: false } };
+          return Promise.resolve(values[part as keyof typeof values] as never);
+        },
+      },
+    }),
+    act: (world) => world.say('system-report', { type: 'read', reportId: crypto.randomUUID() }),
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },
   {

@@ -10,6 +10,7 @@ import { pictureChannel } from './picture.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
 import { standingChannel } from './standing.ts';
+import { systemReportChannel } from './system-report.ts';
 import type { SealedChannel } from '../sealed/channel.ts';
 
 /** What abilities say to each other, sealed. The relay looks up here what may pass, and in which queue. */
@@ -27,6 +28,7 @@ export const sealedChannels = [
   cameraChannel,
   ownScreenChannel,
   handsOffChannel,
+  systemReportChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

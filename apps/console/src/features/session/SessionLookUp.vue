@@ -4,15 +4,21 @@ import { purposeInWords } from '@porch/core';
 import type { EarlierSession, KnowledgeNote, KnowledgeNoteView } from '@porch/wire';
 import { NAlert, NButton, NInput } from 'naive-ui';
 import { computed, defineAsyncComponent, ref, shallowRef } from 'vue';
+import { consoleAbilities } from '../../abilities/index.ts';
 import { useDesk } from '../../desk.ts';
 import { exactly } from '../../times.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { ledger, w } from '../../words/index.ts';
 import { oneLine } from '../porch/one-line.ts';
+import type { TechnicianSession } from './technician-session.ts';
 import type { LookUp } from './use-look-up.ts';
 
 /* What was before, and what the desk knows, beside the session from its first second. The customer sees nothing of it. */
-const props = defineProps<{ found: LookUp }>();
+const props = defineProps<{ session: TechnicianSession; found: LookUp }>();
+const emit = defineEmits<{ show: [name: string] }>();
+const added = computed(() =>
+  consoleAbilities.flatMap(({ name, lookUp }) => (lookUp?.isShown(props.session) ? [{ name, view: lookUp.view }] : [])),
+);
 /** Loaded once somebody opens a note. */
 const NoteText = defineAsyncComponent(() => import('../knowledge/NoteText.ts'));
 const { rest } = useDesk();
@@ -48,6 +54,7 @@ function howOf({ session, shares }: EarlierSession): string {
 
 <template>
   <section class="look-up" :aria-label="w.lookUp.title" data-test="look-up">
+    <component :is="one.view" v-for="one in added" :key="one.name" :session="session" @whole="emit('show', one.name)" />
     <h2>{{ w.lookUp.before }}</h2>
     <NAlert v-if="lookTrouble" type="error" :show-icon="false" role="alert">
       {{ lookTrouble }} <NButton text type="primary" @click="look">{{ w.pastSessions.tryAgain }}</NButton>

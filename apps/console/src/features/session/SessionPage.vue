@@ -48,7 +48,10 @@ const open = computed(() => {
 });
 const found = useLookUp(session);
 // What is known stands there before anybody asks, where there is room, unless something else is open already.
-watch(found.hasFound, (has) => {
+const hasFound = computed(
+  () => found.hasFound.value || consoleAbilities.some(({ lookUp }) => lookUp?.isShown(session)),
+);
+watch(hasFound, (has) => {
   if (has && !shelf.value && window.innerWidth > NARROW) shelf.value = 'look-up';
 });
 const isLedgerOpen = ref(window.innerWidth > NARROW);
@@ -172,7 +175,7 @@ function closeHere(): void {
       />
       <aside v-if="(open || shelf === 'handover' || shelf === 'look-up') && !over" class="drawer">
         <SessionHandover v-if="shelf === 'handover'" :session="session" />
-        <SessionLookUp v-else-if="shelf === 'look-up'" :found="found" />
+        <SessionLookUp v-else-if="shelf === 'look-up'" :session="session" :found="found" @show="shelf = $event" />
         <component :is="open" v-else-if="open" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">

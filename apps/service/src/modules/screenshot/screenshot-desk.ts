@@ -1,23 +1,13 @@
 import { refuse, type SessionState } from '@porch/core';
 import { AppError, isPng, type KeptScreenshot } from '@porch/wire';
 import { createHash } from 'node:crypto';
-import { In, type DataSource, type EntityManager } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
+import type { BytesSealer } from '../../db/sealed-anew.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { ScreenshotEntity } from './screenshot-table.ts';
 
 /** In the records of one session. */
 const MAX_KEPT = 40;
-/** As many as may lie in memory between two pauses. */
-const SEALED_ANEW_AT_ONCE = 10;
-const NOBODYS = Buffer.alloc(0);
-
-/** Seals what lies in the records. */
-export interface BytesSealer {
-  sealBytes(plain: Uint8Array): Buffer;
-  openBytes(sealed: Buffer): Buffer | undefined;
-  /** What tells the secrets that are known apart, the newest first. */
-  readonly secretIds: readonly [Buffer, ...Buffer[]];
-}
 
 /** Whose participant took this one in this session; undefined when nobody of theirs did. */
 function takerOf(state: SessionState, technicianId: string, screenshotId: string): string | undefined {
@@ -32,8 +22,6 @@ export class ScreenshotDesk {
   readonly #records: DataSource;
   readonly #book: SessionBook;
   readonly #sealer: BytesSealer;
-  /** Nothing is sealed with an older secret any longer: once it is so, it stays so until the next start. */
-  #isAllNewest = false;
 
   constructor(records: DataSource, book: SessionBook, sealer: BytesSealer) {
     this.#records = records;
@@ -78,31 +66,6 @@ export class ScreenshotDesk {
       sizeBytes: row.sizeBytes,
       sha256: row.sha256.toString('hex'),
     }));
-  }
-
-  /**
-   * Seals some of what an older secret sealed with the newest, so that the older may go with the next rotation. Hands back
-   * how many were done.
-   */
-  async sealAnew(): Promise<number> {
-    const [newest, ...older] = this.#sealer.secretIds;
-    if (!older.length || this.#isAllNewest) return 0;
-    const rows = this.#records.getRepository(ScreenshotEntity);
-    const old = await rows.find({
-      where: { sealedWith: In(older) },
-      select: { id: true, sealed: true },
-      take: SEALED_ANEW_AT_ONCE,
-    });
-    for (const { id, sealed } of old) {
-      const png = this.#sealer.openBytes(sealed);
-      // Changed by somebody: it stays as it is, is never opened, and does not hold the others up.
-      await rows.update(
-        { id },
-        png ? { sealed: this.#sealer.sealBytes(png), sealedWith: newest } : { sealedWith: NOBODYS },
-      );
-    }
-    this.#isAllNewest = !old.length;
-    return old.length;
   }
 
   /** The PNG. Throws SCREENSHOT_NOT_FOUND, also when its secret is not known any longer. */

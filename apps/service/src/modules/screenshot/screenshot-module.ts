@@ -1,4 +1,5 @@
 import type { Kit } from '../../module/kit.ts';
+import { SealedAnew } from '../../db/sealed-anew.ts';
 import { defineModule } from '../../module/service-module.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import type { SessionDesk } from '../sessions/session-desk.ts';
@@ -19,6 +20,7 @@ export const screenshotModule = defineModule({
   tables: [ScreenshotEntity],
   build: ({ records, secrets, book, desk }: Needs) => {
     const screenshots = new ScreenshotDesk(records, book, secrets);
+    const anew = new SealedAnew(records, ScreenshotEntity, secrets);
     return {
       gives: {},
       routes: [{ plugin: screenshotRoutes({ desk, screenshots }) }],
@@ -28,7 +30,7 @@ export const screenshotModule = defineModule({
           what: 'sealing screenshots anew',
           isShared: true,
           pauseMs: SEALING_PAUSE_MS,
-          work: () => screenshots.sealAnew(),
+          work: () => anew.round(),
         },
       ],
     };

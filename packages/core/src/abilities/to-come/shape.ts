@@ -8,7 +8,6 @@ export const toCome = defineShape({
   name: 'to-come',
   version: 1,
   permissions: {
-    'read-system-report': {},
     'inspect-programs': {
       needs: 'read-system-report',
     },

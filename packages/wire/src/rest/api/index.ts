@@ -4,7 +4,8 @@ import * as door from './door.ts';
 import * as knowledge from './knowledge.ts';
 import * as people from './people.ts';
 import * as sessions from './sessions.ts';
+import * as systemReports from './system-reports.ts';
 
 /** Everything that REST does, by what our programs call it. */
-export const api = { ...people, ...sessions, ...desk, ...knowledge, ...door };
+export const api = { ...people, ...sessions, ...desk, ...knowledge, ...systemReports, ...door };
 export const operations: readonly AnyOperation[] = Object.values(api);

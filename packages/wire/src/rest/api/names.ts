@@ -6,8 +6,15 @@ import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
+import * as reports from '../system-report-schemas.ts';
 import { SessionPage } from '../session-search.ts';
 
+const reportNames = {
+  SystemReportToKeep: reports.KeepSystemReportBody,
+  KeptSystemReport: reports.KeptSystemReport,
+  EarlierSystemReport: reports.EarlierSystemReport,
+  FoundEarlierSystemReport: reports.FoundEarlierReport,
+};
 const knowledgeNames = {
   EarlierSession: knowledge.EarlierSession,
   EarlierSessions: knowledge.LookedBack,
@@ -65,6 +72,7 @@ export function nameSchemas(): void {
     CallersFound,
     SessionTelephone,
     ...knowledgeNames,
+    ...reportNames,
     DoorSession: rest.DoorView,
     WayIn: JoinBody,
     Joined: rest.Joined,

@@ -67,6 +67,19 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
     description:
       'With what the desk has of them: who waits, bookings, tickets, devices, and the sessions that one may read. A number may be written with its country or without.',
   },
+  keepSystemReport: {
+    summary: 'Keep a system report with its session',
+    description: 'Only whoever had it read may; kept again it is the same. docs/system-report.md describes it.',
+  },
+  systemReports: {
+    summary: 'System reports that lie with a session, in the order of their keeping',
+  },
+  systemReport: {
+    summary: 'A system report, as it was kept',
+  },
+  earlierSystemReport: {
+    summary: 'The last system report of the same device from a session of before, if there is one',
+  },
   earlierSessions: {
     summary: 'Sessions of before with the same customer or at the same device',
     description:

@@ -1,0 +1,3 @@
+export const systemReportCalls = {
+  systemReport: {},
+} as const;

@@ -1,0 +1,64 @@
+import { execFileSync } from 'node:child_process';
+import { chmodSync, copyFileSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { StandInComputer } from './stand-in-computer.ts';
+
+const NAME = 'quayprint-driver';
+/** How high the barcode is that each version prints, in millimetres: the newer one cuts it in half. */
+const versions = { '3.8': 24, '4.1': 12 } as const;
+export type QuayprintVersion = keyof typeof versions;
+
+/** A package of Debian's form for the invented printer at Tern Quay, made in `folder`; its path. */
+export function quayprintPackage(folder: string, version: QuayprintVersion): string {
+  const root = join(folder, `${NAME}-${version}`);
+  const settings = join(root, 'usr', 'share', NAME);
+  mkdirSync(join(root, 'DEBIAN'), { recursive: true });
+  mkdirSync(settings, { recursive: true });
+  writeFileSync(
+    join(root, 'DEBIAN', 'control'),
+    `Package: ${NAME}\nVersion: ${version}\nArchitecture: all\nMaintainer: Quayprint <packages@quayprint.example>\nDescription: Driver of the Quayprint 80 pass printer\n`,
+  );
+  writeFileSync(join(settings, 'defaults.conf'), `barcode-height = ${versions[version]}\n`);
+  const file = join(folder, `${NAME}_${version}_all.deb`);
+  execFileSync('dpkg-deb', ['--root-owner-group', '--build', root, file], { stdio: 'ignore' });
+  chmodSync(file, 0o644);
+  return file;
+}
+
+/** Installs a version at a computer as its administrator would, by that computer's own dpkg. */
+export async function installQuayprint(
+  computer: StandInComputer,
+  folder: string,
+  version: QuayprintVersion,
+): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  const file = quayprintPackage(folder, version);
+  const there = `/var/cache/${NAME}_${version}.deb`;
+  copyFileSync(file, `${computer.root}${there}`);
+  await computer.read('dpkg', '--install', there);
+}
+
+/** As if what dpkg has logged of the driver until now had been on these days: its own log says when each change was. */
+export async function dateQuayprint(
+  computer: StandInComputer,
+  days: Readonly<Record<QuayprintVersion, Date>>,
+): Promise<void> {
+  for (const [version, day] of Object.entries(days)) {
+    const date = `${day.getFullYear()}-${String(day.getMonth() + 1).padStart(2, '0')}-${String(day.getDate()).padStart(2, '0')}`;
+    const of = `${NAME}:all \\S+ ${version.replace('.', '\\.')}$`;
+    await computer.read(
+      'sed',
+      '-Ei',
+      `/ (install|upgrade) ${of}/s/^[0-9-]{10} [0-9:]{8}/${date} 09:12:00/`,
+      '/var/log/dpkg.log',
+    );
+  }
+}
+
+/** The last Monday before a day, which may be one itself. */
+export function mondayBefore(now: Date): Date {
+  const day = new Date(now);
+  const since = (day.getDay() + 6) % 7;
+  day.setDate(day.getDate() - (since || 7));
+  return day;
+}
