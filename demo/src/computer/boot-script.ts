@@ -56,6 +56,9 @@ if [ ! -e "$M/etc/stand-in-ready" ]; then
   echo "$NAME" > "$M/etc/hostname"
   echo "127.0.0.1 localhost $NAME" > "$M/etc/hosts"
   rm -f "$M/etc/machine-id"
+  # What was ever installed on this machine is not its history.
+  rm -f "$M/var/log/dpkg.log.1"
+  : > "$M/var/log/dpkg.log"
   echo "$MACHINE_ID" > "$M/etc/machine-id"
   echo "$PEOPLE" | while IFS=: read -r login uid password groups home; do
     chroot "$M" useradd --uid "$uid" --user-group --no-create-home --home-dir "/home/$login" --shell /bin/bash "$login"

@@ -41,6 +41,7 @@ export interface ReportWords {
     readonly 'battery-worn': Fill<'percent'>;
     readonly 'battery-low': Fill<'percent'>;
     readonly 'security-updates': (fields: { readonly count: number }) => string;
+    readonly 'changed-besides': (fields: { readonly count: number }) => string;
     readonly came: Fill<'name' | 'to' | 'day'>;
     readonly went: Fill<'name' | 'from' | 'day'>;
     readonly changed: Fill<'name' | 'from' | 'to' | 'day'>;
@@ -96,7 +97,8 @@ export function signInWords(sign: HealthSign, words: ReportWords, speech: Report
     case 'busy':
       return signs.busy({ times: speech.number(sign.times) });
     case 'security-updates':
-      return signs['security-updates']({ count: sign.count });
+    case 'changed-besides':
+      return signs[sign.sign]({ count: sign.count });
     case 'changed-lately':
       return changeInWords(sign, words, speech);
     default:

@@ -11,10 +11,13 @@ import { systemReportTool } from './tool.ts';
 const props = defineProps<{ session: ConsoleSession }>();
 const emit = defineEmits<{ whole: [] }>();
 const { health, differences, earlier, isReading, comeCount, allCount, trouble } = props.session.tool(systemReportTool);
+/** What is said below, as other than before, is said once. */
+const saidBelow = computed(
+  () => new Set(differences.value.flatMap((one) => (one.what === 'program' ? [one.change.name] : []))),
+);
 const signs = computed(() =>
   health.value
-    // Where it is known what changed since an earlier report, that is said once.
-    .filter(({ sign }) => sign !== 'changed-lately' || !earlier.value)
+    .filter((one) => one.sign !== 'changed-lately' || !saidBelow.value.has(one.name))
     .map((sign) => ({ isFault: isFault(sign), text: signInWords(sign, w.value.systemReport, speech.value) })),
 );
 const others = computed(() =>

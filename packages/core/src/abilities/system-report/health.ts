@@ -1,4 +1,4 @@
-import type { ReportParts } from './report.ts';
+import type { ProgramChange, ReportParts } from './report.ts';
 
 /** Less than this share of a volume free is trouble; less than the second is worth a word. */
 const FULL_SHARE = 0.06;
@@ -10,6 +10,7 @@ const BUSY_PER_CORE = 2;
 const WORN_PERCENT = 60;
 const LOW_PERCENT = 15;
 const NEW_MS = 14 * 86_400_000;
+const MAX_CHANGES_SAID = 4;
 
 /** Something of a report that a technician should know first, the worst before the rest. */
 export type HealthSign =
@@ -20,7 +21,7 @@ export type HealthSign =
   | { readonly sign: 'busy'; readonly times: number }
   | { readonly sign: 'no-network' | 'desk-not-reached' | 'wants-restart' | 'no-firewall' }
   | { readonly sign: 'battery-worn' | 'battery-low'; readonly percent: number }
-  | { readonly sign: 'security-updates'; readonly count: number }
+  | { readonly sign: 'security-updates' | 'changed-besides'; readonly count: number }
   | {
       readonly sign: 'changed-lately';
       readonly name: string;
@@ -88,18 +89,22 @@ function* batterySigns({ battery }: ReportParts): Generator<HealthSign> {
     yield { sign: 'battery-worn', percent: healthPercent };
 }
 
-/** The last change of each program, of the last two weeks: whatever broke since is often one of these. */
+/**
+ * The last change of each program, of the last two weeks: whatever broke since is often one of these. What was brought to
+ * another version or taken away comes before what is new there; many at once are said by their number.
+ */
 function* changeSigns({ programs }: ReportParts, nowMs: number): Generator<HealthSign> {
-  const told = new Set<string>();
-  for (const { name, from, to, atMs } of programs?.changes ?? []) {
-    if (nowMs - atMs > NEW_MS || told.has(name)) continue;
-    told.add(name);
+  const lately = new Map<string, ProgramChange>();
+  for (const change of programs?.changes ?? [])
+    if (nowMs - change.atMs <= NEW_MS && !lately.has(change.name)) lately.set(change.name, change);
+  const all = [...lately.values()];
+  const inOrder = [...all.filter(({ from }) => from !== undefined), ...all.filter(({ from }) => from === undefined)];
+  for (const { name, from, to, atMs } of inOrder.slice(0, MAX_CHANGES_SAID))
     yield {
-      sign: 'changed-lately',
-      name,
+      ...{ sign: 'changed-lately', name, atMs },
       ...(from === undefined ? {} : { from }),
       ...(to === undefined ? {} : { to }),
-      atMs,
     };
-  }
+  const count = inOrder.length - MAX_CHANGES_SAID;
+  if (count > 0) yield { sign: 'changed-besides', count };
 }

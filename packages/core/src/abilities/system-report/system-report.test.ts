@@ -57,6 +57,14 @@ describe('what stands out of a report', () => {
   });
 });
 
+it('says of many changes the first few, those of what was there before them first, and how many more', () => {
+  const fresh = Array.from({ length: 30 }, (_, i) => ({ name: `p${i}`, to: '1', atMs: NOW_MS }));
+  const signs = healthOf({ programs: programs(...fresh, driver('3.8', '4.1', 7)) }, NOW_MS);
+  expect(signs[0]).toMatchObject({ sign: 'changed-lately', name: 'quayprint-driver' });
+  expect(signs.at(-1)).toEqual({ sign: 'changed-besides', count: 27 });
+  expect(signs).toHaveLength(5);
+});
+
 describe('two reports of a device', () => {
   it('differ by what is other now, programs from the first version to the last, and by nothing else', () => {
     const earlier = reportOf(
