@@ -47,6 +47,7 @@ describe.skipIf(missing)(`a system report beside a session${missing === undefine
     const found = page.locator('[data-test=report-found]');
     await found.locator('[data-test=differences]').getByText('quayprint-driver 3.8 → 4.1 on').waitFor();
     await found.getByText('Service gate-scanner has failed since').waitFor();
+    await found.getByText(`Other than in the report of ${new Date().getDate()} `, { exact: false }).waitFor();
     await found.getByText('the service gate-scanner has failed').waitFor();
     await cleanAtBothSizes(page, 'what stands out of a report');
 

@@ -50,6 +50,7 @@ describe.skipIf(missing)(`a system report${missing === undefined ? '' : ` (${mis
       for (const part of Object.keys(coming.parts)) if (!order.includes(part)) order.push(part);
     });
     const { parts } = report;
+    expect(Math.abs(report.takenAtMs - Date.now())).toBeLessThan(60_000);
     const { computer } = bettina;
     expect(order[0]).toBe('system');
     expect(order.at(-1)).toBe('updates');

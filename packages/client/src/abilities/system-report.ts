@@ -64,7 +64,7 @@ export class TechnicianReports {
     else if (message.type === 'missing') this.#miss(id, message.part, message.why);
     else if (message.type === 'done') {
       const { parts, missing } = coming.report;
-      const takenAtMs = this.#connection.clock.nowMs();
+      const takenAtMs = this.#connection.clock.wallMs();
       this.#answers.resolve(id, { id, version: 1, takenAtMs, parts, missing } satisfies SystemReport & { id: string });
     }
   }

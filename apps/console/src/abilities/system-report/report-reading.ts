@@ -62,7 +62,7 @@ export class ReportReading {
   /** What is known so far, as a report. */
   get report(): SystemReport {
     const { parts = {}, missing = {} } = this.coming.value ?? {};
-    return { version: 1, takenAtMs: this.#session.connection.clock.nowMs(), parts, missing };
+    return { version: 1, takenAtMs: this.#session.connection.clock.wallMs(), parts, missing };
   }
 
   close(): void {

@@ -26,7 +26,7 @@ export const systemReportTool = defineTool({
       hasOne: computed(() => coming.value !== undefined),
       comeCount: computed(() => Object.keys(parts.value).length + Object.keys(missing.value).length),
       allCount: reportPartNames.length,
-      health: computed(() => healthOf(parts.value, session.connection.clock.nowMs())),
+      health: computed(() => healthOf(parts.value, session.connection.clock.wallMs())),
       differences: computed(() => (coming.value && earlier.value ? compareReports(earlier.value, reading.report) : [])),
       read: () => reading.read(),
       report: () => reading.report,
