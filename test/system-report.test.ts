@@ -49,6 +49,8 @@ describe.skipIf(missing)(`a system report beside a session${missing === undefine
     await found.getByText('Service gate-scanner has failed since').waitFor();
     await found.getByText(`Other than in the report of ${new Date().getDate()} `, { exact: false }).waitFor();
     await found.getByText('the service gate-scanner has failed').waitFor();
+    // Who only says who they are has that person's sessions stand there: it is said.
+    await page.locator('[data-test=unconfirmed]').waitFor();
     await cleanAtBothSizes(page, 'what stands out of a report');
 
     await page.locator('[data-test=whole-report]').click();

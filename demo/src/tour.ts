@@ -48,6 +48,19 @@ async function until(what: string, isTrue: () => boolean | Promise<boolean>, tim
 
 const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
 
+/** What the desk and her computer say before anything is touched. */
+async function whatIsKnown(home: string): Promise<void> {
+  step('What is known before anything is touched, and what changed at her computer');
+  expect((await porch(home, ['earlier'])).includes('The roll lay the wrong way up'), 'her earlier session is found');
+  expect(
+    (await porch(home, ['knowledge', '-s', 'MF-201'])).includes('barcode-cut-in-half'),
+    'so is the note on this fault',
+  );
+  await porch(home, ['ask', 'report']);
+  const report = await porch(home, ['report']);
+  expect(report.includes('quayprint-driver 3.8 → 4.1 on Monday'), 'the driver changed on Monday, her computer says');
+}
+
 async function tour(stage: Stage): Promise<void> {
   const homes = join(stage.folder, 'terminals');
   rmSync(homes, { recursive: true, force: true });
@@ -90,6 +103,8 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['ask', 'see']);
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
+
+  if (bettina.desktop.computer) await whatIsKnown(pim);
 
   await handsAndEyes({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
 

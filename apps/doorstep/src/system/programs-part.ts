@@ -45,10 +45,16 @@ export function readPrograms(): PartOf<'programs'> {
   return { count: installedIn(status), ...(last ? { updatedAtMs: last.atMs } : {}), changes };
 }
 
-/** What apt would do, without doing it (apt-get(8), `--simulate`). */
+/** What apt would do, without doing it (apt-get(8), `--simulate`); whatever the person works at comes before it. */
 export function updatesIn(simulated: string): PartOf<'updates'> {
   const lines = simulated.match(/^Inst .*$/gm) ?? [];
   return { pending: lines.length, security: lines.filter((one) => /[ ,/]\S*security/i.test(one)).length };
 }
 export const readUpdates = async (signal: AbortSignal): Promise<PartOf<'updates'>> =>
-  updatesIn(await runCommand('apt-get', ['--simulate', '-o', 'Debug::NoLocking=true', 'dist-upgrade'], signal));
+  updatesIn(
+    await runCommand(
+      'nice',
+      ['-n', '19', 'apt-get', '--simulate', '-o', 'Debug::NoLocking=true', 'dist-upgrade'],
+      signal,
+    ),
+  );

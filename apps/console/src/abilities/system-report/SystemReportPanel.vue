@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { csvOf, rowsOfPart } from '@porch/client';
+import { csvOf, rowsOfPart, safeFileName } from '@porch/client';
 import { reportPartNames } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed } from 'vue';
@@ -19,7 +19,9 @@ const sections = computed(() =>
     return rows.length || why ? [{ name, rows, why }] : [];
   }),
 );
-const fileName = (ending: string) => `system-report-${parts.value.system?.computer ?? 'computer'}.${ending}`;
+/** What a computer calls itself is its own word. */
+const fileName = (ending: string) =>
+  safeFileName(`system-report-${parts.value.system?.computer ?? 'computer'}.${ending}`);
 const saveJson = () =>
   saveAs(fileName('json'), new Blob([JSON.stringify(report(), undefined, 2)], { type: 'application/json' }));
 function saveCsv(): void {

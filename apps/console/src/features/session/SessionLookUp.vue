@@ -16,6 +16,8 @@ import type { LookUp } from './use-look-up.ts';
 /* What was before, and what the desk knows, beside the session from its first second. The customer sees nothing of it. */
 const props = defineProps<{ session: TechnicianSession; found: LookUp }>();
 const emit = defineEmits<{ show: [name: string] }>();
+/** Whoever says that they are somebody else has that person's sessions stand here. */
+const isUnconfirmed = computed(() => props.session.state.value.identity === 'said-so-themselves');
 const added = computed(() =>
   consoleAbilities.flatMap(({ name, lookUp }) => (lookUp?.isShown(props.session) ? [{ name, view: lookUp.view }] : [])),
 );
@@ -60,7 +62,8 @@ function howOf({ session, shares }: EarlierSession): string {
       {{ lookTrouble }} <NButton text type="primary" @click="look">{{ w.pastSessions.tryAgain }}</NButton>
     </NAlert>
     <p v-if="!earlier && !lookTrouble" class="quiet">{{ w.lookUp.looking }}</p>
-    <p v-else-if="earlier && !earlier.length" class="quiet">{{ w.lookUp.nothingBefore }}</p>
+    <p v-if="earlier?.length && isUnconfirmed" class="quiet" data-test="unconfirmed">{{ w.lookUp.unconfirmed }}</p>
+    <p v-if="earlier && !earlier.length" class="quiet">{{ w.lookUp.nothingBefore }}</p>
     <ul v-else-if="earlier">
       <li v-for="one in earlier" :key="one.session.id" data-test="earlier">
         <RouterLink v-if="one.mayRead" :to="`/past-sessions/${one.session.id}`" class="tabular">{{

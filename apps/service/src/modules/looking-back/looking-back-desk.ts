@@ -11,6 +11,8 @@ import { SessionNoteEntity } from './looking-back-tables.ts';
 
 /** The last of them; who wants more searches past sessions. */
 const MAX_EARLIER = 20;
+/** More of a ticket's words find nothing else. */
+const MAX_ASKED_CHARACTERS = 4_000;
 
 export interface LookingBackParts {
   readonly records: DataSource;
@@ -66,7 +68,10 @@ export class LookingBackDesk {
     const asked = await queue.askedIn(id);
     const words = [state.purpose, ticket?.title, ticket?.description, asked?.description];
     return noteFinder.besideSession({
-      words: words.filter((one) => one !== undefined).join(' '),
+      words: words
+        .filter((one) => one !== undefined)
+        .join(' ')
+        .slice(0, MAX_ASKED_CHARACTERS),
       topic: asked?.topic,
       label: ticket?.assetLabel ?? state.deviceLabel,
       language: me.languages[0] ?? 'en',
