@@ -105,7 +105,6 @@ async function tour(stage: Stage): Promise<void> {
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
   if (bettina.desktop.computer) await whatIsKnown(pim);
-
   await handsAndEyes({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
 
   step('Files, each way a permission of its own');
