@@ -65,8 +65,7 @@ async function tour(stage: Stage): Promise<void> {
   const homes = join(stage.folder, 'terminals');
   rmSync(homes, { recursive: true, force: true });
   mkdirSync(homes, { recursive: true });
-  const pim = mkdtempSync(join(homes, 'p'));
-  const rune = mkdtempSync(join(homes, 'r'));
+  const [pim, rune] = [mkdtempSync(join(homes, 'p')), mkdtempSync(join(homes, 'r'))];
   const [bettina, samir] = stage.customers;
   if (!bettina || !samir) throw new TourFailed('the customers are missing');
   const quietStatus = async () => Status.parse(JSON.parse(await porchQuietly(pim, ['status', '--json'])));
