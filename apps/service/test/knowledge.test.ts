@@ -123,6 +123,8 @@ describe('looking for knowledge notes', () => {
     expect(await names({ words: 'strekkode' })).toEqual(['barcode-cut-in-half.no']);
     expect(await names({ words: 'Strichcodes' })).toEqual(['barcode-cut-in-half.de']);
     expect(await names({ words: 'strekkode', language: 'de' })).toEqual([]);
+    // A kind of device that it is for finds it as well.
+    expect(await names({ words: 'till' })).toContain('barcode-cut-in-half.en');
     expect(await names({ topic: 'On board' })).toEqual(['manifest-separators.en']);
     expect(await names({ words: '…!?' })).toEqual([]);
     const first = await pim.knowledgeNotes({ words: 'the', limit: 3 });

@@ -18,6 +18,7 @@ export function addKnowledgeVerbs({ make, list, session, language }: Program): v
   list('knowledge', 'knowledge notes: all, those that fit some words, or those that fit a session by its ticket')
     .argument('[words...]')
     .option('-s, --session <id>', 'those that fit this session, by the start of its id or its ticket')
+    .option('--topic <topic>', 'of this topic')
     .option('--state <state>', 'reviewed, draft')
     .addOption(new Option('--language <language>').choices(['en', 'nb', 'de']))
     .addHelpText(

@@ -49,7 +49,7 @@ const columns: Column<KnowledgeNoteView>[] = [
 
 export async function knowledge(
   words: string[],
-  options: CommonOptions & { state?: string; language?: string },
+  options: CommonOptions & { topic?: string; state?: string; language?: string },
 ): Promise<void> {
   if (options.session !== undefined) {
     const items = await rest().sessionKnowledge(await findSession(options.session));
@@ -60,6 +60,7 @@ export async function knowledge(
   const page = await rest().knowledgeNotes({
     limit: 200,
     ...(words.length ? { words: words.join(' ') } : {}),
+    ...(options.topic ? { topic: options.topic } : {}),
     ...(options.state ? { state: options.state as KnowledgeNoteView['state'] } : {}),
     ...(language ? { language } : {}),
   });

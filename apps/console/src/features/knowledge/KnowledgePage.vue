@@ -12,7 +12,12 @@ import { aboutNote } from './note-words.ts';
 
 /* Everything that the desk wrote down about faults: looked for, brought in and taken out as files. */
 const { rest } = useDesk();
-const filter = ref({ words: '', language: '' as Language | '', state: '' as KnowledgeNoteView['state'] | '' });
+const filter = ref({
+  words: '',
+  topic: '',
+  language: '' as Language | '',
+  state: '' as KnowledgeNoteView['state'] | '',
+});
 const items = shallowRef<readonly KnowledgeNoteView[]>();
 const next = ref<string>();
 const brought = shallowRef<readonly ImportedKnowledgeNote[]>([]);
@@ -23,9 +28,10 @@ let asked = 0;
 async function look(cursor?: string): Promise<void> {
   const mine = ++asked;
   await attempt(async () => {
-    const { words, language, state } = filter.value;
+    const { words, topic, language, state } = filter.value;
     const page = await rest.knowledgeNotes({
       ...(words.trim() ? { words } : {}),
+      ...(topic ? { topic } : {}),
       ...(language ? { language } : {}),
       ...(state ? { state } : {}),
       ...(cursor === undefined ? {} : { cursor }),
@@ -36,7 +42,14 @@ async function look(cursor?: string): Promise<void> {
     next.value = page.next;
   });
 }
-onMounted(() => inBackground('reading the knowledge notes', look()));
+const topics = ref<string[]>([]);
+// Without them everything else of this page is there.
+const readTopics = () =>
+  rest.desk().then(
+    (desk) => (topics.value = desk.topics.map(({ topic }) => topic)),
+    () => undefined,
+  );
+onMounted(() => inBackground('reading the knowledge notes', Promise.all([look(), readTopics()])));
 watch(filter, () => inBackground('looking for knowledge notes', look()), { deep: true });
 const isFiltered = computed(() => Object.values(filter.value).some((one) => one.trim() !== ''));
 
@@ -86,6 +99,10 @@ function resultOf({ file, result, why = 'text' }: ImportedKnowledgeNote): string
         :input-props="{ 'aria-label': w.knowledge.find, type: 'search' }"
         data-test="note-search"
       />
+      <select v-model="filter.topic" :aria-label="w.knowledge.topic" data-test="note-topic">
+        <option value="">{{ w.knowledge.everyTopic }}</option>
+        <option v-for="one in topics" :key="one">{{ one }}</option>
+      </select>
       <select v-model="filter.language" :aria-label="w.knowledge.language">
         <option value="">{{ w.knowledge.everyLanguage }}</option>
         <option v-for="one in languages" :key="one" :value="one">{{ languageNames[one] }}</option>

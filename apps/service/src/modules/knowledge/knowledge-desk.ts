@@ -146,7 +146,7 @@ async function insertDraft(
              setweight(to_tsvector($11::regconfig, $12), 'A') || to_tsvector($11::regconfig, $13))`,
     [
       ...[id, name, language, last + 1, topic ?? null, labels, title, text, me.id, me.name],
-      ...[configurationOf(language), foundBy(title), foundBy(text)],
+      ...[configurationOf(language), foundBy(title), foundBy([text, topic ?? '', ...labels].join(' '))],
     ],
   );
   return noteOf(await current(tx, id));

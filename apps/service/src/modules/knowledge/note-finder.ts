@@ -9,6 +9,8 @@ import { viewOf } from './note-view.ts';
 
 /** Beside a session stand no more than these. */
 const MAX_BESIDE = 5;
+/** Of those with any word in common, so many of the best are weighed one by one. */
+const LOOKED_AT = 200;
 /** A word of the title counts so much more than one of the text; so does the topic, and the label. */
 const TITLE_WORTH = 2;
 const TOPIC_WORTH = 2;
@@ -83,8 +85,9 @@ export class NoteFinder {
                 ${perLanguage(hits(`n."words"`))} + ${TITLE_WORTH} * ${perLanguage(hits(`ts_filter(n."words", '{a}')`))}
                 + CASE WHEN n."topic" = $3 THEN ${TOPIC_WORTH} ELSE 0 END
                 + CASE WHEN lower($4) = ANY(SELECT lower(l) FROM unnest(n."labels") l) THEN ${TOPIC_WORTH} ELSE 0 END AS worth
-           FROM "knowledge_note" n
-          WHERE n."state" = 'reviewed' AND ${inAnyLanguage((configuration) => `n."words" @@ to_tsquery(${configuration}, $2)`)}) found
+           FROM (SELECT * FROM "knowledge_note" n
+                  WHERE n."state" = 'reviewed' AND ${inAnyLanguage((configuration) => `n."words" @@ to_tsquery(${configuration}, $2)`)}
+                  ORDER BY ts_rank(n."words", ${perLanguage((configuration) => `to_tsquery(${configuration}, $2)`)}) DESC LIMIT ${LOOKED_AT}) n) found
         WHERE worth >= ${LEAST_WORTH} ORDER BY worth DESC, ("language" = $5) DESC, "written_at" DESC LIMIT ${MAX_BESIDE * 3}`,
       [words.normalize('NFKD').replace(/\p{M}/gu, ''), asked, topic ?? null, label ?? null, language],
     );
