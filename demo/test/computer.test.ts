@@ -75,4 +75,12 @@ describe.skipIf(missing)(`a stand-in computer${missing === undefined ? '' : ` ($
     await computer.isUp(starts + 1);
     expect(readFileSync(`${computer.root}/etc/of-this-computer`, 'utf8')).toBe('kept\n');
   });
+
+  it('goes with whoever keeps it, however that is killed: nothing of it lives on', async () => {
+    const { computer } = bettina;
+    const init = /\/proc\/(\d+)\//.exec(`${computer.root}/`)?.[1] ?? '';
+    expect(existsSync(`/proc/${init}`)).toBe(true);
+    computer.keeper.kill('SIGKILL');
+    await until('all of it to be gone', () => !existsSync(`/proc/${init}`));
+  });
 });

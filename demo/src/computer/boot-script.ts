@@ -10,7 +10,7 @@ mkdir "$DIR/disk" "$DIR/work" "$DIR/root"
 while :; do
   mkdir -p "$GROUP"
   status=0
-  sh -c 'echo $$ > "$GROUP/cgroup.procs"; echo "booting $$"; exec unshare --mount --pid --uts --ipc --cgroup --net --fork --kill-child sh -c "$INSIDE"' || status=$?
+  sh -c 'echo $$ > "$GROUP/cgroup.procs"; echo "booting $$"; exec setpriv --pdeathsig KILL unshare --mount --pid --uts --ipc --cgroup --net --fork --kill-child sh -c "$INSIDE"' || status=$?
   echo "ended $status"
   # 129: systemd asked the kernel for a restart, which ends a process namespace by SIGHUP.
   [ "$status" = 129 ] || read -r again || exit 0

@@ -44,6 +44,8 @@ export interface ComputerOptions {
 const LOOK_MS = 20;
 /** Of what its start printed, for who asks why it did not come up. */
 const COMPLAINT_CHARS = 2_000;
+/** Whoever started it may be killed: then nobody else would end it. */
+const DIES_WITH_US = ['--pdeathsig', 'KILL'];
 const GROUP_PREFIX = 'stand-in-';
 const DISK_SIZE = '2g';
 /**
@@ -73,24 +75,31 @@ export class StandInComputer {
     this.#group = join(groups, `${GROUP_PREFIX}${options.name}-${randomBytes(3).toString('hex')}`);
     this.display = `:${displayNumber}`;
     const { width = 1280, height = 800 } = options;
-    this.#keeper = processes.start(`computer ${options.name}`, 'unshare', ['--mount', 'sh', '-c', keeperScript], {
-      stdio: ['pipe', 'pipe', 'pipe'],
-      env: {
-        PATH: '/usr/sbin:/usr/bin:/sbin:/bin',
-        DIR: join(options.folder, 'computer'),
-        GROUP: this.#group,
-        SIZE: DISK_SIZE,
-        INSIDE: insideScript,
-        NAME: options.name,
-        MACHINE_ID: randomBytes(16).toString('hex'),
-        PEOPLE: options.people
-          .map((one) => [one.login, one.uid, one.password, one.isAdministrator ? 'sudo' : '', one.home ?? ''].join(':'))
-          .join('\n'),
-        SIGNS_IN: options.signsIn ?? '',
-        SHOWS: (options.shows ?? []).map((one) => `${one.from}:${one.as}`).join('\n'),
-        RESOLUTION: `${width}x${height}x24`,
+    this.#keeper = processes.start(
+      `computer ${options.name}`,
+      'setpriv',
+      [...DIES_WITH_US, 'unshare', '--mount', 'sh', '-c', keeperScript],
+      {
+        stdio: ['pipe', 'pipe', 'pipe'],
+        env: {
+          PATH: '/usr/sbin:/usr/bin:/sbin:/bin',
+          DIR: join(options.folder, 'computer'),
+          GROUP: this.#group,
+          SIZE: DISK_SIZE,
+          INSIDE: insideScript,
+          NAME: options.name,
+          MACHINE_ID: randomBytes(16).toString('hex'),
+          PEOPLE: options.people
+            .map((one) =>
+              [one.login, one.uid, one.password, one.isAdministrator ? 'sudo' : '', one.home ?? ''].join(':'),
+            )
+            .join('\n'),
+          SIGNS_IN: options.signsIn ?? '',
+          SHOWS: (options.shows ?? []).map((one) => `${one.from}:${one.as}`).join('\n'),
+          RESOLUTION: `${width}x${height}x24`,
+        },
       },
-    });
+    );
     const { stdout, stderr } = this.#keeper;
     if (stdout) createInterface({ input: stdout }).on('line', (line) => this.#hear(line));
     stderr?.on(
