@@ -108,7 +108,7 @@ export class StandInComputer {
     );
   }
 
-  /** Resolves once it is booting; `isUp` tells when it has a screen. */
+  /** Resolves once it is up, as `isUp` says. */
   static async boot(processes: Processes, options: ComputerOptions): Promise<StandInComputer> {
     const groups = controlGroups();
     if (groups === undefined) throw new Error('no control groups: ask `whyNoComputers` first');
@@ -153,11 +153,11 @@ export class StandInComputer {
     const { signsIn } = this.#options;
     if (signsIn === undefined) return;
     await this.#until('a desktop', () => this.#signedIn(signsIn));
-    await this.letUsSee(signsIn);
+    await this.#letUsSee(signsIn);
   }
 
   /** Whoever keeps this computer sees and works the screen that somebody is signed in at, as the person before it would. */
-  async letUsSee(login: string): Promise<void> {
+  async #letUsSee(login: string): Promise<void> {
     const allowing = this.startsFor(login).start('leave for us', 'xhost', ['+si:localuser:root'], { stdio: 'ignore' });
     const status = await new Promise((resolve) => allowing.once('close', resolve));
     if (status !== 0) throw new Error(`the screen of ${this.name} stays closed to us`);
