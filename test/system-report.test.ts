@@ -24,6 +24,7 @@ describe.skipIf(missing)(`a system report beside a session${missing === undefine
     expect(printed.out).toMatch(/quayprint-driver 3\.8 was installed on/);
     expect(printed.out).toMatch(/Programs +Count/);
     expect((await porch('end')).code).toBe(0);
+    expect((await porch('report', '--kept', '--csv')).out).toMatch(/^PART,WHAT,VALUE\r\nSystem,System,/);
 
     await installQuayprint(computer, packages, '4.1');
     await computer.read(
@@ -73,6 +74,13 @@ describe.skipIf(missing)(`a system report beside a session${missing === undefine
     await page.emulateMedia({ media: 'print' });
     expect(await page.locator('#place-head').evaluate((at) => getComputedStyle(at).visibility)).toBe('hidden');
     expect(await page.locator('[data-test=report]').evaluate((at) => getComputedStyle(at).visibility)).toBe('visible');
+    await page.emulateMedia({ media: 'screen' });
+
+    // What was kept is read with the past session.
+    await page.goto(`${house.url}/console/past-sessions/${now.id}`);
+    await page.locator('[data-test=kept-report]').click();
+    await page.locator('[data-test=kept-reports]').getByText('tern-quay-04', { exact: true }).waitFor();
+    await cleanAtBothSizes(page, 'a past session with a system report');
     expect(pim.problems).toEqual([]);
   });
 });

@@ -1,7 +1,7 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { DesktopOptions } from '../x-desktop.ts';
-import type { ComputerPerson } from './stand-in-computer.ts';
+import type { ComputerPerson } from './computer-options.ts';
 
 /** Where what we build is seen at a stand-in computer, whoever may read the folder that it was built in. */
 const OURS = '/opt/zesty-porch';

@@ -8,38 +8,11 @@ import { ensureFolderForAll, giveTo, X_SOCKETS } from '../account.ts';
 import { endProcess, type Processes, type Starter } from '../processes.ts';
 import { READY_MS } from '../x-windows.ts';
 import { insideScript, keeperScript } from './boot-script.ts';
+import type { ComputerOptions } from './computer-options.ts';
 import { controlGroups, removeGroup, removeLeftGroups } from './control-groups.ts';
 import { freeDisplay } from './displays.ts';
 import { openGate } from './gates.ts';
 import { signedInAt, type SignedIn } from './signed-in.ts';
-
-/** Somebody who has an account on a stand-in computer. */
-export interface ComputerPerson {
-  readonly login: string;
-  readonly uid: number;
-  readonly password: string;
-  /** Who may become administrator with their own password. */
-  readonly isAdministrator?: boolean;
-  /** A folder of this machine in which their files lie, and outlast the computer. */
-  readonly home?: string;
-}
-
-export interface ComputerOptions {
-  readonly name: string;
-  /** Empty, and its own: sockets and the place where its disk is mounted. */
-  readonly folder: string;
-  readonly people: readonly ComputerPerson[];
-  /** Who is signed in by itself at its first start. */
-  readonly signsIn?: string;
-  /** Ports of this machine that are reached there under the same number. */
-  readonly reaches?: readonly number[];
-  /** Files and folders of this machine that are seen there, read only, and where. */
-  readonly shows?: readonly { readonly from: string; readonly as: string }[];
-  /** What passes connections on from there, as it was built. */
-  readonly bridge: string;
-  readonly width?: number;
-  readonly height?: number;
-}
 
 const LOOK_MS = 20;
 /** Of what its start printed, for who asks why it did not come up. */

@@ -69,6 +69,8 @@ export interface ConsoleAbility {
   readonly lookUp?: { isShown(session: ConsoleSession): boolean; readonly view: Component };
   /** Stands in the strip of what is allowed, where it is in reach whatever is open: what is switched by one press. */
   readonly strip?: { isShown(session: ConsoleSession): boolean; readonly button: Component };
+  /** What it put into the records of a session, shown with a past one: takes its `id`. */
+  readonly kept?: Component;
   /** Said in the strip of what is allowed: what stays true for long. */
   readonly stripNote?: (session: ConsoleSession) => string | undefined;
   /** Said with the session's name, on whatever page one is: what goes on while one looks elsewhere. */

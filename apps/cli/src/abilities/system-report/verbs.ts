@@ -1,9 +1,11 @@
 import { csvOf, differenceInWords, rowsOfPart, signInWords } from '@porch/client';
-import { reportPartNames, type Difference, type HealthSign, type SystemReport } from '@porch/core';
+import { healthOf, reportPartNames, type Difference, type HealthSign, type SystemReport } from '@porch/core';
+import { readSystemReport } from '@porch/wire';
+import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine, printTable } from '../../print.ts';
-import { show, type CommonOptions } from '../../verbs/common.ts';
-import { desk, speech } from '../../words.ts';
+import { findSession, rest, show, type CommonOptions } from '../../verbs/common.ts';
+import { desk, speech, wrong } from '../../words.ts';
 
 interface Read {
   readonly report: SystemReport;
@@ -13,9 +15,19 @@ interface Read {
 }
 const columns = ['PART', 'WHAT', 'VALUE'];
 
+async function lastKept(given: string | undefined): Promise<Read> {
+  const id = await findSession(given);
+  const last = (await rest().systemReports(id)).at(-1);
+  const kept = last && readSystemReport(await rest().systemReport(id, last.reportId));
+  if (!kept) throw new CliError(wrong.noReport, exitCodes.noSession);
+  return { report: kept, health: healthOf(kept.parts, kept.takenAtMs) };
+}
+
 /** What stands out first, then part by part. */
-export async function report(options: CommonOptions): Promise<void> {
-  const value = (await callKeeper(options.session, { call: 'systemReport' })) as Read;
+export async function report(options: CommonOptions & { kept?: true }): Promise<void> {
+  const value = options.kept
+    ? await lastKept(options.session)
+    : ((await callKeeper(options.session, { call: 'systemReport' })) as Read);
   const { systemReport: words } = desk;
   const { parts, missing } = value.report;
   const rows = reportPartNames.flatMap((name) => [
@@ -29,8 +41,9 @@ export async function report(options: CommonOptions): Promise<void> {
   show(value, options, () => {
     if (!value.health.length) printLine(words.healthy);
     for (const sign of value.health) printLine(signInWords(sign, words, speech));
-    if (value.earlierAtMs === undefined) printLine(words.noEarlier);
-    else {
+    if (value.earlierAtMs === undefined) {
+      if (!options.kept) printLine(words.noEarlier);
+    } else {
       const when = speech.exactlyHere(value.earlierAtMs);
       printLine(words[value.differences?.length ? 'since' : 'nothingOther']({ when }));
       for (const one of value.differences ?? []) printLine(`  ${differenceInWords(one, words, speech)}`);

@@ -13,6 +13,7 @@ export const systemReport: ConsoleAbility = {
     isShown: (session) => session.tool(systemReportTool).mayRead.value || session.tool(systemReportTool).hasOne.value,
     panel: defineAsyncComponent(() => import('./SystemReportPanel.vue')),
   },
+  kept: defineAsyncComponent(() => import('./KeptReports.vue')),
   lookUp: {
     isShown: (session) => session.tool(systemReportTool).hasOne.value,
     view: defineAsyncComponent(() => import('./SystemReportFound.vue')),

@@ -4,6 +4,7 @@ import { tellToTechnicians, type LedgerEntry } from '@porch/core';
 import { decodeLedgerRow, readLedgerRow, type AsideMessage } from '@porch/wire';
 import { NAlert, NSpin } from 'naive-ui';
 import { computed, onMounted, ref, shallowRef } from 'vue';
+import { consoleAbilities } from '../../abilities/index.ts';
 import { useDesk } from '../../desk.ts';
 import { inWords } from '../../in-words.ts';
 import { clock, exactly } from '../../times.ts';
@@ -25,6 +26,8 @@ const verdict = computed(() => {
   return erased ? said.holdsErased({ rows, erased, head }) : said.holds({ rows, head });
 });
 const trouble = ref('');
+/** What abilities put into its records. */
+const kept = consoleAbilities.flatMap(({ name, kept: view }) => (view ? [{ name, view }] : []));
 
 onMounted(async () => {
   try {
@@ -53,6 +56,7 @@ onMounted(async () => {
           <span class="quiet tabular">{{ clock(e.atMs) }}</span> {{ e.sentence }}
         </li>
       </ol>
+      <component :is="one.view" v-for="one in kept" :id="id" :key="one.name" />
       <template v-if="asides.length">
         <h2>{{ w.pastSessions.asides }}</h2>
         <ul>
