@@ -5,37 +5,41 @@ import type { Lease } from '../consent/held.ts';
 import { beginWith, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { PartMissing, type SystemPort } from '../ports/system-port.ts';
 import { whyWithout } from '../ports/host-ports.ts';
+import { UnderWay } from '../under-way.ts';
 
-/** Whoever asks again sooner is answered by what is on its way. */
+/** One at a time for each technician, and none sooner after another. */
+const MOST_AT_ONCE = 1;
 const LEAST_GAP_MS = 1_000;
 /** A part that takes longer is said to be missing, and holds no other one back. */
 const PART_MS = 60_000;
-
-/** One report being read for one technician. */
-interface Reading {
-  readonly reportId: string;
-  readonly seat: number;
-  readonly lease: Lease;
-  /** Of each part that is being read. */
-  readonly ends: Set<() => void>;
-  isEnded: boolean;
-}
 
 /** Reads what the computer says of itself for those who may, and tells the person here of each time. */
 class SystemReportHere implements Running {
   readonly #kit: Kit;
   readonly #port: SystemPort;
   readonly #line: SealedLine<SystemReportMessage>;
+  readonly #underWay: UnderWay;
   readonly #off: () => void;
-  /** At most one for each technician. */
-  readonly #readings = new Map<number, Reading>();
-  #begunAtMs = -Infinity;
+  /** What ends the parts that are being read, by their report. */
+  readonly #ends = new Map<string, Set<() => void>>();
 
   constructor(kit: Kit, port: SystemPort) {
     this.#kit = kit;
     this.#port = port;
-    this.#line = new SealedLine(kit.connection, systemReportChannel);
-    this.#off = this.#line.listen(
+    const line = new SealedLine(kit.connection, systemReportChannel);
+    this.#line = line;
+    this.#underWay = new UnderWay(kit, {
+      permission: 'read-system-report',
+      most: MOST_AT_ONCE,
+      leastGapMs: LEAST_GAP_MS,
+      sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
+      sayRefused: (seat, reportId, why) => line.send(seat, { type: 'refused', reportId, why }),
+      onEnd: (reportId) => {
+        for (const end of this.#ends.get(reportId) ?? []) end();
+        this.#ends.delete(reportId);
+      },
+    });
+    this.#off = line.listen(
       ({ from, message }) => this.#hear(from, message),
       (from) => from.side === 'desk' && !from.isGone && kit.held.holds('read-system-report', from.signKey),
     );
@@ -43,69 +47,52 @@ class SystemReportHere implements Running {
 
   /** Whatever is read without leave any longer ends, with what was started for it. */
   changed(): void {
-    for (const { seat, lease } of this.#readings.values()) if (lease.state.name === 'over') this.#end(seat);
+    this.#underWay.check();
   }
 
   close(): void {
     this.#off();
-    for (const seat of [...this.#readings.keys()]) this.#end(seat);
+    this.#underWay.close();
   }
 
-  #end(seat: number): void {
-    const reading = this.#readings.get(seat);
-    if (!reading) return;
-    this.#readings.delete(seat);
-    reading.isEnded = true;
-    for (const end of reading.ends) end();
-  }
-
-  #hear(from: Participant, message: SystemReportMessage): void {
-    if (message.type === 'stop' && this.#readings.get(from.seat)?.reportId === message.reportId) this.#end(from.seat);
-    if (message.type === 'read') this.#begin(from, message.reportId);
+  #hear(from: Participant, { type, reportId }: SystemReportMessage): void {
+    if (type === 'stop' && this.#underWay.heard(from, reportId)) this.#underWay.end(reportId);
+    if (type === 'read') this.#begin(from, reportId);
   }
 
   #begin(from: Participant, reportId: string): void {
-    const refuse = (why: string) => this.#line.send(from.seat, { type: 'refused', reportId, why });
-    const nowMs = this.#kit.time.nowMs();
-    const lease = this.#kit.held.during('read-system-report', from.signKey);
-    if (lease.state.name === 'paused') refuse(lease.state.why);
-    else if (!lease.isRunning) refuse('the customer has not allowed it');
-    else if (this.#readings.has(from.seat) || nowMs - this.#begunAtMs < LEAST_GAP_MS)
-      refuse('too many are on their way');
-    else {
-      this.#begunAtMs = nowMs;
-      const reading: Reading = { reportId, seat: from.seat, lease, ends: new Set(), isEnded: false };
-      this.#readings.set(from.seat, reading);
-      // The person here hears of it as it begins.
-      this.#kit.report((fact) => ({ type: 'system-report/tellRead', reportId, participantId: from.id, fact }));
-      this.#readAll(reading).catch((error: unknown) =>
-        this.#kit.log.warn({ why: String(error) }, 'a system report broke off'),
-      );
-    }
+    const lease = this.#underWay.begin(from, reportId);
+    if (!lease) return;
+    this.#ends.set(reportId, new Set());
+    // The person here hears of it as it begins.
+    this.#kit.report((fact) => ({ type: 'system-report/tellRead', reportId, participantId: from.id, fact }));
+    const tell = (message: SystemReportMessage) => this.#tell(from.seat, lease, message);
+    this.#readAll(reportId, tell).catch((error: unknown) =>
+      this.#kit.log.warn({ why: String(error) }, 'a system report broke off'),
+    );
   }
 
   /** All at once: each part goes as soon as it is there. */
-  async #readAll(reading: Reading): Promise<void> {
-    await Promise.all(this.#port.parts.map((part) => this.#readOne(reading, part)));
-    this.#tell(reading, { type: 'done', reportId: reading.reportId });
-    if (this.#readings.get(reading.seat) === reading) this.#readings.delete(reading.seat);
+  async #readAll(reportId: string, tell: (message: SystemReportMessage) => void): Promise<void> {
+    await Promise.all(this.#port.parts.map((part) => this.#readOne(reportId, part, tell)));
+    tell({ type: 'done', reportId });
+    this.#underWay.end(reportId);
   }
 
-  async #readOne(reading: Reading, part: ReportPart): Promise<void> {
-    const { reportId, ends } = reading;
+  async #readOne(reportId: string, part: ReportPart, tell: (message: SystemReportMessage) => void): Promise<void> {
+    const ends = this.#ends.get(reportId);
     const own = new AbortController();
     const end = () => own.abort();
-    ends.add(end);
+    ends?.add(end);
     const stopWaiting = this.#kit.time.after(PART_MS, end);
     try {
       const value = readReportPart(part, await this.#port.read(part, own.signal));
-      if (value) this.#tell(reading, { type: 'part', reportId, part, value });
-      else this.#tell(reading, { type: 'missing', reportId, part, why: 'failed' });
+      tell(value ? { type: 'part', reportId, part, value } : { type: 'missing', reportId, part, why: 'failed' });
     } catch (error) {
-      this.#tell(reading, { type: 'missing', reportId, part, why: this.#whyNot(part, error, own.signal) });
+      tell({ type: 'missing', reportId, part, why: this.#whyNot(part, error, own.signal) });
     } finally {
       stopWaiting();
-      ends.delete(end);
+      ends?.delete(end);
     }
   }
 
@@ -116,10 +103,10 @@ class SystemReportHere implements Running {
     return 'failed';
   }
 
-  #tell(reading: Reading, message: SystemReportMessage): void {
-    const { seat, lease } = reading;
-    const may = () => lease.isRunning && !reading.isEnded;
-    if (may()) this.#line.sendPlain(seat, encodeWords(message), may);
+  /** Of one that was ended nothing more is said; what waits for its turn goes only while it is allowed. */
+  #tell(seat: number, lease: Lease, message: SystemReportMessage): void {
+    const may = () => lease.isRunning;
+    if (this.#ends.has(message.reportId) && may()) this.#line.sendPlain(seat, encodeWords(message), may);
   }
 }
 
