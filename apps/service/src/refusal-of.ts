@@ -8,3 +8,8 @@ export function refusalOf(error: unknown): AppError {
     ? new AppError('RECORDS_DOWN', {}, { cause: error })
     : new AppError('INTERNAL', {}, { cause: error });
 }
+
+/** For what is missing where it is refused, and goes on without it: anything but a refusal is thrown again. */
+export function unlessRefused(error: unknown): undefined {
+  if (!(error instanceof AppError)) throw error;
+}

@@ -7,12 +7,27 @@ export interface BytesSealer {
   /** What tells the secrets that are known apart, the newest first. */
   readonly secretIds: readonly [Buffer, ...Buffer[]];
 }
-/** A row that holds something sealed. */
+/** Something sealed in the records of a session. */
 export interface SealedRow {
   id: string;
+  sessionId: string;
+  keptAt: Date;
+  sizeBytes: number;
+  sha256: Buffer;
+  /** Read only by who asks for it: lists have no use for it. */
   sealed: Buffer;
+  /** Which of the service's secrets: not the secret, and of no use without it. */
   sealedWith: Buffer;
 }
+export const sealedColumns = {
+  id: { type: 'uuid', primary: true },
+  sessionId: { type: 'uuid', name: 'session_id' },
+  keptAt: { type: 'timestamptz', name: 'kept_at' },
+  sizeBytes: { type: 'int', name: 'size_bytes' },
+  sha256: { type: 'bytea' },
+  sealed: { type: 'bytea', select: false },
+  sealedWith: { type: 'bytea', name: 'sealed_with' },
+} as const;
 
 /** As many as may lie in memory between two pauses. */
 const SEALED_ANEW_AT_ONCE = 10;

@@ -1,4 +1,5 @@
 import { AppError, SessionSearch, type CallersFound, type CallerView, type TicketView } from '@porch/wire';
+import { unlessRefused } from '../../refusal-of.ts';
 import type { BookedTelephones } from '../bookings/booked-telephones.ts';
 import type { DeviceDesk } from '../devices/device-desk.ts';
 import type { Technician } from '../people/technician.ts';
@@ -64,6 +65,7 @@ export class CallerDesk {
     const { state } = await desk.read(me, sessionId);
     const given = (await queue.telephoneOf(sessionId)) ?? (await bookedTelephones.ofSession(sessionId));
     if (given !== undefined || !state.ticketRef) return given;
+    // Without its system, nothing is known of a ticket.
     const ticket = await ticketLists.read(state.ticketRef).catch(unlessRefused);
     return ticket?.requester.telephone;
   }
@@ -95,8 +97,3 @@ const newCaller = (name: string, address: string): CallerView => ({
   ...(address ? { address } : {}),
   ...{ knownFrom: [], waiting: [], bookings: [], tickets: [], devices: [], sessions: [] },
 });
-
-/** Without its system, nothing is known of a ticket. */
-function unlessRefused(error: unknown): undefined {
-  if (!(error instanceof AppError)) throw error;
-}

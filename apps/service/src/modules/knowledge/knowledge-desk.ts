@@ -56,7 +56,7 @@ export class KnowledgeDesk {
       const row = await current(tx, id);
       if (row.state !== 'draft') return noteOf(row);
       if (row.authorId === me.id) throw new AppError('NOTE_OF_YOUR_OWN');
-      await versionsOf(tx, row.name, row.language);
+      await waitForTurn(tx, row.name, row.language);
       const rows = tx.getRepository(KnowledgeNoteEntity);
       await rows.update({ name: row.name, language: row.language, state: 'reviewed' }, { state: 'replaced' });
       const { affected } = await rows.update(
@@ -122,9 +122,13 @@ async function current(tx: EntityManager, id: string): Promise<KnowledgeNoteRow>
   return row;
 }
 
-/** All there ever were, the newest first. Who writes or reviews one waits for whoever does the same right now. */
+/** Who writes or reviews a note waits for whoever does the same right now. */
+const waitForTurn = (tx: EntityManager, name: string, language: Language): Promise<unknown> =>
+  tx.query(`SELECT pg_advisory_xact_lock(hashtext('knowledge note'), hashtext($1))`, [`${name} ${language}`]);
+
+/** All there ever were, the newest first. */
 async function versionsOf(tx: EntityManager, name: string, language: Language) {
-  await tx.query(`SELECT pg_advisory_xact_lock(hashtext('knowledge note'), hashtext($1))`, [`${name} ${language}`]);
+  await waitForTurn(tx, name, language);
   return tx.getRepository(KnowledgeNoteEntity).find({
     where: { name, language },
     select: { id: true, version: true, state: true },

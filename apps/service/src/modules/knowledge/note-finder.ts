@@ -4,7 +4,7 @@ import { createHash } from 'node:crypto';
 import { In, type DataSource } from 'typeorm';
 import { z } from 'zod';
 import { KnowledgeNoteEntity } from './knowledge-note-table.ts';
-import { allOf, anyOf, inAnyLanguage, perLanguage } from './note-words.ts';
+import { allOf, anyOf, foundBy, inAnyLanguage, perLanguage } from './note-words.ts';
 import { viewOf } from './note-view.ts';
 
 /** Beside a session stand no more than these. */
@@ -89,7 +89,7 @@ export class NoteFinder {
                   WHERE n."state" = 'reviewed' AND ${inAnyLanguage((configuration) => `n."words" @@ to_tsquery(${configuration}, $2)`)}
                   ORDER BY ts_rank(n."words", ${perLanguage((configuration) => `to_tsquery(${configuration}, $2)`)}) DESC LIMIT ${LOOKED_AT}) n) found
         WHERE worth >= ${LEAST_WORTH} ORDER BY worth DESC, ("language" = $5) DESC, "written_at" DESC LIMIT ${MAX_BESIDE * 3}`,
-      [words.normalize('NFKD').replace(/\p{M}/gu, ''), asked, topic ?? null, label ?? null, language],
+      [foundBy(words), asked, topic ?? null, label ?? null, language],
     );
     const best = new Map<string, string[]>();
     for (const { id, name } of rows) best.set(name, [...(best.get(name) ?? []), id]);

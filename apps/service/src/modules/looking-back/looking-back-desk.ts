@@ -1,4 +1,4 @@
-import type { EarlierSession } from '@porch/wire';
+import type { EarlierSession, KnowledgeNoteView } from '@porch/wire';
 import { In, type DataSource } from 'typeorm';
 import type { NoteFinder } from '../knowledge/note-finder.ts';
 import type { Technician } from '../people/technician.ts';
@@ -6,7 +6,7 @@ import type { QueueDesk } from '../queue/queue-desk.ts';
 import type { SessionDesk } from '../sessions/session-desk.ts';
 import type { SessionLists } from '../sessions/session-lists.ts';
 import type { TicketLists } from '../tickets/ticket-lists.ts';
-import { AppError, type KnowledgeNoteView } from '@porch/wire';
+import { unlessRefused } from '../../refusal-of.ts';
 import { SessionNoteEntity } from './looking-back-tables.ts';
 
 /** The last of them; who wants more searches past sessions. */
@@ -51,12 +51,12 @@ export class LookingBackDesk {
     const [views, notes, readable] = await Promise.all([
       lists.viewsOf(ids),
       records.getRepository(SessionNoteEntity).findBy({ sessionId: In(ids) }),
-      Promise.all(ids.map((one) => this.#mayRead(me, one))),
+      lists.readable(me, ids),
     ]);
-    return rows.flatMap((row, at) => {
+    return rows.flatMap((row) => {
       const session = views.find((view) => view.id === row.id);
       const note = notes.find(({ sessionId }) => sessionId === row.id)?.note;
-      return session ? [{ session, shares: row.kinds, ...(note ? { note } : {}), mayRead: readable[at] === true }] : [];
+      return session ? [{ session, shares: row.kinds, ...(note ? { note } : {}), mayRead: readable.has(row.id) }] : [];
     });
   }
 
@@ -64,7 +64,9 @@ export class LookingBackDesk {
   async knowledge(me: Technician, id: string): Promise<KnowledgeNoteView[]> {
     const { desk, ticketLists, noteFinder, queue } = this.#parts;
     const { state } = await desk.read(me, id);
-    const ticket = state.ticketRef ? await ticketLists.read(state.ticketRef).catch(unlessRefused) : undefined;
+    const { ticketRef: ref } = state;
+    // Asked again whenever somebody comes in: what was seen of the ticket will do.
+    const ticket = ref ? (ticketLists.seen(ref) ?? (await ticketLists.read(ref).catch(unlessRefused))) : undefined;
     const asked = await queue.askedIn(id);
     const words = [state.purpose, ticket?.title, ticket?.description, asked?.description];
     return noteFinder.besideSession({
@@ -77,12 +79,4 @@ export class LookingBackDesk {
       language: me.languages[0] ?? 'en',
     });
   }
-
-  async #mayRead(me: Technician, id: string): Promise<boolean> {
-    return (await this.#parts.desk.read(me, id).catch(unlessRefused)) !== undefined;
-  }
-}
-
-function unlessRefused(error: unknown): undefined {
-  if (!(error instanceof AppError)) throw error;
 }

@@ -132,6 +132,14 @@ export class SessionFinder {
     };
   }
 
+  /** Which of these somebody may read. */
+  async readable(me: Technician, ids: readonly string[]): Promise<ReadonlySet<string>> {
+    const where = new Conditions();
+    where.add((all) => `s."id" = ANY(${all})`, ids);
+    const rows = await this.#parts.records.query<Found[]>(this.#readable({ me }, where, ids.length), where.values);
+    return new Set(rows.map(({ id }) => id));
+  }
+
   #newest(question: Question): Promise<Found[]> {
     const where = filtered(question);
     const sql = this.#readable(question, where, question.most);
@@ -202,7 +210,7 @@ export class SessionFinder {
   }
 
   /** The table's "read a session" as a query: everything for who may read it all; else theirs, and those that they lead. */
-  #readable({ me }: Question, where: Conditions, most: number): string {
+  #readable({ me }: Pick<Question, 'me'>, where: Conditions, most: number): string {
     // What has the fewest of those in question is worth beginning with where everybody's are.
     if (mayDo(me, 'read a session')) return newestFirst(where.related[0], where, most);
     const mine: Related = { table: 'session_person', sql: `d."technician_id" = ${where.value(me.id)}` };

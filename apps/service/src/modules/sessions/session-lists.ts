@@ -39,6 +39,10 @@ export class SessionLists {
     return { items: await this.viewsOf(ids), ...(next ? { next } : {}) };
   }
 
+  /** Which of these somebody may read. */
+  readable = (me: Technician, ids: readonly string[]): Promise<ReadonlySet<string>> =>
+    this.#parts.finder.readable(me, ids);
+
   /** In this order; what is none is left out. */
   async viewsOf(ids: readonly string[]): Promise<SessionView[]> {
     const rows = ids.length ? await this.#sessions.findBy({ id: In([...ids]) }) : [];

@@ -1,17 +1,22 @@
 import { refuse } from '@porch/core';
-import { AppError, MAX_REPORT_BYTES, readSystemReport, type KeptSystemReport } from '@porch/wire';
+import {
+  AppError,
+  MAX_REPORT_BYTES,
+  readSystemReport,
+  type EarlierSystemReport,
+  type KeptSystemReport,
+} from '@porch/wire';
 import { createHash } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
 import type { z } from 'zod';
-import type { BytesSealer } from '../../db/sealed-anew.ts';
-import type { EarlierSystemReport } from '@porch/wire';
+import type { BytesSealer, SealedRow } from '../../db/sealed-anew.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
-import { SystemReportEntity, type SystemReportRow } from './system-report-table.ts';
+import { SystemReportEntity } from './system-report-table.ts';
 
 /** In the records of one session. */
 const MAX_KEPT = 50;
 
-const viewOf = ({ id, keptAt, sizeBytes, sha256 }: Omit<SystemReportRow, 'sealed'>): KeptSystemReport => ({
+const viewOf = ({ id, keptAt, sizeBytes, sha256 }: Omit<SealedRow, 'sealed'>): KeptSystemReport => ({
   reportId: id,
   keptAtMs: keptAt.getTime(),
   sizeBytes,
@@ -64,7 +69,9 @@ export class SystemReportDesk {
 
   /** Throws REPORT_NOT_FOUND, also when its secret is not known any longer. */
   async read(sessionId: string, reportId: string): Promise<unknown> {
-    const row = await this.#records.getRepository(SystemReportEntity).findOneBy({ sessionId, id: reportId });
+    const row = await this.#records
+      .getRepository(SystemReportEntity)
+      .findOne({ where: { sessionId, id: reportId }, select: { id: true, sealed: true } });
     const report = row && this.#open(row.sealed);
     if (report === undefined || report === null) throw new AppError('REPORT_NOT_FOUND');
     return report;
