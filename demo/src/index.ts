@@ -10,7 +10,5 @@ export * from './x-desktop.ts';
 export { findWindow, waitForWindow } from './x-windows.ts';
 export * from './post-settings.ts';
 export { whyNoComputers } from './computer/possible.ts';
-export type { ComputerPerson } from './computer/computer-options.ts';
-export { StandInComputer } from './computer/stand-in-computer.ts';
-export { accounts, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
+export { doorstepThere, theirComputer } from './computer/of-marrowick.ts';
 export * from './computer/quayprint.ts';

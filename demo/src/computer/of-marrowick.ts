@@ -14,7 +14,7 @@ export const doorstepThere: readonly string[] = [NODE, '--enable-source-maps', `
 export const cameraThere: readonly string[] = [NODE, `${OURS}/dist/camera.mjs`];
 
 /** Who has an account at the computers of Marrowick Ferries. Who keeps one may become administrator; made up, all of it. */
-export const accounts = {
+const accounts = {
   bettina: { login: 'bettina', uid: 4161, password: 'tern-quay-gull-7', isAdministrator: true },
   samir: { login: 'samir', uid: 4162, password: 'petrel-anchor-3', isAdministrator: false },
 } as const satisfies Record<string, ComputerPerson>;

@@ -6,10 +6,10 @@ import type { StandInComputer } from './stand-in-computer.ts';
 const NAME = 'quayprint-driver';
 /** How high the barcode is that each version prints, in millimetres: the newer one cuts it in half. */
 const versions = { '3.8': 24, '4.1': 12 } as const;
-export type QuayprintVersion = keyof typeof versions;
+type QuayprintVersion = keyof typeof versions;
 
 /** A package of Debian's form for the invented printer at Tern Quay, made in `folder`; its path. */
-export function quayprintPackage(folder: string, version: QuayprintVersion): string {
+function quayprintPackage(folder: string, version: QuayprintVersion): string {
   const root = join(folder, `${NAME}-${version}`);
   const settings = join(root, 'usr', 'share', NAME);
   mkdirSync(join(root, 'DEBIAN'), { recursive: true });

@@ -16,7 +16,7 @@ import { X11Secrets } from './secrets/x11-secrets.ts';
 import { PasswordFocus } from '../accessibility/password-focus.ts';
 import { X11Screen } from './screen/x11-screen.ts';
 import { XConnection } from './server/connection.ts';
-import { findExtensions } from './server/extensions.ts';
+import { findExtensions, type ScreenExtensions } from './server/extensions.ts';
 import { readMonitors } from './server/monitors-now.ts';
 import type { Wishes } from './wishes.ts';
 
@@ -29,6 +29,7 @@ export class X11Desktop implements Desktop {
   readonly #hands: X11Hands | undefined;
   readonly #clipboard: X11Clipboard | undefined;
   readonly #secrets: X11Secrets | undefined;
+  readonly #randr: ScreenExtensions['randr'] | undefined;
   readonly #missing: { hands?: WhyNot };
   readonly #listeners = new Listeners<{ missing: undefined }>();
 
@@ -41,6 +42,7 @@ export class X11Desktop implements Desktop {
       readonly hands: X11Hands | undefined;
       readonly clipboard: X11Clipboard | undefined;
       readonly secrets: X11Secrets | undefined;
+      readonly randr: ScreenExtensions['randr'] | undefined;
     },
     lacking: readonly string[],
   ) {
@@ -51,6 +53,7 @@ export class X11Desktop implements Desktop {
     this.#hands = open.hands;
     this.#clipboard = open.clipboard;
     this.#secrets = open.secrets;
+    this.#randr = open.randr;
     this.lacking = lacking;
   }
 
@@ -98,13 +101,12 @@ export class X11Desktop implements Desktop {
       ...(hands ? { hands } : {}),
       ...(hands && screen ? { handsOff: x11HandsOff(display, hasBeneath, (cover) => screen.lookBeneath(cover)) } : {}),
     };
-    return new X11Desktop(display, x, ports, missing, { hands, clipboard, secrets }, lacking);
+    return new X11Desktop(display, x, ports, missing, { hands, clipboard, secrets, randr: pixels?.randr }, lacking);
   }
 
   async displays(): Promise<{ name: string; width: number; height: number }[]> {
-    const { screen } = await findExtensions(this.#x);
-    if (!screen) return [{ name: 'Screen', ...(await this.#x.size()) }];
-    const monitors = await readMonitors(this.#x, screen.randr.majorOpcode);
+    if (!this.#randr) return [{ name: 'Screen', ...(await this.#x.size()) }];
+    const monitors = await readMonitors(this.#x, this.#randr.majorOpcode);
     return monitors.map(({ name, rect: { width, height } }) => ({ name, width, height }));
   }
 

@@ -1,73 +1,12 @@
 import type { Difference, HealthSign, PartOf, ReportPart, ReportParts } from '@porch/core';
+import type { Speech } from '@porch/words';
+import type { ConsoleWords } from '@porch/words/console/shape';
 
 /* A system report as people read it: the same rows and sentences in the console, on the command line, printed and as CSV. */
 
-type Fill<K extends string> = (fields: Readonly<Record<K, string>>) => string;
-type OnOff = 'on' | 'off' | 'unknown';
-type Field =
-  | ('name' | 'kernel' | 'computer' | 'started' | 'installed' | 'zone' | 'language' | 'restart' | 'model' | 'processor')
-  | ('memory' | 'swap' | 'load' | 'gateway' | 'names' | 'desk' | 'server' | 'sound' | 'cards' | 'battery' | 'health')
-  | ('running' | 'failed' | 'count' | 'firewall' | 'encryption' | 'automatic' | 'people' | 'updated' | 'pending')
-  | 'security';
-
-export interface ReportWords {
-  readonly parts: Readonly<Record<ReportPart, string>>;
-  readonly fields: Readonly<Record<Field, string>>;
-  readonly states: Readonly<Record<OnOff, string>>;
-  readonly values: {
-    readonly free: Fill<'free' | 'total'>;
-    readonly freeReadOnly: Fill<'free' | 'total'>;
-    readonly reached: Fill<'ms'>;
-    readonly notReached: string;
-    readonly yes: string;
-    readonly no: string;
-    readonly none: string;
-    readonly charging: Fill<'percent'>;
-    readonly cores: (fields: { readonly processor: string; readonly count: number }) => string;
-    readonly busy: Fill<'percent' | 'memory'>;
-    readonly down: string;
-  };
-  readonly signs: {
-    readonly full: Fill<'at' | 'percent'>;
-    readonly narrow: Fill<'at' | 'percent'>;
-    readonly 'read-only': Fill<'at'>;
-    readonly 'service-failed': Fill<'name'>;
-    readonly 'little-memory': Fill<'percent'>;
-    readonly busy: Fill<'times'>;
-    readonly 'no-network': string;
-    readonly 'desk-not-reached': string;
-    readonly 'wants-restart': string;
-    readonly 'no-firewall': string;
-    readonly 'battery-worn': Fill<'percent'>;
-    readonly 'battery-low': Fill<'percent'>;
-    readonly 'security-updates': (fields: { readonly count: number }) => string;
-    readonly 'changed-besides': (fields: { readonly count: number }) => string;
-    readonly came: Fill<'name' | 'to' | 'day'>;
-    readonly went: Fill<'name' | 'from' | 'day'>;
-    readonly changed: Fill<'name' | 'from' | 'to' | 'day'>;
-  };
-  readonly others: Readonly<
-    Record<
-      'system' | 'kernel' | 'processor' | 'gateway' | 'firewall' | 'encryption' | 'memory' | 'displays',
-      Fill<'from' | 'to'>
-    >
-  > & {
-    readonly room: Fill<'at' | 'from' | 'to'>;
-    readonly 'volume-came': Fill<'at'>;
-    readonly 'volume-went': Fill<'at'>;
-    readonly 'service-failed': Fill<'name'>;
-    readonly 'service-mended': Fill<'name'>;
-  };
-}
+export type ReportWords = ConsoleWords['systemReport'];
 /** How numbers and moments are said. */
-export interface ReportSpeech {
-  number(n: number): string;
-  bytes(bytes: number): string;
-  percent(share: number): string;
-  day(atMs: number): string;
-  exactlyHere(atMs: number): string;
-  list(words: readonly string[]): string;
-}
+export type ReportSpeech = Pick<Speech, 'number' | 'bytes' | 'percent' | 'day' | 'exactlyHere' | 'list'>;
 
 const changeInWords = (
   { name, from, to, atMs }: { name: string; from?: string | undefined; to?: string | undefined; atMs: number },
@@ -109,7 +48,7 @@ export function signInWords(sign: HealthSign, words: ReportWords, speech: Report
 /** One thing that is other than it was. */
 export function differenceInWords(difference: Difference, words: ReportWords, speech: ReportSpeech): string {
   const { others, states } = words;
-  const state = (text: string) => (Object.hasOwn(states, text) ? states[text as OnOff] : text);
+  const state = (text: string) => (Object.hasOwn(states, text) ? states[text as keyof typeof states] : text);
   switch (difference.what) {
     case 'program':
       return changeInWords(difference.change, words, speech);

@@ -5,9 +5,6 @@ import { useDesk } from '../../desk.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import type { TechnicianSession } from './technician-session.ts';
 
-/** What says whose session it is, and what it is about: with another of these there is more to look up. */
-const telling = ['sessionPrepared', 'customerExpected', 'customerIntroduced', 'participantJoined', 'ticketAttached'];
-
 /** What is known before anything is touched, looked up without being asked for: sessions of before, and knowledge notes. */
 export function useLookUp(session: TechnicianSession) {
   const { rest } = useDesk();
@@ -21,12 +18,13 @@ export function useLookUp(session: TechnicianSession) {
         rest.sessionKnowledge(session.id),
       ]);
     });
-  const told = computed(() => {
-    void session.told.value;
-    return session.connection.entries.filter(({ event }) => telling.includes(event.type)).length;
-  });
+  /** Whose session it is, and what it is about: with anything else of these there is more to look up. */
+  const about = () => {
+    const { ticketRef, customerName, identity, participants } = session.state.value;
+    return [ticketRef, customerName, identity, Object.keys(participants).length].join('\n');
+  };
   onMounted(() => inBackground('looking up what is known', look()));
-  watch(told, () => inBackground('looking up what is known', look()));
+  watch(about, () => inBackground('looking up what is known', look()));
   const hasFound = computed(() => Boolean(earlier.value?.length) || Boolean(notes.value?.length));
   return { earlier, notes, trouble, look, hasFound };
 }
