@@ -1,4 +1,4 @@
-import { inBackground, LiveConnection, RestClient, type SocketLike, type HttpExchange } from '@porch/client';
+import { inBackground, RestClient, type HttpExchange, type LiveConnection } from '@porch/client';
 import {
   comingBackPermissions,
   isOver,
@@ -7,12 +7,11 @@ import {
   type LedgerEntry,
   type Permission,
 } from '@porch/core';
-import { makeKeys } from '@porch/wire';
 import type { ChildProcess } from 'node:child_process';
 import type { Account } from './account.ts';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { WebSocket } from 'ws';
+import { liveLine } from './live-line.ts';
 import { endProcess } from './processes.ts';
 import { PersonAtDesk } from './person-at-desk.ts';
 import { besideTheScreen, type XDesktop } from './x-desktop.ts';
@@ -124,11 +123,7 @@ export class ScriptedCustomer {
     this.rest = new RestClient(exchangeWithCookies(this.#serviceUrl));
     const { door } = await this.rest.join({ ...invitation, as: 'page' });
     this.#say(`reads: ${door.technicianName} of ${door.deskName}, “${door.purpose}”`);
-    const connection = new LiveConnection({
-      pass: () => this.rest.doorLive(),
-      openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
-      keys: makeKeys(),
-    });
+    const connection = liveLine(() => this.rest.doorLive());
     this.#connection = connection;
     connection.on('failed', () => inBackground('an end', this.#end()));
     await connection.ready();

@@ -1,8 +1,7 @@
-import { fetchExchange, LiveConnection, RestClient, type SocketLike } from '@porch/client';
-import { makeKeys } from '@porch/wire';
+import { fetchExchange, RestClient } from '@porch/client';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { WebSocket } from 'ws';
+import { liveLine } from './live-line.ts';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { exchangeWithCookies } from './scripted-customer.ts';
 
@@ -27,20 +26,13 @@ async function signedIn(serviceUrl: string, name: string): Promise<RestClient> {
   return rest;
 }
 
-const live = (pass: ConstructorParameters<typeof LiveConnection>[0]['pass']): LiveConnection =>
-  new LiveConnection({
-    pass,
-    openSocket: (url) => new WebSocket(url) as unknown as SocketLike,
-    keys: makeKeys(),
-  });
-
 /** A chat on the telephone, as it happens when the picture is not needed. */
 async function helpBettinaBefore(rune: RestClient, serviceUrl: string): Promise<void> {
   const { session, link } = await rune.start({ ticketRef: 'MF-231' });
   const page = new RestClient(exchangeWithCookies(serviceUrl));
   await page.join({ link: link.split('/').at(-1) ?? '', as: 'page' });
-  const technician = live(() => rune.livePass(session.id));
-  const customer = live(() => page.doorLive());
+  const technician = liveLine(() => rune.livePass(session.id));
+  const customer = liveLine(() => page.doorLive());
   try {
     await Promise.all([technician.ready(), customer.ready()]);
     const door = await page.door();
