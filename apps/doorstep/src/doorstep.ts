@@ -17,6 +17,7 @@ import { homeFiles } from './files/home-files.ts';
 import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
+import { linuxPrograms } from './programs/linux-programs.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
 import { linuxSystem } from './system/linux-system.ts';
 
@@ -166,6 +167,7 @@ async function portsOf(
       hasSound: () => sound.missing.sound === undefined,
       displays: desktop.displays?.bind(desktop),
     }),
+    programs: linuxPrograms,
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep

@@ -31,6 +31,8 @@ export * from './abilities/speaking.ts';
 export * from './abilities/standing.ts';
 export * from './abilities/system-report.ts';
 export * from './abilities/system-report-words.ts';
+export * from './abilities/programs.ts';
+export * from './abilities/program-words.ts';
 export { csvOf } from './terminal/csv.ts';
 export * from './sound/sound-hearing.ts';
 export * from './sound/sound-ports.ts';

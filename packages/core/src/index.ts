@@ -27,6 +27,8 @@ export {
   type ReportParts,
 } from './abilities/system-report/report.ts';
 export { healthOf, isFault, type HealthSign } from './abilities/system-report/health.ts';
+export * from './abilities/programs/lists.ts';
+export * from './abilities/programs/choose.ts';
 export { compareReports, type Difference } from './abilities/system-report/compare.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';

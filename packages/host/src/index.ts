@@ -34,3 +34,4 @@ export * from './ports/shown-screen-port.ts';
 export * from './ports/sound-port.ts';
 export * from './ports/standing-port.ts';
 export * from './ports/system-port.ts';
+export * from './ports/programs-port.ts';

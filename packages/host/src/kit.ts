@@ -99,6 +99,8 @@ export interface DeskFacts {
   readonly controlNeedsComparedWords: boolean;
   readonly maxClipboardBytes: number;
   readonly refusedFileKinds: readonly string[];
+  /** Programs and services that nobody ends or changes from the desk. */
+  readonly untouchedPrograms: readonly string[];
   readonly maxFileBytes: number;
 }
 

@@ -4,7 +4,6 @@ import { encodeChunk } from '@porch/wire';
 import type { Lease } from './consent/held.ts';
 import type { Kit } from './kit.ts';
 
-/** Whoever asks for nothing of one for this long does not want it any longer. */
 const STALE_MS = 60_000;
 const MAX_WHY_CHARS = 120;
 
@@ -14,6 +13,8 @@ export interface UnderWayRules {
   readonly most: number;
   /** Between two of them, whoever asks. */
   readonly leastGapMs?: number;
+  /** Whoever asks for nothing of one for this long does not want it any longer. */
+  readonly staleMs?: number;
   sendPlain(seat: number, plain: Uint8Array, may: () => boolean): boolean;
   sayRefused(seat: number, id: string, why: string): void;
   onEnd?(id: string): void;
@@ -50,8 +51,9 @@ export class UnderWay {
   /** Ends what is on its way without leave any longer, or unwanted. */
   check(): void {
     const nowMs = this.#kit.time.nowMs();
+    const { staleMs = STALE_MS } = this.#rules;
     for (const [id, { lease, heardAtMs }] of this.#ones)
-      if (lease.state.name === 'over' || nowMs - heardAtMs > STALE_MS) this.end(id);
+      if (lease.state.name === 'over' || nowMs - heardAtMs > staleMs) this.end(id);
   }
   close(): void {
     for (const id of [...this.#ones.keys()]) this.end(id);

@@ -52,6 +52,7 @@ export function fakeKit(
       controlNeedsComparedWords: false,
       maxClipboardBytes: 64 * 1024 * 1024,
       refusedFileKinds: [],
+      untouchedPrograms: [],
       maxFileBytes: 256 * 1024 * 1024,
     },
     random: realRandomness,

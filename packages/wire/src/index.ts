@@ -52,6 +52,7 @@ export * from './abilities/camera.ts';
 export * from './abilities/sound.ts';
 export * from './abilities/standing.ts';
 export * from './abilities/system-report.ts';
+export * from './abilities/programs.ts';
 export * from './sealed/chunk.ts';
 export * from './sealed/channel.ts';
 export * from './line/paced-line.ts';

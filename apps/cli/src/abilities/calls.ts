@@ -6,6 +6,7 @@ import { handsOffCalls } from './hands-off/calls.ts';
 import { inputCalls } from './input/calls.ts';
 import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
+import { programsCalls } from './programs/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
 import { speakingCalls } from './speaking/calls.ts';
@@ -27,4 +28,5 @@ export const abilityCalls = {
   ...standingCalls,
   ...screenshotCalls,
   ...systemReportCalls,
+  ...programsCalls,
 } as const;

@@ -9,6 +9,7 @@ import { oneProgram } from './one-program/cli.ts';
 import { ownScreen } from './own-screen/cli.ts';
 import { passwords } from './passwords/cli.ts';
 import { picture } from './picture/cli.ts';
+import { programs } from './programs/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
 import { speaking } from './speaking/cli.ts';
@@ -21,6 +22,7 @@ export const cliAbilities: readonly CliAbility[] = [
   drawing,
   screenshot,
   systemReport,
+  programs,
   input,
   clipboard,
   sound,

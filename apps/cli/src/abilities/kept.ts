@@ -9,6 +9,7 @@ import { keptOneProgram } from './one-program/kept.ts';
 import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
+import { keptPrograms } from './programs/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
 import { keptSpeaking } from './speaking/kept.ts';
@@ -33,4 +34,5 @@ export const keptAbilities = [
   keptStanding,
   keptScreenshot,
   keptSystemReport,
+  keptPrograms,
 ] as const;

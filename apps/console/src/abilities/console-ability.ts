@@ -55,6 +55,8 @@ export interface ShelfItem {
   isShown(session: ConsoleSession): boolean;
   /** What opens beside it; the first time it is loaded. */
   readonly panel?: Component;
+  /** What opens needs more room than what stands there otherwise: it is a table. */
+  readonly isWide?: true;
   /** What the button does where nothing opens. */
   readonly button?: Component;
 }

@@ -16,6 +16,7 @@ import { screenshot } from './screenshot/index.ts';
 import { sound } from './sound/index.ts';
 import { speaking } from './speaking/index.ts';
 import { standing } from './standing/index.ts';
+import { programs } from './programs/index.ts';
 import { systemReport } from './system-report/index.ts';
 
 /** What technicians can do in a session, in the order in which it stands on the shelf. */
@@ -37,5 +38,6 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   oneProgram,
   passwords,
   systemReport,
+  programs,
   standing,
 ];

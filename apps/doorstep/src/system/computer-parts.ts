@@ -5,12 +5,17 @@ import { short, textOf } from './text-of.ts';
 
 const TICKS_A_SECOND = 100;
 
+/** When the kernel began (proc(5), `btime`): what processes are counted from. */
+export function bootedAtMs(stat: string): number | undefined {
+  const seconds = /^btime (\d+)$/m.exec(stat)?.[1];
+  return seconds === undefined ? undefined : Number(seconds) * 1_000;
+}
 /** When the first process of this computer began (proc(5): `btime`, and field 22 of `stat`). */
 export function startedAtMs(stat: string, ofFirst: string): number | undefined {
-  const bootSeconds = /^btime (\d+)$/m.exec(stat)?.[1];
+  const bootMs = bootedAtMs(stat);
   const ticks = ofFirst.slice(ofFirst.lastIndexOf(')') + 2).split(' ')[19];
-  if (bootSeconds === undefined || ticks === undefined) return undefined;
-  return Math.round((Number(bootSeconds) + Number(ticks) / TICKS_A_SECOND) * 1_000);
+  if (bootMs === undefined || ticks === undefined) return undefined;
+  return Math.round(bootMs + (Number(ticks) / TICKS_A_SECOND) * 1_000);
 }
 
 export function readSystem(): PartOf<'system'> {

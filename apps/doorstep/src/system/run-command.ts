@@ -5,20 +5,38 @@ import { execFile } from 'node:child_process';
 const PATH = '/usr/sbin:/usr/bin:/sbin:/bin';
 const MAX_OUTPUT_BYTES = 8 * 1024 * 1024;
 
+/** Where the person's own part of the system is reached: their services are asked there. */
+const ownRuntime = (): Record<string, string> =>
+  process.getuid ? { XDG_RUNTIME_DIR: `/run/user/${process.getuid()}` } : {};
+
+/** How a tool of the system ended. */
+export interface Ended {
+  readonly code: number;
+  readonly out: string;
+  readonly wrong: string;
+}
+
 /**
- * What a tool of the system prints, in English. Nothing goes through a shell. It is killed with the signal. Rejects with
+ * Runs a tool of the system, in English. Nothing goes through a shell. It is killed with the signal. Rejects with
  * PartMissing where there is no such tool; another end than 0 is an answer as well.
  */
-export function runCommand(command: string, args: readonly string[], signal: AbortSignal): Promise<string> {
+export function runToItsEnd(command: string, args: readonly string[], signal: AbortSignal): Promise<Ended> {
   return new Promise((resolve, reject) => {
     execFile(
       command,
       [...args],
-      { signal, killSignal: 'SIGKILL', maxBuffer: MAX_OUTPUT_BYTES, encoding: 'utf8', env: { PATH, LC_ALL: 'C' } },
-      (error, stdout) => {
-        if (!error || typeof error.code === 'number') resolve(stdout);
+      {
+        ...{ signal, killSignal: 'SIGKILL', maxBuffer: MAX_OUTPUT_BYTES, encoding: 'utf8' },
+        env: { PATH, LC_ALL: 'C', ...ownRuntime() },
+      },
+      (error, out, wrong) => {
+        if (!error || typeof error.code === 'number') resolve({ code: Number(error?.code ?? 0), out, wrong });
         else reject((error as NodeJS.ErrnoException).code === 'ENOENT' ? new PartMissing('not-there') : error);
       },
     );
   });
 }
+
+/** What a tool of the system prints, however it ends. */
+export const runCommand = async (command: string, args: readonly string[], signal: AbortSignal): Promise<string> =>
+  (await runToItsEnd(command, args, signal)).out;

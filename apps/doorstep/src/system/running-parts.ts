@@ -1,17 +1,13 @@
 import type { PartOf } from '@porch/core';
 import { PartMissing } from '@porch/host';
-import { existsSync, readdirSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { z } from 'zod';
-import { short, textOf } from './text-of.ts';
+import { readProcessTable, TICKS_A_SECOND, upTicks, type Process } from './process-table.ts';
 import { runCommand } from './run-command.ts';
+import { short } from './text-of.ts';
 
 const MAX_FAILED = 24;
-const MAX_PROCESSES = 30_000;
 const TOP = 5;
-/** So many are looked at in one turn: keys do not wait for them. */
-const AT_ONCE = 100;
-const TICKS_A_SECOND = 100;
-const PAGE_BYTES = 4_096;
 
 const Units = z.array(z.looseObject({ unit: z.string(), active: z.string(), sub: z.string() }));
 
@@ -31,37 +27,6 @@ export async function readServices(signal: AbortSignal): Promise<PartOf<'service
   );
 }
 
-interface Process {
-  readonly name: string;
-  readonly ticks: number;
-  readonly startedTicks: number;
-  readonly memoryBytes: number;
-}
-/** proc(5), `stat` of a process: its name may hold anything, brackets too. */
-export function processOf(stat: string): Process | undefined {
-  const [open, close] = [stat.indexOf('('), stat.lastIndexOf(')')];
-  const fields = stat
-    .slice(close + 2)
-    .split(' ')
-    .map(Number);
-  const [user, system, started, pages] = [fields[11], fields[12], fields[19], fields[21]];
-  if (
-    open < 0 ||
-    close < open ||
-    user === undefined ||
-    system === undefined ||
-    started === undefined ||
-    pages === undefined
-  )
-    return undefined;
-  return {
-    name: stat.slice(open + 1, close),
-    ticks: user + system,
-    startedTicks: started,
-    memoryBytes: pages * PAGE_BYTES,
-  };
-}
-
 /** Those that worked most since they began, and those that hold most; kernel threads hold nothing and are left out. */
 export function busiest(processes: readonly Process[], upTicks: number): PartOf<'processes'>['top'] {
   const own = processes.filter(({ memoryBytes }) => memoryBytes > 0);
@@ -77,16 +42,6 @@ export function busiest(processes: readonly Process[], upTicks: number): PartOf<
 }
 
 export async function readProcesses(signal: AbortSignal): Promise<PartOf<'processes'>> {
-  const pids = readdirSync('/proc').filter((name) => /^\d+$/.test(name));
-  const processes: Process[] = [];
-  for (let at = 0; at < Math.min(pids.length, MAX_PROCESSES); at += AT_ONCE) {
-    for (const pid of pids.slice(at, at + AT_ONCE)) {
-      const found = processOf(textOf(`/proc/${pid}/stat`) ?? '');
-      if (found) processes.push(found);
-    }
-    await new Promise((resolve) => setImmediate(resolve));
-    signal.throwIfAborted();
-  }
-  const upTicks = Number(textOf('/proc/uptime')?.split(' ')[0] ?? 0) * TICKS_A_SECOND;
-  return { count: pids.length, top: busiest(processes, upTicks) };
+  const processes = await readProcessTable(signal);
+  return { count: processes.length, top: busiest(processes, upTicks()) };
 }

@@ -8,7 +8,8 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { cardsOf, memoryOf, readBattery, startedAtMs } from './computer-parts.ts';
 import { gatewayIn, nameServersIn } from './network-part.ts';
 import { changesIn, installedIn, updatesIn } from './programs-part.ts';
-import { busiest, processOf, servicesIn } from './running-parts.ts';
+import { processOf } from './process-table.ts';
+import { busiest, servicesIn } from './running-parts.ts';
 import { encryptionHere, firewallIn } from './security-part.ts';
 import { mountedIn } from './storage-part.ts';
 
@@ -119,7 +120,7 @@ describe('what a computer says of itself', () => {
   it('is what runs, whatever processes call themselves', () => {
     const stat = (name: string, user: number, pages: number) =>
       `7 (${name}) S 1 1 1 0 -1 0 0 0 0 0 ${user} 0 0 0 20 0 1 0 100 1 ${pages} 0`;
-    expect(processOf(stat('a) S (b', 40, 2))).toEqual({
+    expect(processOf(stat('a) S (b', 40, 2))).toMatchObject({
       name: 'a) S (b',
       ticks: 40,
       startedTicks: 100,

@@ -4,6 +4,7 @@ import {
   markColour,
   TechnicianClipboard,
   TechnicianDrawing,
+  TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
   TechnicianScreenshots,
@@ -60,6 +61,22 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('system-report'),
+  },
+  {
+    ability: 'programs',
+    permissions: ['inspect-programs'],
+    begin: ({ technician }) => {
+      const programs = new TechnicianPrograms(technician);
+      let stop = () => undefined as void;
+      return {
+        act: () => {
+          stop();
+          stop = programs.watch('ports', () => undefined);
+        },
+        close: () => programs.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('programs'),
   },
   {
     ability: 'files',

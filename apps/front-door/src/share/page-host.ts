@@ -132,6 +132,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       controlNeedsComparedWords: false,
       maxClipboardBytes: 0,
       refusedFileKinds: [],
+      untouchedPrograms: [],
       maxFileBytes: 0,
     },
     place: { address: location.host },

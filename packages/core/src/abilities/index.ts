@@ -18,6 +18,7 @@ import { oneProgram } from './one-program/shape.ts';
 import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
+import { programs } from './programs/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
 import { sound } from './sound/shape.ts';
 import { speaking } from './speaking/shape.ts';
@@ -40,6 +41,7 @@ export const abilities = [
   handsOff,
   checkWords,
   systemReport,
+  programs,
   toCome,
   presence,
   oneProgram,

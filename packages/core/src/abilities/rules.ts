@@ -19,6 +19,7 @@ import { oneProgramRules } from './one-program/rules.ts';
 import { passwordsRules } from './passwords/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
+import { programsRules } from './programs/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
 import { soundRules } from './sound/rules.ts';
 import { speakingRules } from './speaking/rules.ts';
@@ -44,6 +45,7 @@ const ruled = [
   standingRules,
   screenshotRules,
   systemReportRules,
+  programsRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy;

@@ -7,6 +7,8 @@ export const notedFacts = [
   'control had started',
   'a screenshot had been taken',
   'a system report had been read',
+  'what runs had been looked at',
+  'a program had been ended or started',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -23,6 +23,8 @@ export interface Policy extends AbilityPolicy {
   readonly askLimits: readonly AskLimit[];
   /** The most that is moved from one clipboard to the other at once. */
   readonly maxClipboardBytes: number;
+  /** Names of programs and services that nobody ends or changes from the desk. */
+  readonly untouchedPrograms: readonly string[];
   /** Minutes without a sign of the customer after which control pauses. */
   readonly awayAfterMs: number;
   /** A session that no technician has been in, and in which nothing happened, for so long is ended by the service. */
@@ -83,6 +85,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),
     refusedFileKinds: readFileKinds(values['refused-file-kinds']),
+    untouchedPrograms: readList(values['untouched-programs']),
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,
     limits: { screens: values['max-screens'], chats: values['max-chats'] },
@@ -105,12 +108,14 @@ function rulesOfAsking(values: SettingValues) {
     },
     askLimits: readAskLimits(values['may-not-ask']),
     bundles: values.bundles ? readBundles(values.bundles) : defaultBundles,
-    neverRestingLabels: values['never-resting-labels'].split(',').flatMap((label) => label.trim() || []),
+    neverRestingLabels: readList(values['never-resting-labels']),
     controlNeedsComparedWords: values['words-before-control'],
     standingConsentDays: values['standing-consent-days'],
     grantLifetimeMs: GRANT_LIFETIME_MS,
   };
 }
+
+const readList = (text: string): string[] => text.split(',').flatMap((one) => one.trim() || []);
 
 function rulesOfTheDesk(values: SettingValues) {
   const notice = Object.keys(values.notice).length

@@ -11,6 +11,7 @@ import { oneProgram } from './one-program.ts';
 import { passwords } from './passwords.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
+import { programs } from './programs/index.ts';
 import { screenshot } from './screenshot.ts';
 import { sound } from './sound.ts';
 import { speaking } from './speaking.ts';
@@ -35,5 +36,6 @@ export const hostAbilities: readonly HostAbility[] = [
   checkWords,
   screenshot,
   systemReport,
+  programs,
   drawing,
 ];

@@ -11,6 +11,7 @@ import type { SecretsPort } from './secrets-port.ts';
 import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
+import type { ProgramsPort } from './programs-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
@@ -27,7 +28,8 @@ export type OptionalPort =
   | 'shownScreen'
   | 'handsOff'
   | 'files'
-  | 'system';
+  | 'system'
+  | 'programs';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -50,6 +52,7 @@ export interface HostPorts {
   readonly handsOff?: HandsOffPort;
   readonly files?: FilesPort;
   readonly system?: SystemPort;
+  readonly programs?: ProgramsPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -10,11 +10,12 @@ import { handsOff } from '../../src/abilities/hands-off.ts';
 import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
+import { programs } from '../../src/abilities/programs/index.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
 import { sound } from '../../src/abilities/sound.ts';
 import { speaking } from '../../src/abilities/speaking.ts';
 import { systemReport } from '../../src/abilities/system-report.ts';
-import type { Copied, ScreenSource, SealingCodecs } from '../../src/index.ts';
+import type { Copied, ProgramsPort, ScreenSource, SealingCodecs } from '../../src/index.ts';
 import type { Exercise, ModelWorld } from '../model-world.ts';
 
 const typeOf = (message: unknown): string => (message as { type?: string }).type ?? '';
@@ -27,6 +28,24 @@ const codecs: SealingCodecs = {
     return bytes;
   },
 };
+/** A computer of one port and one service. */
+const programsThere = (world: ModelWorld): ProgramsPort => ({
+  open: () => ({
+    read: () => {
+      world.did('a list of programs was read');
+      const row = { id: 'a', protocol: 'tcp', address: '127.0.0.1', port: 631, reach: 'this-computer' } as const;
+      return Promise.resolve([row]);
+    },
+  }),
+  plan: () => {
+    world.did('a service was looked at');
+    const act = (may: () => boolean) => {
+      if (may()) world.did('a service was stopped');
+      return Promise.resolve({ outcome: 'done', says: '' } as const);
+    };
+    return Promise.resolve({ name: 'gate-scanner', hanging: [], wakers: [], act });
+  },
+});
 const MONITOR = { x: 0, y: 0, width: 128, height: 64 };
 /** A screen that changes whenever somebody looks at it. */
 const screen = (): ScreenSource => ({
@@ -78,6 +97,21 @@ export const exercises: readonly Exercise[] = [
       },
     }),
     act: (world) => world.say('system-report', { type: 'read', reportId: crypto.randomUUID() }),
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: programs,
+    permissions: ['inspect-programs', 'change-programs'],
+    // Eight lists are read and sent whole, and four acts looked at, told and done.
+    mostFromFlood: 40,
+    ports: (world) => ({ programs: programsThere(world) }),
+    act: (world) => {
+      world.say('programs', { type: 'watch', watchId: crypto.randomUUID(), list: 'ports' });
+      const actId = crypto.randomUUID();
+      world.say('programs', { type: 'prepare', actId, act: 'stop', target: 'person/gate-scanner.service' });
+      // Once what it hits is known.
+      setImmediate(() => world.say('programs', { type: 'act', actId }));
+    },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },
   {

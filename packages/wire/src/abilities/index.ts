@@ -10,6 +10,7 @@ import { pictureChannel } from './picture.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
 import { standingChannel } from './standing.ts';
+import { programsChannel } from './programs.ts';
 import { systemReportChannel } from './system-report.ts';
 import type { SealedChannel } from '../sealed/channel.ts';
 
@@ -29,6 +30,7 @@ export const sealedChannels = [
   ownScreenChannel,
   handsOffChannel,
   systemReportChannel,
+  programsChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -42,9 +42,9 @@ onBeforeUnmount(hide);
 const { hasPicture, isPaused, mayLook, view, stageBox } = session.tool(pictureTool);
 /** What is open beside the stage: an ability's panel, or the handover. */
 const shelf = ref('');
-const open = computed(() => {
-  const { shelf: item } = consoleAbilities.find(({ name }) => name === shelf.value) ?? {};
-  return item?.panel && item.isShown(session) ? item.panel : undefined;
+const opened = computed(() => {
+  const item = consoleAbilities.find(({ name }) => name === shelf.value)?.shelf;
+  return item?.panel && item.isShown(session) ? item : undefined;
 });
 const found = useLookUp(session);
 // What is known stands there before anybody asks, where there is room, unless something else is open already.
@@ -173,10 +173,14 @@ function closeHere(): void {
         @ledger="isLedgerOpen = !isLedgerOpen"
         @find="find"
       />
-      <aside v-if="(open || shelf === 'handover' || shelf === 'look-up') && !over" class="drawer">
+      <aside
+        v-if="(opened || shelf === 'handover' || shelf === 'look-up') && !over"
+        class="drawer"
+        :style="{ '--drawer': opened?.isWide ? 'min(62rem, 58%)' : '' }"
+      >
         <SessionHandover v-if="shelf === 'handover'" :session="session" />
         <SessionLookUp v-else-if="shelf === 'look-up'" :session="session" :found="found" @show="shelf = $event" />
-        <component :is="open" v-else-if="open" :session="session" />
+        <component :is="opened.panel" v-else-if="opened" :session="session" />
       </aside>
       <div ref="stageBox" class="stage">
         <NSpin v-if="session.status.value === 'connecting'" :description="w.session.opening" />
@@ -237,7 +241,7 @@ h1 {
   min-height: 0;
 }
 .drawer {
-  width: 17rem;
+  width: var(--drawer, 17rem);
   overflow: auto;
   background: var(--card);
   border-inline: 1px solid var(--line);

@@ -8,12 +8,6 @@ export const toCome = defineShape({
   name: 'to-come',
   version: 1,
   permissions: {
-    'inspect-programs': {
-      needs: 'read-system-report',
-    },
-    'change-programs': {
-      needs: 'inspect-programs',
-    },
     'take-prints': {},
     'run-runbook': {},
     'use-command-line': {},

@@ -1,0 +1,167 @@
+import type { SealedLine } from '@porch/client';
+import {
+  isNamedIn,
+  isOfService,
+  type Participant,
+  type ProgramAct,
+  type ProgramList,
+  type ProgramOutcome,
+} from '@porch/core';
+import { encodeWords, MAX_HANGING, type ProgramsMessage } from '@porch/wire';
+import type { Lease } from '../../consent/held.ts';
+import type { Kit } from '../../kit.ts';
+import type { ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
+import { PartMissing } from '../../ports/system-port.ts';
+import { UnderWay } from '../../under-way.ts';
+
+/** What was looked at longer ago than this is looked at again before it is done. */
+const PREPARED_MS = 120_000;
+const PREPARE_MS = 10_000;
+/** As long as systemd waits for a service that does not stop, and a little. */
+const ACT_MS = 100_000;
+const MOST_AT_ONCE = 4;
+const MAX_NAME_CHARS = 120;
+const MAX_SAYS_CHARS = 400;
+
+interface One {
+  readonly from: Participant;
+  readonly act: ProgramAct;
+  readonly lease: Lease;
+  readonly ends: AbortController;
+  readonly preparedAtMs: number;
+  plan?: ActPlan;
+  /** It is done, or is being done. */
+  isBegun: boolean;
+}
+
+/** What technicians end, stop and start: what it hits is said first, and the person here hears of each. */
+export class ProgramActs {
+  readonly #kit: Kit;
+  readonly #port: ProgramsPort;
+  readonly #line: SealedLine<ProgramsMessage>;
+  readonly #underWay: UnderWay;
+  readonly #onActed: (list: ProgramList) => void;
+  readonly #ones = new Map<string, One>();
+
+  /** `onActed`: something of that list is other than it was. */
+  constructor(kit: Kit, port: ProgramsPort, line: SealedLine<ProgramsMessage>, onActed: (list: ProgramList) => void) {
+    this.#onActed = onActed;
+    this.#kit = kit;
+    this.#port = port;
+    this.#line = line;
+    this.#underWay = new UnderWay(kit, {
+      permission: 'change-programs',
+      most: MOST_AT_ONCE,
+      staleMs: PREPARED_MS + ACT_MS,
+      sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
+      sayRefused: (seat, id, why) => line.send(seat, { type: 'refused', id, why }),
+      onEnd: (actId) => {
+        this.#ones.get(actId)?.ends.abort();
+        this.#ones.delete(actId);
+      },
+    });
+  }
+
+  prepare(from: Participant, { actId, act, target }: { actId: string; act: ProgramAct; target: string }): void {
+    const lease = this.#underWay.begin(from, actId);
+    if (!lease) return;
+    const one: One = {
+      ...{ from, act, lease, ends: new AbortController(), preparedAtMs: this.#kit.time.nowMs(), isBegun: false },
+    };
+    this.#ones.set(actId, one);
+    this.#plan(actId, one, target).catch((error: unknown) => {
+      if (!(error instanceof PartMissing) && !one.ends.signal.aborted)
+        this.#kit.log.warn({ why: String(error) }, 'what an act would hit could not be found out');
+      const isGone = error instanceof PartMissing && error.why === 'not-there';
+      if (this.#ones.get(actId) === one)
+        this.#underWay.refuse(from.seat, actId, isGone ? 'it is not there any longer' : 'it could not be looked at');
+    });
+  }
+
+  act(from: Participant, actId: string): void {
+    const one = this.#ones.get(actId);
+    if (!one) return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
+    if (!one.plan || one.isBegun || !this.#underWay.heard(from, actId)) return;
+    const { time, isAsking } = this.#kit;
+    if (isAsking) return this.#underWay.refuse(from.seat, actId, 'a question is open at their computer');
+    if (time.nowMs() - one.preparedAtMs > PREPARED_MS)
+      return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
+    one.isBegun = true;
+    const { name } = one.plan;
+    // The person here hears of it as it begins.
+    this.#kit.report((fact) => ({
+      ...{ type: 'programs/tellBegun', actId, act: one.act, participantId: from.id, fact },
+      name: name.slice(0, MAX_NAME_CHARS),
+    }));
+    this.#carryOut(actId, one, one.plan).catch((error: unknown) =>
+      this.#kit.log.error({ why: String(error) }, 'what became of an act could not be told'),
+    );
+  }
+
+  /** Whoever thought better of it. What is being done goes on. */
+  drop(from: Participant, actId: string): void {
+    const one = this.#ones.get(actId);
+    if (one?.from.seat === from.seat && !one.isBegun) this.#underWay.end(actId);
+  }
+
+  /** What is done without leave any longer ends. */
+  check(): void {
+    this.#underWay.check();
+  }
+  close(): void {
+    this.#underWay.close();
+  }
+
+  async #plan(actId: string, one: One, target: string): Promise<void> {
+    const stopWaiting = this.#kit.time.after(PREPARE_MS, () => one.ends.abort());
+    try {
+      const plan = await this.#port.plan(one.act, target, one.ends.signal);
+      if (this.#ones.get(actId) !== one) return;
+      const whyNot = this.#whyNever(plan);
+      if (whyNot !== undefined) return this.#underWay.refuse(one.from.seat, actId, whyNot);
+      one.plan = plan;
+      const named = (names: readonly string[]) =>
+        names.slice(0, MAX_HANGING).map((name) => name.slice(0, MAX_NAME_CHARS));
+      this.#tell(one, {
+        ...{ type: 'prepared', actId, name: plan.name.slice(0, MAX_NAME_CHARS), hanging: named(plan.hanging) },
+        ...{ hangingCount: plan.hanging.length, wakers: named(plan.wakers) },
+      });
+    } finally {
+      stopWaiting();
+    }
+  }
+
+  #whyNever({ guard, name }: ActPlan): string | undefined {
+    if (guard === 'ours') return 'it belongs to this session';
+    if (guard === 'needed') return 'the computer or this session would stop with it';
+    return isNamedIn(this.#kit.desk.untouchedPrograms, name) ? 'this desk never touches it' : undefined;
+  }
+
+  async #carryOut(actId: string, one: One, plan: ActPlan): Promise<void> {
+    let isLate = false;
+    const stopWaiting = this.#kit.time.after(ACT_MS, () => {
+      isLate = true;
+      one.ends.abort();
+    });
+    let ended: { readonly outcome: ProgramOutcome; readonly says: string };
+    try {
+      ended = await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, one.ends.signal);
+    } catch (error) {
+      if (!one.ends.signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
+      const outcome = isLate ? 'took-too-long' : one.ends.signal.aborted ? 'broken-off' : 'failed';
+      ended = { outcome, says: '' };
+    } finally {
+      stopWaiting();
+    }
+    const { outcome } = ended;
+    this.#kit.report((fact) => ({ type: 'programs/tellEnded', actId, outcome, fact }));
+    this.#tell(one, { type: 'acted', actId, outcome, says: ended.says.slice(0, MAX_SAYS_CHARS) });
+    this.#onActed(isOfService(one.act) ? 'services' : 'processes');
+    this.#underWay.end(actId);
+  }
+
+  #tell({ from, lease }: One, message: ProgramsMessage): void {
+    const may = () => lease.isRunning;
+    if (may()) this.#line.sendPlain(from.seat, encodeWords(message), may);
+  }
+}
