@@ -29,7 +29,7 @@ function textOfField(field: z.infer<typeof Field>): string {
   return Buffer.from(field.filter((one) => typeof one === 'number')).toString('utf8');
 }
 /** On one line, and nothing that a terminal would obey. */
- 
+
 const plainLine = (text: string): string => text.replace(/[\u0000-\u001f\u007f-\u009f]+/g, ' ').trim();
 
 export function entriesIn(lines: string): { rows: ProgramRow<'entries'>[]; cursor: string | undefined } {

@@ -11,6 +11,17 @@ export type ProgramSpeech = Pick<Speech, 'number' | 'bytes' | 'dayAndTime' | 'ex
 const isIn = <T extends object>(table: T, key: unknown): key is keyof T =>
   typeof key === 'string' && Object.hasOwn(table, key);
 
+const tablesOf = ({
+  values,
+}: ProgramWords): Readonly<Partial<Record<ProgramColumn, Readonly<Record<string, string>>>>> => values;
+/** What a row is said to be in words of the reader's language, so that it is found by them. */
+export function saidOfRow(row: ProgramRow, words: ProgramWords): string[] {
+  return Object.entries(tablesOf(words)).flatMap(([column, table]) => {
+    const value = cellOf(row, column as ProgramColumn);
+    return isIn(table, value) ? [table[value] ?? ''] : [];
+  });
+}
+
 /** One cell of a list; empty where the row says nothing of it. */
 export function programCell(
   row: ProgramRow,
@@ -24,8 +35,7 @@ export function programCell(
   if (column === 'memoryBytes' || column === 'sizeBytes') return speech.bytes(Number(value));
   if (column === 'atMs') return speech.exactlyHere(Number(value));
   if (column.endsWith('AtMs')) return speech.dayAndTime(Number(value));
-  const tables: Readonly<Partial<Record<ProgramColumn, Readonly<Record<string, string>>>>> = words.values;
-  const table = tables[column];
+  const table = tablesOf(words)[column];
   return table && isIn(table, value) ? (table[value] ?? '') : String(value);
 }
 

@@ -1,4 +1,4 @@
-import { actedInWords, hitInWords, programCell, type ActedOn, type PreparedAct } from '@porch/client';
+import { actedInWords, hitInWords, programCell, saidOfRow, type ActedOn, type PreparedAct } from '@porch/client';
 import {
   chooseRows,
   firstOrder,
@@ -46,7 +46,7 @@ export async function lookCloser(list: ProgramList, options: LookOptions): Promi
   const value = await listed(list, options);
   const { programs: words } = desk;
   if (value.missing) throw new CliError(words.missing[value.missing], exitCodes.refused);
-  const fitting = chooseRows(value.rows, options.match ?? '', order);
+  const fitting = chooseRows(value.rows, options.match ?? '', order, (row) => saidOfRow(row, words));
   const columns = programColumns[list].map((column: ProgramColumn) => {
     const heading = words.columns[column].toUpperCase();
     return [heading, (row: ProgramRow) => programCell(row, column, words, speech)] as const;

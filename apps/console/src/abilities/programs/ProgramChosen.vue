@@ -126,7 +126,7 @@ const ask = () => attempt(askChange);
 dl {
   margin: 0.4rem 0;
   display: grid;
-  grid-template-columns: minmax(5rem, auto) minmax(0, 1fr);
+  grid-template-columns: repeat(2, minmax(4.5rem, auto) minmax(0, 1fr));
   gap: 0.1rem 0.6rem;
   font-size: 0.85rem;
 }
@@ -135,6 +135,11 @@ dt {
 }
 dd {
   margin: 0;
+}
+@media (max-width: 760px) {
+  dl {
+    grid-template-columns: minmax(4.5rem, auto) minmax(0, 1fr);
+  }
 }
 p {
   margin: 0.2rem 0;

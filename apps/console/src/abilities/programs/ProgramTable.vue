@@ -125,6 +125,15 @@ const isTrouble = (row: ProgramRow) =>
 .from {
   flex-grow: 1.6;
 }
+.startedAtMs,
+.nextAtMs,
+.lastAtMs,
+.changedAtMs {
+  flex-grow: 1.7;
+}
+.atMs {
+  flex-grow: 2.4;
+}
 .text {
   flex-grow: 6;
 }
@@ -132,6 +141,12 @@ const isTrouble = (row: ProgramRow) =>
 .startedAs,
 .runs {
   flex-grow: 2.4;
+}
+.whose,
+.state,
+.pid,
+.cpuPercent {
+  flex-grow: 0.8;
 }
 .cpuPercent,
 .memoryBytes,
@@ -163,7 +178,8 @@ button:focus-visible {
   outline-offset: -2px;
 }
 @container (max-width: 34rem) {
-  .cell:nth-child(n + 4) {
+  .cell:nth-child(n + 4):not(.text),
+  .cell.from {
     display: none;
   }
 }

@@ -1,6 +1,7 @@
-import { type TechnicianPrograms, type WatchedList } from '@porch/client';
+import { saidOfRow, type TechnicianPrograms, type WatchedList } from '@porch/client';
 import { chooseRows, firstOrder, type ProgramColumn, type ProgramList, type ProgramOrder } from '@porch/core';
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import { w } from '../../words/index.ts';
 
 const EMPTY: WatchedList = { rows: new Map(), isWhole: false, count: 0 };
 
@@ -20,7 +21,9 @@ export function useList(technician: TechnicianPrograms, mayLook: () => boolean) 
   onBeforeUnmount(() => stop());
   return {
     ...{ list, words, order, watched },
-    rows: computed(() => chooseRows(watched.value.rows.values(), words.value, order.value)),
+    rows: computed(() =>
+      chooseRows(watched.value.rows.values(), words.value, order.value, (row) => saidOfRow(row, w.value.programs)),
+    ),
     choose(next: ProgramList): void {
       [list.value, words.value, order.value] = [next, '', firstOrder[next]];
     },

@@ -43,15 +43,23 @@ function compare(a: Cell, b: Cell, column: ProgramColumn): number {
   return collator.compare(String(a), String(b));
 }
 
-/** Those rows in which every word is found, wherever, in this order. What has no value stands last either way. */
-export function chooseRows<R extends ProgramRow>(rows: Iterable<R>, words: string, { by, isDown }: ProgramOrder): R[] {
+/**
+ * Those rows in which every word is found, wherever, in this order. What has no value stands last either way. `said`: what
+ * readers are told of a row in words of their own language, which they may look for, too.
+ */
+export function chooseRows<R extends ProgramRow>(
+  rows: Iterable<R>,
+  words: string,
+  { by, isDown }: ProgramOrder,
+  said: (row: R) => readonly string[] = () => [],
+): R[] {
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const found = [...rows].filter((row) => {
     if (!wanted.length) return true;
-    const all = Object.entries(row)
-      .flatMap(([key, value]) => (key === 'id' || value === undefined ? [] : String(value)))
-      .join('\n')
-      .toLowerCase();
+    const own = Object.entries(row).flatMap(([key, value]) =>
+      key === 'id' || value === undefined ? [] : String(value),
+    );
+    const all = [...own, ...said(row)].join('\n').toLowerCase();
     return wanted.every((word) => all.includes(word));
   });
   return found.sort((a, b) => {
