@@ -1,6 +1,6 @@
-import { TechnicianReports, type LiveConnection } from '@porch/client';
+import { TechnicianPrograms, TechnicianReports, type LiveConnection, type WatchedList } from '@porch/client';
 import { reportPartNames, type SystemReport } from '@porch/core';
-import { whyNoComputers } from '@porch/demo';
+import { whyNoComputers, type XDesktop } from '@porch/demo';
 import { allow } from './allow.ts';
 import { BenchHouse, sleep, until } from './bench-house.ts';
 import { measured, printRows } from './measured.ts';
@@ -23,7 +23,8 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
     const technician = await house.technician(rest, started.session.id);
     const { desktop, person } = await house.withComputer(link);
     await until('the session', () => technician.state.phase.name === 'live');
-    await allow(technician, 'read-system-report', () => person.answer(true, 1_200));
+    for (const permission of ['read-system-report', 'inspect-programs'] as const)
+      await allow(technician, permission, () => person.answer(true, 1_200));
     // The yardstick: one of that computer's own tools, started and read from outside.
     const own: number[] = [];
     for (let i = 0; i < REPORTS; i++) {
@@ -31,7 +32,14 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
       await desktop.computer?.read('systemctl', 'list-units', '--type=service', '--all', '--output=json', '--no-pager');
       own.push(performance.now() - begunAt);
     }
-    printRows(await measured([['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)]]), options);
+    const { computer } = desktop;
+    printRows(
+      await measured([
+        ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
+        ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
+      ]),
+      options,
+    );
     person.close();
     technician.close();
   } finally {
@@ -63,5 +71,68 @@ async function reportRows(technician: LiveConnection, toolMs: number): Promise<R
     { what: 'system report: complete, median', value: ms(all), aim: '–' },
     { what: 'yardstick: one tool of that computer, started and read', value: `${toolMs.toFixed(0)} ms`, aim: '–' },
     { what: 'system report: as JSON', value: `${JSON.stringify(last).length} bytes`, aim: '–' },
+  ];
+}
+
+type Computer = NonNullable<XDesktop['computer']>;
+const PROCESSES = 5_000;
+const WATCHED_MS = 30_000;
+const TICK_MS = 10;
+
+/** Processor time that Doorstep took so far, itself and what it waited for, by that computer's own kernel. */
+async function doorstepMs(computer: Computer): Promise<number> {
+  const pid = (await computer.read('pgrep', '-ox', 'doorstep')).trim();
+  const stat = await computer.read('cat', `/proc/${pid}/stat`);
+  const fields = stat
+    .slice(stat.lastIndexOf(')') + 2)
+    .split(' ')
+    .map(Number);
+  return fields.slice(11, 15).reduce((sum: number, ticks) => sum + ticks, 0) * TICK_MS;
+}
+
+async function processRows(technician: LiveConnection, computer: Computer): Promise<Row[]> {
+  computer.atIt('sh', ['-c', `for i in $(seq ${PROCESSES}); do sleep 9999 & done; wait`]);
+  await until('all to run', async () => Number(await computer.read('pgrep', '-xc', 'sleep')) >= PROCESSES);
+  const programs = new TechnicianPrograms(technician);
+  const first: number[] = [];
+  let rows = 0;
+  for (let i = 0; i < REPORTS; i++) {
+    const begunAt = performance.now();
+    let stop = () => undefined as void;
+    const list = await new Promise<WatchedList>((resolve) => {
+      stop = programs.watch('processes', (now) => now.isWhole && resolve(now));
+    });
+    first.push(performance.now() - begunAt);
+    rows = list.rows.size;
+    stop();
+    await sleep(PAUSE_MS);
+  }
+  const idleMs = await doorstepMs(computer);
+  await sleep(WATCHED_MS);
+  const before = await doorstepMs(computer);
+  let turns = 0;
+  const stop = programs.watch('processes', () => turns++);
+  // The second turn says with what each was started: that is read once.
+  await until('the list', () => turns >= 2);
+  turns = 0;
+  const watching = await doorstepMs(computer);
+  await sleep(WATCHED_MS);
+  const after = await doorstepMs(computer);
+  stop();
+  programs.close();
+  await computer.read('pkill', '-x', 'sleep');
+  const share = (ms: number) => `${((ms / WATCHED_MS) * 100).toFixed(1)} % of a core`;
+  return [
+    {
+      what: `processes: ${rows} rows, asked to whole, median`,
+      value: `${quantile(first, 0.5)?.toFixed(0) ?? '–'} ms`,
+      aim: '150 ms',
+    },
+    {
+      what: `processes: watched, ${turns} refreshes in ${WATCHED_MS / 1_000} s`,
+      value: share(after - watching),
+      aim: '3 %',
+    },
+    { what: 'the same while nobody looks', value: share(before - idleMs), aim: '0' },
   ];
 }

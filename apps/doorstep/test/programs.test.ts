@@ -98,7 +98,7 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
       running.length,
     );
 
-    const processes = await whole(programs, 'processes');
+    const processes = await listWhen(programs, 'processes', ({ isWhole, isHalf }) => isWhole && !isHalf);
     const theirs = (await computer.read('ps', '-eo', 'pid,args')).split('\n');
     const sleeper = processes.all.find(({ startedAs }) => startedAs === '/usr/bin/sleep 7777');
     expect(sleeper?.name).toBe('sleep');
@@ -150,8 +150,8 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
       expect(entry).toMatchObject({ weight: 'error', text: 'barcode  [31mcut in half' });
     }
 
-    const told = technician.state.slices.programs.looked[technician.participantId];
-    expect(told?.length).toBe(6);
+    const told = () => technician.state.slices.programs.looked[technician.participantId]?.length;
+    await until('all of them to be told', () => told() === 6);
     await end();
   });
 

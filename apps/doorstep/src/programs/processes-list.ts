@@ -34,19 +34,22 @@ export const commandIn = (cmdline: string): string =>
 
 interface Known {
   readonly whose: ProgramRow<'processes'>['whose'];
-  readonly startedAs: string;
+  /** Not looked at yet where there is none. */
+  startedAs: string | undefined;
   ticks: number;
 }
 
-/** Processes, but for those of the kernel: they hold no memory of their own. */
+/** Processes, but for those of the kernel: they hold no memory of their own. With what each was started is said from the second reading on. */
 export class ProcessesList implements ProgramReading<'processes'> {
   readonly #known = new Map<string, Known>();
   #atMs: number | undefined;
+  isHalf = false;
 
   async read(signal: AbortSignal): Promise<ProgramRow<'processes'>[]> {
     const processes = await readProcessTable(signal);
     const nowMs = performance.now();
     const sinceMs = this.#atMs === undefined ? undefined : nowMs - this.#atMs;
+    this.isHalf = this.#atMs === undefined;
     this.#atMs = nowMs;
     const guards = guardsOf(processes);
     const bootMs = bootedAtMs(textOf('/proc/stat') ?? '') ?? 0;
@@ -69,19 +72,19 @@ export class ProcessesList implements ProgramReading<'processes'> {
       known && now.sinceMs !== undefined
         ? (one.ticks - known.ticks) / ((Math.max(1, now.sinceMs) / 1_000) * TICKS_A_SECOND)
         : one.ticks / lived;
-    const { whose, startedAs } = known ?? this.#look(one);
+    const whose = known?.whose ?? whoseIs(accountOf(one.pid));
+    const startedAs = known?.startedAs ?? (this.isHalf ? undefined : startedAsOf(one));
     this.#known.set(id, { whose, startedAs, ticks: one.ticks });
     return {
-      ...{ id, name: one.name.slice(0, 120), pid: one.pid, memoryBytes: one.memoryBytes, whose, startedAs },
+      ...{ id, name: one.name.slice(0, 120), pid: one.pid, memoryBytes: one.memoryBytes, whose },
+      startedAs: startedAs ?? one.name.slice(0, 120),
       cpuPercent: Math.max(0, Math.round(share * 1_000) / 10),
       state: states[one.state] ?? 'waiting',
       startedAtMs: Math.round(now.bootMs + (one.startedTicks / TICKS_A_SECOND) * 1_000),
       ...(now.guard ? { guard: now.guard } : {}),
     };
   }
-
-  /** What does not change while it runs is looked at once. */
-  #look({ pid, name }: Process): Pick<Known, 'whose' | 'startedAs'> {
-    return { whose: whoseIs(accountOf(pid)), startedAs: commandIn(textOf(`/proc/${pid}/cmdline`) ?? '') || name };
-  }
 }
+
+/** Looked at once: it does not change while it runs. */
+const startedAsOf = ({ pid, name }: Process): string => commandIn(textOf(`/proc/${pid}/cmdline`) ?? '') || name;

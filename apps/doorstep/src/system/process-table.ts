@@ -3,6 +3,8 @@ import { textOf } from './text-of.ts';
 
 export const TICKS_A_SECOND = 100;
 const PAGE_BYTES = 4_096;
+/** Of those behind the name, as many as are read. */
+const FIELDS = 22;
 const MAX_PROCESSES = 30_000;
 /** So many are looked at in one turn: keys do not wait for them. */
 const AT_ONCE = 100;
@@ -22,26 +24,20 @@ export interface Process {
 export function processOf(stat: string): Process | undefined {
   const [open, close] = [stat.indexOf('('), stat.lastIndexOf(')')];
   if (open < 0 || close < open) return undefined;
-  const [state = '?', ...rest] = stat.slice(close + 2).split(' ');
-  const fields = rest.map(Number);
-  const [parent, user, system, started, pages] = [fields[0], fields[10], fields[11], fields[18], fields[20]];
-  if (
-    parent === undefined ||
-    user === undefined ||
-    system === undefined ||
-    started === undefined ||
-    pages === undefined
-  )
-    return undefined;
-  return {
+  const fields = stat.slice(close + 2).split(' ', FIELDS);
+  if (fields.length < FIELDS) return undefined;
+  const number = (at: number) => Number(fields[at]);
+  const found = {
     pid: Number.parseInt(stat, 10),
-    parent,
+    parent: number(1),
     name: stat.slice(open + 1, close),
-    state,
-    ticks: user + system,
-    startedTicks: started,
-    memoryBytes: pages * PAGE_BYTES,
+    state: fields[0] ?? '?',
+    ticks: number(11) + number(12),
+    startedTicks: number(19),
+    memoryBytes: number(21) * PAGE_BYTES,
   };
+  const { pid, parent, ticks, startedTicks, memoryBytes } = found;
+  return [pid, parent, ticks, startedTicks, memoryBytes].every(Number.isFinite) ? found : undefined;
 }
 
 /** By when it began, too: a number that was given to another process since names nothing. */

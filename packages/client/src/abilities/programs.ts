@@ -25,6 +25,8 @@ export interface WatchedList<L extends ProgramList = ProgramList> {
   readonly rows: ReadonlyMap<string, ProgramRow<L>>;
   /** All of it has come at least once. */
   readonly isWhole: boolean;
+  /** More is said of each row in a moment. */
+  readonly isHalf?: boolean;
   /** How many there are; more than there are rows where not all were sent. */
   readonly count: number;
   /** Why it cannot be had. */
@@ -169,7 +171,8 @@ export class TechnicianPrograms {
       watch.tell({ rows: new Map(watch.rows), isWhole: false, count: watch.count, missing: message.why });
     } else if (message.type === 'turn') {
       [watch.turn, watch.count] = [message.turn, message.count];
-      watch.tell({ rows: new Map(watch.rows), isWhole: true, count: Math.max(message.count, watch.rows.size) });
+      const { isHalf = false } = message;
+      watch.tell({ rows: new Map(watch.rows), isWhole: true, isHalf, count: Math.max(message.count, watch.rows.size) });
       this.#sayMore(watchId, watch);
     }
   }

@@ -4,6 +4,8 @@ import type { ProgramAct, ProgramList, ProgramOutcome, ProgramRow } from '@porch
 export interface ProgramReading<L extends ProgramList = ProgramList> {
   /** All rows as they are now. Rejects with PartMissing. Whatever was started for it ends with `signal`. */
   read(signal: AbortSignal): Promise<readonly ProgramRow<L>[]>;
+  /** What was read last is not all there is to say of these rows: the rest takes longer, and is read at once. */
+  readonly isHalf?: boolean;
 }
 
 /** What an act would hit. */

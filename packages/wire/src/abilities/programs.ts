@@ -39,7 +39,8 @@ export const ProgramsMessage = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('stop'), watchId: id }),
   z.strictObject({ type: z.literal('rows'), watchId: id, rows: z.array(Row).max(MAX_ROWS_A_MESSAGE) }),
   z.strictObject({ type: z.literal('gone'), watchId: id, ids: z.array(rowId).max(MAX_ROWS_A_MESSAGE) }),
-  z.strictObject({ type: z.literal('turn'), watchId: id, turn, count }),
+  /** `isHalf`: all rows are there, and the next turn, which comes at once, says more of each. */
+  z.strictObject({ type: z.literal('turn'), watchId: id, turn, count, isHalf: z.literal(true).optional() }),
   z.strictObject({ type: z.literal('missing'), watchId: id, why: WhyMissing }),
   z.strictObject({ type: z.literal('prepare'), actId: id, act: ProgramAct, target: rowId }),
   z.strictObject({

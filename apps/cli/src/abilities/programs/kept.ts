@@ -22,7 +22,7 @@ export const keptPrograms = defineKept({
       kit.need('inspect-programs');
       let now: WatchedList | undefined;
       const stop = technician.watch(list, (coming) => {
-        now = coming;
+        if (!coming.isHalf) now = coming;
         kit.changed();
       });
       try {

@@ -1,6 +1,6 @@
 import type { SealedLine } from '@porch/client';
 import { isNamedIn, MAX_PROGRAM_ROWS, type Participant, type ProgramList, type ProgramRow } from '@porch/core';
-import { encodeWords, readProgramRow, WORDS_TAG, type ProgramsMessage } from '@porch/wire';
+import { encodeWords, WORDS_TAG, type ProgramsMessage } from '@porch/wire';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import { PartMissing } from '../../ports/system-port.ts';
@@ -148,7 +148,7 @@ export class ProgramWatches {
       const rows = await watch.reading.read(own.signal);
       // Whatever ended while it was read is not sent.
       if (this.#watches.get(watchId) !== watch) return;
-      this.#send(watchId, watch, this.#checked(watch.list, rows), rows.length);
+      this.#send(watchId, watch, this.#marked(watch.list, rows), rows.length);
     } catch (error) {
       if (this.#watches.get(watchId) !== watch) return;
       this.#tell(watch, { type: 'missing', watchId, why: this.#whyNot(watch, error, own.signal) });
@@ -156,11 +156,12 @@ export class ProgramWatches {
     } finally {
       stopWaiting();
       watch.ends.signal.removeEventListener('abort', end);
-      watch.dueAtMs = time.nowMs() + this.#pauseMs(watch.list, time.nowMs() - begunAtMs);
+      watch.dueAtMs = time.nowMs() + this.#pauseMs(watch, time.nowMs() - begunAtMs);
     }
   }
 
-  #pauseMs(list: ProgramList, tookMs: number): number {
+  #pauseMs({ list, reading }: Watch, tookMs: number): number {
+    if (reading.isHalf) return 0;
     return Math.max(PAUSE_MS[list], Math.min(LONGEST_PAUSE_MS, tookMs * PAUSE_TIMES));
   }
 
@@ -171,17 +172,14 @@ export class ProgramWatches {
     return 'failed';
   }
 
-  /** What is no row is left out, and what the desk rules is never touched says so. */
-  #checked(list: ProgramList, rows: readonly ProgramRow[]): ProgramRow[] {
+  /** What the desk rules is never touched says so. */
+  #marked(list: ProgramList, rows: readonly ProgramRow[]): readonly ProgramRow[] {
     const { untouchedPrograms } = this.#kit.desk;
-    return rows.slice(0, MAX_PROGRAM_ROWS).flatMap((given) => {
-      const row = readProgramRow(list, given);
-      if (!row) return [];
-      const isUntouched = 'name' in row && isNamedIn(untouchedPrograms, row.name);
-      return [
-        isUntouched && (list === 'processes' || list === 'services') ? { ...row, guard: 'policy' as const } : row,
-      ];
-    });
+    const sent = rows.slice(0, MAX_PROGRAM_ROWS);
+    if (!untouchedPrograms.length || (list !== 'processes' && list !== 'services')) return sent;
+    return sent.map((row) =>
+      'name' in row && isNamedIn(untouchedPrograms, row.name) ? ({ ...row, guard: 'policy' } as ProgramRow) : row,
+    );
   }
 
   #send(watchId: string, watch: Watch, rows: readonly ProgramRow[], count: number): void {
@@ -190,7 +188,8 @@ export class ProgramWatches {
     for (const ids of inMessages(gone, mostChars)) this.#tell(watch, { type: 'gone', watchId, ids });
     for (const texts of inMessages(changed, mostChars)) this.#tellRows(watch, watchId, texts);
     watch.turn++;
-    this.#tell(watch, { type: 'turn', watchId, turn: watch.turn, count });
+    const isHalf = watch.reading.isHalf ? ({ isHalf: true } as const) : {};
+    this.#tell(watch, { type: 'turn', watchId, turn: watch.turn, count, ...isHalf });
   }
 
   /** Rows are JSON already: many of them are not written twice. */
