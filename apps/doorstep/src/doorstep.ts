@@ -5,6 +5,7 @@ import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
+import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
@@ -18,6 +19,7 @@ import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
 import { linuxPrograms } from './programs/linux-programs.ts';
+import { PointStore } from './safe-points/point-store.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
 import { linuxSystem } from './system/linux-system.ts';
 
@@ -144,6 +146,13 @@ async function portsOf(
     .catch((error: unknown) =>
       log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
     );
+  const safePoints = new PointStore({
+    ...{ home, folder: join(stateFolder, 'safe-points'), own: [stateFolder], sessionId: door.sessionId },
+    nowMs: () => realClock.wallMs(),
+  });
+  safePoints
+    .dropStale()
+    .catch((error: unknown) => log.warn({ why: String(error) }, 'old safe points could not be looked for'));
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -168,6 +177,7 @@ async function portsOf(
       displays: desktop.displays?.bind(desktop),
     }),
     programs: linuxPrograms,
+    safePoints,
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep

@@ -33,6 +33,8 @@ export * from './abilities/system-report.ts';
 export * from './abilities/system-report-words.ts';
 export * from './abilities/programs.ts';
 export * from './abilities/program-words.ts';
+export * from './abilities/safe-points.ts';
+export * from './abilities/safe-point-words.ts';
 export { csvOf } from './terminal/csv.ts';
 export * from './sound/sound-hearing.ts';
 export * from './sound/sound-ports.ts';

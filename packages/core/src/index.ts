@@ -29,6 +29,7 @@ export {
 export { healthOf, isFault, type HealthSign } from './abilities/system-report/health.ts';
 export * from './abilities/programs/lists.ts';
 export * from './abilities/programs/choose.ts';
+export * from './abilities/safe-points/safe-point.ts';
 export { compareReports, type Difference } from './abilities/system-report/compare.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';

@@ -1,5 +1,5 @@
 import type { LiveConnection } from '@porch/client';
-import type { OpenAsk, Permission, SessionCommand, WhyNot } from '@porch/core';
+import type { OpenAsk, Participant, Permission, PointTouches, SessionCommand, WhyNot } from '@porch/core';
 import type { Rect } from '@porch/screen';
 import type { Held } from './consent/held.ts';
 import type { Monitor } from './picture/screen-source.ts';
@@ -36,6 +36,8 @@ export interface Shared {
   pixels(display: number): { width: number; height: number; pixels: Uint32Array } | undefined;
   /** The path of a file that a technician gave and that has arrived; undefined for any other. */
   arrivedFile(fileId: string, signKey: string): string | undefined;
+  /** Saves what is about to be changed, for whoever may have that done; false where nothing was saved. */
+  makeSafePoint(from: Participant, name: string, touches: PointTouches): Promise<boolean>;
   /** Whether nobody sits between this program and that technician's, as far as anybody could find out. */
   isProven(participantId: string): boolean;
   /** Whether this technician may work while nobody is here. */
@@ -52,6 +54,7 @@ export const nothingShared = (): Shared => ({
   monitorOf: () => undefined,
   pixels: () => undefined,
   arrivedFile: () => undefined,
+  makeSafePoint: () => Promise.resolve(false),
   isProven: () => false,
   mayBeAlone: () => false,
   isPrivate: () => false,
@@ -101,6 +104,7 @@ export interface DeskFacts {
   readonly refusedFileKinds: readonly string[];
   /** Programs and services that nobody ends or changes from the desk. */
   readonly untouchedPrograms: readonly string[];
+  readonly maxSafePointBytes: number;
   readonly maxFileBytes: number;
 }
 

@@ -53,6 +53,7 @@ export function fakeKit(
       maxClipboardBytes: 64 * 1024 * 1024,
       refusedFileKinds: [],
       untouchedPrograms: [],
+      maxSafePointBytes: 1e6,
       maxFileBytes: 256 * 1024 * 1024,
     },
     random: realRandomness,

@@ -53,6 +53,7 @@ export * from './abilities/sound.ts';
 export * from './abilities/standing.ts';
 export * from './abilities/system-report.ts';
 export * from './abilities/programs.ts';
+export * from './abilities/safe-points.ts';
 export * from './sealed/chunk.ts';
 export * from './sealed/channel.ts';
 export * from './line/paced-line.ts';

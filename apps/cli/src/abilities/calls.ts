@@ -7,6 +7,7 @@ import { inputCalls } from './input/calls.ts';
 import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
 import { programsCalls } from './programs/calls.ts';
+import { safePointsCalls } from './safe-points/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
 import { speakingCalls } from './speaking/calls.ts';
@@ -29,4 +30,5 @@ export const abilityCalls = {
   ...screenshotCalls,
   ...systemReportCalls,
   ...programsCalls,
+  ...safePointsCalls,
 } as const;

@@ -10,6 +10,7 @@ import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptPrograms } from './programs/kept.ts';
+import { keptSafePoints } from './safe-points/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
 import { keptSpeaking } from './speaking/kept.ts';
@@ -35,4 +36,5 @@ export const keptAbilities = [
   keptScreenshot,
   keptSystemReport,
   keptPrograms,
+  keptSafePoints,
 ] as const;

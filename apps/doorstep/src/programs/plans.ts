@@ -28,6 +28,7 @@ async function planForProcess(act: ProgramAct, target: string, signal: AbortSign
     name: short(one.name),
     ...(guard ? { guard } : {}),
     hanging: descendantsOf(pid, processes).map(({ name }) => short(name)),
+    services: [],
     wakers: [],
     async act(may, ends): Promise<Acted> {
       // Looked at and ended in one turn: its number cannot become another's between the two.
@@ -91,8 +92,9 @@ async function hangingOn(first: Properties, whose: Manager, signal: AbortSignal)
     for (const { Id: unit } of level) if (unit) found.add(unit);
   }
   // A target is a name for many others, and nothing that runs.
-  return [...found].filter((unit) => !unit.endsWith('.target')).map((unit) => short(unit.replace(/\.service$/, '')));
+  return [...found].filter((unit) => !unit.endsWith('.target'));
 }
+const nameOfUnit = (unit: string): string => short(unit.replace(/\.service$/, ''));
 
 function actedIn({ code, wrong }: { code: number; wrong: string }): Acted {
   const says = wrong.trim().split('\n').at(-1)?.trim() ?? '';
@@ -110,10 +112,12 @@ async function planForService(act: ProgramAct, target: string, signal: AbortSign
   const [properties] = await propertiesOf([unit], manager, signal);
   if (!properties || properties['LoadState'] === 'not-found') throw new PartMissing('not-there');
   const doesStop = act === 'stop' || act === 'restart';
+  const hanging = doesStop ? await hangingOn(properties, manager, signal) : [];
   return {
-    name: short(unit.replace(/\.service$/, '')),
+    name: nameOfUnit(unit),
     ...(manager === 'computer' && takesAway(act) && isNeededService(unit) ? { guard: 'needed' as const } : {}),
-    hanging: doesStop ? await hangingOn(properties, manager, signal) : [],
+    hanging: hanging.map(nameOfUnit),
+    services: [unit, ...hanging].filter((one) => one.endsWith('.service')).map((one) => `${manager}/${one}`),
     wakers: act === 'stop' ? listIn(properties, 'TriggeredBy').map(short) : [],
     async act(may, ends): Promise<Acted> {
       if (!may()) return { outcome: 'broken-off', says: '' };

@@ -7,6 +7,7 @@ import {
   TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
+  TechnicianSafePoints,
   TechnicianScreenshots,
   TechnicianSound,
   type InputLease,
@@ -77,6 +78,19 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('programs'),
+  },
+  {
+    ability: 'safe-points',
+    permissions: ['make-safe-points'],
+    begin: ({ technician }) => {
+      const points = new TechnicianSafePoints(technician);
+      const touches = { paths: [], services: [], hasPackages: true };
+      return {
+        act: () => points.make('before', touches).catch(() => undefined),
+        close: () => points.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('safe-points'),
   },
   {
     ability: 'files',

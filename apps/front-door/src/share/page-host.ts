@@ -133,6 +133,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       maxClipboardBytes: 0,
       refusedFileKinds: [],
       untouchedPrograms: [],
+      maxSafePointBytes: 0,
       maxFileBytes: 0,
     },
     place: { address: location.host },

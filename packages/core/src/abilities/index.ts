@@ -19,6 +19,7 @@ import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { programs } from './programs/shape.ts';
+import { safePoints } from './safe-points/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
 import { sound } from './sound/shape.ts';
 import { speaking } from './speaking/shape.ts';
@@ -42,6 +43,7 @@ export const abilities = [
   checkWords,
   systemReport,
   programs,
+  safePoints,
   toCome,
   presence,
   oneProgram,

@@ -20,6 +20,7 @@ import { passwordsRules } from './passwords/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
 import { programsRules } from './programs/rules.ts';
+import { safePointsRules, type SafePointsPolicy } from './safe-points/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
 import { soundRules } from './sound/rules.ts';
 import { speakingRules } from './speaking/rules.ts';
@@ -46,9 +47,10 @@ const ruled = [
   screenshotRules,
   systemReportRules,
   programsRules,
+  safePointsRules,
 ] as const;
 /** What a desk sets for them. */
-export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy;
+export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy & SafePointsPolicy;
 
 type Ruled = (typeof ruled)[number];
 type CommandsOf<R> = R extends { readonly rules: { readonly commands: infer C extends Table } } ? AnyCommand<C> : never;

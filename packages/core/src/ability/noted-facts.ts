@@ -9,6 +9,7 @@ export const notedFacts = [
   'a system report had been read',
   'what runs had been looked at',
   'a program had been ended or started',
+  'a safe point had been made or used',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

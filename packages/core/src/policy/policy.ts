@@ -85,6 +85,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),
     refusedFileKinds: readFileKinds(values['refused-file-kinds']),
+    maxSafePointBytes: Math.floor(values['max-safe-point-mb'] * MEGABYTE),
     untouchedPrograms: readList(values['untouched-programs']),
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,

@@ -163,6 +163,7 @@ export const settings = {
     earlier: 'PORCH_MAX_FILE_MB',
   }),
   'refused-file-kinds': setting({ kind: text(400, readFileKinds), first: '', isTeams: true }),
+  'max-safe-point-mb': setting({ kind: amount(0.001, 65_536), first: 2_048, unit: 'MB', isTeams: true }),
   'untouched-programs': setting({ kind: text(400), first: '', isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 

@@ -12,6 +12,7 @@ import { passwords } from './passwords.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
 import { programs } from './programs/index.ts';
+import { safePoints } from './safe-points.ts';
 import { screenshot } from './screenshot.ts';
 import { sound } from './sound.ts';
 import { speaking } from './speaking.ts';
@@ -37,5 +38,6 @@ export const hostAbilities: readonly HostAbility[] = [
   screenshot,
   systemReport,
   programs,
+  safePoints,
   drawing,
 ];

@@ -12,6 +12,7 @@ import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
+import type { SafePointsPort } from './safe-points-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
 
@@ -29,7 +30,8 @@ export type OptionalPort =
   | 'handsOff'
   | 'files'
   | 'system'
-  | 'programs';
+  | 'programs'
+  | 'safePoints';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -53,6 +55,7 @@ export interface HostPorts {
   readonly files?: FilesPort;
   readonly system?: SystemPort;
   readonly programs?: ProgramsPort;
+  readonly safePoints?: SafePointsPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -15,6 +15,8 @@ export interface ActPlan {
   readonly guard?: 'ours' | 'needed';
   /** Who stops working with it. */
   readonly hanging: readonly string[];
+  /** Services that it changes, as their list names them. */
+  readonly services: readonly string[];
   /** What starts it again by itself when it is wanted. */
   readonly wakers: readonly string[];
   /**

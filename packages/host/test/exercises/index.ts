@@ -11,11 +11,12 @@ import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
+import { safePoints } from '../../src/abilities/safe-points.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
 import { sound } from '../../src/abilities/sound.ts';
 import { speaking } from '../../src/abilities/speaking.ts';
 import { systemReport } from '../../src/abilities/system-report.ts';
-import type { Copied, ProgramsPort, ScreenSource, SealingCodecs } from '../../src/index.ts';
+import type { Copied, ProgramsPort, SafePointsPort, ScreenSource, SealingCodecs } from '../../src/index.ts';
 import type { Exercise, ModelWorld } from '../model-world.ts';
 
 const typeOf = (message: unknown): string => (message as { type?: string }).type ?? '';
@@ -43,8 +44,24 @@ const programsThere = (world: ModelWorld): ProgramsPort => ({
       if (may()) world.did('a service was stopped');
       return Promise.resolve({ outcome: 'done', says: '' } as const);
     };
-    return Promise.resolve({ name: 'gate-scanner', hanging: [], wakers: [], act });
+    return Promise.resolve({ name: 'gate-scanner', hanging: [], services: [], wakers: [], act });
   },
+});
+/** A computer on which one file is saved. */
+const safePointsThere = (world: ModelWorld): SafePointsPort => ({
+  make: ({ name, touches: { paths } }) => {
+    world.did('files were saved');
+    const counts = { files: 1, sizeBytes: 1, services: 0, packages: 0 };
+    const told = { isOfThisSession: true, isUsed: false };
+    return Promise.resolve({ id: crypto.randomUUID(), name, madeAtMs: 1, paths, ...counts, ...told });
+  },
+  list: () => Promise.resolve([]),
+  compare: () => Promise.resolve([]),
+  undo: () => Promise.resolve({ count: 0, left: [] }),
+  touchesOf: () => Promise.resolve({ name: 'before', touches: { paths: [], services: [], hasPackages: false } }),
+  keep: () => Promise.resolve(),
+  drop: () => Promise.resolve(),
+  dropUnkept: () => Promise.resolve(),
 });
 const MONITOR = { x: 0, y: 0, width: 128, height: 64 };
 /** A screen that changes whenever somebody looks at it. */
@@ -111,6 +128,18 @@ export const exercises: readonly Exercise[] = [
       world.say('programs', { type: 'prepare', actId, act: 'stop', target: 'person/gate-scanner.service' });
       // Once what it hits is known.
       setImmediate(() => world.say('programs', { type: 'act', actId }));
+    },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: safePoints,
+    permissions: ['make-safe-points'],
+    // Three are made at once; each is saved and said.
+    mostFromFlood: 8,
+    ports: (world) => ({ safePoints: safePointsThere(world) }),
+    act: (world) => {
+      const touches = { paths: ['labels'], services: [], hasPackages: false };
+      world.say('safe-points', { type: 'make', id: crypto.randomUUID(), name: 'before', touches });
     },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },

@@ -7,6 +7,7 @@ import { handsOffChannel } from './hands-off.ts';
 import { inputChannel } from './input.ts';
 import { ownScreenChannel } from './own-screen.ts';
 import { pictureChannel } from './picture.ts';
+import { safePointsChannel } from './safe-points.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
 import { standingChannel } from './standing.ts';
@@ -31,6 +32,7 @@ export const sealedChannels = [
   handsOffChannel,
   systemReportChannel,
   programsChannel,
+  safePointsChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -9,6 +9,8 @@ export const rulesForDoorstep = {
   maxClipboardBytes: z.number().default(0),
   /** Endings of names: what ends so is moved neither way. */
   refusedFileKinds: z.array(z.string()).default([]),
+  /** The most that one safe point may hold; a service that says nothing of it has none. */
+  maxSafePointBytes: z.number().default(0),
   /** Names of programs and services that nobody ends or changes from the desk; `*` stands for anything. */
   untouchedPrograms: z.array(z.string()).default([]),
   /** The largest file or folder; a service that says nothing of it refuses by itself. */

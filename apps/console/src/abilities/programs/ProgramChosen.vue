@@ -49,6 +49,8 @@ async function attempt(work: () => Promise<void>): Promise<void> {
     isBusy.value = false;
   }
 }
+/** What a service was like is saved before it is changed, where that is allowed. */
+const isSaved = (act: ProgramAct) => props.list === 'services' && act !== 'restart';
 const prepare = (act: ProgramAct) =>
   attempt(async () => {
     leave();
@@ -93,6 +95,9 @@ const ask = () => attempt(askChange);
       <div v-else-if="prepared" class="sure" role="group" :aria-label="w.programs.acts[prepared.act]" data-test="sure">
         <p>
           <b>{{ w.programs.sure[prepared.act]({ name: prepared.name, computer: session.theirComputer.value }) }}</b>
+        </p>
+        <p v-if="isSaved(prepared.act)" class="quiet">
+          {{ w.safePoints[session.may('make-safe-points') ? 'before' : 'noBefore'] }}
         </p>
         <p v-for="hit in hitInWords(prepared, w.programs, speech)" :key="hit" data-test="hit">{{ hit }}</p>
         <p class="acts">

@@ -62,6 +62,7 @@ function seenAtTheDoor(
     standingConsentDays: policy.standingConsentDays,
     maxClipboardBytes: policy.maxClipboardBytes,
     refusedFileKinds: [...policy.refusedFileKinds],
+    maxSafePointBytes: policy.maxSafePointBytes,
     untouchedPrograms: [...policy.untouchedPrograms],
     maxFileBytes: policy.maxFileBytes,
     awayAfterMs: policy.awayAfterMs,

@@ -1,6 +1,7 @@
 import type { SealedLine } from '@porch/client';
 import {
   isNamedIn,
+  MAX_POINT_SERVICES,
   isOfService,
   type Participant,
   type ProgramAct,
@@ -145,6 +146,7 @@ export class ProgramActs {
     });
     let ended: { readonly outcome: ProgramOutcome; readonly says: string };
     try {
+      await this.#saveBefore(one, plan);
       ended = await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, one.ends.signal);
     } catch (error) {
       if (!one.ends.signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
@@ -158,6 +160,15 @@ export class ProgramActs {
     this.#tell(one, { type: 'acted', actId, outcome, says: ended.says.slice(0, MAX_SAYS_CHARS) });
     this.#onActed(isOfService(one.act) ? 'services' : 'processes');
     this.#underWay.end(actId);
+  }
+
+  /** What services were like, where this technician may have that saved: then it is taken back in one step. */
+  async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<void> {
+    const touched = services.slice(0, MAX_POINT_SERVICES);
+    if (!touched.length || act === 'restart') return;
+    const title =
+      this.#kit.words.programs.before[act === 'start' || act === 'stop' || act === 'enable' ? act : 'disable'];
+    await this.#kit.shared.makeSafePoint(from, title({ name }), { paths: [], services: touched, hasPackages: false });
   }
 
   #tell({ from, lease }: One, message: ProgramsMessage): void {

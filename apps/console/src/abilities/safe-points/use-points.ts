@@ -1,0 +1,64 @@
+import { pointDifferenceInWords, SafePointRefused, wentBackInWords, type TechnicianSafePoints } from '@porch/client';
+import type { PointTouches, SafePoint } from '@porch/core';
+import { ref, shallowRef } from 'vue';
+import { inWords } from '../../in-words.ts';
+import { reasonInWords, speech, w } from '../../words/index.ts';
+
+/** Safe points of one computer, what is said of them, and what is being done. */
+export function usePoints(technician: TechnicianSafePoints) {
+  const points = shallowRef<readonly SafePoint[]>([]);
+  const isBusy = ref(false);
+  const said = shallowRef<readonly string[]>([]);
+  const trouble = ref('');
+  const progress = ref('');
+
+  async function attempt(work: () => Promise<readonly string[]>): Promise<boolean> {
+    [isBusy.value, trouble.value, said.value] = [true, '', []];
+    try {
+      said.value = await work();
+      points.value = await technician.list();
+      return true;
+    } catch (error) {
+      trouble.value =
+        error instanceof SafePointRefused
+          ? w.value.safePoints.refused({ why: reasonInWords(error.message) })
+          : inWords(error);
+      return false;
+    } finally {
+      [isBusy.value, progress.value] = [false, ''];
+    }
+  }
+  const tell = (files: number, sizeBytes: number) =>
+    (progress.value = w.value.safePoints.making({ files, size: speech.value.bytes(sizeBytes) }));
+  return {
+    ...{ points, isBusy, said, trouble, progress },
+    look: () => attempt(() => Promise.resolve([])),
+    make: (name: string, touches: PointTouches) =>
+      attempt(async () => [w.value.safePoints.made({ name: (await technician.make(name, touches, tell)).name })]),
+    compare: ({ id }: SafePoint) =>
+      attempt(async () => {
+        const { safePoints } = w.value;
+        const { differences, count } = await technician.compare(id);
+        if (!count) return [safePoints.same];
+        const more = count - differences.length;
+        return [
+          safePoints.other({ count }),
+          ...differences.map((one) => pointDifferenceInWords(one, safePoints)),
+          ...(more ? [safePoints.more({ count: more })] : []),
+        ];
+      }),
+    goBack: ({ id }: SafePoint) =>
+      attempt(async () => wentBackInWords(await technician.goBack(id, tell), w.value.safePoints)),
+    keep: ({ id }: SafePoint, days: number) =>
+      attempt(async () => {
+        progress.value = w.value.safePoints.asked;
+        await technician.keep(id, days);
+        return [];
+      }),
+    drop: ({ id, name }: SafePoint) =>
+      attempt(async () => {
+        await technician.drop(id);
+        return [w.value.safePoints.dropped({ name })];
+      }),
+  };
+}
