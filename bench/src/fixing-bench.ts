@@ -1,4 +1,15 @@
-import { TechnicianPrograms, TechnicianReports, type LiveConnection, type WatchedList } from '@porch/client';
+import { execFile } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { chownSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import {
+  TechnicianPrograms,
+  TechnicianReports,
+  TechnicianSafePoints,
+  type LiveConnection,
+  type WatchedList,
+} from '@porch/client';
 import { reportPartNames, type SystemReport } from '@porch/core';
 import { whyNoComputers, type XDesktop } from '@porch/demo';
 import { allow } from './allow.ts';
@@ -7,6 +18,8 @@ import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
 import type { Row } from './row.ts';
 
+/** The account of whom the bench's computer belongs to. */
+const THEIRS = 4161;
 const REPORTS = 5;
 /** Doorstep reads none sooner after another. */
 const PAUSE_MS = 1_200;
@@ -23,7 +36,7 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
     const technician = await house.technician(rest, started.session.id);
     const { desktop, person } = await house.withComputer(link);
     await until('the session', () => technician.state.phase.name === 'live');
-    for (const permission of ['read-system-report', 'inspect-programs'] as const)
+    for (const permission of ['read-system-report', 'inspect-programs', 'make-safe-points'] as const)
       await allow(technician, permission, () => person.answer(true, 1_200));
     // The yardstick: one of that computer's own tools, started and read from outside.
     const own: number[] = [];
@@ -37,6 +50,7 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
       await measured([
         ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
         ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
+        ['safe point', () => pointRows(technician, desktop.home)],
       ]),
       options,
     );
@@ -134,5 +148,45 @@ async function processRows(technician: LiveConnection, computer: Computer): Prom
       aim: '3 %',
     },
     { what: 'the same while nobody looks', value: share(before - idleMs), aim: '0' },
+  ];
+}
+
+const GIGABYTE = 1_000_000_000;
+const FILES = 100;
+
+/** A gigabyte of files, and going back from all of it. The yardstick: the same bytes copied and hashed by the system's own tools. */
+async function pointRows(technician: LiveConnection, home: string): Promise<Row[]> {
+  const folder = join(home, 'Documents/large');
+  mkdirSync(folder, { recursive: true });
+  const name = (i: number) => join(folder, `manifest-${i}`);
+  for (let i = 0; i < FILES; i++) writeFileSync(name(i), randomBytes(GIGABYTE / FILES));
+  for (const path of [join(home, 'Documents'), folder, ...Array.from({ length: FILES }, (_, i) => name(i))])
+    chownSync(path, THEIRS, THEIRS);
+  const timed = async (work: () => unknown): Promise<number> => {
+    const begunAt = performance.now();
+    await work();
+    return performance.now() - begunAt;
+  };
+  const run = promisify(execFile);
+  const own = await timed(() =>
+    run('sh', [
+      '-c',
+      `cp -a ${folder} ${home}/copied && sync -d ${home}/copied/* && sha256sum ${home}/copied/* && rm -r ${home}/copied`,
+    ]),
+  );
+  const points = new TechnicianSafePoints(technician);
+  let pointId = '';
+  const touches = { paths: ['Documents/large'], services: [], hasPackages: false };
+  const made = await timed(async () => (pointId = (await points.make('a gigabyte', touches)).id));
+  const compared = await timed(() => points.compare(pointId));
+  for (let i = 0; i < FILES; i++) writeFileSync(name(i), `${i}`);
+  const back = await timed(() => points.goBack(pointId));
+  points.close();
+  const seconds = (ms: number) => `${(ms / 1_000).toFixed(1)} s`;
+  return [
+    { what: `safe point: 1 GB in ${FILES} files, made`, value: seconds(made), aim: '10 s' },
+    { what: 'safe point: compared, every byte read', value: seconds(compared), aim: '–' },
+    { what: 'safe point: gone back to, all of it changed', value: seconds(back), aim: '–' },
+    { what: 'yardstick: cp, sync and sha256sum of the same', value: seconds(own), aim: '–' },
   ];
 }
