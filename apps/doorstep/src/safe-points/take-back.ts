@@ -1,5 +1,5 @@
 import type { LeftAsItIs } from '@porch/core';
-import { chmod, copyFile, lstat, mkdir, rename, rm, rmdir, symlink, utimes } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, rename, rm, rmdir, symlink, utimes } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { managers, type Manager } from '../programs/services-list.ts';
 import { runToItsEnd } from '../system/run-command.ts';
