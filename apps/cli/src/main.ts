@@ -1,6 +1,7 @@
 import { writeSync } from 'node:fs';
 import { Argument, Command, Option } from 'commander';
 import { addConsentVerbs } from './verbs/consent-cli.ts';
+import { addAskedVerbs } from './verbs/asked-cli.ts';
 import { addKnowledgeVerbs } from './verbs/knowledge-cli.ts';
 import { cliAbilities } from './abilities/index.ts';
 
@@ -216,12 +217,7 @@ inSession('hand-over', 'ask a colleague to take over')
   .argument('<colleague>')
   .option('--remark <words>', 'why, for the brief', '')
   .action(async (person, options) => (await verbs()).handOver(person, options));
-make('take-over', 'accept a handover')
-  .argument('[handover]')
-  .action(async (given, options) => (await verbs()).answerHandover(given, 'accept', options));
-make('decline', 'decline a handover; it goes back')
-  .argument('[handover]')
-  .action(async (given, options) => (await verbs()).answerHandover(given, 'decline', options));
+addAskedVerbs({ make, list });
 inSession('change-over', 'whether another Doorstep may take the place of the one you see')
   .addArgument(new Argument('<answer>').choices(['yes', 'no']))
   .action(async (answer, options) => (await verbs()).changeOver(answer === 'yes', options));

@@ -193,6 +193,9 @@ export class RestClient {
     `/api/v1/sessions/${id}/invitations/${invitationId}/${file}`;
   postLink = (id: string) => this.invite(id, { way: 'ticket-comment' });
   livePass = (id: string) => this.call(api.joinLive, { params: { id } });
+  giveSecondYes = (id: string, actId: string, isYes: boolean) =>
+    this.call(api.giveSecondYes, { params: { id, actId }, body: { isYes } });
+  lookAtOverride = (id: string, actId: string) => this.call(api.lookAtOverride, { params: { id, actId } });
   answerHandover = (id: string, answer: 'accept' | 'decline') =>
     this.call(api.answerHandover, { params: { id, answer } });
 

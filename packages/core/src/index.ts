@@ -30,6 +30,8 @@ export { healthOf, isFault, type HealthSign } from './abilities/system-report/he
 export * from './abilities/programs/lists.ts';
 export * from './abilities/programs/choose.ts';
 export * from './abilities/safe-points/safe-point.ts';
+export { isOutsideHours, ruleOfLabel, type CarefulLabel } from './abilities/risky-acts/careful-labels.ts';
+export type { RiskyAct } from './abilities/risky-acts/shape.ts';
 export { compareReports, type Difference } from './abilities/system-report/compare.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';

@@ -105,6 +105,7 @@ export interface DeskFacts {
   /** Programs and services that nobody ends or changes from the desk. */
   readonly untouchedPrograms: readonly string[];
   readonly maxSafePointBytes: number;
+  readonly carefulLabels: readonly { readonly label: string; readonly isNever: boolean }[];
   readonly maxFileBytes: number;
 }
 

@@ -30,6 +30,7 @@ export * from './rest/rest-schemas.ts';
 export * from './rest/caller-schemas.ts';
 export * from './rest/knowledge-schemas.ts';
 export * from './rest/system-report-schemas.ts';
+export * from './rest/second-yes-schemas.ts';
 export * from './rest/ticket-view.ts';
 export * from './rest/session-search.ts';
 export * from './rest/porch-feed.ts';

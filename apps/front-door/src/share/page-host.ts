@@ -134,6 +134,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       refusedFileKinds: [],
       untouchedPrograms: [],
       maxSafePointBytes: 0,
+      carefulLabels: [],
       maxFileBytes: 0,
     },
     place: { address: location.host },

@@ -15,6 +15,7 @@ import { SharedRounds1764320000000 } from './migrations/1764320000000-shared-rou
 import { Once1764350000000 } from './migrations/1764350000000-once.ts';
 import { Preferences1764480000000 } from './migrations/1764480000000-preferences.ts';
 import { PromisedTimes1764500000000 } from './migrations/1764500000000-promised-times.ts';
+import { CarefulActs1764620000000 } from './migrations/1764620000000-careful-acts.ts';
 import { SystemReports1764610000000 } from './migrations/1764610000000-system-reports.ts';
 import { LookingUp1764600000000 } from './migrations/1764600000000-looking-up.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
@@ -65,6 +66,7 @@ export function makeDataSource(
       PromisedTimes1764500000000,
       LookingUp1764600000000,
       SystemReports1764610000000,
+      CarefulActs1764620000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

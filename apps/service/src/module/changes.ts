@@ -1,6 +1,15 @@
 /** What the porch is made of, as far as a change may be about a part of it. */
 export type PorchPart =
-  'waiting' | 'states' | 'sessions' | 'handovers' | 'bookings' | 'devices' | 'known-faults' | 'outbox' | 'tickets';
+  | 'waiting'
+  | 'states'
+  | 'sessions'
+  | 'handovers'
+  | 'bookings'
+  | 'devices'
+  | 'known-faults'
+  | 'outbox'
+  | 'tickets'
+  | 'careful-acts';
 
 /** What a change is about: without parts, anything; without technicians, anybody. */
 export interface Scope {

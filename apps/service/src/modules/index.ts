@@ -2,6 +2,7 @@ import type { Kit } from '../module/kit.ts';
 import { ModuleList } from '../module/service-module.ts';
 import { bookingsModule } from './bookings/bookings-module.ts';
 import { callersModule } from './callers/callers-module.ts';
+import { carefulActsModule } from './careful-acts/careful-acts-module.ts';
 import { codesModule } from './codes/codes-module.ts';
 import { deliveryReportsModule } from './delivery-reports/delivery-reports-module.ts';
 import { devicesModule } from './devices/devices-module.ts';
@@ -53,6 +54,7 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(lookingBackModule)
   .with(screenshotModule)
   .with(systemReportModule)
+  .with(carefulActsModule)
   .with(startingModule)
   .with(handoversModule)
   .with(liveModule)

@@ -1,6 +1,7 @@
 import {
   consentHolderOf,
   MAX_PROGRAM_ROWS,
+  riskNameOf,
   type ProgramAct,
   type ProgramList,
   type ProgramOutcome,
@@ -43,6 +44,8 @@ export interface PreparedAct {
   readonly hanging: readonly string[];
   readonly hangingCount: number;
   readonly wakers: readonly string[];
+  /** The label of the device asks for leave of the desk first. */
+  readonly isCareful: boolean;
 }
 export interface ActedOn {
   readonly outcome: ProgramOutcome;
@@ -97,6 +100,11 @@ export class TechnicianPrograms {
     this.#preparing.set(actId, act);
     return this.#answers.wait(actId, () => this.#send({ type: 'prepare', actId, act, target }));
   }
+  /** Asks the desk for leave to do it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
+  async askLeave({ actId, act, name }: PreparedAct, reason?: string): Promise<void> {
+    const told = { type: 'risky-acts/ask', actId, act: riskNameOf(act), name: `${act} ${name}`.slice(0, 120) } as const;
+    await this.#connection.command({ ...told, reason: reason?.trim() ? reason.trim() : undefined });
+  }
   /** Does what was prepared. */
   act({ actId }: PreparedAct): Promise<ActedOn> {
     return this.#answers.wait(actId, () => this.#send({ type: 'act', actId }));
@@ -145,10 +153,18 @@ export class TechnicianPrograms {
     else if ('watchId' in message) this.#takeOfWatch(message);
   }
 
-  #prepared({ actId, name, hanging, hangingCount, wakers }: ProgramsMessage & { type: 'prepared' }): void {
+  #prepared({ actId, name, hanging, hangingCount, wakers, isCareful }: ProgramsMessage & { type: 'prepared' }): void {
     const act = this.#preparing.get(actId);
     if (act === undefined) return;
-    this.#answers.resolve(actId, { actId, act, name, hanging, hangingCount, wakers } satisfies PreparedAct);
+    this.#answers.resolve(actId, {
+      actId,
+      act,
+      name,
+      hanging,
+      hangingCount,
+      wakers,
+      isCareful: isCareful === true,
+    } satisfies PreparedAct);
   }
 
   #refused({ id, why }: { readonly id: string; readonly why: string }): void {

@@ -19,6 +19,7 @@ import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { programs } from './programs/shape.ts';
+import { riskyActs } from './risky-acts/shape.ts';
 import { safePoints } from './safe-points/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
 import { sound } from './sound/shape.ts';
@@ -44,6 +45,7 @@ export const abilities = [
   systemReport,
   programs,
   safePoints,
+  riskyActs,
   toCome,
   presence,
   oneProgram,

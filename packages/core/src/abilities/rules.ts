@@ -20,6 +20,7 @@ import { passwordsRules } from './passwords/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
 import { programsRules } from './programs/rules.ts';
+import { riskyActsRules, type RiskyActsPolicy } from './risky-acts/rules.ts';
 import { safePointsRules, type SafePointsPolicy } from './safe-points/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
 import { soundRules } from './sound/rules.ts';
@@ -48,9 +49,10 @@ const ruled = [
   systemReportRules,
   programsRules,
   safePointsRules,
+  riskyActsRules,
 ] as const;
 /** What a desk sets for them. */
-export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy & SafePointsPolicy;
+export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy & SafePointsPolicy & RiskyActsPolicy;
 
 type Ruled = (typeof ruled)[number];
 type CommandsOf<R> = R extends { readonly rules: { readonly commands: infer C extends Table } } ? AnyCommand<C> : never;

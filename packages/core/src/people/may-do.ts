@@ -19,6 +19,8 @@ export interface Thing {
   readonly offeredTo?: string | undefined;
   /** Handovers: whether whom it was put before has said yes. */
   readonly isAccepted?: boolean;
+  /** Acts on careful devices: whether they ask for it themselves. */
+  readonly isOwnAct?: boolean;
   /** Sessions: whether whoever leads lets them come in beside. */
   readonly isLetIn?: boolean;
 }
@@ -83,6 +85,9 @@ const table = {
   'invite into a session': owner,
   'erase a session': leads,
   'answer a handover': offered,
+  /** Never to what they ask for themselves. */
+  'give a second yes': both(noTrainee, (_, on) => on.isOwnAct !== true),
+  'look at an override': leads,
   // Devices with a standing consent.
   'visit a device': noTrainee,
   'forget a device': noTrainee,

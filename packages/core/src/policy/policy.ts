@@ -1,3 +1,4 @@
+import { readCarefulLabels } from '../abilities/risky-acts/careful-labels.ts';
 import { readFileKinds } from '../abilities/files/refused-kinds.ts';
 import type { AbilityPolicy } from '../abilities/rules.ts';
 import type { Language } from '../language.ts';
@@ -85,6 +86,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),
     refusedFileKinds: readFileKinds(values['refused-file-kinds']),
+    carefulLabels: readCarefulLabels(values['careful-labels']),
     maxSafePointBytes: Math.floor(values['max-safe-point-mb'] * MEGABYTE),
     untouchedPrograms: readList(values['untouched-programs']),
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),

@@ -1,5 +1,6 @@
 import { languages } from '@porch/words';
 import { readFileKinds } from '../abilities/files/refused-kinds.ts';
+import { readCarefulLabels } from '../abilities/risky-acts/careful-labels.ts';
 import { readNotice } from '../notice.ts';
 import { readTemplates } from '../invitation/message.ts';
 import { readAskLimits } from '../permission/asking.ts';
@@ -163,6 +164,11 @@ export const settings = {
     earlier: 'PORCH_MAX_FILE_MB',
   }),
   'refused-file-kinds': setting({ kind: text(400, readFileKinds), first: '', isTeams: true }),
+  'careful-labels': setting({
+    kind: text(800, readCarefulLabels),
+    first: 'bridge: second person; clinical: never',
+    isTeams: true,
+  }),
   'max-safe-point-mb': setting({ kind: amount(0.001, 65_536), first: 2_048, unit: 'MB', isTeams: true }),
   'untouched-programs': setting({ kind: text(400), first: '', isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),

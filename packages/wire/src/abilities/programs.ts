@@ -52,6 +52,8 @@ export const ProgramsMessage = z.discriminatedUnion('type', [
     hangingCount: count,
     /** What starts it again by itself when it is wanted. */
     wakers: z.array(z.string().max(120)).max(MAX_HANGING),
+    /** The device's label asks for the desk's leave first. */
+    isCareful: z.literal(true).optional(),
   }),
   z.strictObject({ type: z.literal('act'), actId: id }),
   z.strictObject({ type: z.literal('drop'), actId: id }),

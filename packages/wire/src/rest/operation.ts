@@ -9,6 +9,7 @@ export const tags = {
   Invitations: 'Codes, links and messages by which customers come into a session',
   Screenshots: 'Pictures kept in the records of a session',
   'System reports': 'What a customer’s computer said of itself, kept in the records of a session',
+  'Careful acts': 'What needs somebody else’s yes, or is looked at afterwards, because of the label of a device',
   Queue: 'Those who wait, and where a technician stands for routing',
   'Known faults': 'Faults that many report, published so that nobody has to wait for them',
   Bookings: 'Sessions at a time agreed beforehand',

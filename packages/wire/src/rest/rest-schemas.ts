@@ -19,6 +19,7 @@ import { RoutingReasonView } from './routing-reason-view.ts';
 import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
 import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
+import { CarefulActView } from './second-yes-schemas.ts';
 
 /* What REST takes and gives. The service's OpenAPI document is made from these; clients check answers with them. */
 const text = (max: number) => z.string().trim().max(max);
@@ -288,6 +289,8 @@ export const PorchView = z.object({
   sessions: z.array(SessionView),
   tickets: z.array(TicketView),
   handovers: z.array(HandoverView),
+  /** What waits for a second person's yes, or for a lead to look at it. */
+  carefulActs: z.array(CarefulActView).default([]),
   /** Why the list of tickets may be old, in words; missing when all is well. */
   ticketTrouble: z.string().optional(),
   undelivered: z.number(),

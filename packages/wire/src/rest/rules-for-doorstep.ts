@@ -9,6 +9,8 @@ export const rulesForDoorstep = {
   maxClipboardBytes: z.number().default(0),
   /** Endings of names: what ends so is moved neither way. */
   refusedFileKinds: z.array(z.string()).default([]),
+  /** Labels of devices on which nothing is stopped or changed without the desk's leave for that act, or never. */
+  carefulLabels: z.array(z.object({ label: z.string(), isNever: z.boolean() })).default([]),
   /** The most that one safe point may hold; a service that says nothing of it has none. */
   maxSafePointBytes: z.number().default(0),
   /** Names of programs and services that nobody ends or changes from the desk; `*` stands for anything. */

@@ -32,6 +32,7 @@ export const programs: CliAbility = {
       .addArgument(new Argument('<act>', 'what to do').choices(programActs.services))
       .argument('<name>', 'the service, as look-closer lists it')
       .option('--own', 'a service that runs for the person alone')
+      .option('--reason <words>', 'why it cannot wait, on a device whose label asks for it')
       .option('--yes', 'although others stop with it')
       .addHelpText(
         'after',

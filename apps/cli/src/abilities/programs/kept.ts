@@ -6,6 +6,8 @@ import { programsCalls } from './calls.ts';
 
 /** As long as the slowest list may take there, and a little. */
 const LIST_MS = 35_000;
+/** Somebody else has to see it, and decide. */
+const SECOND_PERSON_MS = 10 * 60_000;
 
 const inTheirWords = (error: unknown) => (error instanceof ProgramsRefused ? new RefusedThere(error.message) : error);
 
@@ -49,6 +51,15 @@ export const keptPrograms = defineKept({
       } catch (error) {
         throw inTheirWords(error);
       }
+    },
+    /** Resolves with what the desk says; a second person is waited for. */
+    async askLeave({ kit, technician, prepared }, { actId, reason }) {
+      const one = prepared.get(actId);
+      if (!one) throw new RefusedThere('it was looked at too long ago');
+      await technician.askLeave(one, reason);
+      const standing = () => kit.connection.state.slices['risky-acts'][actId]?.standing;
+      await kit.until(() => standing() === 'cleared' || standing() === 'refused', SECOND_PERSON_MS);
+      return { standing: standing() ?? 'waits' };
     },
     async actOnProgram({ technician, prepared }, { actId, isDone }) {
       const one = prepared.get(actId);

@@ -6,6 +6,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { inWords } from '../../in-words.ts';
 import { reasonInWords, speech, w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
+import ProgramLeave from './ProgramLeave.vue';
 import { programsTool } from './tool.ts';
 
 /* The row that is chosen, whole, and what can be done to it: what it hits is said before it is done. */
@@ -35,6 +36,12 @@ function suits(act: ProgramAct): boolean {
   if (act === 'stop' || act === 'restart') return runs;
   return act === 'disable' ? row.begins === 'by-itself' : row.begins === 'by-hand';
 }
+
+/** Where the device's label asks for care the desk has its say first. */
+const isCleared = computed(() => {
+  const { actId, isCareful } = prepared.value ?? { actId: '', isCareful: false };
+  return !isCareful || props.session.state.value.slices['risky-acts'][actId]?.standing === 'cleared';
+});
 
 async function attempt(work: () => Promise<void>): Promise<void> {
   [isBusy.value, trouble.value, said.value] = [true, '', ''];
@@ -100,9 +107,12 @@ const ask = () => attempt(askChange);
           {{ w.safePoints[session.may('make-safe-points') ? 'before' : 'noBefore'] }}
         </p>
         <p v-for="hit in hitInWords(prepared, w.programs, speech)" :key="hit" data-test="hit">{{ hit }}</p>
+        <ProgramLeave v-if="prepared.isCareful" :session="session" :prepared="prepared" />
         <p class="acts">
           <NButton size="small" data-test="leave-it" @click="leave">{{ w.programs.leaveIt }}</NButton>
-          <NButton size="small" data-test="do-it" @click="doIt(prepared)">{{ w.programs.doIt }}</NButton>
+          <NButton size="small" :disabled="!isCleared" data-test="do-it" @click="doIt(prepared)">{{
+            w.programs.doIt
+          }}</NButton>
         </p>
       </div>
       <p v-else class="acts">

@@ -10,6 +10,7 @@ import { countDown, useNow } from '../../times.ts';
 import BookSession from './BookSession.vue';
 import PorchBookings from './PorchBookings.vue';
 import PorchMyState from './PorchMyState.vue';
+import CarefulActs from './CarefulActs.vue';
 import KnownFaultsNow from './KnownFaultsNow.vue';
 import PorchSessions from './PorchSessions.vue';
 import PorchTickets from './PorchTickets.vue';
@@ -83,6 +84,7 @@ const answer = (handover: HandoverView, what: 'accept' | 'decline') =>
     <NSpin v-if="!porch" :description="w.porch.looking" />
     <template v-else>
       <KnownFaultsNow :known-faults="porch.knownFaults" />
+      <CarefulActs :acts="porch.carefulActs" />
       <section
         v-for="handover in porch.handovers"
         :key="handover.handoverId"

@@ -28,6 +28,7 @@ const porch: PorchView = {
   bundles: [],
   mayNotAsk: [],
   knownFaults: [],
+  carefulActs: [],
   bookings: [],
   devices: [device('tern-quay-04', 'in-use'), device('saltby-kiosk-3', 'offline')],
   waiting: [

@@ -62,6 +62,7 @@ function seenAtTheDoor(
     standingConsentDays: policy.standingConsentDays,
     maxClipboardBytes: policy.maxClipboardBytes,
     refusedFileKinds: [...policy.refusedFileKinds],
+    carefulLabels: policy.carefulLabels.map(({ label, isNever }) => ({ label, isNever })),
     maxSafePointBytes: policy.maxSafePointBytes,
     untouchedPrograms: [...policy.untouchedPrograms],
     maxFileBytes: policy.maxFileBytes,

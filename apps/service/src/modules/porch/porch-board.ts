@@ -2,6 +2,7 @@ import { allPermissions, fitOf, hurdles, mayAsk, type Permission, type Policy, t
 import {
   countedOn,
   type BookingView,
+  type CarefulActView,
   type DeviceView,
   type HandoverView,
   type KnownFaultView,
@@ -11,6 +12,7 @@ import {
   type WaitingView,
 } from '@porch/wire';
 import type { PorchPart, Scope } from '../../module/changes.ts';
+import { CarefulActDesk } from '../careful-acts/careful-act-desk.ts';
 import type { BookingDesk } from '../bookings/booking-desk.ts';
 import type { DeviceDesk } from '../devices/device-desk.ts';
 import type { HandoverDesk } from '../handovers/handover-desk.ts';
@@ -30,6 +32,7 @@ export interface PorchParts {
   readonly bookings: BookingDesk;
   readonly handovers: HandoverDesk;
   readonly knownFaults: KnownFaultDesk;
+  readonly carefulActDesk: CarefulActDesk;
   readonly devices: DeviceDesk;
   readonly ticketLists: TicketLists;
   readonly outbox: Outbox;
@@ -82,6 +85,7 @@ export class PorchBoard {
   #states: ReadonlyMap<string, StateNow> = new Map();
   #knownFaults: KnownFaultView[] = [];
   #devices: DeviceView[] = [];
+  #carefulActs: CarefulActView[] = [];
   #undelivered = 0;
   readonly #own = new Map<string, Own>();
   readonly #fits = new Map<string, Map<string, Fit>>();
@@ -104,7 +108,7 @@ export class PorchBoard {
     const isAbout = (part: PorchPart) => parts?.includes(part) ?? true;
     const theirs = technicianIds ? readers.filter(({ id }) => technicianIds.includes(id)) : readers;
     const ids = theirs.map(({ id }) => id);
-    const { queue, states, knownFaults, devices, outbox, bookings, ticketLists } = this.#parts;
+    const { queue, states, knownFaults, carefulActDesk, devices, outbox, bookings, ticketLists } = this.#parts;
     await Promise.all([
       isAbout('waiting') &&
         queue.waitingNow().then((now) => {
@@ -120,6 +124,7 @@ export class PorchBoard {
           );
         }),
       isAbout('known-faults') && knownFaults.open().then((open) => (this.#knownFaults = open)),
+      isAbout('careful-acts') && carefulActDesk.open().then((open) => (this.#carefulActs = open)),
       isAbout('devices') && devices.list().then((list) => (this.#devices = list)),
       isAbout('outbox') && outbox.undelivered().then((count) => (this.#undelivered = count)),
       isAbout('sessions') && ids.length && this.#readSessions(ids),
@@ -163,6 +168,7 @@ export class PorchBoard {
       waiting: this.#waitingFor(me, state, nowMs),
       // What counts nothing down stays the same object.
       sessions: own.sessions.map((session) => (session.code ? countedOn(session, nowMs - own.sessionsAtMs) : session)),
+      carefulActs: CarefulActDesk.forPerson(this.#carefulActs, me),
       tickets: own.tickets,
       handovers: countedOn(own.handovers, nowMs - own.handoversAtMs),
       ...(own.ticketTrouble ? { ticketTrouble: own.ticketTrouble } : {}),

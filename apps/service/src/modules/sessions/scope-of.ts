@@ -1,13 +1,16 @@
+import { isOver } from '@porch/core';
 import type { Scope } from '../../module/changes.ts';
 import type { Appended } from '../../module/open-session.ts';
 
 /** What of the porch new entries of a session are about, and whose: a session stands on its lead's porch alone. */
 export function scopeOf({ session, events }: Appended): Scope {
   const isBeginning = events.some(({ type }) => type === 'sessionPrepared');
+  const isCareful = events.some(({ type }) => type.startsWith('risky-acts/'));
   // Somebody else's porch loses or gets something.
   const goesOn = events.some(
     ({ type }) => type.startsWith('handover') || type === 'handedOver' || type === 'personErased',
   );
+  const isEnding = session !== undefined && isOver(session.state);
   const technicianId = session?.state.technicianId;
   return {
     parts: [
@@ -15,8 +18,9 @@ export function scopeOf({ session, events }: Appended): Scope {
       'handovers',
       'states',
       'outbox',
+      ...(isCareful || isEnding || goesOn ? (['careful-acts'] as const) : []),
       ...(isBeginning ? (['waiting', 'devices', 'bookings'] as const) : []),
     ],
-    ...(technicianId === undefined || goesOn ? {} : { technicianIds: [technicianId] }),
+    ...(technicianId === undefined || goesOn || isCareful ? {} : { technicianIds: [technicianId] }),
   };
 }

@@ -93,6 +93,9 @@ export const isOfService = (act: ProgramAct): boolean => (programActs.services a
 /** Whether something may stop working by it. */
 export const takesAway = (act: ProgramAct): boolean => act !== 'start' && act !== 'enable';
 
+/** What such an act is called where the desk is asked for leave. */
+export const riskNameOf = (act: ProgramAct): string => `programs/${act}`;
+
 /** What became of an act. */
 export const ProgramOutcome = z.enum(['done', 'no-rights', 'gone', 'took-too-long', 'broken-off', 'failed']);
 export type ProgramOutcome = z.infer<typeof ProgramOutcome>;

@@ -3,6 +3,9 @@ import {
   isNamedIn,
   MAX_POINT_SERVICES,
   isOfService,
+  riskNameOf,
+  ruleOfLabel,
+  takesAway,
   type Participant,
   type ProgramAct,
   type ProgramList,
@@ -17,6 +20,8 @@ import { UnderWay } from '../../under-way.ts';
 
 /** What was looked at longer ago than this is looked at again before it is done. */
 const PREPARED_MS = 120_000;
+/** A second person may be asked meanwhile. */
+const PREPARED_WITH_CARE_MS = 15 * 60_000;
 const PREPARE_MS = 10_000;
 /** As long as systemd waits for a service that does not stop, and a little. */
 const ACT_MS = 100_000;
@@ -53,7 +58,7 @@ export class ProgramActs {
     this.#underWay = new UnderWay(kit, {
       permission: 'change-programs',
       most: MOST_AT_ONCE,
-      staleMs: PREPARED_MS + ACT_MS,
+      staleMs: PREPARED_WITH_CARE_MS + ACT_MS,
       sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
       sayRefused: (seat, id, why) => line.send(seat, { type: 'refused', id, why }),
       onEnd: (actId) => {
@@ -85,8 +90,11 @@ export class ProgramActs {
     if (!one.plan || one.isBegun || !this.#underWay.heard(from, actId)) return;
     const { time, isAsking } = this.#kit;
     if (isAsking) return this.#underWay.refuse(from.seat, actId, 'a question is open at their computer');
-    if (time.nowMs() - one.preparedAtMs > PREPARED_MS)
+    const mostMs = this.#isCareful(one.act) ? PREPARED_WITH_CARE_MS : PREPARED_MS;
+    if (time.nowMs() - one.preparedAtMs > mostMs)
       return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
+    if (!this.#isCleared(actId, one))
+      return this.#underWay.refuse(from.seat, actId, 'a device with this label needs leave for it');
     one.isBegun = true;
     const { name } = one.plan;
     // The person here hears of it as it begins.
@@ -118,7 +126,7 @@ export class ProgramActs {
     try {
       const plan = await this.#port.plan(one.act, target, one.ends.signal);
       if (this.#ones.get(actId) !== one) return;
-      const whyNot = this.#whyNever(plan);
+      const whyNot = this.#whyNever(plan, one.act);
       if (whyNot !== undefined) return this.#underWay.refuse(one.from.seat, actId, whyNot);
       one.plan = plan;
       const named = (names: readonly string[]) =>
@@ -126,13 +134,28 @@ export class ProgramActs {
       this.#tell(one, {
         ...{ type: 'prepared', actId, name: plan.name.slice(0, MAX_NAME_CHARS), hanging: named(plan.hanging) },
         ...{ hangingCount: plan.hanging.length, wakers: named(plan.wakers) },
+        ...(this.#isCareful(one.act) ? { isCareful: true } : {}),
       });
     } finally {
       stopWaiting();
     }
   }
 
-  #whyNever({ guard, name }: ActPlan): string | undefined {
+  /** Whether the device's label asks for care, and something may stop working by this act. */
+  #isCareful(act: ProgramAct): boolean {
+    const { deviceLabel } = this.#kit.connection.state;
+    return isOfService(act) && takesAway(act) && ruleOfLabel(this.#kit.desk.carefulLabels, deviceLabel) !== undefined;
+  }
+  /** The desk's leave for this act, of this technician, as the ledger has it. */
+  #isCleared(actId: string, { act, from }: One): boolean {
+    if (!this.#isCareful(act)) return true;
+    const asked = this.#kit.connection.state.slices['risky-acts'][actId];
+    return asked?.standing === 'cleared' && asked.byId === from.id && asked.act === riskNameOf(act);
+  }
+
+  #whyNever({ guard, name }: ActPlan, act: ProgramAct): string | undefined {
+    const rule = ruleOfLabel(this.#kit.desk.carefulLabels, this.#kit.connection.state.deviceLabel);
+    if (rule?.isNever && this.#isCareful(act)) return 'the desk never does this on a device with this label';
     if (guard === 'ours') return 'it belongs to this session';
     if (guard === 'needed') return 'the computer or this session would stop with it';
     return isNamedIn(this.#kit.desk.untouchedPrograms, name) ? 'this desk never touches it' : undefined;

@@ -3,9 +3,10 @@ import * as desk from './desk.ts';
 import * as door from './door.ts';
 import * as knowledge from './knowledge.ts';
 import * as people from './people.ts';
+import * as secondYeses from './second-yeses.ts';
 import * as sessions from './sessions.ts';
 import * as systemReports from './system-reports.ts';
 
 /** Everything that REST does, by what our programs call it. */
-export const api = { ...people, ...sessions, ...desk, ...knowledge, ...systemReports, ...door };
+export const api = { ...people, ...sessions, ...desk, ...knowledge, ...systemReports, ...secondYeses, ...door };
 export const operations: readonly AnyOperation[] = Object.values(api);

@@ -6,9 +6,11 @@ import { JoinBody } from '../join-body.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
+import * as careful from '../second-yes-schemas.ts';
 import * as reports from '../system-report-schemas.ts';
 import { SessionPage } from '../session-search.ts';
 
+const carefulNames = { CarefulAct: careful.CarefulActView, SecondYes: careful.SecondYesBody };
 const reportNames = {
   SystemReportToKeep: reports.KeepSystemReportBody,
   KeptSystemReport: reports.KeptSystemReport,
@@ -73,6 +75,7 @@ export function nameSchemas(): void {
     SessionTelephone,
     ...knowledgeNames,
     ...reportNames,
+    ...carefulNames,
     DoorSession: rest.DoorView,
     WayIn: JoinBody,
     Joined: rest.Joined,

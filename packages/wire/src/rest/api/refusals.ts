@@ -57,6 +57,8 @@ export const apiRefusals: Readonly<Record<keyof typeof api, readonly ErrorCode[]
   ledger: ['SESSION_NOT_FOUND'],
   eraseSession: ['SESSION_NOT_FOUND', 'SESSION_NOT_ENDED', 'NOT_THE_LEAD'],
   joinLive: ['SESSION_NOT_FOUND'],
+  giveSecondYes: ['SECOND_YES_NOT_OPEN', 'SECOND_YES_OWN', 'SESSION_ENDED', 'SESSION_FULL', 'SESSION_NOT_FOUND'],
+  lookAtOverride: ['SECOND_YES_NOT_OPEN', 'SESSION_FULL', 'SESSION_NOT_FOUND'],
   answerHandover: ['HANDOVER_NOT_FOUND', 'HANDOVER_NOT_OPEN', 'SESSION_ENDED', 'SESSION_FULL'],
   newCode: ['NOT_THE_LEAD', 'SESSION_ENDED', 'SESSION_NOT_FOUND'],
   withdrawCode: ['NOT_THE_LEAD', 'SESSION_NOT_FOUND'],

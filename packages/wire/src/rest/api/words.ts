@@ -130,6 +130,10 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   answerHandover: {
     summary: 'Accept or decline a session that a colleague hands over',
   },
+  giveSecondYes: {
+    summary: 'Say yes or no, as the second person, to what somebody is about to do on a careful device',
+  },
+  lookAtOverride: { summary: 'Say that one has looked at what was done outside of its hours' },
   newCode: {
     summary: 'A new one-time code for a session; the one before is withdrawn',
   },
@@ -265,6 +269,7 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
 export const parameterWords: Readonly<Record<string, string>> = {
   name: 'What it is called in files',
   reportId: 'Which of its system reports',
+  actId: 'Which act',
   id: 'Which one',
   invitationId: 'Which of its invitations',
   screenshotId: 'Which of its screenshots',

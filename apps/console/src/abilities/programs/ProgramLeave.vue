@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import type { PreparedAct } from '@porch/client';
+import { NButton, NInput } from 'naive-ui';
+import { computed, ref } from 'vue';
+import { inWords } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
+import type { ConsoleSession } from '../console-ability.ts';
+import { programsTool } from './tool.ts';
+
+/* A device whose label asks for care: the desk is asked first, and maybe somebody else of it. */
+const props = defineProps<{ session: ConsoleSession; prepared: PreparedAct }>();
+const { technician } = props.session.tool(programsTool);
+const reason = ref('');
+const trouble = ref('');
+const isBusy = ref(false);
+const asked = computed(() => props.session.state.value.slices['risky-acts'][props.prepared.actId]?.standing);
+const label = computed(() => props.session.state.value.deviceLabel ?? '');
+
+async function ask(): Promise<void> {
+  [isBusy.value, trouble.value] = [true, ''];
+  try {
+    await technician.askLeave(props.prepared, reason.value);
+  } catch (error) {
+    trouble.value = inWords(error);
+  } finally {
+    isBusy.value = false;
+  }
+}
+</script>
+
+<template>
+  <div data-test="leave">
+    <p role="status">
+      <template v-if="asked">{{ w.carefulActs.standing[asked] }}</template>
+      <template v-else>{{ w.carefulActs.asksForCare({ label }) }}</template>
+    </p>
+    <template v-if="!asked">
+      <NInput
+        v-model:value="reason"
+        size="small"
+        :maxlength="200"
+        :placeholder="w.carefulActs.why"
+        :input-props="{ 'aria-label': w.carefulActs.why }"
+        data-test="leave-reason"
+      />
+      <p>
+        <NButton size="small" :disabled="isBusy" data-test="ask-leave" @click="ask">{{ w.carefulActs.ask }}</NButton>
+      </p>
+    </template>
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
+  </div>
+</template>
+
+<style scoped>
+p {
+  margin: 0.2rem 0;
+}
+</style>
