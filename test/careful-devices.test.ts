@@ -145,6 +145,7 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     // Never: the computer itself says no.
     await rule('bridge: never');
     const third = await house.sessionUnderWay('Pim Aldersey', 'MF-203');
+    await until('the rule to be in force', async () => (await third.customerRest.door()).carefulLabels[0]?.isNever);
     const { person: last } = await house.withDoorstep(third.link, { desktop: bettina });
     await until('Doorstep', () => third.technician.state.holderId);
     for (const permission of ['read-system-report', 'inspect-programs', 'change-programs'] as const)

@@ -27,6 +27,7 @@ export { isoForm } from './rest/iso-form.ts';
 export * from './rest/operation.ts';
 export * from './rest/join-body.ts';
 export * from './rest/rest-schemas.ts';
+export * from './rest/ledger-view.ts';
 export * from './rest/caller-schemas.ts';
 export * from './rest/knowledge-schemas.ts';
 export * from './rest/system-report-schemas.ts';

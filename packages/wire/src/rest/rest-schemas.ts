@@ -16,7 +16,6 @@ import { BundleView } from './bundle-view.ts';
 import { TicketView } from './ticket-view.ts';
 import { z } from 'zod';
 import { RoutingReasonView } from './routing-reason-view.ts';
-import { AsideMessage, LedgerRowMessage } from '../live/live-messages.ts';
 import { InEveryLanguage } from './in-every-language.ts';
 import { Moment } from './moment.ts';
 import { CarefulActView } from './second-yes-schemas.ts';
@@ -310,14 +309,6 @@ export type Started = z.infer<typeof Started>;
 
 export const ConnectionPass = z.object({ pass: z.string(), sessionId: z.string(), liveUrl: z.string() });
 export type ConnectionPass = z.infer<typeof ConnectionPass>;
-
-export const LedgerView = z.object({
-  sessionId: z.string(),
-  rows: z.array(LedgerRowMessage),
-  asideRows: z.array(LedgerRowMessage),
-  asides: z.array(AsideMessage),
-});
-export type LedgerView = z.infer<typeof LedgerView>;
 
 export const EraseBody = z.strictObject({ rule: text(80).min(1) });
 

@@ -3,6 +3,7 @@ import { CallerQuestion, CallersFound, CallerView, SessionTelephone } from '../c
 import * as knowledge from '../knowledge-schemas.ts';
 import { named } from '../iso-form.ts';
 import { JoinBody } from '../join-body.ts';
+import { LedgerView } from '../ledger-view.ts';
 import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
@@ -49,7 +50,7 @@ export function nameSchemas(): void {
     SessionPage,
     NewSession: rest.StartBody,
     StartedSession: rest.Started,
-    Ledger: rest.LedgerView,
+    Ledger: LedgerView,
     ConnectionPass: rest.ConnectionPass,
     Erasure: rest.EraseBody,
     QueueMessage: rest.QueueMessage,

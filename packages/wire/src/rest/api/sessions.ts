@@ -1,3 +1,4 @@
+import { LedgerView } from '../ledger-view.ts';
 import { z } from 'zod';
 import { operation, PageQuery, pageOf } from '../operation.ts';
 import {
@@ -7,7 +8,6 @@ import {
   Invited,
   InvitationView,
   InviteBody,
-  LedgerView,
   MessagePreview,
   SessionView,
   StartBody,
