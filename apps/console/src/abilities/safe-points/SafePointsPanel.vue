@@ -47,7 +47,7 @@ async function goBackTo(point: SafePoint): Promise<void> {
     <form @submit.prevent="makeOne">
       <label
         >{{ w.safePoints.name }}
-        <NInput v-model:value="name" size="small" :maxlength="80" data-test="point-name" />
+        <NInput v-model:value="name" size="small" placeholder="" :maxlength="80" data-test="point-name" />
       </label>
       <label
         >{{ w.safePoints.paths }}
@@ -66,7 +66,7 @@ async function goBackTo(point: SafePoint): Promise<void> {
           v-model:value="services"
           type="textarea"
           size="small"
-          :autosize="{ minRows: 1, maxRows: 6 }"
+          :autosize="{ minRows: 2, maxRows: 6 }"
           :placeholder="w.safePoints.servicesHint"
           data-test="point-services"
         />
