@@ -58,6 +58,7 @@ interface Watch {
   readonly rows: Map<string, ProgramRow>;
   turn: number;
   count: number;
+  begunAtMs: number;
   tell(list: WatchedList): void;
   endSaying(): void;
 }
@@ -84,7 +85,7 @@ export class TechnicianPrograms {
   /** Watches a list until the returned function is called. `tell` hears of each turn; rows keep their identity where they did not change. */
   watch<L extends ProgramList>(list: L, tell: (list: WatchedList<L>) => void): () => void {
     const watch: Watch = {
-      ...{ list, rows: new Map<string, ProgramRow>(), turn: 0, count: 0, endSaying: () => undefined },
+      ...{ list, rows: new Map<string, ProgramRow>(), turn: 0, count: 0, begunAtMs: 0, endSaying: () => undefined },
       tell: tell as (list: WatchedList) => void,
     };
     this.#begin(watch);
@@ -123,7 +124,7 @@ export class TechnicianPrograms {
   #begin(watch: Watch): void {
     const watchId = randomId(this.#connection.random);
     watch.rows.clear();
-    [watch.turn, watch.count] = [0, 0];
+    [watch.turn, watch.count, watch.begunAtMs] = [0, 0, this.#connection.clock.nowMs()];
     this.#watches.set(watchId, watch);
     this.#send({ type: 'watch', watchId, list: watch.list });
     this.#sayLater(watchId, watch);
@@ -171,8 +172,9 @@ export class TechnicianPrograms {
     const watch = this.#watches.get(id);
     if (!watch) return this.#answers.reject(id, new ProgramsRefused(why));
     this.#forget(id);
-    // It was watched, and ended there while nothing came through.
-    if (watch.turn > 0) this.#begin(watch);
+    // It was watched, and ended there while nothing came through. What ends again at once is not begun for ever.
+    const watchedMs = this.#connection.clock.nowMs() - watch.begunAtMs;
+    if (watch.turn > 0 && watchedMs >= SAY_AGAIN_MS) this.#begin(watch);
     else watch.tell({ rows: watch.rows, isWhole: false, count: 0, refused: why });
   }
 
