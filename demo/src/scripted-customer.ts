@@ -25,7 +25,8 @@ export interface Character {
 }
 
 const WANTS_IN = /wants to connect|wants to help/;
-const ABOUT_FILES = /gives you|wants to fetch|wants to see the names/;
+/** What is asked of a person at their own desktop beside permissions. */
+const ASKED_THERE = /gives you|wants to fetch|wants to see the names|May the safe point/;
 /** How long this person reads before they answer. */
 const READ_MS = 1_300;
 const LOOK_MS = 500;
@@ -162,7 +163,7 @@ export class ScriptedCustomer {
     this.#isAnswering = true;
     try {
       const question = await this.#person?.question();
-      const expected = this.isBusy ? ABOUT_FILES : WANTS_IN;
+      const expected = this.isBusy ? ASKED_THERE : WANTS_IN;
       if (question && expected.test(question.text)) {
         this.#say(`reads: ${question.text.split('\n')[0] ?? ''}`);
         if (await this.#person?.answer(true, READ_MS)) this.#say('presses Yes');

@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
-import { handsAndEyes } from './tour-hands-and-eyes.ts';
+import { findingOut, oneWayBack } from './tour-finding-out.ts';
+import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
 const startedAt = Date.now();
@@ -48,19 +49,6 @@ async function until(what: string, isTrue: () => boolean | Promise<boolean>, tim
 
 const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
 
-/** What the desk and her computer say before anything is touched. */
-async function whatIsKnown(home: string): Promise<void> {
-  step('What is known before anything is touched, and what changed at her computer');
-  expect((await porch(home, ['earlier'])).includes('The roll lay the wrong way up'), 'her earlier session is found');
-  expect(
-    (await porch(home, ['knowledge', '-s', 'MF-201'])).includes('barcode-cut-in-half'),
-    'so is the note on this fault',
-  );
-  await porch(home, ['ask', 'report']);
-  const report = await porch(home, ['report']);
-  expect(report.includes('quayprint-driver 3.8 → 4.1 on Monday'), 'the driver changed on Monday, her computer says');
-}
-
 async function tour(stage: Stage): Promise<void> {
   const homes = join(stage.folder, 'terminals');
   rmSync(homes, { recursive: true, force: true });
@@ -103,8 +91,10 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
-  if (bettina.desktop.computer) await whatIsKnown(pim);
-  await handsAndEyes({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
+  const kit: TourKit = { porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina };
+  if (bettina.desktop.computer) await findingOut(kit);
+  await handsAndEyes(kit);
+  if (bettina.desktop.computer) await oneWayBack(kit);
 
   step('Files, each way a permission of its own');
   const sheet = join(homes, 'quayprint-notes.txt');

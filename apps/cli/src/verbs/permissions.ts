@@ -1,4 +1,4 @@
-import { allPermissions, permissionLabel, permissionsThat, rulesOf, withNeeds, Permission } from '@porch/core';
+import { askedAtHandover, allPermissions, permissionLabel, rulesOf, withNeeds, Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper } from '../keeper/call-keeper.ts';
@@ -81,7 +81,7 @@ export async function askAsColleague(sessionId: string, held: readonly Permissio
       permissions: [...permissions],
       waitMs: ANSWER_WAIT_MS,
     }) as Promise<Answered[]>;
-  const wanted = held.length ? held : permissionsThat((rules) => rules.isLookingOnly);
+  const wanted = askedAtHandover(held);
   try {
     return await askFor(wanted);
   } catch (error) {

@@ -173,11 +173,11 @@ describe('a safe point', () => {
     expect(readFileSync(join(home, 'a'), 'utf8')).toBe('a');
     expect((await next.list())[0]?.isUsed).toBe(true);
 
-    // Of a program that is not there any longer.
+    // Of a program that is not there any longer: its number is another's by now.
     const left = await make(['a']);
     const path = join(places.folder, left.id, 'point.json');
-    writeFileSync(path, readFileSync(path, 'utf8').replace(`"pid":${process.pid}`, '"pid":4194304'));
-    mkdirSync(join(places.folder, `${randomUUID()}.4194304.half`));
+    writeFileSync(path, readFileSync(path, 'utf8').replace(/"maker":"(\d+)\.\d+/, '"maker":"$1.1'));
+    mkdirSync(join(places.folder, `${randomUUID()}.${process.pid}.1.another-start.half`));
     mkdirSync(join(places.folder, randomUUID()));
     await next.dropStale();
     expect(readdirSync(places.folder)).toEqual([kept.id]);

@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { FileState, hashOf, placesIn } from './file-states.ts';
 import { placeWithin } from './place-within.ts';
 import { otherPackages, otherPlaces, otherServices, toldPlace, toldService } from './point-differences.ts';
+import { isRunning, ownMaker } from './maker.ts';
 import { packagesNow, ServiceState, servicesNow } from './service-states.ts';
 import { takeBackPlaces, takeBackServices } from './take-back.ts';
 
@@ -20,7 +21,7 @@ const Meta = z.strictObject({
   name: z.string(),
   sessionId: z.string(),
   /** Which program made it: while that runs, its points are its own. */
-  pid: z.number(),
+  maker: z.string(),
   madeAtMs: z.number(),
   touches: PointTouches,
   roots: z.array(z.string()),
@@ -62,7 +63,7 @@ export class PointStore implements SafePointsPort {
     const roots: string[] = [];
     for (const path of touches.paths) roots.push(await placeWithin(home, path, own));
     const id = randomUUID();
-    const half = join(folder, `${id}.${process.pid}.half`);
+    const half = join(folder, `${id}.${ownMaker}.half`);
     await mkdir(half, { recursive: true, mode: 0o700 });
     try {
       await this.#needRoom(roots, mostBytes, signal);
@@ -74,7 +75,7 @@ export class PointStore implements SafePointsPort {
           id,
           name,
           sessionId,
-          pid: process.pid,
+          maker: ownMaker,
           madeAtMs: nowMs(),
           touches,
           roots,
@@ -151,13 +152,16 @@ export class PointStore implements SafePointsPort {
   /** What an earlier session left that was killed, and what has had its time. */
   async dropStale(): Promise<void> {
     const { sessionId } = this.#places;
-    await this.#clear((meta) => meta.sessionId !== sessionId && meta.keptUntilMs === undefined && !isRunning(meta.pid));
+    await this.#clear(
+      (meta) => meta.sessionId !== sessionId && meta.keptUntilMs === undefined && !isRunning(meta.maker),
+    );
   }
 
   async #clear(isOver: (meta: Meta) => boolean): Promise<void> {
     const { folder, nowMs } = this.#places;
     for (const name of await namesIn(folder)) {
-      if (name.endsWith('.half') && isRunning(Number(name.split('.')[1]))) continue;
+      const maker = /^[^.]+\.(.+)\.half$/.exec(name)?.[1];
+      if (maker !== undefined && isRunning(maker)) continue;
       const meta = isId(name) ? await readMeta(join(folder, name)) : undefined;
       // What cannot be read is no point of anybody's any longer.
       if (!meta || isOver(meta) || (meta.keptUntilMs ?? Infinity) < nowMs())
@@ -202,15 +206,6 @@ export class PointStore implements SafePointsPort {
       isOfThisSession: meta.sessionId === this.#places.sessionId,
       ...(meta.keptUntilMs === undefined ? {} : { keptUntilMs: meta.keptUntilMs }),
     };
-  }
-}
-
-/** Whether that process is there, or at least one that has its number now. */
-function isRunning(pid: number): boolean {
-  try {
-    return process.kill(pid, 0);
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EPERM';
   }
 }
 

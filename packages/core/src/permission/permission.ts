@@ -40,6 +40,15 @@ export const takingPermissions = permissionsThat((rules) => rules.takesAway);
 /** Whoever may not ask one of these may not visit a device, either. */
 export const comingBackPermissions = permissionsThat((rules) => rules.isForComingBack);
 
+/**
+ * What a colleague who goes on asks for in one question: what the first technician had, as many as may be asked together,
+ * in the order of the list, so that what another one needs is there. The rest is asked when it is needed.
+ */
+export function askedAtHandover(held: readonly Permission[]): Permission[] {
+  const wanted = held.length ? held : permissionsThat((rules) => rules.isLookingOnly);
+  return allPermissions.filter((permission) => wanted.includes(permission)).slice(0, MAX_ASKED_TOGETHER);
+}
+
 /** Whether what a permission needs is there; it is nothing without. */
 export function hasWhatItNeeds(permission: Permission, has: (needed: Permission) => boolean): boolean {
   const { needs } = rulesOf(permission);

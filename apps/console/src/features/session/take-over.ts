@@ -1,9 +1,7 @@
-import { isTakingOver, leadOf, permissionsThat, rulesOf, type Permission } from '@porch/core';
+import { askedAtHandover, isTakingOver, leadOf, rulesOf, type Permission } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { watch } from 'vue';
 import type { TechnicianSession } from './technician-session.ts';
-
-const looking = permissionsThat((rules) => rules.isLookingOnly);
 
 /** A colleague who comes in by a handover asks for what the first technician had, in one prompt; once. */
 export function useTakingOver(
@@ -24,7 +22,7 @@ export function useTakingOver(
       const held = Object.entries(standings[handover.fromParticipantId] ?? {})
         .filter(([, s]) => s.name === 'allowed')
         .map(([p]) => p as Permission);
-      return attempt(() => askForAll(session, held.length ? held : looking));
+      return attempt(() => askForAll(session, askedAtHandover(held)));
     },
     { immediate: true },
   );

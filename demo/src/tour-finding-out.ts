@@ -1,0 +1,47 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
+import type { TourKit } from './tour-hands-and-eyes.ts';
+
+const POINT = 'Before the settings';
+
+/** What the desk and her computer say before anything is touched, and what is saved before something is. */
+export async function findingOut({ porch, step, expect }: TourKit): Promise<void> {
+  step('What is known before anything is touched, and what changed at her computer');
+  expect((await porch(['earlier'])).includes('The roll lay the wrong way up'), 'her earlier session is found');
+  expect((await porch(['knowledge', '-s', 'MF-201'])).includes('barcode-cut-in-half'), 'so is the note on this fault');
+  await porch(['ask', 'report']);
+  const report = await porch(['report']);
+  expect(report.includes('quayprint-driver 3.8 → 4.1 on Monday'), 'the driver changed on Monday, her computer says');
+
+  step('Looking closer: what is installed and runs there');
+  await porch(['look-closer'], 1);
+  await porch(['ask', 'programs']);
+  expect(
+    /quayprint-driver +4\.1/.test(await porch(['look-closer', 'installed', '--match', 'quayprint'])),
+    'the new driver is there',
+  );
+  await porch(['look-closer', '--most', '5']);
+  await porch(['end-program', '1'], 1);
+
+  step('A safe point: what is about to be changed is saved at her computer');
+  await porch(['ask', 'safe']);
+  await porch(['make-safe-point', POINT, '--file', 'Documents', '--packages']);
+  await porch(['keep-safe-point', POINT, '--days', '3']);
+}
+
+/** Whatever was changed since is what it was, by one press; and so is that. */
+export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Promise<void> {
+  const hash = () => createHash('sha256').update(readFileSync(bettina.desktop.settingsFile)).digest('hex');
+  step('Wrong fix, one press: everything is what it was, and going back can be gone back from');
+  expect(
+    (await porch(['compare-safe-point', POINT])).includes('printer-settings.conf: changed'),
+    'the settings are other than then',
+  );
+  const changed = hash();
+  await porch(['go-back', POINT]);
+  expect(hash() !== changed, 'her file is another one');
+  expect((await porch(['compare-safe-point', POINT])).includes('Nothing is other'), 'byte by byte the one from before');
+  await porch(['go-back', `Before going back to ${POINT}`]);
+  expect(hash() === changed, 'and what was typed is there again');
+  await porch(['drop-safe-point', POINT]);
+}
