@@ -65,6 +65,13 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     expect(await refusal(programs.act(again)), 'it was a yes to something else').toBe(
       'a device with this label needs leave for it',
     );
+    // What the second person read is what is done: another name is another act.
+    const renamed = await programs.prepare('stop', CHART);
+    await programs.askLeave({ ...renamed, name: 'gate-board' });
+    await until('it to be asked', () => standing(renamed.actId) === 'waits');
+    await rune.giveSecondYes(id, renamed.actId, true);
+    await until('the yes', () => standing(renamed.actId) === 'cleared');
+    expect(await refusal(programs.act(renamed))).toBe('a device with this label needs leave for it');
     await programs.askLeave(other);
     await until('it to be asked', () => standing(other.actId) === 'waits');
     await rune.giveSecondYes(id, other.actId, false);

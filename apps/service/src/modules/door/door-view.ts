@@ -1,5 +1,5 @@
 import { ledger } from '@porch/words/ledger';
-import { isOver, purposeForCustomer, type Policy } from '@porch/core';
+import { isOver, purposeForCustomer, type Policy, ruleOfLabel } from '@porch/core';
 import type { DoorView } from '@porch/wire';
 import type { z } from 'zod';
 import type { OpenSession } from '../../module/open-session.ts';
@@ -62,7 +62,10 @@ function seenAtTheDoor(
     standingConsentDays: policy.standingConsentDays,
     maxClipboardBytes: policy.maxClipboardBytes,
     refusedFileKinds: [...policy.refusedFileKinds],
-    carefulLabels: policy.carefulLabels.map(({ label, isNever }) => ({ label, isNever })),
+    // Of a desk's rules a customer's program needs the one for its own device.
+    carefulLabels: policy.carefulLabels.flatMap((rule) =>
+      rule === ruleOfLabel(policy.carefulLabels, state.deviceLabel) ? { label: rule.label, isNever: rule.isNever } : [],
+    ),
     maxSafePointBytes: policy.maxSafePointBytes,
     untouchedPrograms: [...policy.untouchedPrograms],
     maxFileBytes: policy.maxFileBytes,

@@ -3,6 +3,7 @@ import {
   isNamedIn,
   MAX_POINT_SERVICES,
   isOfService,
+  leaveNameOf,
   riskNameOf,
   ruleOfLabel,
   takesAway,
@@ -28,6 +29,11 @@ const ACT_MS = 100_000;
 const MOST_AT_ONCE = 4;
 const MAX_NAME_CHARS = 120;
 const MAX_SAYS_CHARS = 400;
+
+interface Ended {
+  readonly outcome: ProgramOutcome;
+  readonly says: string;
+}
 
 interface One {
   readonly from: Participant;
@@ -93,7 +99,7 @@ export class ProgramActs {
     const mostMs = this.#isCareful(one.act) ? PREPARED_WITH_CARE_MS : PREPARED_MS;
     if (time.nowMs() - one.preparedAtMs > mostMs)
       return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
-    if (!this.#isCleared(actId, one))
+    if (!this.#isCleared(actId, one, one.plan))
       return this.#underWay.refuse(from.seat, actId, 'a device with this label needs leave for it');
     one.isBegun = true;
     const { name } = one.plan;
@@ -147,10 +153,11 @@ export class ProgramActs {
     return isOfService(act) && takesAway(act) && ruleOfLabel(this.#kit.desk.carefulLabels, deviceLabel) !== undefined;
   }
   /** The desk's leave for this act, of this technician, as the ledger has it. */
-  #isCleared(actId: string, { act, from }: One): boolean {
+  #isCleared(actId: string, { act, from }: One, { name }: ActPlan): boolean {
     if (!this.#isCareful(act)) return true;
     const asked = this.#kit.connection.state.slices['risky-acts'][actId];
-    return asked?.standing === 'cleared' && asked.byId === from.id && asked.act === riskNameOf(act);
+    const isThis = asked?.act === riskNameOf(act) && asked.name === leaveNameOf(act, name);
+    return isThis && asked.standing === 'cleared' && asked.byId === from.id;
   }
 
   #whyNever({ guard, name }: ActPlan, act: ProgramAct): string | undefined {
@@ -167,10 +174,11 @@ export class ProgramActs {
       isLate = true;
       one.ends.abort();
     });
-    let ended: { readonly outcome: ProgramOutcome; readonly says: string };
+    let ended: Ended;
     try {
-      await this.#saveBefore(one, plan);
-      ended = await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, one.ends.signal);
+      const whyNotSaved = await this.#saveBefore(one, plan);
+      ended =
+        whyNotSaved ?? (await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, one.ends.signal));
     } catch (error) {
       if (!one.ends.signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
       const outcome = isLate ? 'took-too-long' : one.ends.signal.aborted ? 'broken-off' : 'failed';
@@ -185,13 +193,21 @@ export class ProgramActs {
     this.#underWay.end(actId);
   }
 
-  /** What services were like, where this technician may have that saved: then it is taken back in one step. */
-  async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<void> {
+  /**
+   * What services were like, where this technician may have that saved: then it is taken back in one step. Nothing is
+   * changed when that failed.
+   */
+  async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<Ended | undefined> {
     const touched = services.slice(0, MAX_POINT_SERVICES);
-    if (!touched.length || act === 'restart') return;
-    const title =
-      this.#kit.words.programs.before[act === 'start' || act === 'stop' || act === 'enable' ? act : 'disable'];
-    await this.#kit.shared.makeSafePoint(from, title({ name }), { paths: [], services: touched, hasPackages: false });
+    if (!touched.length || act === 'restart') return undefined;
+    const { before } = this.#kit.words.programs;
+    const title = before[act === 'start' || act === 'stop' || act === 'enable' ? act : 'disable'];
+    try {
+      await this.#kit.shared.makeSafePoint(from, title({ name }), { paths: [], services: touched, hasPackages: false });
+      return undefined;
+    } catch (error) {
+      return { outcome: 'failed', says: error instanceof Error ? error.message : '' };
+    }
   }
 
   #tell({ from, lease }: One, message: ProgramsMessage): void {
