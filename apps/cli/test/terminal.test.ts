@@ -99,7 +99,7 @@ it('completes in a real shell what is begun', async () => {
   expect(complete('invite', 'mail', '--language', '')).toEqual(['de', 'en', 'nb']);
   expect(complete('sessions', '--out')).toEqual(['--outcome']);
   expect(complete('--profile', 'ni')).toEqual(['night']);
-  expect(complete('keep')).toEqual(['']);
+  expect(complete('keep')).toEqual(['keep-safe-point']);
   expect((await porch('completion', 'zsh')).out).toContain('#compdef porch');
   expect((await porch('completion', 'fish')).out).toContain('complete -c porch');
 });

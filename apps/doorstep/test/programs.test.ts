@@ -3,7 +3,7 @@ import { tellToCustomer, type ProgramList } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
 import { askAndAgree, computerOf, House, until } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
-import { chownSync, mkdirSync, writeFileSync } from 'node:fs';
+import { chownSync, existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -30,6 +30,10 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
     for (const path of ['.config', '.config/systemd', '.config/systemd/user'])
       chownSync(join(bettina.home, path), 4161, 4161);
     await bettina.computer.read('sh', '-c', 'systemctl daemon-reload; systemctl start manifest');
+    const trap = join(bettina.home, 'bin');
+    mkdirSync(trap);
+    for (const name of ['systemctl', 'journalctl', 'crontab'])
+      writeFileSync(join(trap, name), `#!/bin/sh\ntouch ${bettina.home}/caught\n`, { mode: 0o755 });
     await inSession('systemctl', '--user', 'daemon-reload');
     await inSession('systemctl', '--user', 'start', 'gate-board', 'berth-clock');
   });
@@ -41,7 +45,10 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
 
   async function under(...permissions: ('inspect-programs' | 'change-programs')[]) {
     const session = await house.sessionUnderWay('Pim Aldersey', 'MF-201');
-    const { person, doorstep } = await house.withDoorstep(session.link, { desktop: bettina });
+    // Something in the person's own path pretends to be a tool of the system.
+    const env = { PATH: `${bettina.home}/bin:/usr/bin:/bin` };
+    const desktop = { ...bettina, camera: { env, devices: '/nowhere' } };
+    const { person, doorstep } = await house.withDoorstep(session.link, { desktop: desktop as never });
     await until('Doorstep', () => session.technician.state.holderId);
     const programs = new TechnicianPrograms(session.technician);
     for (const permission of ['read-system-report', ...permissions] as const)
@@ -233,6 +240,7 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
     expect(copy).toContain('Pim Aldersey stops the service gate-scanner');
     expect(copy).toContain('manifest: not done, only an administrator may');
     expect(copy).toContain('Pim Aldersey asks the program sleep to end');
+    expect(existsSync(join(bettina.home, 'caught')), 'nothing in their own path was asked').toBe(false);
     await end();
   });
 });

@@ -177,6 +177,8 @@ it('has a rule for every action, and each role has its bounds', () => {
       'end a known fault',
       'erase a session',
       'forget a device',
+      'give a second yes',
+      'look at an override',
       'publish a known fault',
       'review a knowledge note',
       'visit a device',
