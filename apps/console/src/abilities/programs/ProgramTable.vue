@@ -156,7 +156,7 @@ const isTrouble = (row: ProgramRow) =>
   text-align: end;
 }
 .chosen {
-  background: var(--chosen, #f3e2b3);
+  background: var(--amber-ground);
 }
 .trouble .name,
 .trouble .state,
