@@ -49,6 +49,14 @@ async function until(what: string, isTrue: () => boolean | Promise<boolean>, tim
 
 const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
 
+/** On a plain desktop there is no computer to look into. */
+async function atHerComputer(kit: TourKit): Promise<void> {
+  const isWhole = kit.bettina.desktop.computer !== undefined;
+  if (isWhole) await findingOut(kit);
+  await handsAndEyes(kit);
+  if (isWhole) await oneWayBack(kit);
+}
+
 async function tour(stage: Stage): Promise<void> {
   const homes = join(stage.folder, 'terminals');
   rmSync(homes, { recursive: true, force: true });
@@ -91,10 +99,7 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
-  const kit: TourKit = { porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina };
-  if (bettina.desktop.computer) await findingOut(kit);
-  await handsAndEyes(kit);
-  if (bettina.desktop.computer) await oneWayBack(kit);
+  await atHerComputer({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
 
   step('Files, each way a permission of its own');
   const sheet = join(homes, 'quayprint-notes.txt');
