@@ -23,6 +23,7 @@ export interface UnderWayRules {
 interface One {
   readonly seat: number;
   readonly lease: Lease;
+  readonly ends: AbortController;
   heardAtMs: number;
   /** What goes out; undefined while it is being made, and for what comes in. */
   sending?: PieceSender;
@@ -59,7 +60,11 @@ export class UnderWay {
     for (const id of [...this.#ones.keys()]) this.end(id);
   }
   end(id: string): void {
-    if (this.#ones.delete(id)) this.#rules.onEnd?.(id);
+    const one = this.#ones.get(id);
+    if (!one) return;
+    this.#ones.delete(id);
+    one.ends.abort();
+    this.#rules.onEnd?.(id);
   }
   refuse(seat: number, id: string, why: string): void {
     // Somebody else's goes on, whatever is said of its name.
@@ -81,7 +86,7 @@ export class UnderWay {
       this.refuse(from.seat, id, 'too many are on their way');
     else {
       this.#begunAtMs = nowMs;
-      this.#ones.set(id, { seat: from.seat, lease, heardAtMs: nowMs });
+      this.#ones.set(id, { seat: from.seat, lease, ends: new AbortController(), heardAtMs: nowMs });
       return lease;
     }
     return undefined;
@@ -90,6 +95,14 @@ export class UnderWay {
   /** The lease of one that is on its way, whoever's it is. */
   leaseOf(id: string): Lease | undefined {
     return this.#ones.get(id)?.lease;
+  }
+
+  /** Aborted once it has ended, for whatever reason; from the start for what is not on its way. */
+  signalOf(id: string): AbortSignal {
+    return this.#ones.get(id)?.ends.signal ?? AbortSignal.abort();
+  }
+  has(id: string): boolean {
+    return this.#ones.has(id);
   }
 
   /** Somebody says something of one: whether it is theirs and may go on. */

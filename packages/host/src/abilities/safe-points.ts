@@ -37,7 +37,6 @@ class SafePointsHere implements Running {
   readonly #line: SealedLine<SafePointsMessage>;
   readonly #underWay: UnderWay;
   readonly #off: () => void;
-  readonly #ends = new Map<string, AbortController>();
   /** What is being written, so that the end comes after it. */
   readonly #working = new Set<Promise<void>>();
 
@@ -50,10 +49,6 @@ class SafePointsHere implements Running {
       ...{ permission: 'make-safe-points', most: MOST_AT_ONCE, staleMs: STALE_MS },
       sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
       sayRefused: (seat, id, why) => line.send(seat, { type: 'refused', id, why }),
-      onEnd: (id) => {
-        this.#ends.get(id)?.abort();
-        this.#ends.delete(id);
-      },
     });
     this.#off = line.listen(
       ({ from, message }) => this.#hear(from, message),
@@ -82,9 +77,7 @@ class SafePointsHere implements Running {
     if (!work) return;
     const lease = this.#underWay.begin(from, message.id);
     if (!lease) return;
-    const ends = new AbortController();
-    this.#ends.set(message.id, ends);
-    this.#follow({ from, id: message.id, lease, signal: ends.signal }, work);
+    this.#follow({ from, id: message.id, lease, signal: this.#underWay.signalOf(message.id) }, work);
   }
 
   #workFor(message: SafePointsMessage): ((begun: Begun) => Promise<SafePointsMessage>) | undefined {
@@ -116,7 +109,7 @@ class SafePointsHere implements Running {
       .catch((error: unknown) => {
         if (!(error instanceof PointRefused) && !signal.aborted)
           this.#kit.log.warn({ why: String(error) }, 'something about a safe point failed');
-        if (this.#ends.has(id))
+        if (this.#underWay.has(id))
           this.#underWay.refuse(
             from.seat,
             id,
@@ -153,7 +146,17 @@ class SafePointsHere implements Running {
   async #makeBefore(from: Participant, name: string, touches: PointTouches): Promise<boolean> {
     const lease = this.#kit.held.during('make-safe-points', from.signKey);
     if (!lease.isRunning || (await this.#port.list()).length >= MAX_SAFE_POINTS) return false;
-    await this.#save({ from, id: '', lease, signal: lease.signal }, name.slice(0, MAX_NAME_CHARS), touches);
+    const saving = this.#save({ from, id: '', lease, signal: lease.signal }, name.slice(0, MAX_NAME_CHARS), touches);
+    const settled = saving.then(
+      () => undefined,
+      () => undefined,
+    );
+    this.#working.add(settled);
+    try {
+      await saving;
+    } finally {
+      this.#working.delete(settled);
+    }
     return true;
   }
 
@@ -218,7 +221,7 @@ class SafePointsHere implements Running {
 
   #tell({ from, id, lease }: Begun, message: SafePointsMessage): void {
     const may = () => lease.isRunning;
-    if (this.#ends.has(id) && may()) this.#line.sendPlain(from.seat, encodeWords(message), may);
+    if (this.#underWay.has(id) && may()) this.#line.sendPlain(from.seat, encodeWords(message), may);
   }
 }
 

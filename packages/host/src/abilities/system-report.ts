@@ -5,6 +5,7 @@ import type { Lease } from '../consent/held.ts';
 import { beginWith, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { PartMissing, type SystemPort } from '../ports/system-port.ts';
 import { whyWithout } from '../ports/host-ports.ts';
+import { timeLimit } from '../time-limit.ts';
 import { UnderWay } from '../under-way.ts';
 
 /** One at a time for each technician, and none sooner after another. */
@@ -20,8 +21,6 @@ class SystemReportHere implements Running {
   readonly #line: SealedLine<SystemReportMessage>;
   readonly #underWay: UnderWay;
   readonly #off: () => void;
-  /** What ends the parts that are being read, by their report. */
-  readonly #ends = new Map<string, Set<() => void>>();
 
   constructor(kit: Kit, port: SystemPort) {
     this.#kit = kit;
@@ -34,10 +33,6 @@ class SystemReportHere implements Running {
       leastGapMs: LEAST_GAP_MS,
       sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
       sayRefused: (seat, reportId, why) => line.send(seat, { type: 'refused', reportId, why }),
-      onEnd: (reportId) => {
-        for (const end of this.#ends.get(reportId) ?? []) end();
-        this.#ends.delete(reportId);
-      },
     });
     this.#off = line.listen(
       ({ from, message }) => this.#hear(from, message),
@@ -63,7 +58,6 @@ class SystemReportHere implements Running {
   #begin(from: Participant, reportId: string): void {
     const lease = this.#underWay.begin(from, reportId);
     if (!lease) return;
-    this.#ends.set(reportId, new Set());
     // The person here hears of it as it begins.
     this.#kit.report((fact) => ({ type: 'system-report/tellRead', reportId, participantId: from.id, fact }));
     const tell = (message: SystemReportMessage) => this.#tell(from.seat, lease, message);
@@ -80,19 +74,15 @@ class SystemReportHere implements Running {
   }
 
   async #readOne(reportId: string, part: ReportPart, tell: (message: SystemReportMessage) => void): Promise<void> {
-    const ends = this.#ends.get(reportId);
-    const own = new AbortController();
-    const end = () => own.abort();
-    ends?.add(end);
-    const stopWaiting = this.#kit.time.after(PART_MS, end);
+    const limit = timeLimit(this.#kit.time, PART_MS, this.#underWay.signalOf(reportId));
+    const { signal } = limit;
     try {
-      const value = readReportPart(part, await this.#port.read(part, own.signal));
+      const value = readReportPart(part, await this.#port.read(part, signal));
       tell(value ? { type: 'part', reportId, part, value } : { type: 'missing', reportId, part, why: 'failed' });
     } catch (error) {
-      tell({ type: 'missing', reportId, part, why: this.#whyNot(part, error, own.signal) });
+      tell({ type: 'missing', reportId, part, why: this.#whyNot(part, error, signal) });
     } finally {
-      stopWaiting();
-      ends?.delete(end);
+      limit.release();
     }
   }
 
@@ -106,7 +96,7 @@ class SystemReportHere implements Running {
   /** Of one that was ended nothing more is said; what waits for its turn goes only while it is allowed. */
   #tell(seat: number, lease: Lease, message: SystemReportMessage): void {
     const may = () => lease.isRunning;
-    if (this.#ends.has(message.reportId) && may()) this.#line.sendPlain(seat, encodeWords(message), may);
+    if (this.#underWay.has(message.reportId) && may()) this.#line.sendPlain(seat, encodeWords(message), may);
   }
 }
 

@@ -17,6 +17,7 @@ import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import type { ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
 import { PartMissing } from '../../ports/system-port.ts';
+import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
 
 /** What was looked at longer ago than this is looked at again before it is done. */
@@ -30,6 +31,8 @@ const MOST_AT_ONCE = 4;
 const MAX_NAME_CHARS = 120;
 const MAX_SAYS_CHARS = 400;
 
+const isKeyOf = <T extends object>(table: T, key: PropertyKey): key is keyof T => Object.hasOwn(table, key);
+
 interface Ended {
   readonly outcome: ProgramOutcome;
   readonly says: string;
@@ -39,7 +42,6 @@ interface One {
   readonly from: Participant;
   readonly act: ProgramAct;
   readonly lease: Lease;
-  readonly ends: AbortController;
   readonly preparedAtMs: number;
   plan?: ActPlan;
   /** It is done, or is being done. */
@@ -67,10 +69,7 @@ export class ProgramActs {
       staleMs: PREPARED_WITH_CARE_MS + ACT_MS,
       sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
       sayRefused: (seat, id, why) => line.send(seat, { type: 'refused', id, why }),
-      onEnd: (actId) => {
-        this.#ones.get(actId)?.ends.abort();
-        this.#ones.delete(actId);
-      },
+      onEnd: (actId) => this.#ones.delete(actId),
     });
   }
 
@@ -78,11 +77,11 @@ export class ProgramActs {
     const lease = this.#underWay.begin(from, actId);
     if (!lease) return;
     const one: One = {
-      ...{ from, act, lease, ends: new AbortController(), preparedAtMs: this.#kit.time.nowMs(), isBegun: false },
+      ...{ from, act, lease, preparedAtMs: this.#kit.time.nowMs(), isBegun: false },
     };
     this.#ones.set(actId, one);
     this.#plan(actId, one, target).catch((error: unknown) => {
-      if (!(error instanceof PartMissing) && !one.ends.signal.aborted)
+      if (!(error instanceof PartMissing) && this.#ones.get(actId) === one)
         this.#kit.log.warn({ why: String(error) }, 'what an act would hit could not be found out');
       const isGone = error instanceof PartMissing && error.why === 'not-there';
       if (this.#ones.get(actId) === one)
@@ -128,9 +127,9 @@ export class ProgramActs {
   }
 
   async #plan(actId: string, one: One, target: string): Promise<void> {
-    const stopWaiting = this.#kit.time.after(PREPARE_MS, () => one.ends.abort());
+    const limit = timeLimit(this.#kit.time, PREPARE_MS, this.#underWay.signalOf(actId));
     try {
-      const plan = await this.#port.plan(one.act, target, one.ends.signal);
+      const plan = await this.#port.plan(one.act, target, limit.signal);
       if (this.#ones.get(actId) !== one) return;
       const whyNot = this.#whyNever(plan, one.act);
       if (whyNot !== undefined) return this.#underWay.refuse(one.from.seat, actId, whyNot);
@@ -143,7 +142,7 @@ export class ProgramActs {
         ...(this.#isCareful(one.act) ? { isCareful: true } : {}),
       });
     } finally {
-      stopWaiting();
+      limit.release();
     }
   }
 
@@ -169,22 +168,18 @@ export class ProgramActs {
   }
 
   async #carryOut(actId: string, one: One, plan: ActPlan): Promise<void> {
-    let isLate = false;
-    const stopWaiting = this.#kit.time.after(ACT_MS, () => {
-      isLate = true;
-      one.ends.abort();
-    });
+    const limit = timeLimit(this.#kit.time, ACT_MS, this.#underWay.signalOf(actId));
+    const { signal } = limit;
     let ended: Ended;
     try {
       const whyNotSaved = await this.#saveBefore(one, plan);
-      ended =
-        whyNotSaved ?? (await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, one.ends.signal));
+      ended = whyNotSaved ?? (await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, signal));
     } catch (error) {
-      if (!one.ends.signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
-      const outcome = isLate ? 'took-too-long' : one.ends.signal.aborted ? 'broken-off' : 'failed';
+      if (!signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
+      const outcome = limit.isLate ? 'took-too-long' : signal.aborted ? 'broken-off' : 'failed';
       ended = { outcome, says: '' };
     } finally {
-      stopWaiting();
+      limit.release();
     }
     const { outcome } = ended;
     this.#kit.report((fact) => ({ type: 'programs/tellEnded', actId, outcome, fact }));
@@ -199,11 +194,15 @@ export class ProgramActs {
    */
   async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<Ended | undefined> {
     const touched = services.slice(0, MAX_POINT_SERVICES);
-    if (!touched.length || act === 'restart') return undefined;
     const { before } = this.#kit.words.programs;
-    const title = before[act === 'start' || act === 'stop' || act === 'enable' ? act : 'disable'];
+    // A restart changes no state that could be gone back to.
+    if (!touched.length || !isKeyOf(before, act)) return undefined;
     try {
-      await this.#kit.shared.makeSafePoint(from, title({ name }), { paths: [], services: touched, hasPackages: false });
+      await this.#kit.shared.makeSafePoint(from, before[act]({ name }), {
+        paths: [],
+        services: touched,
+        hasPackages: false,
+      });
       return undefined;
     } catch (error) {
       return { outcome: 'failed', says: error instanceof Error ? error.message : '' };

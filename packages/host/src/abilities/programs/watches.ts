@@ -5,6 +5,7 @@ import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import { PartMissing } from '../../ports/system-port.ts';
 import type { ProgramReading, ProgramsPort } from '../../ports/programs-port.ts';
+import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
 import { inMessages, RowDifferences } from './row-differences.ts';
 
@@ -39,7 +40,6 @@ interface Watch {
   /** The turn before was taken, and the next one is not being read yet. */
   isWanted: boolean;
   endWaiting: () => void;
-  ends: AbortController;
 }
 
 /** Lists that technicians look at: read while they take what comes, and only what is other than before is sent. */
@@ -70,7 +70,7 @@ export class ProgramWatches {
     if (!lease) return;
     const watch: Watch = {
       ...{ list, seat: from.seat, lease, reading: this.#port.open(list), differences: new RowDifferences() },
-      ...{ turn: 0, dueAtMs: 0, isWanted: true, endWaiting: () => undefined, ends: new AbortController() },
+      ...{ turn: 0, dueAtMs: 0, isWanted: true, endWaiting: () => undefined },
     };
     this.#watches.set(watchId, watch);
     const told = `${from.id} ${list}`;
@@ -119,7 +119,6 @@ export class ProgramWatches {
     if (!watch) return;
     this.#watches.delete(watchId);
     watch.endWaiting();
-    watch.ends.abort();
   }
 
   #readWhenDue(watchId: string, watch: Watch): void {
@@ -140,22 +139,19 @@ export class ProgramWatches {
   async #read(watchId: string, watch: Watch): Promise<void> {
     const { time } = this.#kit;
     const begunAtMs = time.nowMs();
-    const own = new AbortController();
-    const end = () => own.abort();
-    watch.ends.signal.addEventListener('abort', end);
-    const stopWaiting = time.after(READ_MS, end);
+    const limit = timeLimit(time, READ_MS, this.#underWay.signalOf(watchId));
+    const { signal } = limit;
     try {
-      const rows = await watch.reading.read(own.signal);
+      const rows = await watch.reading.read(signal);
       // Whatever ended while it was read is not sent.
       if (this.#watches.get(watchId) !== watch) return;
       this.#send(watchId, watch, this.#marked(watch.list, rows), rows.length);
     } catch (error) {
       if (this.#watches.get(watchId) !== watch) return;
-      this.#tell(watch, { type: 'missing', watchId, why: this.#whyNot(watch, error, own.signal) });
+      this.#tell(watch, { type: 'missing', watchId, why: this.#whyNot(watch, error, signal) });
       this.#underWay.end(watchId);
     } finally {
-      stopWaiting();
-      watch.ends.signal.removeEventListener('abort', end);
+      limit.release();
       watch.dueAtMs = time.nowMs() + this.#pauseMs(watch, time.nowMs() - begunAtMs);
     }
   }
