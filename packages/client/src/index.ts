@@ -29,6 +29,7 @@ export * from './clock-words.ts';
 export * from './abilities/sound.ts';
 export * from './abilities/speaking.ts';
 export * from './abilities/standing.ts';
+export * from './refused-there.ts';
 export * from './abilities/system-report.ts';
 export * from './abilities/system-report-words.ts';
 export * from './abilities/programs.ts';

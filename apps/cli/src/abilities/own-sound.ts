@@ -1,6 +1,6 @@
+import { RefusedThere } from '@porch/client';
 import type { VoicePort } from '@porch/client';
 import { realClock } from '@porch/wire';
-import { RefusedThere } from '../keeper/refused-there.ts';
 
 /** The speakers and the microphone of whoever sits at this terminal. Throws with what to do when there are none. */
 export async function ownSound(): Promise<{ readonly voice: VoicePort; close(): void }> {

@@ -6,6 +6,7 @@ import {
   RestClient,
   safeAddress,
   type SocketLike,
+  RefusedThere,
 } from '@porch/client';
 import { nodeCiphers } from '@porch/client/node';
 import {
@@ -29,7 +30,6 @@ import { keptAbilities } from '../abilities/kept.ts';
 import { nodeExchange } from '../http-exchange.ts';
 import { homeFolder, keepHead, readCredentials, socketFile } from '../home.ts';
 import { isAbilityCall, readCall, type Answer, type Call, type KernelCall } from './calls.ts';
-import { RefusedThere } from './refused-there.ts';
 import { book } from '../words.ts';
 
 /** After the end of a session its keeper stays this long for the outcome, then goes. */

@@ -22,6 +22,7 @@ import { OpenAnswers } from '../open-answers.ts';
 import { PieceReceiver } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** One picture of a camera: baseline JPEG (ITU-T T.81), of the size that it says. */
 export interface CameraPicture {
@@ -39,7 +40,7 @@ export interface CameraNow {
 const unknown: CameraNow = { is: undefined, why: '', hasLight: false, isLightOn: false };
 
 /** The customer's side said no, in its own words. */
-export class CameraRefused extends Error {}
+export class CameraRefused extends RefusedThere {}
 
 /** Gathers the pieces of one moving picture after the other; what is not whole when the next begins is dropped. */
 export class FrameGatherer {

@@ -18,9 +18,10 @@ import { OpenAnswers } from '../open-answers.ts';
 import { PieceReceiver, PieceSender } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** The customer's side said no, in its own words, or it was stopped here. */
-export class ClipRefused extends Error {}
+export class ClipRefused extends RefusedThere {}
 
 /** Nothing that moves for this long is waited for any longer. */
 const SILENCE_MS = 30_000;

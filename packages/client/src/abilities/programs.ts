@@ -13,6 +13,7 @@ import { programsChannel, randomId, readProgramRow, type ProgramsMessage } from 
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { SealedLine } from '../sealed-line.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** What was taken is said again after this: something may have been lost, or the list may not be watched there any longer. */
 const SAY_AGAIN_MS = 15_000;
@@ -20,7 +21,7 @@ const SAY_AGAIN_MS = 15_000;
 const ACT_MS = 120_000;
 
 /** The customer's side said no, in its own words. */
-export class ProgramsRefused extends Error {}
+export class ProgramsRefused extends RefusedThere {}
 
 /** A list as it is now. */
 export interface WatchedList<L extends ProgramList = ProgramList> {

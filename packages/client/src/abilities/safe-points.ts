@@ -3,9 +3,10 @@ import { randomId, safePointsChannel, type SafePointsMessage } from '@porch/wire
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { SealedLine } from '../sealed-line.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** The customer's side said no, in its own words. */
-export class SafePointRefused extends Error {}
+export class SafePointRefused extends RefusedThere {}
 
 /** What came of going back. */
 export interface WentBack {

@@ -18,6 +18,7 @@ import { OpenAnswers } from '../open-answers.ts';
 import { PieceReceiver, PieceSender } from '../pieces.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** A picture of a display as the customer's side sent it: R G B rows from the top, packed with raw DEFLATE. */
 export interface TakenScreenshot {
@@ -38,7 +39,7 @@ export function fillWithRgb(rgba: Uint8Array | Uint8ClampedArray, rgb: Uint8Arra
 }
 
 /** The customer's side said no, in its own words. */
-export class ScreenshotRefused extends Error {}
+export class ScreenshotRefused extends RefusedThere {}
 
 /** The technician's side of screenshots: has one taken, and gives what was made of it to the customer. */
 export class TechnicianScreenshots {

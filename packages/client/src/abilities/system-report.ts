@@ -3,9 +3,10 @@ import { AppError, randomId, readReportPart, systemReportChannel, type SystemRep
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { SealedLine } from '../sealed-line.ts';
+import { RefusedThere } from '../refused-there.ts';
 
 /** The customer's side said no, in its own words. */
-export class ReportRefused extends Error {}
+export class ReportRefused extends RefusedThere {}
 
 /** What has come of a report so far. */
 export interface ComingReport {

@@ -1,6 +1,5 @@
-import { CameraRefused, TechnicianCamera, type CameraNow } from '@porch/client';
+import { TechnicianCamera, type CameraNow } from '@porch/client';
 import { writeFile } from 'node:fs/promises';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
 import { cameraCalls } from './calls.ts';
 import { standingUpright } from './upright.ts';
@@ -32,8 +31,6 @@ export const keptCamera = defineKept({
         const { width, height, jpeg } = await camera.take();
         await writeFile(file, standingUpright(jpeg, turn), { mode: 0o600 });
         return { file, width, height, isLit };
-      } catch (error) {
-        throw error instanceof CameraRefused ? new RefusedThere(error.message) : error;
       } finally {
         camera.setOn(false);
       }

@@ -1,7 +1,6 @@
-import { ClipRefused, TechnicianClipboard } from '@porch/client';
+import { RefusedThere, TechnicianClipboard } from '@porch/client';
 import { isPng } from '@porch/wire';
 import { readFile, writeFile } from 'node:fs/promises';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
 import { clipboardCalls } from './calls.ts';
 
@@ -23,33 +22,21 @@ export const keptClipboard = defineKept({
       await kit.until(() => partNow() !== undefined, waitMs);
       const part = partNow();
       if (!part) throw new RefusedThere('nothing that could be read has been copied there since that was allowed');
-      return refused(async () => {
-        const bytes = await clipboard.read(part.kind);
-        const about = { kind: part.kind, sizeBytes: bytes.length };
-        if (file !== undefined) {
-          await writeFile(file, bytes, { mode: 0o600 });
-          return { ...about, file };
-        }
-        if (part.kind === 'image') throw new RefusedThere('it is a picture: say where it goes, with -o FILE');
-        return { ...about, text: new TextDecoder().decode(bytes) };
-      });
+      const bytes = await clipboard.read(part.kind);
+      const about = { kind: part.kind, sizeBytes: bytes.length };
+      if (file !== undefined) {
+        await writeFile(file, bytes, { mode: 0o600 });
+        return { ...about, file };
+      }
+      if (part.kind === 'image') throw new RefusedThere('it is a picture: say where it goes, with -o FILE');
+      return { ...about, text: new TextDecoder().decode(bytes) };
     },
     async copyTo({ kit, clipboard }, { kind, text, file }) {
       kit.need('give-clipboard');
       const bytes = file === undefined ? new TextEncoder().encode(text ?? '') : await readFile(file);
       if (kind === 'image' && !isPng(bytes)) throw new RefusedThere('that file is no PNG');
-      return refused(async () => {
-        await clipboard.put(kind, bytes);
-        return { kind, sizeBytes: bytes.length };
-      });
+      await clipboard.put(kind, bytes);
+      return { kind, sizeBytes: bytes.length };
     },
   },
 });
-
-async function refused<T>(work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    throw error instanceof ClipRefused ? new RefusedThere(error.message) : error;
-  }
-}

@@ -1,16 +1,8 @@
-import {
-  FileAsking,
-  FilesRefused,
-  FileTransfers,
-  inBackground,
-  type FileProgress,
-  type FileToSend,
-} from '@porch/client';
+import { FileAsking, FileTransfers, inBackground, type FileProgress, type FileToSend } from '@porch/client';
 import { fileToSend, folderToSend } from '@porch/client/node';
 import { consentHolderOf, isUnderWay, type FileTransfer } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { stat } from 'node:fs/promises';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type KeeperKit, type Tell } from '../cli-ability.ts';
 import { filesCalls, type IfThere } from './calls.ts';
 import { diskSink } from './disk-sink.ts';
@@ -58,14 +50,14 @@ class KeptFiles {
 
   async fetch(path: string, folder: string, ifThere: IfThere, tell: Tell) {
     this.#kit.need('fetch-files');
-    const fileId = await this.#inWords(this.#asking.fetch(path));
+    const fileId = await this.#asking.fetch(path);
     await this.#kit.until(() => this.#kit.connection.state.slices.files[fileId] !== undefined, OFFER_WAIT_MS);
     return this.#take(fileId, folder, ifThere, tell);
   }
 
   async look(path: string) {
     this.#kit.need('fetch-files');
-    return this.#inWords(this.#asking.look(path));
+    return this.#asking.look(path);
   }
 
   /** Everything that the customer offers just now. */
@@ -106,15 +98,6 @@ class KeptFiles {
     );
     if (!file) throw new AppError('FILE_NOT_OPEN');
     return file;
-  }
-
-  async #inWords<T>(work: Promise<T>): Promise<T> {
-    try {
-      return await work;
-    } catch (error) {
-      if (error instanceof FilesRefused) throw new RefusedThere(error.why);
-      throw error;
-    }
   }
 
   async #take(fileId: string, folder: string, ifThere: IfThere, tell: Tell) {

@@ -1,6 +1,5 @@
-import { ProgramsRefused, TechnicianPrograms, type PreparedAct, type WatchedList } from '@porch/client';
+import { RefusedThere, TechnicianPrograms, type PreparedAct, type WatchedList } from '@porch/client';
 import { AppError } from '@porch/wire';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
 import { programsCalls } from './calls.ts';
 
@@ -8,8 +7,6 @@ import { programsCalls } from './calls.ts';
 const LIST_MS = 35_000;
 /** Somebody else has to see it, and decide. */
 const SECOND_PERSON_MS = 10 * 60_000;
-
-const inTheirWords = (error: unknown) => (error instanceof ProgramsRefused ? new RefusedThere(error.message) : error);
 
 export const keptPrograms = defineKept({
   name: 'programs',
@@ -44,13 +41,9 @@ export const keptPrograms = defineKept({
     },
     async prepareOnProgram({ kit, technician, prepared }, { act, target }) {
       kit.need('change-programs');
-      try {
-        const one = await technician.prepare(act, target);
-        prepared.set(one.actId, one);
-        return one;
-      } catch (error) {
-        throw inTheirWords(error);
-      }
+      const one = await technician.prepare(act, target);
+      prepared.set(one.actId, one);
+      return one;
     },
     /** Resolves with what the desk says; a second person is waited for. */
     async askLeave({ kit, technician, prepared }, { actId, reason }) {
@@ -69,11 +62,7 @@ export const keptPrograms = defineKept({
         technician.drop(one);
         return {};
       }
-      try {
-        return await technician.act(one);
-      } catch (error) {
-        throw inTheirWords(error);
-      }
+      return technician.act(one);
     },
   },
 });

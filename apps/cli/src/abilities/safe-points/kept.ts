@@ -1,5 +1,4 @@
-import { SafePointRefused, TechnicianSafePoints } from '@porch/client';
-import { RefusedThere } from '../../keeper/refused-there.ts';
+import { TechnicianSafePoints } from '@porch/client';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { safePointsCalls } from './calls.ts';
 
@@ -9,14 +8,9 @@ interface Here {
   readonly kit: KeeperKit;
   readonly technician: TechnicianSafePoints;
 }
-/** What the customer's side refuses is said in its words. */
-async function ask<T>({ kit, technician }: Here, what: (technician: TechnicianSafePoints) => Promise<T>): Promise<T> {
+function allowed({ kit, technician }: Here): TechnicianSafePoints {
   kit.need('make-safe-points');
-  try {
-    return await what(technician);
-  } catch (error) {
-    throw error instanceof SafePointRefused ? new RefusedThere(error.message) : error;
-  }
+  return technician;
 }
 
 export const keptSafePoints = defineKept({
@@ -27,12 +21,17 @@ export const keptSafePoints = defineKept({
     return { kit, technician, close: () => technician.close() };
   },
   answer: {
-    makeSafePoint: (here, { name, touches }) => ask(here, (technician) => technician.make(name, touches)),
-    safePoints: (here) => ask(here, (technician) => technician.list()),
-    compareSafePoint: (here, { pointId }) => ask(here, (technician) => technician.compare(pointId)),
-    goBack: (here, { pointId }) => ask(here, (technician) => technician.goBack(pointId)),
-    keepSafePoint: (here, { pointId, days }) =>
-      ask(here, (technician) => technician.keep(pointId, days).then(() => DONE)),
-    dropSafePoint: (here, { pointId }) => ask(here, (technician) => technician.drop(pointId).then(() => DONE)),
+    makeSafePoint: async (here, { name, touches }) => allowed(here).make(name, touches),
+    safePoints: async (here) => allowed(here).list(),
+    compareSafePoint: async (here, { pointId }) => allowed(here).compare(pointId),
+    goBack: async (here, { pointId }) => allowed(here).goBack(pointId),
+    async keepSafePoint(here, { pointId, days }) {
+      await allowed(here).keep(pointId, days);
+      return DONE;
+    },
+    async dropSafePoint(here, { pointId }) {
+      await allowed(here).drop(pointId);
+      return DONE;
+    },
   },
 });

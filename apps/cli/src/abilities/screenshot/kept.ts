@@ -1,8 +1,7 @@
-import { fillWithRgb, ScreenshotRefused, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
+import { fillWithRgb, TechnicianScreenshots, type TakenScreenshot } from '@porch/client';
 import { writeFile } from 'node:fs/promises';
 import { inflateRawSync } from 'node:zlib';
 import { PNG } from 'pngjs';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type CallOf } from '../cli-ability.ts';
 import { screenshotCalls, type Box } from './calls.ts';
 
@@ -46,22 +45,18 @@ export const keptScreenshot = defineKept({
   answer: {
     async screenshot({ technician, kit }, wanted) {
       kit.need('take-screenshot');
-      try {
-        const taken = await technician.take(wanted.display);
-        const { id, width, height } = taken;
-        const png = pngOf(taken, wanted);
-        await kit.until(() => kit.connection.state.slices.screenshot[id] !== undefined, TOLD_MS);
-        if (wanted.file !== undefined) {
-          await writeFile(wanted.file, png, { mode: 0o600 });
-          await technician.tellKept(id, png);
-        }
-        if (wanted.keepWithSession)
-          await kit.rest.keepScreenshot(kit.connection.sessionId, { screenshotId: id, png: png.toString('base64') });
-        if (wanted.give) await technician.give(id, png);
-        return { screenshotId: id, width, height, file: wanted.file };
-      } catch (error) {
-        throw error instanceof ScreenshotRefused ? new RefusedThere(error.message) : error;
+      const taken = await technician.take(wanted.display);
+      const { id, width, height } = taken;
+      const png = pngOf(taken, wanted);
+      await kit.until(() => kit.connection.state.slices.screenshot[id] !== undefined, TOLD_MS);
+      if (wanted.file !== undefined) {
+        await writeFile(wanted.file, png, { mode: 0o600 });
+        await technician.tellKept(id, png);
       }
+      if (wanted.keepWithSession)
+        await kit.rest.keepScreenshot(kit.connection.sessionId, { screenshotId: id, png: png.toString('base64') });
+      if (wanted.give) await technician.give(id, png);
+      return { screenshotId: id, width, height, file: wanted.file };
     },
   },
 });

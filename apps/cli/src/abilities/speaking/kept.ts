@@ -1,6 +1,5 @@
-import { technicianTalk, type Talk } from '@porch/client';
+import { technicianTalk, type Talk, RefusedThere } from '@porch/client';
 import { participantAt } from '@porch/core';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { ownSound } from '../own-sound.ts';
 import { speakingCalls } from './calls.ts';

@@ -1,7 +1,6 @@
-import { ReportRefused, TechnicianReports } from '@porch/client';
+import { TechnicianReports } from '@porch/client';
 import { compareReports, healthOf } from '@porch/core';
 import { readSystemReport } from '@porch/wire';
-import { RefusedThere } from '../../keeper/refused-there.ts';
 import { defineKept } from '../cli-ability.ts';
 import { systemReportCalls } from './calls.ts';
 
@@ -19,20 +18,16 @@ export const keptSystemReport = defineKept({
     async systemReport({ technician, kit }) {
       kit.need('read-system-report');
       const { connection, rest } = kit;
-      try {
-        const looking = rest.earlierSystemReport(connection.sessionId);
-        const { id, ...report } = await technician.read(() => undefined);
-        const earlier = readSystemReport((await looking)?.report);
-        await kit.until(() => connection.state.slices['system-report'][id] !== undefined, TOLD_MS);
-        await rest.keepSystemReport(connection.sessionId, id, report);
-        return {
-          report,
-          health: healthOf(report.parts, report.takenAtMs),
-          ...(earlier ? { earlierAtMs: earlier.takenAtMs, differences: compareReports(earlier, report) } : {}),
-        };
-      } catch (error) {
-        throw error instanceof ReportRefused ? new RefusedThere(error.message) : error;
-      }
+      const looking = rest.earlierSystemReport(connection.sessionId);
+      const { id, ...report } = await technician.read(() => undefined);
+      const earlier = readSystemReport((await looking)?.report);
+      await kit.until(() => connection.state.slices['system-report'][id] !== undefined, TOLD_MS);
+      await rest.keepSystemReport(connection.sessionId, id, report);
+      return {
+        report,
+        health: healthOf(report.parts, report.takenAtMs),
+        ...(earlier ? { earlierAtMs: earlier.takenAtMs, differences: compareReports(earlier, report) } : {}),
+      };
     },
   },
 });

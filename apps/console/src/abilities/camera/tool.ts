@@ -1,7 +1,7 @@
-import { CameraRefused, TechnicianCamera, type CameraNow, type CameraPicture } from '@porch/client';
+import { TechnicianCamera, type CameraNow, type CameraPicture } from '@porch/client';
 import { computed, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, w } from '../../words/index.ts';
+import { inWordsOr } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 
 /** Over so long it is counted how many pictures come. */
@@ -64,10 +64,7 @@ class CameraTool implements Tool {
     try {
       this.taken.value = await this.#camera.take();
     } catch (error) {
-      this.trouble.value =
-        error instanceof CameraRefused
-          ? w.value.camera.notTaken({ why: reasonInWords(error.message) })
-          : inWords(error);
+      this.trouble.value = inWordsOr(error, w.value.camera.notTaken);
     } finally {
       this.isTaking.value = false;
     }

@@ -1,8 +1,8 @@
-import { ClipRefused, inBackground, TechnicianClipboard, type ClipProgress } from '@porch/client';
+import { inBackground, TechnicianClipboard, type ClipProgress } from '@porch/client';
 import { SMALL_CLIP_BYTES, type ClipBytesKind, type ClipOffer } from '@porch/wire';
 import { computed, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, w } from '../../words/index.ts';
+import { inWordsOr } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import { filesTool } from '../files/tool.ts';
 import { copiedIn, readHere, saveHere, writeHere, type CopiedHere } from './own-clipboard.ts';
@@ -161,7 +161,7 @@ class ClipboardTool implements Tool {
     try {
       await work();
     } catch (error) {
-      const why = error instanceof ClipRefused ? reasonInWords(error.message) : inWords(error);
+      const why = inWordsOr(error, ({ why: own }) => own);
       this.word.value = w.value.clipboard.notDone({ why });
     }
   }

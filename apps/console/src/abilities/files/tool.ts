@@ -1,6 +1,5 @@
 import {
   FileAsking,
-  FilesRefused,
   FileTransfers,
   inBackground,
   type FileProgress,
@@ -10,8 +9,8 @@ import {
 import { consentHolderOf, isUnderWay } from '@porch/core';
 import { listenForDrops, sourceOfFile, sourcesOfDrop } from '@porch/pages/files';
 import { computed, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, w } from '../../words/index.ts';
+import { inWordsOr } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
 import { defineTool, type ConsoleSession, type Tool } from '../console-ability.ts';
 import { forgetOldPieces, forgetPieces } from './kept-pieces.ts';
 import { NoRoom, pageSink } from './page-sink.ts';
@@ -71,12 +70,7 @@ export class FilesTool implements Tool {
     try {
       return await work();
     } catch (error) {
-      this.trouble.value =
-        error instanceof FilesRefused
-          ? w.value.files.notFetched({ why: reasonInWords(error.why) })
-          : error instanceof NoRoom
-            ? w.value.files.noRoom
-            : inWords(error);
+      this.trouble.value = error instanceof NoRoom ? w.value.files.noRoom : inWordsOr(error, w.value.files.notFetched);
       return undefined;
     }
   }

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { actedInWords, hitInWords, programCell, ProgramsRefused, type PreparedAct } from '@porch/client';
+import { actedInWords, hitInWords, programCell, type PreparedAct } from '@porch/client';
 import { programActs, programColumns, type ProgramAct, type ProgramList, type ProgramRow } from '@porch/core';
 import { NButton } from 'naive-ui';
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, speech, w } from '../../words/index.ts';
+import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
+import { useAttempt } from '../../use-attempt.ts';
+import { speech, w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import ProgramLeave from './ProgramLeave.vue';
 import { programsTool } from './tool.ts';
@@ -13,9 +13,7 @@ import { programsTool } from './tool.ts';
 const props = defineProps<{ session: ConsoleSession; list: ProgramList; row: ProgramRow }>();
 const { technician, mayChange, askChange } = props.session.tool(programsTool);
 const prepared = shallowRef<PreparedAct>();
-const isBusy = ref(false);
-const said = ref('');
-const trouble = ref('');
+const { isBusy, told, trouble, attempt } = useAttempt((why) => w.value.programs.refused(why));
 const cells = computed(() =>
   programColumns[props.list].flatMap((column) => {
     const value = programCell(props.row, column, w.value.programs, speech.value);
@@ -43,19 +41,6 @@ const isCleared = computed(() => {
   return !isCareful || props.session.state.value.slices['risky-acts'][actId]?.standing === 'cleared';
 });
 
-async function attempt(work: () => Promise<void>): Promise<void> {
-  [isBusy.value, trouble.value, said.value] = [true, '', ''];
-  try {
-    await work();
-  } catch (error) {
-    trouble.value =
-      error instanceof ProgramsRefused
-        ? w.value.programs.refused({ why: reasonInWords(error.message) })
-        : inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
 /** What a service was like is saved before it is changed, where that is allowed. */
 const isSaved = (act: ProgramAct) => props.list === 'services' && act !== 'restart';
 const prepare = (act: ProgramAct) =>
@@ -63,11 +48,16 @@ const prepare = (act: ProgramAct) =>
     leave();
     prepared.value = await technician.prepare(act, props.row.id);
   });
-const doIt = (act: PreparedAct) =>
-  attempt(async () => {
-    prepared.value = undefined;
-    said.value = actedInWords(await technician.act(act), act.name, w.value.programs);
-  });
+async function doIt(act: PreparedAct): Promise<void> {
+  let said = '';
+  await attempt(
+    async () => {
+      prepared.value = undefined;
+      said = actedInWords(await technician.act(act), act.name, w.value.programs);
+    },
+    () => said,
+  );
+}
 /** What is not done after all is not kept waiting over there. */
 function leave(): void {
   if (prepared.value) technician.drop(prepared.value);
@@ -75,7 +65,7 @@ function leave(): void {
 }
 const forget = () => {
   leave();
-  [said.value, trouble.value] = ['', ''];
+  [told.value, trouble.value] = ['', ''];
 };
 watch(() => props.row.id, forget);
 watch(mayChange, (may) => !may && leave());
@@ -127,7 +117,7 @@ const ask = () => attempt(askChange);
         >
       </p>
     </template>
-    <p role="status" data-test="acted">{{ said }}</p>
+    <p role="status" data-test="acted">{{ told }}</p>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
   </section>
 </template>

@@ -2,7 +2,7 @@
 import type { PreparedAct } from '@porch/client';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { inWords } from '../../in-words.ts';
+import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import { programsTool } from './tool.ts';
@@ -11,21 +11,11 @@ import { programsTool } from './tool.ts';
 const props = defineProps<{ session: ConsoleSession; prepared: PreparedAct }>();
 const { technician } = props.session.tool(programsTool);
 const reason = ref('');
-const trouble = ref('');
-const isBusy = ref(false);
+const { isBusy, trouble, attempt } = useAttempt();
 const asked = computed(() => props.session.state.value.slices['risky-acts'][props.prepared.actId]?.standing);
 const label = computed(() => props.session.state.value.deviceLabel ?? '');
 
-async function ask(): Promise<void> {
-  [isBusy.value, trouble.value] = [true, ''];
-  try {
-    await technician.askLeave(props.prepared, reason.value);
-  } catch (error) {
-    trouble.value = inWords(error);
-  } finally {
-    isBusy.value = false;
-  }
-}
+const ask = () => attempt(() => technician.askLeave(props.prepared, reason.value));
 </script>
 
 <template>

@@ -1,8 +1,8 @@
-import { pointDifferenceInWords, SafePointRefused, wentBackInWords, type TechnicianSafePoints } from '@porch/client';
+import { pointDifferenceInWords, wentBackInWords, type TechnicianSafePoints } from '@porch/client';
 import type { PointTouches, SafePoint } from '@porch/core';
 import { ref, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, speech, w } from '../../words/index.ts';
+import { inWordsOr } from '../../in-words.ts';
+import { speech, w } from '../../words/index.ts';
 
 /** Safe points of one computer, what is said of them, and what is being done. */
 export function usePoints(technician: TechnicianSafePoints) {
@@ -19,10 +19,7 @@ export function usePoints(technician: TechnicianSafePoints) {
       points.value = await technician.list();
       return true;
     } catch (error) {
-      trouble.value =
-        error instanceof SafePointRefused
-          ? w.value.safePoints.refused({ why: reasonInWords(error.message) })
-          : inWords(error);
+      trouble.value = inWordsOr(error, w.value.safePoints.refused);
       return false;
     } finally {
       [isBusy.value, progress.value] = [false, ''];

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { ScreenshotRefused, type TakenScreenshot } from '@porch/client';
+import { type TakenScreenshot } from '@porch/client';
 import type { KeptScreenshot } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { ref, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
+import { inWords, inWordsOr } from '../../in-words.ts';
 import { clock } from '../../times.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 import { writeHere } from '../clipboard/own-clipboard.ts';
@@ -12,7 +12,7 @@ import PictureEditor from '../../picture-editing/PictureEditor.vue';
 import { pictureTool } from '../picture/tool.ts';
 import { base64Of, imageOf } from './screenshot-canvas.ts';
 import { screenshotTool } from './tool.ts';
-import { reasonInWords, w } from '../../words/index.ts';
+import { w } from '../../words/index.ts';
 
 /* Has a screenshot taken at the source; what is blanked and marked here is in it before it goes anywhere. */
 const props = defineProps<{ session: ConsoleSession }>();
@@ -33,10 +33,7 @@ async function attempt(work: () => Promise<string>): Promise<void> {
   try {
     done.value = await work();
   } catch (error) {
-    trouble.value =
-      error instanceof ScreenshotRefused
-        ? w.value.screenshot.notDone({ why: reasonInWords(error.message) })
-        : inWords(error);
+    trouble.value = inWordsOr(error, w.value.screenshot.notDone);
   } finally {
     isBusy.value = false;
   }

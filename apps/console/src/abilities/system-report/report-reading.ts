@@ -1,9 +1,9 @@
-import { ReportRefused, TechnicianReports, type ComingReport } from '@porch/client';
+import { TechnicianReports, type ComingReport } from '@porch/client';
 import type { SystemReport } from '@porch/core';
 import { readSystemReport } from '@porch/wire';
 import { ref, shallowRef } from 'vue';
-import { inWords } from '../../in-words.ts';
-import { reasonInWords, w } from '../../words/index.ts';
+import { inWordsOr } from '../../in-words.ts';
+import { w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
 
 /** Reads system reports in one session, keeps each with it, and knows the one of before. */
@@ -40,10 +40,7 @@ export class ReportReading {
       [, this.#waiting] = await Promise.all([looking, reading]);
       await this.keep();
     } catch (error) {
-      this.trouble.value =
-        error instanceof ReportRefused
-          ? w.value.systemReport.refused({ why: reasonInWords(error.message) })
-          : inWords(error);
+      this.trouble.value = inWordsOr(error, w.value.systemReport.refused);
     } finally {
       this.isReading.value = false;
     }

@@ -2,6 +2,7 @@ import { consentHolderOf, isEffective, standingOf } from '@porch/core';
 import { AppError, randomId, type FileMessage, type NameTold } from '@porch/wire';
 import type { LiveConnection } from '../../live/live-connection.ts';
 import type { FileTransfers } from './transfers.ts';
+import { RefusedThere } from '../../refused-there.ts';
 
 /** The person at the computer is asked for each file, and for each folder whose names are read. */
 const QUESTION_MS = 180_000;
@@ -15,13 +16,7 @@ export interface NamesThere {
 }
 
 /** Their computer said why not, in words that every language has. */
-export class FilesRefused extends Error {
-  readonly why: string;
-  constructor(why: string) {
-    super(why);
-    this.why = why;
-  }
-}
+export class FilesRefused extends RefusedThere {}
 
 /** What a technician asks of the files there: one of them, or the names in a folder. */
 export class FileAsking {

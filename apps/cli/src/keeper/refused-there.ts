@@ -1,2 +1,0 @@
-/** Doorstep said no, in its own words. */
-export class RefusedThere extends Error {}
