@@ -3,6 +3,7 @@ import type { ProgramReading } from '@porch/host';
 import { existsSync, readdirSync } from 'node:fs';
 import { z } from 'zod';
 import { runCommand } from '../system/run-command.ts';
+import { hasSystemd } from '../system/systemd.ts';
 import { short, textOf } from '../system/text-of.ts';
 import { withoutSecrets } from './processes-list.ts';
 import { managers, parsedList, type Manager } from './services-list.ts';
@@ -62,7 +63,7 @@ function cronOfTheComputer(): ProgramRow<'jobs'>[] {
 export class JobsList implements ProgramReading<'jobs'> {
   async read(signal: AbortSignal): Promise<ProgramRow<'jobs'>[]> {
     const timers = async (whose: Manager) =>
-      existsSync('/run/systemd/system')
+      hasSystemd()
         ? timersOf(
             await runCommand(
               'systemctl',

@@ -4,7 +4,8 @@ import { runCommand, runToItsEnd } from '../system/run-command.ts';
 import { short, textOf } from '../system/text-of.ts';
 import { guardsOf, isNeededService } from './guards.ts';
 import { descendantsOf, idOfProcess, processOf, readProcessTable } from '../system/process-table.ts';
-import { managers, needSystemd, type Manager } from './services-list.ts';
+import { needSystemd } from '../system/systemd.ts';
+import { managers, type Manager } from './services-list.ts';
 
 type Acted = { readonly outcome: ProgramOutcome; readonly says: string };
 /** Levels of services that need each other. */

@@ -1,8 +1,8 @@
 import type { ProgramRow } from '@porch/core';
-import { PartMissing, type ProgramReading } from '@porch/host';
-import { existsSync } from 'node:fs';
+import type { ProgramReading } from '@porch/host';
 import { z } from 'zod';
 import { runCommand } from '../system/run-command.ts';
+import { needSystemd } from '../system/systemd.ts';
 import { short } from '../system/text-of.ts';
 import { isNeededService } from './guards.ts';
 
@@ -14,11 +14,6 @@ const Units = z.array(
   z.looseObject({ unit: z.string(), active: z.string(), sub: z.string(), description: z.string().default('') }),
 );
 const Files = z.array(z.looseObject({ unit_file: z.string(), state: z.string() }));
-
-/** As systemd's own tools find out whether it is what started this computer (sd_booted(3)). */
-export function needSystemd(): void {
-  if (!existsSync('/run/systemd/system')) throw new PartMissing('not-there');
-}
 
 /** What a tool printed as JSON; an empty list where it printed none, as for a person that has no services of their own. */
 export function parsedList<T>(schema: z.ZodType<T[]>, json: string): T[] {

@@ -1,9 +1,8 @@
 import type { PartOf } from '@porch/core';
-import { PartMissing } from '@porch/host';
-import { existsSync } from 'node:fs';
 import { z } from 'zod';
 import { readProcessTable, TICKS_A_SECOND, upTicks, type Process } from './process-table.ts';
 import { runCommand } from './run-command.ts';
+import { needSystemd } from './systemd.ts';
 import { short } from './text-of.ts';
 
 const MAX_FAILED = 24;
@@ -20,8 +19,7 @@ export function servicesIn(json: string): PartOf<'services'> {
   return { running: units.filter(({ sub }) => sub === 'running').length, failed: failed.slice(0, MAX_FAILED) };
 }
 export async function readServices(signal: AbortSignal): Promise<PartOf<'services'>> {
-  // As systemd's own tools find out whether it is what started this computer (sd_booted(3)).
-  if (!existsSync('/run/systemd/system')) throw new PartMissing('not-there');
+  needSystemd();
   return servicesIn(
     await runCommand('systemctl', ['list-units', '--type=service', '--all', '--output=json', '--no-pager'], signal),
   );

@@ -1,6 +1,7 @@
 import type { PartOf } from '@porch/core';
 import { existsSync, readdirSync } from 'node:fs';
 import { textOf } from './text-of.ts';
+import { hasSystemd } from './systemd.ts';
 import { runCommand } from './run-command.ts';
 
 const FIREWALLS = ['nftables.service', 'firewalld.service', 'ufw.service'];
@@ -27,15 +28,15 @@ const automaticUpdates = (): PartOf<'security'>['automaticUpdates'] => {
 };
 
 export async function readSecurity(signal: AbortSignal): Promise<PartOf<'security'>> {
-  const hasSystemd = existsSync('/run/systemd/system');
-  const [states, sessions] = hasSystemd
+  const isThere = hasSystemd();
+  const [states, sessions] = isThere
     ? await Promise.all([
         runCommand('systemctl', ['is-active', ...FIREWALLS], signal),
         runCommand('loginctl', ['list-sessions', '--no-legend', '--no-pager'], signal),
       ])
     : ['', ''];
   return {
-    firewall: hasSystemd ? firewallIn(states) : 'unknown',
+    firewall: isThere ? firewallIn(states) : 'unknown',
     encryption: encryptionHere(),
     automaticUpdates: automaticUpdates(),
     signedIn: new Set(sessions.split('\n').flatMap((one) => one.trim().split(/\s+/)[1] ?? [])).size,

@@ -30,8 +30,11 @@ export const defineChannel = <const Name extends string, M>(channel: SealedChann
 export const WORDS_TAG = 0;
 export const CHUNK_TAG = 1;
 
-export function encodeWords(message: unknown): Uint8Array {
-  const text = new TextEncoder().encode(JSON.stringify(message));
+export const encodeWords = (message: unknown): Uint8Array => encodeJson(JSON.stringify(message));
+
+/** The same of a message that is JSON already. */
+export function encodeJson(json: string): Uint8Array {
+  const text = new TextEncoder().encode(json);
   const bytes = new Uint8Array(text.length + 1);
   bytes[0] = WORDS_TAG;
   bytes.set(text, 1);

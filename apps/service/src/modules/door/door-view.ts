@@ -44,6 +44,7 @@ function seenAtTheDoor(
   { proof }: DoorPass,
 ): Omit<z.infer<typeof DoorView>, 'doorstepLink'> {
   const isKnown = proof !== null;
+  const careful = ruleOfLabel(policy.carefulLabels, state.deviceLabel);
   return {
     sessionId: id,
     technicianName: state.technicianName ?? '',
@@ -63,9 +64,7 @@ function seenAtTheDoor(
     maxClipboardBytes: policy.maxClipboardBytes,
     refusedFileKinds: [...policy.refusedFileKinds],
     // Of a desk's rules a customer's program needs the one for its own device.
-    carefulLabels: policy.carefulLabels.flatMap((rule) =>
-      rule === ruleOfLabel(policy.carefulLabels, state.deviceLabel) ? { label: rule.label, isNever: rule.isNever } : [],
-    ),
+    carefulLabels: careful ? [{ label: careful.label, isNever: careful.isNever }] : [],
     maxSafePointBytes: policy.maxSafePointBytes,
     untouchedPrograms: [...policy.untouchedPrograms],
     maxFileBytes: policy.maxFileBytes,

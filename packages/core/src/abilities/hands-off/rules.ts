@@ -2,14 +2,13 @@ import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { fact, id, shortText } from '../../ability/fields.ts';
 import { refuse } from '../../decision.ts';
+import { isSameLabel } from '../../device/device-label.ts';
 import { handsOff, Resting, restingBy } from './shape.ts';
 
 export interface HandsOffPolicy {
   /** Devices with one of these labels are never taken out of the hands of whoever works there, and never covered. */
   readonly neverRestingLabels: readonly string[];
 }
-
-const plain = (label: string) => label.trim().toLowerCase();
 
 export const handsOffRules = defineRules(handsOff, {
   commands: {
@@ -44,7 +43,7 @@ export const handsOffRules = defineRules(handsOff, {
   holdsBack: ({ deviceLabel }, _slice, { permission }, policy: HandsOffPolicy) =>
     permission in restingBy &&
     deviceLabel !== undefined &&
-    policy.neverRestingLabels.some((label) => plain(label) === plain(deviceLabel))
+    policy.neverRestingLabels.some((label) => isSameLabel(label, deviceLabel))
       ? 'LABEL_FORBIDS'
       : undefined,
 });

@@ -1,3 +1,4 @@
+import { isSameLabel } from '../../device/device-label.ts';
 import { isOpenAt, readOfficeHours, type OfficeHours } from '../../queue/office-hours.ts';
 
 /** What a label of a device means for acts after which something may no longer work. */
@@ -44,11 +45,10 @@ export const readCarefulLabels = (text: string): readonly CarefulLabel[] =>
     .filter(Boolean)
     .map(readRow);
 
-const plain = (label: string) => label.trim().toLowerCase();
 export const ruleOfLabel = <R extends { readonly label: string }>(
   rules: readonly R[],
   label: string | undefined,
-): R | undefined => (label === undefined ? undefined : rules.find((one) => plain(one.label) === plain(label)));
+): R | undefined => (label === undefined ? undefined : rules.find((one) => isSameLabel(one.label, label)));
 
 /** Whether it is outside of the hours in which such an act is done on a device. */
 export const isOutsideHours = ({ hours }: CarefulLabel, nowMs: number, timeZone: string): boolean =>

@@ -1,3 +1,5 @@
+import type { Speech } from '@porch/words';
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
 import { count, fact, id } from '../../ability/fields.ts';
@@ -13,7 +15,23 @@ export interface PointInSession {
 export type SafePointsSlice = Readonly<Record<string, PointInSession>>;
 
 const personal = z.strictObject({ name: z.string().max(80) }).optional();
-const nameOfPoint = (e: { readonly personal?: { readonly name: string } | undefined }) => e.personal?.name ?? '…';
+const nameOfPoint = (e: Named) => e.personal?.name ?? '…';
+type Words = LedgerWords['safePoints'];
+interface Named {
+  readonly personal?: { readonly name: string } | undefined;
+}
+interface Made extends Named {
+  readonly files: number;
+  readonly sizeBytes: number;
+  readonly services: number;
+  readonly packages: number;
+}
+function madeInWords(e: Made, who: string, { told }: Words, speech: Pick<Speech, 'bytes'>): string {
+  const { files, services, packages } = e;
+  return told.made({ who, name: nameOfPoint(e), files, size: speech.bytes(e.sizeBytes), services, packages });
+}
+const undoneInWords = (e: Named & { readonly isWhole: boolean }, who: string, { told }: Words): string =>
+  told[e.isWhole ? 'wentBack' : 'partly']({ who, name: nameOfPoint(e) });
 const changed = (s: SafePointsSlice, pointId: string, change: Partial<PointInSession>): SafePointsSlice => {
   const known = s[pointId];
   return known ? { ...s, [pointId]: { ...known, ...change } } : s;
@@ -52,27 +70,12 @@ export const safePoints = defineShape({
   words: (book) => book.safePoints,
   tell: {
     'safe-points/made': {
-      technician: (e, { words, speech, nameOf }) =>
-        words.told.made({
-          ...{ who: nameOf(e.participantId), name: nameOfPoint(e), files: e.files, size: speech.bytes(e.sizeBytes) },
-          ...{ services: e.services, packages: e.packages },
-        }),
-      customer: (e, { words, speech, technician }) =>
-        words.told.made({
-          ...{
-            who: technician(e.participantId),
-            name: nameOfPoint(e),
-            files: e.files,
-            size: speech.bytes(e.sizeBytes),
-          },
-          ...{ services: e.services, packages: e.packages },
-        }),
+      technician: (e, { words, speech, nameOf }) => madeInWords(e, nameOf(e.participantId), words, speech),
+      customer: (e, { words, speech, technician }) => madeInWords(e, technician(e.participantId), words, speech),
     },
     'safe-points/undone': {
-      technician: (e, { words, nameOf }) =>
-        words.told[e.isWhole ? 'wentBack' : 'partly']({ who: nameOf(e.participantId), name: nameOfPoint(e) }),
-      customer: (e, { words, technician }) =>
-        words.told[e.isWhole ? 'wentBack' : 'partly']({ who: technician(e.participantId), name: nameOfPoint(e) }),
+      technician: (e, { words, nameOf }) => undoneInWords(e, nameOf(e.participantId), words),
+      customer: (e, { words, technician }) => undoneInWords(e, technician(e.participantId), words),
     },
     'safe-points/kept': {
       technician: (e, { words, speech }) => words.told.kept({ name: nameOfPoint(e), until: speech.date(e.untilMs) }),

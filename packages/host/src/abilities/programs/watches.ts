@@ -1,6 +1,6 @@
 import type { SealedLine } from '@porch/client';
 import { isNamedIn, MAX_PROGRAM_ROWS, type Participant, type ProgramList, type ProgramRow } from '@porch/core';
-import { encodeWords, WORDS_TAG, type ProgramsMessage } from '@porch/wire';
+import { encodeJson, encodeWords, type ProgramsMessage } from '@porch/wire';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import { PartMissing } from '../../ports/system-port.ts';
@@ -190,11 +190,7 @@ export class ProgramWatches {
 
   /** Rows are JSON already: many of them are not written twice. */
   #tellRows(watch: Watch, watchId: string, texts: readonly string[]): void {
-    const text = new TextEncoder().encode(`{"type":"rows","watchId":"${watchId}","rows":[${texts.join(',')}]}`);
-    const plain = new Uint8Array(text.length + 1);
-    plain[0] = WORDS_TAG;
-    plain.set(text, 1);
-    this.#sendPlain(watch, plain);
+    this.#sendPlain(watch, encodeJson(`{"type":"rows","watchId":"${watchId}","rows":[${texts.join(',')}]}`));
   }
   #tell(watch: Watch, message: ProgramsMessage): void {
     this.#sendPlain(watch, encodeWords(message));

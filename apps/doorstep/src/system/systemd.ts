@@ -1,0 +1,9 @@
+import { PartMissing } from '@porch/host';
+import { existsSync } from 'node:fs';
+
+/** Whether systemd started this computer, as its own tools find out (sd_booted(3)). */
+export const hasSystemd = (): boolean => existsSync('/run/systemd/system');
+/** Throws PartMissing where it did not. */
+export function needSystemd(): void {
+  if (!hasSystemd()) throw new PartMissing('not-there');
+}
