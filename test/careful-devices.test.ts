@@ -1,31 +1,18 @@
 import { TechnicianPrograms } from '@porch/client';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, cleanAtBothSizes, computerOf, failure, houseWithPages, until } from '@porch/testkit';
-import { chownSync, mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { askAndAgree, cleanAtBothSizes, computerOf, failure, houseWithPages, Themselves, until } from '@porch/testkit';
 import { describe, expect, it } from 'vitest';
 
 const missing = whyNoComputers();
 const { house, pages } = await houseWithPages({ hasTickets: true });
-const THEIRS = 4161;
 
 /* On a ship's bridge somebody else of the desk has their say before anything is stopped. */
 describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${missing})`}`, () => {
   it('need a second person’s yes, or their hours, or are never touched: at the computer first, whoever asks', async () => {
     const bettina = await computerOf(house);
-    const folder = join(bettina.home, '.config/systemd/user');
-    mkdirSync(folder, { recursive: true });
-    writeFileSync(
-      join(folder, 'chart.service'),
-      '[Service]\nExecStart=/usr/bin/sleep 9494\n[Install]\nWantedBy=default.target\n',
-    );
-    for (const path of ['.config', '.config/systemd', '.config/systemd/user'])
-      chownSync(join(bettina.home, path), THEIRS, THEIRS);
-    const own = (...command: string[]) =>
-      bettina.computer.read('runuser', '-u', 'bettina', '--', 'env', `XDG_RUNTIME_DIR=/run/user/${THEIRS}`, ...command);
-    await own('systemctl', '--user', 'daemon-reload');
-    await own('systemctl', '--user', 'start', 'chart');
-    const isActive = async () => (await own('sh', '-c', 'systemctl --user is-active chart; true')).trim();
+    const own = new Themselves(bettina);
+    await own.services({ chart: 'Description=Chart' });
+    const isActive = async () => (await own.areActive('chart'))[0];
     const refusal = (doing: Promise<unknown>) =>
       doing.then(
         () => 'done',
@@ -116,7 +103,7 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     await pim.locator('[data-test=do-it]:not([disabled])').click();
     await pim.locator('[data-test=acted]').getByText('chart: done.').waitFor();
     expect(await isActive()).toBe('inactive');
-    await own('systemctl', '--user', 'start', 'chart');
+    await own.start('chart');
 
     // Outside of its hours: refused, or with a reason that the lead hears of at once and looks at, also once the session is over.
     const noHours = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'][(new Date().getUTCDay() + 2) % 7] ?? 'Mon';
@@ -138,7 +125,7 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     expect(await asked('the chart is wrong, the ship leaves')).toBe('no failure');
     expect((await later.act(atNight)).outcome).toBe('done');
     expect(await isActive()).toBe('inactive');
-    await own('systemctl', '--user', 'start', 'chart');
+    await own.start('chart');
     await second.technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
     const seen = (await odalys.porch()).carefulActs;
     expect(seen).toMatchObject([

@@ -1,39 +1,21 @@
-import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, until } from '@porch/testkit';
+import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, Themselves, until } from '@porch/testkit';
 import { whyNoComputers } from '@porch/demo';
-import { chownSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 
 const missing = whyNoComputers();
 const { house, pages } = await houseWithPages({ hasTickets: true });
 
-const THEIRS = 4161;
-/** Two services of Bettina's own, one of which needs the other. */
-function addServices(home: string): void {
-  const folders = ['.config', '.config/systemd', '.config/systemd/user'].map((path) => join(home, path));
-  for (const folder of folders) {
-    mkdirSync(folder, { recursive: true });
-    chownSync(folder, THEIRS, THEIRS);
-  }
-  const add = (name: string, needs: string) =>
-    writeFileSync(
-      join(home, '.config/systemd/user', `${name}.service`),
-      `[Unit]\nDescription=${name} of quay 4\n${needs}\n[Service]\nExecStart=/usr/bin/sleep 6262\n[Install]\nWantedBy=default.target\n`,
-    );
-  add('gate-scanner', '');
-  add('gate-board', 'Requires=gate-scanner.service\nAfter=gate-scanner.service');
-}
-
 describe.skipIf(missing)(`looking closer beside a session${missing === undefined ? '' : ` (${missing})`}`, () => {
   it('lists, finds, orders, says what hangs on a service, and stops it, in the console and on the command line', async () => {
     const bettina = await computerOf(house);
-    addServices(bettina.home);
-    const own = (...command: string[]) =>
-      bettina.computer.read('runuser', '-u', 'bettina', '--', 'env', `XDG_RUNTIME_DIR=/run/user/${THEIRS}`, ...command);
-    await own('systemctl', '--user', 'daemon-reload');
-    await own('systemctl', '--user', 'start', 'gate-board');
-    const states = async () =>
-      (await own('sh', '-c', 'systemctl --user is-active gate-scanner gate-board; true')).trim().split('\n');
+    const own = new Themselves(bettina);
+    await own.services({
+      'gate-scanner': 'Description=gate-scanner of quay 4',
+      'gate-board': 'Description=gate-board of quay 4\nRequires=gate-scanner.service\nAfter=gate-scanner.service',
+    });
+    const states = () => own.areActive('gate-scanner', 'gate-board');
 
     // At a terminal.
     const { porch, person } = await atATerminal(house, bettina, {}, 'MF-201');
@@ -61,14 +43,14 @@ describe.skipIf(missing)(`looking closer beside a session${missing === undefined
     expect(await states()).toEqual(['active', 'active']);
     expect((await porch('change-service', 'stop', 'gate-scanner', '--own', '--yes')).out).toMatch(/gate-scanner: done/);
     expect(await states()).toEqual(['inactive', 'inactive']);
-    const sleeping = (await own('sh', '-c', 'setsid sleep 7373 >/dev/null 2>&1 & echo $!')).trim();
+    const sleeping = (await own.run('sh', '-c', 'setsid sleep 7373 >/dev/null 2>&1 & echo $!')).trim();
     expect((await porch('end-program', sleeping)).out).toMatch(/sleep: done/);
     expect((await porch('end-program', '1')).err).toMatch(/would stop with it/);
     expect((await porch('end-program', '999999')).err).toMatch(/No program there has the number/);
     expect((await porch('end')).code).toBe(0);
 
     // In the console.
-    await own('systemctl', '--user', 'start', 'gate-board');
+    await own.start('gate-board');
     const now = await house.sessionUnderWay('Pim Aldersey', 'MF-201');
     const again = await house.withDoorstep(now.link, { desktop: bettina });
     await until('Doorstep', () => now.technician.state.holderId);

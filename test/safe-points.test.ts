@@ -1,36 +1,18 @@
-import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, until } from '@porch/testkit';
+import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, Themselves, until } from '@porch/testkit';
 import { whyNoComputers } from '@porch/demo';
-import { chownSync, mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 
 const missing = whyNoComputers();
 const { house, pages } = await houseWithPages({ hasTickets: true });
-const THEIRS = 4161;
 
 describe.skipIf(missing)(`safe points${missing === undefined ? '' : ` (${missing})`}`, () => {
   it('are made, compared and gone back to at the customer’s computer, and stay there only with a yes', async () => {
     const bettina = await computerOf(house);
     const { computer, home } = bettina;
-    const own = (...command: string[]) =>
-      computer.read('runuser', '-u', 'bettina', '--', 'env', `XDG_RUNTIME_DIR=/run/user/${THEIRS}`, ...command);
-    for (const path of ['Documents', 'Documents/labels', '.config', '.config/systemd', '.config/systemd/user']) {
-      mkdirSync(join(home, path), { recursive: true });
-      chownSync(join(home, path), THEIRS, THEIRS);
-    }
-    for (const [name, text] of [
-      ['Documents/labels/barcode.conf', 'margin=4\n'],
-      ['Documents/labels/it’s "quoted"\n$(touch caught).conf', 'x'],
-      [
-        '.config/systemd/user/quayprint.service',
-        '[Service]\nExecStart=/usr/bin/sleep 8484\n[Install]\nWantedBy=default.target\n',
-      ],
-    ] as const) {
-      writeFileSync(join(home, name), text);
-      chownSync(join(home, name), THEIRS, THEIRS);
-    }
-    await own('systemctl', '--user', 'daemon-reload');
-    await own('systemctl', '--user', 'start', 'quayprint');
+    const own = new Themselves(bettina);
+    own.file('Documents/labels/barcode.conf', 'margin=4\n');
+    own.file('Documents/labels/it’s "quoted"\n$(touch caught).conf', 'x');
+    await own.services({ quayprint: 'Description=Quayprint' });
     // Looked at from outside, never at what we say of it.
     const hashes = () =>
       computer.read(
@@ -38,7 +20,7 @@ describe.skipIf(missing)(`safe points${missing === undefined ? '' : ` (${missing
         '-c',
         `cd ${home}/Documents && find . -print0 | sort -z | xargs -0 stat -c '%n %a %F' && find . -type f -print0 | sort -z | xargs -0 sha256sum`,
       );
-    const isActive = async () => (await own('sh', '-c', 'systemctl --user is-active quayprint; true')).trim();
+    const isActive = async () => (await own.areActive('quayprint'))[0];
     const ofOurs = () => computer.read('sh', '-c', `find ${home} -path '*safe-points*' | sort; true`);
     const before = await hashes();
 
@@ -63,7 +45,7 @@ describe.skipIf(missing)(`safe points${missing === undefined ? '' : ` (${missing
     expect(made.out).toMatch(/before the labels.*2 files.*1 service.*packages.*goes with this session/);
     expect((await porch('compare-safe-point', 'before the labels')).out).toMatch(/Nothing is other/);
     const wrongFix = async () => {
-      await own(
+      await own.run(
         'sh',
         '-c',
         `cd ${home}/Documents/labels && echo margin=99 > barcode.conf && rm it* && echo new > came.conf && mkdir more && chmod 700 . && systemctl --user stop quayprint`,

@@ -1,9 +1,9 @@
 import { TechnicianPrograms, type WatchedList } from '@porch/client';
 import { tellToCustomer, type ProgramList } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, computerOf, House, until } from '@porch/testkit';
+import { askAndAgree, computerOf, House, Themselves, until } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
-import { chownSync, existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -12,36 +12,28 @@ const missing = whyNoComputers();
 describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${missing})`}`, () => {
   let house: House;
   let bettina: Awaited<ReturnType<typeof computerOf>>;
-  const unit = (text: string) =>
-    `[Unit]\n${text}\n[Service]\nExecStart=/usr/bin/sleep 7777\n[Install]\nWantedBy=default.target\n`;
+  let inSession: Themselves['run'];
   beforeAll(async () => {
     house = await House.open({ hasTickets: true });
     expect((await house.admin(['setting', 'set', 'untouched-programs', 'berth-*'])).code).toBe(0);
     bettina = await computerOf(house);
-    const own = join(bettina.home, '.config/systemd/user');
-    mkdirSync(own, { recursive: true });
-    writeFileSync(join(own, 'gate-scanner.service'), unit('Description=Gate scanner'));
-    writeFileSync(
-      join(own, 'gate-board.service'),
-      unit('Description=Gate board\nRequires=gate-scanner.service\nAfter=gate-scanner.service'),
-    );
-    writeFileSync(join(own, 'berth-clock.service'), unit('Description=Berth clock'));
-    writeFileSync(`${bettina.computer.root}/etc/systemd/system/manifest.service`, unit('Description=Manifests'));
-    for (const path of ['.config', '.config/systemd', '.config/systemd/user'])
-      chownSync(join(bettina.home, path), 4161, 4161);
+    const own = new Themselves(bettina);
+    inSession = own.run;
+    await own.services({
+      'gate-scanner': 'Description=Gate scanner',
+      'gate-board': 'Description=Gate board\nRequires=gate-scanner.service\nAfter=gate-scanner.service',
+      'berth-clock': 'Description=Berth clock',
+    });
+    await own.start('gate-board');
+    const manifest = '[Unit]\nDescription=Manifests\n[Service]\nExecStart=/usr/bin/sleep 7777\n';
+    writeFileSync(`${bettina.computer.root}/etc/systemd/system/manifest.service`, manifest);
     await bettina.computer.read('sh', '-c', 'systemctl daemon-reload; systemctl start manifest');
     const trap = join(bettina.home, 'bin');
     mkdirSync(trap);
     for (const name of ['systemctl', 'journalctl', 'crontab'])
       writeFileSync(join(trap, name), `#!/bin/sh\ntouch ${bettina.home}/caught\n`, { mode: 0o755 });
-    await inSession('systemctl', '--user', 'daemon-reload');
-    await inSession('systemctl', '--user', 'start', 'gate-board', 'berth-clock');
   });
   afterAll(() => house.close());
-
-  /** As the person themselves, outside of anything of ours. */
-  const inSession = (...command: string[]) =>
-    bettina.computer.read('runuser', '-u', 'bettina', '--', 'env', 'XDG_RUNTIME_DIR=/run/user/4161', ...command);
 
   async function under(...permissions: ('inspect-programs' | 'change-programs')[]) {
     const session = await house.sessionUnderWay('Pim Aldersey', 'MF-201');

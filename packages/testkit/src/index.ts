@@ -24,3 +24,4 @@ export * from './show-own.ts';
 export * from './screen-pixels.ts';
 export * from './sign-in-form.ts';
 export * from './computers.ts';
+export * from './themselves.ts';
