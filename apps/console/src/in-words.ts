@@ -11,4 +11,4 @@ export function inWords(error: unknown): string {
 
 /** The same, where the customer's side may have said no: `say` is what that means for what was wanted. */
 export const inWordsOr = (error: unknown, say: (p: { readonly why: string }) => string): string =>
-  error instanceof RefusedThere ? say({ why: reasonInWords(error.message) }) : inWords(error);
+  error instanceof RefusedThere ? say({ why: reasonInWords(error.why) }) : inWords(error);

@@ -1,2 +1,7 @@
-/** The customer's side said no: the message is why, in words that every language has. */
-export class RefusedThere extends Error {}
+/** The customer's side said no. */
+export class RefusedThere extends Error {
+  /** In words that every language has. */
+  get why(): string {
+    return this.message;
+  }
+}
