@@ -203,6 +203,7 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
     for (const [target, why] of [
       ['person/berth-clock.service', 'this desk never touches it'],
       ['computer/systemd-logind.service', 'the computer or this session would stop with it'],
+      ['person/dbus.service', 'the computer or this session would stop with it'],
       ['person/no-such.service', 'it is not there any longer'],
       ['person/--now.service', 'it is not there any longer'],
       ['person/a.service b.service', 'it is not there any longer'],

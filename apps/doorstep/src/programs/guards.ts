@@ -10,7 +10,7 @@ const neededServices = [
   /^(display-manager|lightdm|gdm3?|sddm|NetworkManager|networking|wpa_supplicant)\.service$/,
 ];
 
-/** Whether the computer, or this session of theirs, would stop with a service. */
+/** Whether the computer, or this session of theirs, would stop with a service: its bus is one of the person's own. */
 export const isNeededService = (unit: string): boolean => neededServices.some((one) => one.test(unit));
 
 /** Why a process is not ended from here: it is ours, or somebody's session hangs on it. `self`: this program's number. */

@@ -116,7 +116,7 @@ async function planForService(act: ProgramAct, target: string, signal: AbortSign
   const hanging = doesStop ? await hangingOn(properties, manager, signal) : [];
   return {
     name: nameOfUnit(unit),
-    ...(manager === 'computer' && takesAway(act) && isNeededService(unit) ? { guard: 'needed' as const } : {}),
+    ...(takesAway(act) && isNeededService(unit) ? { guard: 'needed' as const } : {}),
     hanging: hanging.map(nameOfUnit),
     services: [unit, ...hanging].filter((one) => one.endsWith('.service')).map((one) => `${manager}/${one}`),
     wakers: act === 'stop' ? listIn(properties, 'TriggeredBy').map(short) : [],

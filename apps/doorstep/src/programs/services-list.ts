@@ -49,7 +49,7 @@ export function servicesOf(units: string, files: string, whose: Manager): Progra
     state: stateOf(active, sub),
     begins: begins[how.get(unit) ?? ''] ?? 'unknown',
     whose,
-    ...(whose === 'computer' && isNeededService(unit) ? { guard: 'needed' as const } : {}),
+    ...(isNeededService(unit) ? { guard: 'needed' as const } : {}),
   }));
 }
 
