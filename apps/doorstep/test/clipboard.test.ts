@@ -2,7 +2,7 @@ import { ledger } from '@porch/words/ledger';
 import { ClipRefused, FileTransfers, TechnicianClipboard } from '@porch/client';
 import { tellToCustomer, type Permission } from '@porch/core';
 import { XConnection } from '@porch/doorstep';
-import { askAndAgree, House, PressCounter, startWorking, until } from '@porch/testkit';
+import { askAndAgree, House, PressCounter, setInForce, startWorking, until } from '@porch/testkit';
 import { execFileSync, spawn } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { readdirSync, writeFileSync } from 'node:fs';
@@ -117,7 +117,7 @@ describe('what is copied there', () => {
   });
 
   it('may be of a program that never answers, or gives more than it may: others go on, and so does the next copy', async () => {
-    expect((await house.admin(['setting', 'set', 'max-clipboard-mb', '1'])).code).toBe(0);
+    await setInForce(house, 'max-clipboard-mb', '1');
     const w = await working('read-clipboard');
     const x = await XConnection.open(w.desktop.display, () => undefined);
     const [selection, incr, targets, utf8] = await Promise.all(
@@ -160,7 +160,7 @@ describe('what is copied there', () => {
     await until('what is small', () => w.clipboard.offer?.parts[0]?.sizeBytes === 5);
     w.clipboard.close();
     x.close();
-    expect((await house.admin(['setting', 'set', 'max-clipboard-mb', '64'])).code).toBe(0);
+    await setInForce(house, 'max-clipboard-mb', '64');
   });
 });
 

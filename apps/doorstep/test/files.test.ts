@@ -9,7 +9,7 @@ import {
 import { fileToSend, folderToSend } from '@porch/client/node';
 import { tellToTechnicians } from '@porch/core';
 import { ledger } from '@porch/words/ledger';
-import { askAndAgree, House, until } from '@porch/testkit';
+import { askAndAgree, failure, House, setInForce, until } from '@porch/testkit';
 import { createHash, randomBytes } from 'node:crypto';
 import {
   existsSync,
@@ -268,13 +268,8 @@ it('waits and goes on from either side, is stopped at the computer by a key, and
 
 it('refuses before anybody is asked what the desk does not move, and what a folder hides', async () => {
   const at = await atTheirDesk('give-files');
-  expect((await house.admin(['setting', 'set', 'refused-file-kinds', 'exe, scr'])).code).toBe(0);
-  await until('it to count', () =>
-    at.transfers.offer(bytes('setup.EXE', Buffer.from('MZ')), at.holder()).then(
-      () => false,
-      ({ code }: { code: string }) => code === 'FILE_KIND',
-    ),
-  );
+  await setInForce(house, 'refused-file-kinds', 'exe, scr');
+  expect(await failure(at.transfers.offer(bytes('setup.EXE', Buffer.from('MZ')), at.holder()))).toBe('FILE_KIND');
   // Their Doorstep heard of it when it came; one that comes now knows it.
   const later = await atTheirDesk('give-files');
   const hidden = folderSource('Quayprint', [
@@ -284,7 +279,7 @@ it('refuses before anybody is asked what the desk does not move, and what a fold
   await later.person.answer(true, 1_100);
   await until('it to be over', () => later.stage(id) === 'failed');
   expect(readdirSync(later.downloads)).toEqual([]);
-  expect((await house.admin(['setting', 'set', 'refused-file-kinds', '--as-it-comes'])).code).toBe(0);
+  await setInForce(house, 'refused-file-kinds', '--as-it-comes');
 
   // A folder that leads out of itself, from a program that is none of ours.
   const evil = {

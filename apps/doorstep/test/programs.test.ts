@@ -1,7 +1,7 @@
 import { TechnicianPrograms, type WatchedList } from '@porch/client';
 import { tellToCustomer, type ProgramList } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, computerOf, House, Themselves, until } from '@porch/testkit';
+import { askAndAgree, computerOf, House, setInForce, Themselves, until } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -15,7 +15,7 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
   let inSession: Themselves['run'];
   beforeAll(async () => {
     house = await House.open({ hasTickets: true });
-    expect((await house.admin(['setting', 'set', 'untouched-programs', 'berth-*'])).code).toBe(0);
+    await setInForce(house, 'untouched-programs', 'berth-*');
     bettina = await computerOf(house);
     const own = new Themselves(bettina);
     inSession = own.run;

@@ -1,4 +1,4 @@
-import { House, until } from '@porch/testkit';
+import { House, setInForce, until } from '@porch/testkit';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -27,12 +27,7 @@ const door = async () =>
     topics: { topic: string }[];
   };
 /** Until everything that was set before counts. */
-let marks = 0;
-const inForce = async () => {
-  const mark = `555-${String(++marks).padStart(4, '0')}`;
-  expect((await set('desk-phone', mark)).code).toBe(0);
-  await until('what was set to count', async () => (await door()).deskPhone === mark);
-};
+const inForce = () => setInForce(house);
 const restart = async (env: Record<string, string> = {}) => {
   await house.killService();
   await house.startService(env);

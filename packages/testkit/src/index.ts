@@ -25,3 +25,4 @@ export * from './screen-pixels.ts';
 export * from './sign-in-form.ts';
 export * from './computers.ts';
 export * from './themselves.ts';
+export * from './set-in-force.ts';
