@@ -173,7 +173,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     };
     await ensureLoaded(databaseUrl, processes, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
-    await finishUpgrade(env).then(() => playWhatWasBefore(service.url, join(root, 'demo', 'knowledge')));
+    await finishUpgrade(env).then(() => playWhatWasBefore(service.url, join(root, 'demo')));
     const customers = await startCustomers(processes, { folder, serviceUrl: service.url, tell });
     await Promise.all(customers.map((customer) => customer.signIn()));
     return {

@@ -5,20 +5,29 @@ import { liveLine } from './live-line.ts';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { exchangeWithCookies } from './scripted-customer.ts';
 
-/** What the desk of Marrowick Ferries knew and did before today: its knowledge notes, and a session of Rune's. Once. */
-export async function playWhatWasBefore(serviceUrl: string, notesFolder: string): Promise<void> {
+/** What the desk of Marrowick Ferries knew and did before today: its knowledge notes, its runbook, and a session of Rune's. Once. */
+export async function playWhatWasBefore(serviceUrl: string, demoFolder: string): Promise<void> {
   const [rune, odalys] = await Promise.all(
     ['Rune Takahashi', 'Odalys Brandt'].map((name) => signedIn(serviceUrl, name)),
   );
   if (!rune || !odalys) return;
-  const names = readdirSync(notesFolder).filter((name) => name.endsWith('.md'));
-  const files = names.map((name) => ({ name, text: readFileSync(join(notesFolder, name), 'utf8') }));
-  for (const { result, id } of await rune.importKnowledgeNotes(files))
+  for (const { result, id } of await rune.importKnowledgeNotes(filesIn(join(demoFolder, 'knowledge'), '.md')))
     if (result === 'drafted' && id) await odalys.reviewKnowledgeNote(id);
+  const { items: actions } = await rune.importPack(filesIn(join(demoFolder, 'runbook'), '.action'), 'desk');
+  for (const { result, id } of actions) {
+    if (result !== 'drafted' || !id) continue;
+    await odalys.reviewRunbookAction(id);
+    await odalys.approveRunbookAction(id);
+  }
   const { items } = await rune.findSessions({ ticket: 'MF-231', limit: 1 });
   if (!items.length) await helpBettinaBefore(rune, serviceUrl);
   await Promise.all([rune.signOut(), odalys.signOut()]);
 }
+
+const filesIn = (folder: string, ending: string) =>
+  readdirSync(folder)
+    .filter((name) => name.endsWith(ending))
+    .map((name) => ({ name, text: readFileSync(join(folder, name), 'utf8') }));
 
 async function signedIn(serviceUrl: string, name: string): Promise<RestClient> {
   const rest = new RestClient(fetchExchange(serviceUrl));

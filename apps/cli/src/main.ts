@@ -2,7 +2,7 @@ import { writeSync } from 'node:fs';
 import { Argument, Command, Option } from 'commander';
 import { addConsentVerbs } from './verbs/consent-cli.ts';
 import { addAskedVerbs } from './verbs/asked-cli.ts';
-import { addKnowledgeVerbs } from './verbs/knowledge-cli.ts';
+import { addLibraryVerbs } from './verbs/library-cli.ts';
 import { cliAbilities } from './abilities/index.ts';
 
 /*
@@ -106,7 +106,7 @@ make('caller', 'whom a telephone number stands for, and what the desk has of the
   .argument('<number...>', 'with its country or without')
   .addHelpText('after', '\nExample:\n  porch caller 555-0165')
   .action(async (number, options) => (await verbs()).caller(number, options));
-addKnowledgeVerbs({ make, list, session, language });
+addLibraryVerbs({ make, list, session, language });
 make('here', 'say that you are here for offers, without a console')
   .option('--minutes <n>', 'for how long', '60')
   .action(async (options) => (await verbs()).setHere(false, options));

@@ -18,6 +18,8 @@ const pages = {
   pastSessions: () => import('./features/past-sessions/PastSessionsPage.vue'),
   knowledge: () => import('./features/knowledge/KnowledgePage.vue'),
   knowledgeNote: () => import('./features/knowledge/KnowledgeNotePage.vue'),
+  runbook: () => import('./features/runbook/RunbookPage.vue'),
+  runbookAction: () => import('./features/runbook/RunbookActionPage.vue'),
   signIns: () => import('./features/sign-in/SignInsPage.vue'),
   pastSession: () => import('./features/past-sessions/PastSession.vue'),
 };
@@ -38,6 +40,8 @@ const router = createRouter({
         { path: 'sign-ins', component: pages.signIns },
         { path: 'knowledge', component: pages.knowledge },
         { path: 'knowledge/:id', component: pages.knowledgeNote, props: true },
+        { path: 'runbook', component: pages.runbook },
+        { path: 'runbook/:id', component: pages.runbookAction, props: true },
         { path: 'past-sessions', component: pages.pastSessions },
         { path: 'past-sessions/:id', component: pages.pastSession, props: true },
       ],
@@ -61,6 +65,7 @@ const titles = {
   '/past-sessions': 'pastSessions',
   '/caller': 'caller',
   '/knowledge': 'knowledge',
+  '/runbook': 'runbook',
   '/devices': 'devices',
   '/sign-ins': 'signIns',
   '/sign-in': 'signIn',
@@ -69,6 +74,7 @@ function titleOf(path: string): string {
   const { shell } = w.value;
   if (Object.hasOwn(titles, path)) return shell[titles[path as keyof typeof titles]];
   if (path.startsWith('/knowledge')) return shell.knowledge;
+  if (path.startsWith('/runbook')) return shell.runbook;
   return path.startsWith('/session') ? shell.session : shell.ledger;
 }
 // A page that is not to be had, since the service was upgraded or the line is gone: the browser says which, and tries anew.

@@ -19,6 +19,8 @@ import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
 import { linuxPrograms } from './programs/linux-programs.ts';
+import { linuxRunbook } from './runbook/linux-runbook.ts';
+import type { RunGuard } from './runbook/run-script.ts';
 import { PointStore } from './safe-points/point-store.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
 import { linuxSystem } from './system/linux-system.ts';
@@ -38,6 +40,8 @@ export interface DoorstepOptions {
   /** Where devices of cameras are looked for. */
   readonly cameras?: string;
   readonly stateFolder: string;
+  /** Ends what runs for the desk when this process dies. */
+  readonly guard: RunGuard;
   readonly home: string;
   readonly downloads: string;
   readonly log: Logger;
@@ -178,6 +182,7 @@ async function portsOf(
     }),
     programs: linuxPrograms,
     safePoints,
+    runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep

@@ -24,6 +24,7 @@ import { runDoorstep } from './doorstep.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
+import type { RunGuard } from './runbook/run-script.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
 import { DisplayGone } from './x11/server/connection.ts';
@@ -64,9 +65,15 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
     log.info({ why: String(error) }, 'no update could be looked for'),
   );
 
-const ofAccount = ({ state, home, downloads, cameras }: PlaceOptions, desktop: Desktop, log: Logger) => ({
+const ofAccount = (
+  { state, home, downloads, cameras }: PlaceOptions,
+  desktop: Desktop,
+  guard: RunGuard,
+  log: Logger,
+) => ({
   madeFor: release?.madeFor,
   desktop,
+  guard,
   stateFolder: state,
   home,
   downloads,
@@ -77,11 +84,11 @@ const ofAccount = ({ state, home, downloads, cameras }: PlaceOptions, desktop: D
 async function join_(options: JoinOptions): Promise<void> {
   const log = logAt(options.log);
   const from = invitationOf(options);
-  await withDesktop(options, log, async (desktop, signal) => {
+  await withDesktop(options, log, async (desktop, signal, guard) => {
     for (const words of options.hide)
       if (!(await desktop.ports.hiding?.hideTitled(words)))
         process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
-    const account = ofAccount(options, desktop, log);
+    const account = ofAccount(options, desktop, guard, log);
     const store = new StandingStore(options.state);
     let isInSession = true;
     let waiting: Promise<string> | undefined;
@@ -114,8 +121,8 @@ async function wait_(options: PlaceOptions): Promise<void> {
   const standing = store.read();
   if (!standing) throw new Error('there is no standing consent on this account');
   await updateQuietly(standing.serviceUrl, log);
-  await withDesktop(options, log, async (desktop, signal) => {
-    const account = ofAccount(options, desktop, log);
+  await withDesktop(options, log, async (desktop, signal, guard) => {
+    const account = ofAccount(options, desktop, guard, log);
     const why = await runWaiting({ ...account, store, unregister: dropWaiting, isBusy: () => false }, signal);
     process.stdout.write(`Doorstep waited for remote visits: ${why}.\n`);
   });

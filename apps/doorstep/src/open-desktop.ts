@@ -6,7 +6,7 @@ import { X11Desktop } from './x11/x11-desktop.ts';
 export async function withDesktop<T>(
   wanted: { readonly display?: string },
   log: Logger,
-  work: (desktop: X11Desktop, signal: AbortSignal) => Promise<T>,
+  work: (desktop: X11Desktop, signal: AbortSignal, watchdog: WatchdogKeeper) => Promise<T>,
 ): Promise<T> {
   const display = wanted.display ?? process.env['DISPLAY'];
   if (!display) throw new Error('there is no display: set DISPLAY, or say --display :0');
@@ -29,7 +29,7 @@ export async function withDesktop<T>(
     };
     try {
       tellWhatIsLacking(desktop);
-      const result = await work(desktop, abort.signal);
+      const result = await work(desktop, abort.signal, watchdog);
       await watching;
       return result;
     } finally {

@@ -10,7 +10,7 @@ const PROVEN_MS = 10_000;
 const START_MS = 30_000;
 
 /**
- * Keeps a second process that lets go of everything when this one dies, and notices at once when it dies itself: then all
+ * Keeps a second process that lets go of everything, and ends what runs for the desk, when this one dies, and notices at once when it dies itself: then all
  * is let go, and another is started, which hears what is down. While there is none, nothing new may be pressed.
  */
 export class WatchdogKeeper {
@@ -37,8 +37,8 @@ export class WatchdogKeeper {
     return this.#child?.pid;
   }
 
-  /** Told before it happens. */
-  report(what: 'key' | 'button', number: number, isDown: boolean): void {
+  /** Told before it happens: what is pressed, and what runs. */
+  report(what: 'key' | 'button' | 'run', number: number | string, isDown: boolean): void {
     const name = `${what} ${number}`;
     if (isDown) this.#down.add(name);
     else this.#down.delete(name);

@@ -52,3 +52,4 @@ export * from './picture-line.ts';
 export * from './picture-viewer.ts';
 export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';
+export * from './abilities/runbook.ts';

@@ -12,6 +12,7 @@ import {
   WorkNeeded,
   type AnyOperation,
   type BookingBody,
+  type ChosenAction,
   type InviteBody,
   type JoinBody,
   type KeepDeviceBody,
@@ -19,6 +20,9 @@ import {
   type KnowledgeNoteFile,
   type KnownFaultBody,
   type NewKnowledgeNote,
+  type NewRunbookAction,
+  type PackFile,
+  type RunbookScope,
   type MoveBookingBody,
   type MyStateBody,
   type RequestBody,
@@ -157,6 +161,16 @@ export class RestClient {
   importKnowledgeNotes = (files: KnowledgeNoteFile[]) =>
     this.call(api.importKnowledgeNotes, { body: { files } }).then(({ items }) => items);
   exportKnowledgeNotes = () => this.call(api.exportKnowledgeNotes, {}).then(({ files }) => files);
+  runbookActions = (query: Asked<typeof api.runbookActions>['query'] = {}) => this.call(api.runbookActions, { query });
+  runbookAction = (id: string) => this.call(api.runbookAction, { params: { id } });
+  writeRunbookAction = (body: z.input<typeof NewRunbookAction>) => this.call(api.writeRunbookAction, { body });
+  reviewRunbookAction = (id: string) => this.call(api.reviewRunbookAction, { params: { id } });
+  approveRunbookAction = (id: string) => this.call(api.approveRunbookAction, { params: { id } });
+  withdrawRunbookAction = (id: string) => this.call(api.withdrawRunbookAction, { params: { id } });
+  importPack = (files: PackFile[], scope: RunbookScope) => this.call(api.importPack, { body: { files, scope } });
+  exportPack = () => this.call(api.exportPack, {}).then(({ files }) => files);
+  chooseRunbookAction = (id: string, body: z.input<typeof ChosenAction>) =>
+    this.call(api.chooseRunbookAction, { params: { id }, body });
   findCallers = (telephone: string) => this.call(api.findCallers, { body: { telephone } });
   sessionTelephone = (id: string) => this.call(api.sessionTelephone, { params: { id } });
   setPreferences = (body: Preferences) => this.call(api.setPreferences, { body });

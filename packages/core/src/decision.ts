@@ -47,6 +47,7 @@ export type RefusalCode =
   | 'SESSION_NOT_ENDED'
   | 'SESSION_FULL'
   | 'SESSION_TOO_LONG'
+  | 'STEP_UNKNOWN'
   | 'UPGRADE_UNFINISHED'
   | 'WORDS_NOT_COMPARED'
   | 'WRONG_ROLE';

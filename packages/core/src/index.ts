@@ -29,6 +29,9 @@ export {
 export { healthOf, isFault, type HealthSign } from './abilities/system-report/health.ts';
 export * from './abilities/programs/lists.ts';
 export * from './abilities/programs/choose.ts';
+export * from './abilities/runbook/action.ts';
+export { plainOutput } from './abilities/runbook/printed.ts';
+export { MAX_SAID_CHARACTERS, type RunInSession } from './abilities/runbook/shape.ts';
 export * from './abilities/safe-points/safe-point.ts';
 export { isOutsideHours, ruleOfLabel, type CarefulLabel } from './abilities/risky-acts/careful-labels.ts';
 export type { RiskyAct } from './abilities/risky-acts/shape.ts';

@@ -35,4 +35,5 @@ export * from './ports/sound-port.ts';
 export * from './ports/standing-port.ts';
 export * from './ports/system-port.ts';
 export * from './ports/programs-port.ts';
+export * from './ports/runbook-port.ts';
 export * from './ports/safe-points-port.ts';

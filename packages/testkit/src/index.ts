@@ -26,3 +26,4 @@ export * from './sign-in-form.ts';
 export * from './computers.ts';
 export * from './themselves.ts';
 export * from './set-in-force.ts';
+export * from './runbook-in-use.ts';

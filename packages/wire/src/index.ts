@@ -20,7 +20,8 @@ export {
   ViewerRow,
 } from './live/live-messages.ts';
 export { api, operations } from './rest/api/index.ts';
-export { apiWords, parameterWords, type OperationWords } from './rest/api/words.ts';
+export { apiWords, type OperationWords } from './rest/api/words.ts';
+export { parameterWords } from './rest/api/parameter-words.ts';
 export { apiRefusals } from './rest/api/refusals.ts';
 export { nameSchemas } from './rest/api/names.ts';
 export { isoForm } from './rest/iso-form.ts';
@@ -31,6 +32,7 @@ export * from './rest/ledger-view.ts';
 export * from './rest/caller-schemas.ts';
 export * from './rest/knowledge-schemas.ts';
 export * from './rest/system-report-schemas.ts';
+export * from './rest/runbook-schemas.ts';
 export * from './rest/second-yes-schemas.ts';
 export * from './rest/ticket-view.ts';
 export * from './rest/session-search.ts';
@@ -55,6 +57,7 @@ export * from './abilities/sound.ts';
 export * from './abilities/standing.ts';
 export * from './abilities/system-report.ts';
 export * from './abilities/programs.ts';
+export * from './abilities/runbook.ts';
 export * from './abilities/safe-points.ts';
 export * from './sealed/chunk.ts';
 export * from './sealed/channel.ts';

@@ -7,6 +7,7 @@ import { inputCalls } from './input/calls.ts';
 import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
 import { programsCalls } from './programs/calls.ts';
+import { runbookCalls } from './runbook/calls.ts';
 import { safePointsCalls } from './safe-points/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
@@ -31,4 +32,5 @@ export const abilityCalls = {
   ...systemReportCalls,
   ...programsCalls,
   ...safePointsCalls,
+  ...runbookCalls,
 } as const;

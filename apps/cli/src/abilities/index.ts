@@ -10,6 +10,7 @@ import { ownScreen } from './own-screen/cli.ts';
 import { passwords } from './passwords/cli.ts';
 import { picture } from './picture/cli.ts';
 import { programs } from './programs/cli.ts';
+import { runbook } from './runbook/cli.ts';
 import { safePoints } from './safe-points/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
@@ -25,6 +26,7 @@ export const cliAbilities: readonly CliAbility[] = [
   systemReport,
   programs,
   safePoints,
+  runbook,
   input,
   clipboard,
   sound,

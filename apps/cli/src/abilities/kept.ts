@@ -10,6 +10,7 @@ import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptPrograms } from './programs/kept.ts';
+import { keptRunbook } from './runbook/kept.ts';
 import { keptSafePoints } from './safe-points/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
@@ -37,4 +38,5 @@ export const keptAbilities = [
   keptSystemReport,
   keptPrograms,
   keptSafePoints,
+  keptRunbook,
 ] as const;

@@ -1,16 +1,10 @@
-import { Option, type Command } from 'commander';
+import { Option } from 'commander';
+import type { LibraryProgram } from './library-program.ts';
 
 const knowledge = () => import('./knowledge.ts');
 
-interface Program {
-  make(name: string, description: string): Command;
-  list(name: string, description: string): Command;
-  readonly session: Option;
-  language(): Option;
-}
-
 /** What was before, and what the desk wrote down. */
-export function addKnowledgeVerbs({ make, list, session, language }: Program): void {
+export function addKnowledgeVerbs({ make, list, session, language }: LibraryProgram): void {
   list('earlier', 'sessions of before with the same customer or at the same device, with what was noted')
     .addOption(session)
     .addHelpText('after', '\nExamples:\n  porch earlier\n  porch earlier -s MF-201 --json')

@@ -12,6 +12,7 @@ import { oneProgram } from './one-program/index.ts';
 import { passwords } from './passwords/index.ts';
 import { picture } from './picture/index.ts';
 import { presence } from './presence/index.ts';
+import { runbook } from './runbook/index.ts';
 import { safePoints } from './safe-points/index.ts';
 import { screenshot } from './screenshot/index.ts';
 import { sound } from './sound/index.ts';
@@ -41,5 +42,6 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   systemReport,
   programs,
   safePoints,
+  runbook,
   standing,
 ];

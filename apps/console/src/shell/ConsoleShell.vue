@@ -52,6 +52,7 @@ followPorch(async () => {
         <RouterLink to="/devices">{{ w.shell.devices }}</RouterLink>
         <RouterLink to="/past-sessions">{{ w.shell.pastSessions }}</RouterLink>
         <RouterLink to="/knowledge">{{ w.shell.knowledge }}</RouterLink>
+        <RouterLink to="/runbook">{{ w.shell.runbook }}</RouterLink>
       </nav>
       <span id="place-head" class="grow" />
       <LanguageChoice />
@@ -83,6 +84,8 @@ followPorch(async () => {
   color: var(--on-harbour);
   margin-right: 0.7rem;
   padding: 0.2rem 0;
+  /* Where they take a second line, neither lies over the other. */
+  display: inline-block;
 }
 .bar a.router-link-exact-active {
   border-bottom: 3px solid var(--on-harbour);

@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { RunGuard } from '../runbook/run-script.ts';
 import type { Desktop } from '../desktop/desktop.ts';
 import { runDoorstep } from '../doorstep.ts';
 import { DeviceLink, type Knock } from './device-link.ts';
@@ -14,6 +15,7 @@ const FAREWELL_MS = 24 * 60 * 60_000;
 export interface WaitingOptions {
   readonly store: StandingStore;
   readonly desktop: Desktop;
+  readonly guard: RunGuard;
   readonly stateFolder: string;
   readonly home: string;
   readonly downloads: string;
@@ -87,7 +89,7 @@ export async function runWaiting(options: WaitingOptions, signal: AbortSignal): 
 }
 
 async function receive(options: WaitingOptions, standing: Standing, knock: Knock, signal: AbortSignal): Promise<void> {
-  const { store, desktop, stateFolder, home, downloads, log } = options;
+  const { store, desktop, guard, stateFolder, home, downloads, log } = options;
   let hasBegun = false;
   const comeAtMs = Date.now();
   try {
@@ -97,6 +99,7 @@ async function receive(options: WaitingOptions, standing: Standing, knock: Knock
         invitation: { token: knock.token },
         visit: { store, standing, onBegun: () => (hasBegun = true) },
         desktop,
+        guard,
         stateFolder,
         home,
         downloads,

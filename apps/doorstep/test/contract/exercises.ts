@@ -7,13 +7,14 @@ import {
   TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
+  TechnicianRunbook,
   TechnicianSafePoints,
   TechnicianScreenshots,
   TechnicianSound,
   type InputLease,
 } from '@porch/client';
 import type { Permission } from '@porch/core';
-import { Ears, PaintedDesktop, showsOwn } from '@porch/testkit';
+import { Ears, PaintedDesktop, runbookInUse, showsOwn } from '@porch/testkit';
 import type { RealWorld } from './real-world.ts';
 
 /** How one ability is made to act on a real desktop, and how what came of it is measured without asking the ability. */
@@ -91,6 +92,19 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('safe-points'),
+  },
+  {
+    ability: 'runbook',
+    permissions: ['run-runbook'],
+    begin: ({ technician, house }) => {
+      const ready = Promise.all([house.signedIn(), runbookInUse(house).then((inUse) => inUse({ body: 'echo here' }))]);
+      const begun = ready.then(([rest, action]) => ({ runbook: new TechnicianRunbook(technician, rest), action }));
+      return {
+        act: () => begun.then(({ runbook, action }) => runbook.look(action.id, action, {})).catch(() => undefined),
+        close: () => begun.then(({ runbook }) => runbook.close()),
+      };
+    },
+    effects: ({ tap }) => tap.left('runbook'),
   },
   {
     ability: 'files',

@@ -50,6 +50,12 @@ export class CodeSecrets {
     return String(bytes.readUIntBE(0, 6) % 10 ** SECOND_NUMBER_DIGITS).padStart(SECOND_NUMBER_DIGITS, '0');
   }
 
+  /** 32 bytes to make a key pair of, under each secret that is known, the newest first. */
+  seeds(use: string): readonly [Buffer, ...Buffer[]] {
+    const of = (keys: Keys) => createHmac('sha256', keys.derive).update(`key pair ${use}`).digest();
+    return [of(this.#now), ...this.#all.slice(1).map(of)];
+  }
+
   lookup(digits: string): Buffer {
     return lookupWith(this.#now, digits);
   }

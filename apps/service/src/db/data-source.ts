@@ -16,6 +16,7 @@ import { Once1764350000000 } from './migrations/1764350000000-once.ts';
 import { Preferences1764480000000 } from './migrations/1764480000000-preferences.ts';
 import { PromisedTimes1764500000000 } from './migrations/1764500000000-promised-times.ts';
 import { CarefulActs1764620000000 } from './migrations/1764620000000-careful-acts.ts';
+import { Runbook1764630000000 } from './migrations/1764630000000-runbook.ts';
 import { SystemReports1764610000000 } from './migrations/1764610000000-system-reports.ts';
 import { LookingUp1764600000000 } from './migrations/1764600000000-looking-up.ts';
 import { Policy1764340000000 } from './migrations/1764340000000-policy.ts';
@@ -67,6 +68,7 @@ export function makeDataSource(
       LookingUp1764600000000,
       SystemReports1764610000000,
       CarefulActs1764620000000,
+      Runbook1764630000000,
     ],
     synchronize: false,
     poolErrorHandler: onPoolError,

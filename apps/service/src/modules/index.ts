@@ -23,6 +23,7 @@ import { policyModule } from './policy/policy-module.ts';
 import { peopleModule } from './people/people-module.ts';
 import { porchModule } from './porch/porch-module.ts';
 import { queueModule } from './queue/queue-module.ts';
+import { runbookModule } from './runbook/runbook-module.ts';
 import { screenshotModule } from './screenshot/screenshot-module.ts';
 import { sessionsModule } from './sessions/sessions-module.ts';
 import { startingModule } from './starting/starting-module.ts';
@@ -55,6 +56,7 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(screenshotModule)
   .with(systemReportModule)
   .with(carefulActsModule)
+  .with(runbookModule)
   .with(startingModule)
   .with(handoversModule)
   .with(liveModule)

@@ -20,6 +20,7 @@ import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { programs } from './programs/shape.ts';
 import { riskyActs } from './risky-acts/shape.ts';
+import { runbook } from './runbook/shape.ts';
 import { safePoints } from './safe-points/shape.ts';
 import { screenshot } from './screenshot/shape.ts';
 import { sound } from './sound/shape.ts';
@@ -46,6 +47,7 @@ export const abilities = [
   programs,
   safePoints,
   riskyActs,
+  runbook,
   toCome,
   presence,
   oneProgram,

@@ -10,6 +10,7 @@ export const notedFacts = [
   'what runs had been looked at',
   'a program had been ended or started',
   'a safe point had been made or used',
+  'an action had been run',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -68,6 +68,12 @@ const table = {
   'write a knowledge note': everybody,
   'review a knowledge note': noTrainee,
   'withdraw a knowledge note': either(owner, leads),
+  // What the desk prepared to be run. Whose it is, and of which team, is asked besides.
+  'read the runbook': everybody,
+  'write a runbook action': everybody,
+  'review a runbook action': noTrainee,
+  'approve a runbook action': leads,
+  'withdraw a runbook action': either(owner, leads),
   // Bookings.
   'see bookings': everybody,
   book: either(owner, leads, both(noTrainee, teamMate)),

@@ -23,6 +23,8 @@ export interface Policy extends AbilityPolicy {
   /** Who may not ask what. */
   readonly askLimits: readonly AskLimit[];
   /** The most that is moved from one clipboard to the other at once. */
+  /** Whether authors may run what they wrote before it is approved. */
+  readonly mayRunDrafts: boolean;
   readonly maxClipboardBytes: number;
   /** Names of programs and services that nobody ends or changes from the desk. */
   readonly untouchedPrograms: readonly string[];
@@ -89,6 +91,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     carefulLabels: readCarefulLabels(values['careful-labels']),
     maxSafePointBytes: Math.floor(values['max-safe-point-mb'] * MEGABYTE),
     untouchedPrograms: readList(values['untouched-programs']),
+    mayRunDrafts: values['runbook-drafts'],
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,
     limits: { screens: values['max-screens'], chats: values['max-chats'] },

@@ -171,6 +171,7 @@ export const settings = {
   }),
   'max-safe-point-mb': setting({ kind: amount(0.001, 65_536), first: 2_048, unit: 'MB', isTeams: true }),
   'untouched-programs': setting({ kind: text(400), first: '', isTeams: true }),
+  'runbook-drafts': setting({ kind: yesOrNo, first: false, isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 
   'max-screens': setting({

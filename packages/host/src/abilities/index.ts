@@ -12,6 +12,7 @@ import { passwords } from './passwords.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
 import { programs } from './programs/index.ts';
+import { runbook } from './runbook/index.ts';
 import { safePoints } from './safe-points.ts';
 import { screenshot } from './screenshot.ts';
 import { sound } from './sound.ts';
@@ -39,5 +40,6 @@ export const hostAbilities: readonly HostAbility[] = [
   systemReport,
   programs,
   safePoints,
+  runbook,
   drawing,
 ];

@@ -12,6 +12,7 @@ import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
+import type { RunbookPort } from './runbook-port.ts';
 import type { SafePointsPort } from './safe-points-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
@@ -31,7 +32,8 @@ export type OptionalPort =
   | 'files'
   | 'system'
   | 'programs'
-  | 'safePoints';
+  | 'safePoints'
+  | 'runbook';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -56,6 +58,7 @@ export interface HostPorts {
   readonly system?: SystemPort;
   readonly programs?: ProgramsPort;
   readonly safePoints?: SafePointsPort;
+  readonly runbook?: RunbookPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -1,5 +1,7 @@
 import type { Captured } from '@porch/client';
 import { encodeSound, inputChannel, type CameraMessage, type InputMessage, type SoundMessage } from '@porch/wire';
+import { RunbookAction, textOfAction } from '@porch/core';
+import { createHash } from 'node:crypto';
 import { deflateRawSync } from 'node:zlib';
 import { camera } from '../../src/abilities/camera/camera.ts';
 import { clipboard } from '../../src/abilities/clipboard.ts';
@@ -11,12 +13,20 @@ import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
+import { runbook } from '../../src/abilities/runbook/index.ts';
 import { safePoints } from '../../src/abilities/safe-points.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
 import { sound } from '../../src/abilities/sound.ts';
 import { speaking } from '../../src/abilities/speaking.ts';
 import { systemReport } from '../../src/abilities/system-report.ts';
-import type { Copied, ProgramsPort, SafePointsPort, ScreenSource, SealingCodecs } from '../../src/index.ts';
+import type {
+  Copied,
+  ProgramsPort,
+  RunbookPort,
+  SafePointsPort,
+  ScreenSource,
+  SealingCodecs,
+} from '../../src/index.ts';
 import type { Exercise, ModelWorld } from '../model-world.ts';
 
 const typeOf = (message: unknown): string => (message as { type?: string }).type ?? '';
@@ -46,6 +56,26 @@ const programsThere = (world: ModelWorld): ProgramsPort => ({
     };
     return Promise.resolve({ name: 'gate-scanner', hanging: [], services: [], wakers: [], act });
   },
+});
+const scriptAction = RunbookAction.parse({
+  ...{ name: 'a-script', title: 'A script', kind: 'script', interpreter: 'sh', body: 'echo' },
+});
+/** A computer on which scripts end as soon as they begin. */
+const runbookThere = (world: ModelWorld): RunbookPort => ({
+  platform: 'linux',
+  howRun: () => {
+    world.did('how a script would be run was found out');
+    return Promise.resolve({ command: ['sh', 'script'], folder: '/', mayGoOn: false });
+  },
+  run: (_script, may, print) => {
+    if (may()) {
+      world.did('a script was run');
+      print('here');
+    }
+    return Promise.resolve({ code: 0, mayGoOn: false });
+  },
+  whereTo: () => Promise.resolve({ path: '/', isThere: false }),
+  put: () => Promise.resolve(),
 });
 /** A computer on which one file is saved. */
 const safePointsThere = (world: ModelWorld): SafePointsPort => ({
@@ -140,6 +170,25 @@ export const exercises: readonly Exercise[] = [
     act: (world) => {
       const touches = { paths: ['labels'], services: [], hasPackages: false };
       world.say('safe-points', { type: 'make', id: crypto.randomUUID(), name: 'before', touches });
+    },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: runbook,
+    permissions: ['run-runbook'],
+    // Four are looked at, run, and told of.
+    mostFromFlood: 20,
+    ports: (world) => ({ runbook: runbookThere(world) }),
+    act: (world) => {
+      const [runId, text] = [crypto.randomUUID(), textOfAction(scriptAction)];
+      const hash = createHash('sha256').update(text).digest('hex');
+      const { slices } = world.connection.state;
+      const chosen = { byId: 'pim', actionId: runId, title: 'A script', version: 1, kind: 'script', hash } as const;
+      const run = { ...chosen, isDraft: false, standing: 'chosen', outcome: undefined, steps: 0, ticked: [] } as const;
+      world.become({ slices: { ...slices, runbook: { ...slices.runbook, [runId]: run } } });
+      world.say('runbook', { type: 'look', runId, text, values: {} });
+      // Once how it would be run is known.
+      setImmediate(() => world.say('runbook', { type: 'run', runId }));
     },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },

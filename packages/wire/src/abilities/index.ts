@@ -7,6 +7,7 @@ import { handsOffChannel } from './hands-off.ts';
 import { inputChannel } from './input.ts';
 import { ownScreenChannel } from './own-screen.ts';
 import { pictureChannel } from './picture.ts';
+import { runbookChannel } from './runbook.ts';
 import { safePointsChannel } from './safe-points.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
@@ -33,6 +34,7 @@ export const sealedChannels = [
   systemReportChannel,
   programsChannel,
   safePointsChannel,
+  runbookChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -6,7 +6,7 @@ import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { speech, w } from '../../words/index.ts';
 import type { ConsoleSession } from '../console-ability.ts';
-import ProgramLeave from './ProgramLeave.vue';
+import CarefulLeave from '../CarefulLeave.vue';
 import { programsTool } from './tool.ts';
 
 /* The row that is chosen, whole, and what can be done to it: what it hits is said before it is done. */
@@ -63,6 +63,9 @@ function leave(): void {
   if (prepared.value) technician.drop(prepared.value);
   prepared.value = undefined;
 }
+const askLeave = async (reason: string) => {
+  if (prepared.value) await technician.askLeave(prepared.value, reason);
+};
 const forget = () => {
   leave();
   [told.value, trouble.value] = ['', ''];
@@ -97,7 +100,7 @@ const ask = () => attempt(askChange);
           {{ w.safePoints[session.may('make-safe-points') ? 'before' : 'noBefore'] }}
         </p>
         <p v-for="hit in hitInWords(prepared, w.programs, speech)" :key="hit" data-test="hit">{{ hit }}</p>
-        <ProgramLeave v-if="prepared.isCareful" :session="session" :prepared="prepared" />
+        <CarefulLeave v-if="prepared.isCareful" :session="session" :act-id="prepared.actId" :ask-leave="askLeave" />
         <p class="acts">
           <NButton size="small" data-test="leave-it" @click="leave">{{ w.programs.leaveIt }}</NButton>
           <NButton size="small" :disabled="!isCleared" data-test="do-it" @click="doIt(prepared)">{{

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { folderSource, inBackground } from '@porch/client';
+import { inBackground } from '@porch/client';
 import { languageNames, languages, type Language } from '@porch/core';
 import type { ImportedKnowledgeNote, KnowledgeNoteView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
-import { saveAs } from '../../abilities/files/save.ts';
 import { useDesk } from '../../desk.ts';
+import { saveAsArchive } from '../../save-as-archive.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import { aboutNote } from './note-words.ts';
@@ -62,23 +62,7 @@ const bringIn = (files: FileList | null) =>
     if (picked.value) picked.value.value = '';
     await look();
   });
-/** One archive that every system opens. */
-const takeOut = () =>
-  attempt(async () => {
-    const files = (await rest.exportKnowledgeNotes()).map(({ name, text }) => ({
-      name,
-      bytes: new TextEncoder().encode(text),
-    }));
-    const changedAtMs = Date.now();
-    const { read, sizeBytes } = folderSource(
-      'knowledge-notes',
-      files.map(({ name, bytes }) => ({
-        ...{ path: name, changedAtMs },
-        file: { sizeBytes: bytes.length, read: (at, length) => Promise.resolve(bytes.subarray(at, at + length)) },
-      })),
-    );
-    saveAs('knowledge-notes.tar', new Blob([(await read(0, sizeBytes)) as BlobPart], { type: 'application/x-tar' }));
-  });
+const takeOut = () => attempt(async () => saveAsArchive('knowledge-notes', await rest.exportKnowledgeNotes()));
 function resultOf({ file, result, why = 'text' }: ImportedKnowledgeNote): string {
   const { knowledge } = w.value;
   return result === 'refused'

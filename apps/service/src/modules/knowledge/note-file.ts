@@ -1,7 +1,8 @@
 import { languageOfTag, languages, languageTags } from '@porch/core';
 import { KnowledgeNoteBody, type ImportedKnowledgeNote, type KnowledgeNoteFile } from '@porch/wire';
-import { parse, stringify } from 'yaml';
+import { stringify } from 'yaml';
 import { z } from 'zod';
+import { readFrontMatter } from '../../front-matter.ts';
 
 /**
  * A knowledge note as a file, so that notes can be kept under version control: its name is `name.language.md`; front matter
@@ -12,7 +13,6 @@ const FrontMatter = z.strictObject({
   topic: KnowledgeNoteBody.shape.topic,
   labels: KnowledgeNoteBody.shape.labels,
 });
-const parts = /^\uFEFF?---\r?\n(?<front>[\s\S]*?)\r?\n---\r?\n(?<text>[\s\S]*)$/;
 const fileName = new RegExp(
   `(?:^|[\\\\/])(?<name>[^\\\\/]+)\\.(?<tag>${languages.map((one) => languageTags[one]).join('|')})\\.md$`,
 );
@@ -25,21 +25,12 @@ export function readNoteFile(file: KnowledgeNoteFile): KnowledgeNoteBody | Refus
   const name = KnowledgeNoteBody.shape.name.safeParse(called?.['name']);
   const language = languageOfTag(called?.['tag'] ?? '');
   if (!name.success || language === undefined) return 'name';
-  const found = parts.exec(file.text)?.groups;
-  const front = FrontMatter.safeParse(readYaml(found?.['front'] ?? ''));
+  const found = readFrontMatter(file.text);
+  const front = FrontMatter.safeParse(found?.front);
   if (!front.success) return 'front-matter';
-  const text = KnowledgeNoteBody.shape.text.safeParse(found?.['text']);
+  const text = KnowledgeNoteBody.shape.text.safeParse(found?.text);
   if (!text.success) return 'text';
   return { ...front.data, name: name.data, language, text: text.data };
-}
-
-/** Plain data alone: no tags of its own, no alias that makes much of little. */
-function readYaml(text: string): unknown {
-  try {
-    return parse(text, { schema: 'core', maxAliasCount: 0, logLevel: 'silent' });
-  } catch {
-    return undefined;
-  }
 }
 
 export function writeNoteFile(note: KnowledgeNoteBody): KnowledgeNoteFile {

@@ -1,8 +1,7 @@
 import type { Language } from '@porch/core';
-import { AppError, type KnowledgeNoteView } from '@porch/wire';
-import { createHash } from 'node:crypto';
+import type { KnowledgeNoteView } from '@porch/wire';
 import { In, type DataSource } from 'typeorm';
-import { z } from 'zod';
+import { skippedBy, skipping } from '../../http/skipping-cursor.ts';
 import { KnowledgeNoteEntity } from './knowledge-note-table.ts';
 import { allOf, anyOf, foundBy, inAnyLanguage, perLanguage } from './note-words.ts';
 import { viewOf } from './note-view.ts';
@@ -35,8 +34,6 @@ export interface AboutSession {
   readonly language: Language;
 }
 
-const Cursor = z.tuple([z.string(), z.number().int().min(0)]);
-
 /** Finds knowledge notes by words, each language by its own stems. */
 export class NoteFinder {
   readonly #records: DataSource;
@@ -47,8 +44,7 @@ export class NoteFinder {
 
   /** With words the best first, else the last written. Throws CURSOR_UNKNOWN. */
   async find({ limit, cursor, ...search }: NoteSearch): Promise<{ items: KnowledgeNoteView[]; next?: string }> {
-    const question = createHash('sha256').update(JSON.stringify(search)).digest('base64url').slice(0, 12);
-    const skipped = cursor === undefined ? 0 : skippedBy(cursor, question);
+    const skipped = skippedBy(search, cursor);
     const asked = allOf(search.words ?? '');
     // Somebody typed something, and nothing of it is a word.
     if (!asked && search.words?.trim()) return { items: [] };
@@ -70,7 +66,7 @@ export class NoteFinder {
     );
     const items = await this.#views(rows.slice(0, limit).map(({ id }) => id));
     if (rows.length <= limit) return { items };
-    return { items, next: Buffer.from(JSON.stringify([question, skipped + limit])).toString('base64url') };
+    return { items, next: skipping(search, skipped + limit) };
   }
 
   /** Reviewed notes that fit, the best first, each in one language. Nobody has to type anything. */
@@ -106,14 +102,4 @@ export class NoteFinder {
     const rows = await this.#records.getRepository(KnowledgeNoteEntity).findBy({ id: In([...ids]) });
     return ids.flatMap((id) => rows.find((row) => row.id === id) ?? []).map(viewOf);
   }
-}
-
-function skippedBy(cursor: string, question: string): number {
-  try {
-    const [of, skipped] = Cursor.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8')));
-    if (of === question) return skipped;
-  } catch {
-    // Said below.
-  }
-  throw new AppError('CURSOR_UNKNOWN');
 }

@@ -8,6 +8,7 @@ import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
 import * as careful from '../second-yes-schemas.ts';
+import * as runbook from '../runbook-schemas.ts';
 import * as reports from '../system-report-schemas.ts';
 import { SessionPage } from '../session-search.ts';
 
@@ -17,6 +18,17 @@ const reportNames = {
   KeptSystemReport: reports.KeptSystemReport,
   EarlierSystemReport: reports.EarlierSystemReport,
   FoundEarlierSystemReport: reports.FoundEarlierReport,
+};
+const runbookNames = {
+  RunbookActionSummary: runbook.RunbookActionView,
+  RunbookAction: runbook.RunbookActionWhole,
+  NewRunbookAction: runbook.NewRunbookAction,
+  PackFile: runbook.PackFile,
+  PackFiles: runbook.PackFiles,
+  ExportedPack: runbook.ExportedPack,
+  ImportedPack: runbook.ImportedPack,
+  ChosenAction: runbook.ChosenAction,
+  ActionToRun: runbook.ActionToRun,
 };
 const knowledgeNames = {
   EarlierSession: knowledge.EarlierSession,
@@ -75,6 +87,7 @@ export function nameSchemas(): void {
     CallersFound,
     SessionTelephone,
     ...knowledgeNames,
+    ...runbookNames,
     ...reportNames,
     ...carefulNames,
     DoorSession: rest.DoorView,

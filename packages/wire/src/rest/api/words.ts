@@ -117,6 +117,37 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   draft: {
     summary: 'A draft of the note, in order of time, and the minutes spent',
   },
+  runbookActions: {
+    summary: 'Actions of the runbook that one may see, the last written first',
+  },
+  runbookAction: {
+    summary: 'One version of an action, whole, with its versions',
+  },
+  writeRunbookAction: {
+    summary: 'Write a draft of an action',
+    description:
+      'What is in use stays in use until the draft was reviewed by somebody else and approved. `basedOn` is the version that was read; when there is another one since, it is ACTION_CHANGED. What does not hold together is ACTION_FAULTY, with `faults`.',
+  },
+  reviewRunbookAction: {
+    summary: 'Say that a draft of somebody else is right',
+  },
+  approveRunbookAction: {
+    summary: 'Put a reviewed action into use, in place of the version before it',
+  },
+  withdrawRunbookAction: {
+    summary: 'Take a version out of use, or throw a draft away',
+  },
+  importPack: {
+    summary: 'Bring the files of a pack in, as drafts',
+    description:
+      'Each file by itself: what is wrong with one keeps none of the others out. A pack that says it is signed, and is not as it was signed, is refused as a whole.',
+  },
+  exportPack: {
+    summary: 'All actions in use that one may see, as the files of a pack that this desk signs',
+  },
+  chooseRunbookAction: {
+    summary: 'Choose an action for a session: its ledger says which very text may be run there',
+  },
   ledger: {
     summary: 'Every entry of a session, to be verified',
     description: 'Rows are what was hashed, character by character: moments in them are milliseconds since 1970.',
@@ -263,35 +294,4 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   happensToo: {
     summary: 'Say that a known fault happens to oneself, too',
   },
-};
-
-/** What documents say of what stands in addresses and queries, by its name. */
-export const parameterWords: Readonly<Record<string, string>> = {
-  name: 'What it is called in files',
-  reportId: 'Which of its system reports',
-  actId: 'Which act',
-  id: 'Which one',
-  invitationId: 'Which of its invitations',
-  screenshotId: 'Which of its screenshots',
-  answer: 'What one says to it',
-  limit: 'How many at most',
-  cursor: '`next` of the page before; without it: the first page',
-  words: 'Words of it; the beginnings of words are enough',
-  idStart: 'The start of its id, four characters or more',
-  phase: 'In this phase',
-  outcome: 'With this outcome',
-  ticket: 'Of this ticket, whole',
-  technician: 'Led by this technician, or with them in it, by id',
-  device: 'At this device',
-  permission: 'In which this was allowed',
-  files: 'In which files arrived',
-  from: 'At or after this moment',
-  to: 'Before this moment',
-  team: 'Of this team',
-  role: 'With this role',
-  present: 'Whether they have a console open',
-  delivery: 'As far on their way as this',
-  topic: 'Of this topic',
-  state: 'In this state',
-  language: 'Of its sentences; else that of the session',
 };

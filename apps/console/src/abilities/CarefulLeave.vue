@@ -1,21 +1,18 @@
 <script setup lang="ts">
-import type { PreparedAct } from '@porch/client';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
-import { useAttempt } from '../../use-attempt.ts';
-import { w } from '../../words/index.ts';
-import type { ConsoleSession } from '../console-ability.ts';
-import { programsTool } from './tool.ts';
+import { useAttempt } from '../use-attempt.ts';
+import { w } from '../words/index.ts';
+import type { ConsoleSession } from './console-ability.ts';
 
 /* A device whose label asks for care: the desk is asked first, and maybe somebody else of it. */
-const props = defineProps<{ session: ConsoleSession; prepared: PreparedAct }>();
-const { technician } = props.session.tool(programsTool);
+const props = defineProps<{ session: ConsoleSession; actId: string; askLeave: (reason: string) => Promise<void> }>();
 const reason = ref('');
 const { isBusy, trouble, attempt } = useAttempt();
-const asked = computed(() => props.session.state.value.slices['risky-acts'][props.prepared.actId]?.standing);
+const asked = computed(() => props.session.state.value.slices['risky-acts'][props.actId]?.standing);
 const label = computed(() => props.session.state.value.deviceLabel ?? '');
 
-const ask = () => attempt(() => technician.askLeave(props.prepared, reason.value));
+const ask = () => attempt(() => props.askLeave(reason.value));
 </script>
 
 <template>

@@ -1,0 +1,38 @@
+import { SealedLine } from '@porch/client';
+import type { Participant } from '@porch/core';
+import { runbookChannel, type RunbookMessage } from '@porch/wire';
+import { beginWith, type HostAbility, type Kit, type Running } from '../../kit.ts';
+import { whyWithout } from '../../ports/host-ports.ts';
+import type { RunbookPort } from '../../ports/runbook-port.ts';
+import { RunbookRuns } from './runs.ts';
+
+function beginRunbook(kit: Kit, port: RunbookPort): Running {
+  const line = new SealedLine(kit.connection, runbookChannel);
+  const runs = new RunbookRuns(kit, port, line);
+  const hear = (from: Participant, message: RunbookMessage) => {
+    if (message.type === 'look') runs.look(from, message);
+    else if (message.type === 'run') runs.run(from, message.runId);
+    else if (message.type === 'stop') runs.stop(from, message.runId);
+    else if (message.type === 'drop') runs.drop(from, message.runId);
+    else if (message.type === 'more') runs.more(from, message.runId, message.from);
+  };
+  const off = line.listen(
+    ({ from, message }) => hear(from, message),
+    (from) => from.side === 'desk' && !from.isGone && kit.held.holds('run-runbook', from.signKey),
+  );
+  return {
+    changed: () => runs.check(),
+    close: () => {
+      off();
+      return runs.close();
+    },
+  };
+}
+
+/** What the desk prepared to be run here. */
+export const runbook: HostAbility = {
+  name: 'runbook',
+  whyNot: (_permission, ports) => whyWithout(ports, 'runbook'),
+  warn: ({ words, firstName }) => words.runbook.whatIsRun({ first: firstName }),
+  begin: (kit) => beginWith(kit.ports.runbook, (port) => beginRunbook(kit, port)),
+};

@@ -1,0 +1,82 @@
+import {
+  environmentOf,
+  RUN_RISK,
+  ruleOfLabel,
+  valueFaults,
+  type Participant,
+  type Permission,
+  type PointTouches,
+  type RunbookAction,
+  type RunbookPlatform,
+  type RunbookValues,
+} from '@porch/core';
+import type { Kit } from '../../kit.ts';
+import type { ScriptToRun } from '../../ports/runbook-port.ts';
+
+const MAX_GIVEN_CHARS = 800;
+
+interface Asked {
+  readonly runId: string;
+  readonly from: Participant;
+  readonly action: RunbookAction;
+}
+
+/** Why an action is not even looked at here; undefined when it is. */
+export function whyNeverRun(
+  kit: Kit,
+  platform: RunbookPlatform,
+  { runId, from, action, given }: Asked & { readonly given: RunbookValues },
+): string | undefined {
+  const { state } = kit.connection;
+  if (state.slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
+  if (!action.platforms.includes(platform)) return 'this action is not for this kind of computer';
+  if (action.rights === 'administrator') return 'it needs administrator rights, which this session does not have';
+  if (!hasAll(kit, from, action)) return 'another permission is missing for it';
+  if (Object.keys(valueFaults(action, given)).length) return 'a value for it is missing or wrong';
+  if (action.isRisky && ruleOfLabel(kit.desk.carefulLabels, state.deviceLabel)?.isNever)
+    return 'the desk never does this on a device with this label';
+  return undefined;
+}
+
+/** Why what was looked at is not run just now; undefined when it is. */
+export function whyNotNow(kit: Kit, { runId, from, action }: Asked): string | undefined {
+  const { slices } = kit.connection.state;
+  if (kit.isAsking) return 'a question is open at their computer';
+  if (slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
+  if (!hasAll(kit, from, action)) return 'another permission is missing for it';
+  const asked = slices['risky-acts'][runId];
+  const isThis = asked?.act === RUN_RISK && asked.name === action.title && asked.byId === from.id;
+  if (isCareful(kit, action) && !(isThis && asked.standing === 'cleared'))
+    return 'a device with this label needs leave for it';
+  return undefined;
+}
+
+/** Whether the device's label asks for care, and something may stop working by this action. */
+export function isCareful({ connection, desk }: Kit, { isRisky }: RunbookAction): boolean {
+  return isRisky && ruleOfLabel(desk.carefulLabels, connection.state.deviceLabel) !== undefined;
+}
+
+/** Whether everything is allowed that it needs besides. */
+export const hasAll = ({ held }: Kit, { signKey }: Participant, { needs }: RunbookAction): boolean =>
+  needs.every((permission) => held.holds(permission as Permission, signKey));
+
+export const scriptOf = (runId: string, action: RunbookAction, values: RunbookValues): ScriptToRun => ({
+  runId,
+  interpreter: action.interpreter ?? 'sh',
+  text: action.body,
+  environment: environmentOf(action, values),
+});
+
+/** What is saved before it: what it says that it touches, and the file that it replaces. */
+export function touchesOf({ touches, target }: RunbookAction): PointTouches | undefined {
+  const paths = [...touches.paths, ...(target === undefined ? [] : [target])];
+  return paths.length || touches.services.length || touches.hasPackages ? { ...touches, paths } : undefined;
+}
+
+/** What was given, as the ledger has it: nothing of secrets. */
+export const givenInWords = ({ parameters }: RunbookAction, values: RunbookValues): string =>
+  parameters
+    .filter(({ name, kind }) => kind !== 'secret' && values[name])
+    .map(({ name, label }) => `${label}: ${values[name] ?? ''}`)
+    .join('; ')
+    .slice(0, MAX_GIVEN_CHARS);
