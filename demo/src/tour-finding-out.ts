@@ -29,6 +29,18 @@ export async function findingOut({ porch, step, expect }: TourKit): Promise<void
   await porch(['keep-safe-point', POINT, '--days', '3']);
 }
 
+/** An action that the desk prepared: seen whole before it is run, and saved before by itself. */
+export async function oneAction({ porch, step, expect, bettina }: TourKit): Promise<void> {
+  const settings = () => readFileSync(bettina.desktop.settingsFile, 'utf8');
+  step('A runbook action: exactly what would be done, then done, and all that it printed');
+  await porch(['ask', 'runbook']);
+  const look = await porch(['run-action', 'barcode-height', '--give', 'HEIGHT=26', '--only-look']);
+  expect(look.includes('python3 script') && !settings().includes('= 26'), 'it is seen, and nothing is done');
+  const ran = await porch(['run-action', 'barcode-height', '--give', 'HEIGHT=26']);
+  expect(ran.includes('26 mm high') && settings().includes('barcode-height = 26'), 'her file says so, too');
+  expect((await porch(['safe-points'])).includes('barcode height'), 'what it changed was saved before');
+}
+
 /** Whatever was changed since is what it was, by one press; and so is that. */
 export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Promise<void> {
   const hash = () => createHash('sha256').update(readFileSync(bettina.desktop.settingsFile)).digest('hex');

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
-import { findingOut, oneWayBack } from './tour-finding-out.ts';
+import { findingOut, oneAction, oneWayBack } from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
@@ -54,7 +54,10 @@ async function atHerComputer(kit: TourKit): Promise<void> {
   const isWhole = kit.bettina.desktop.computer !== undefined;
   if (isWhole) await findingOut(kit);
   await handsAndEyes(kit);
-  if (isWhole) await oneWayBack(kit);
+  if (isWhole) {
+    await oneAction(kit);
+    await oneWayBack(kit);
+  }
 }
 
 async function tour(stage: Stage): Promise<void> {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { RunNow } from '@porch/client';
 import { NButton } from 'naive-ui';
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { reasonInWords, w } from '../../words/index.ts';
 import { saveAs } from '../files/save.ts';
 
@@ -22,11 +22,12 @@ const standing = computed(() => {
 });
 const save = () => saveAs(`${props.name}.txt`, new Blob([props.now.text], { type: 'text/plain' }));
 /** Whoever reads the end goes on reading it. */
+let isAtEnd = true;
 watch(shown, () => {
   const { scrollHeight = 0, scrollTop = 0, clientHeight = 0 } = box.value ?? {};
-  if (scrollHeight - scrollTop - clientHeight > 40) return;
-  void nextTick(() => box.value?.scrollTo({ top: box.value.scrollHeight }));
+  isAtEnd = scrollHeight - scrollTop - clientHeight < 40;
 });
+watch(shown, () => isAtEnd && box.value?.scrollTo({ top: box.value.scrollHeight }), { flush: 'post' });
 </script>
 
 <template>

@@ -50,7 +50,7 @@ const takeBack = (name: string, values: Readonly<Record<string, string>>) =>
     <h1>{{ w.runbook.title }}</h1>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
     <template v-if="inHand">
-      <p>
+      <p class="acts">
         <NButton size="small" data-test="all-actions" @click="put()">{{ w.runbook.back }}</NButton>
         <RouterLink :to="`/runbook/${inHand.id}`">{{ w.runbook.readAll }}</RouterLink>
       </p>
@@ -98,6 +98,12 @@ h1 {
 }
 p {
   margin: 0;
+}
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 0.8rem;
+  align-items: center;
 }
 .rows {
   list-style: none;

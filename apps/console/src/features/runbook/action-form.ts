@@ -50,9 +50,10 @@ export const formOf = (action: RunbookAction | undefined, scope: RunbookScope = 
 const partsOf = (text: string, between: RegExp): string[] => text.split(between).flatMap((one) => one.trim() || []);
 
 function parameterOf({ name, label, kind, choices, first, isOptional }: ParameterForm): RunbookParameter {
+  const chosen = kind === 'choice' ? partsOf(choices, /,/) : [];
   return {
     ...{ name, label: label.trim() || name, kind },
-    ...(kind === 'choice' ? { choices: partsOf(choices, /,/) } : {}),
+    ...(chosen.length ? { choices: chosen } : {}),
     ...(first && kind !== 'secret' ? { first } : {}),
     ...(isOptional ? { isOptional: true } : {}),
   };
