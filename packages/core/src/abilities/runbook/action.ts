@@ -119,10 +119,10 @@ export function faultsIn(action: RunbookAction): RunbookFault[] {
 
 /** Whether a path is meant within a home: `~/…`, or relative, and nowhere up. */
 export function isWithinHome(path: string): boolean {
-  const parts = path.replace(/^~\//, '').split('/');
-  return (
-    !path.startsWith('/') && !hasControl(path) && parts.every((part) => part !== '' && part !== '.' && part !== '..')
-  );
+  const within = path.replace(/^~\//, '');
+  const parts = within.split('/');
+  if (within.startsWith('~') || hasControl(within) || /[\t\n]/.test(within)) return false;
+  return parts.every((part) => part !== '' && part !== '.' && part !== '..');
 }
 
 const step = /^[ \t]*[-*] \[ ?\][ \t]+(?<text>\S.*)$/;
