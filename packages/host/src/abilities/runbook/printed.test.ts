@@ -84,6 +84,6 @@ describe('what a script printed', () => {
     printed.finish();
     expect(printed.total).toBe(7_000_000);
     expect(printed.kept).toBeLessThanOrEqual(4 * 1024 * 1024);
-    expect(readAll(printed).isWellFormed()).toBe(true);
+    expect(readAll(printed)).not.toMatch(/[\ud800-\udbff](?![\udc00-\udfff])/);
   });
 });
