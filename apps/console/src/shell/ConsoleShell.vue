@@ -87,6 +87,11 @@ followPorch(async () => {
   /* Where they take a second line, neither lies over the other. */
   display: inline-block;
 }
+/* Small ones stand close together here: each is large enough to be hit. */
+.bar :deep(.n-button) {
+  min-height: 24px;
+  min-width: 24px;
+}
 .bar a.router-link-exact-active {
   border-bottom: 3px solid var(--on-harbour);
   text-decoration: none;

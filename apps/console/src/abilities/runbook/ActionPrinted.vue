@@ -2,11 +2,12 @@
 import type { RunNow } from '@porch/client';
 import { NButton } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
+import { useNow } from '../../times.ts';
 import { reasonInWords, w } from '../../words/index.ts';
 import { saveAs } from '../files/save.ts';
 
 /* What a run prints, as it comes, and how it ended. Its text stands there and does nothing. */
-const props = defineProps<{ name: string; now: RunNow }>();
+const props = defineProps<{ name: string; now: RunNow; begunAtMs: number; expectedSeconds: number }>();
 const emit = defineEmits<{ stop: [] }>();
 /** More than this nobody reads in a panel: the rest is in the file. */
 const MOST_SHOWN = 60_000;
@@ -20,6 +21,9 @@ const standing = computed(() => {
   const hasCode = ended.outcome === 'failed' && ended.code !== undefined;
   return hasCode ? runbook.ended.code({ code: String(ended.code) }) : runbook.ended[ended.outcome];
 });
+const clock = useNow();
+const isRunning = computed(() => !props.now.ended && props.now.refused === undefined);
+const seconds = computed(() => Math.max(0, Math.round((clock.value - props.begunAtMs) / 1_000)));
 const save = () => saveAs(`${props.name}.txt`, new Blob([props.now.text], { type: 'text/plain' }));
 /** Whoever reads the end goes on reading it. */
 let isAtEnd = true;
@@ -34,18 +38,16 @@ watch(shown, () => isAtEnd && box.value?.scrollTo({ top: box.value.scrollHeight 
   <p role="status" data-test="run-standing">
     <b>{{ standing }}</b> <template v-if="now.ended?.mayGoOn">{{ w.runbook.wentOn }}</template>
   </p>
+  <p v-if="isRunning" class="acts">
+    <progress :value="Math.min(seconds, expectedSeconds)" :max="expectedSeconds" :aria-label="w.runbook.running" />
+    <span class="quiet">{{ w.runbook.so({ seconds, expected: w.runbook.seconds({ count: expectedSeconds }) }) }}</span>
+  </p>
   <pre ref="box" tabindex="0" role="region" :aria-label="w.runbook.printed" data-test="printed">{{
     shown || w.runbook.nothingPrinted
   }}</pre>
   <p v-if="now.isCut" class="quiet">{{ w.runbook.cut }}</p>
   <p class="acts">
-    <NButton
-      v-if="!now.ended && now.refused === undefined"
-      size="small"
-      data-test="stop-action"
-      @click="emit('stop')"
-      >{{ w.runbook.stop }}</NButton
-    >
+    <NButton v-if="isRunning" size="small" data-test="stop-action" @click="emit('stop')">{{ w.runbook.stop }}</NButton>
     <NButton v-if="now.text" size="small" data-test="save-output" @click="save">{{ w.runbook.saveOutput }}</NButton>
   </p>
 </template>

@@ -81,7 +81,14 @@ const askToRun = () => attempt(ask);
         }}</NButton>
       </p>
     </section>
-    <ActionPrinted v-else :name="action.name" :now="now" @stop="technician.stop(looked)" />
+    <ActionPrinted
+      v-else
+      :name="action.name"
+      :now="now"
+      :begun-at-ms="inHand?.begunAtMs ?? 0"
+      :expected-seconds="action.expectedSeconds"
+      @stop="technician.stop(looked)"
+    />
     <p v-if="now?.ended || now?.refused !== undefined" class="acts">
       <NButton size="small" data-test="run-again" @click="again">{{ w.runbook.again }}</NButton>
       <NButton

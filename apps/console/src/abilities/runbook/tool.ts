@@ -12,6 +12,7 @@ export interface ActionInHand {
   readonly looked?: LookedAt;
   readonly instructionId?: string;
   readonly now?: RunNow;
+  readonly begunAtMs?: number;
 }
 
 export const runbookTool = defineTool({
@@ -47,7 +48,7 @@ export const runbookTool = defineTool({
       run(): void {
         const { looked } = inHand.value ?? {};
         if (!looked) return;
-        change({ now: { text: '', isCut: false } });
+        change({ now: { text: '', isCut: false }, begunAtMs: Date.now() });
         endFollowing = technician.run(looked, (now) => change({ now }));
       },
       async beginInstruction(): Promise<void> {

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import {
+  allPermissions,
   MAX_ACTION_CHARACTERS,
   runbookFaults,
   runbookInterpreters,
   runbookKinds,
+  techniciansAct,
   type RunbookFault,
 } from '@porch/core';
 import { AppError, runbookScopes, type RunbookActionWhole } from '@porch/wire';
@@ -11,7 +13,7 @@ import { NAlert, NButton, NInput } from 'naive-ui';
 import { computed, onMounted, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { useAttempt } from '../../use-attempt.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 import { actionFrom, formOf, nameFrom } from './action-form.ts';
 import ParametersField from './ParametersField.vue';
 
@@ -121,6 +123,14 @@ const write = () =>
       <label
         >{{ w.runbook.services }}<NInput v-model:value="form.services" type="textarea" placeholder="" :rows="2"
       /></label>
+      <details class="wide">
+        <summary>{{ w.runbook.needsField }}</summary>
+        <div role="group" class="needs" :aria-label="w.runbook.needsField">
+          <label v-for="one in allPermissions" :key="one" class="tick"
+            ><input v-model="form.needs" type="checkbox" :value="one" /> {{ techniciansAct(one, ledger) }}</label
+          >
+        </div>
+      </details>
       <label
         >{{ w.runbook.limitField }}<NInput v-model:value="form.limitSeconds" placeholder="" :maxlength="4"
       /></label>
@@ -162,6 +172,11 @@ label {
   display: flex;
   gap: 0.4rem;
   align-items: center;
+}
+.needs {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(14rem, 1fr));
+  gap: 0.2rem 0.8rem;
 }
 .body {
   font-family: ui-monospace, monospace;

@@ -28,6 +28,7 @@ export interface ActionForm {
   paths: string;
   services: string;
   undo: string;
+  needs: string[];
   parameters: ParameterForm[];
   body: string;
 }
@@ -40,7 +41,7 @@ export const formOf = (action: RunbookAction | undefined, scope: RunbookScope = 
   limitSeconds: String(action?.limitSeconds ?? 300),
   ...{ isRisky: action?.isRisky ?? false, needsAdministrator: action?.rights === 'administrator' },
   ...{ paths: action?.touches.paths.join('\n') ?? '', services: action?.touches.services.join('\n') ?? '' },
-  undo: action?.undo ?? '',
+  ...{ undo: action?.undo ?? '', needs: [...(action?.needs ?? [])] },
   parameters: (action?.parameters ?? []).map(({ name, label, kind, choices = [], first = '', isOptional = false }) => ({
     ...{ name, label, kind, first, isOptional, choices: choices.join(', ') },
   })),
@@ -79,7 +80,8 @@ export function actionFrom(
       services: partsOf(form.services, /\n/),
       hasPackages: before?.touches.hasPackages ?? false,
     },
-    ...(before ? { platforms: before.platforms, needs: before.needs } : {}),
+    ...(before ? { platforms: before.platforms } : {}),
+    needs: form.needs,
     ...(undo ? { undo } : {}),
     parameters: form.parameters.map(parameterOf),
   };
