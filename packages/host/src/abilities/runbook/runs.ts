@@ -57,6 +57,8 @@ export class RunbookRuns {
   readonly #line: SealedLine<RunbookMessage>;
   readonly #underWay: UnderWay;
   readonly #runs = new Map<string, Run>();
+  /** What was begun here: the ledger says so a moment later. */
+  readonly #begun = new Set<string>();
   /** What runs, so that the end comes after it. */
   readonly #working = new Set<Promise<void>>();
 
@@ -88,9 +90,10 @@ export class RunbookRuns {
     if (!run) return this.#underWay.refuse(from.seat, runId, 'it was looked at too long ago');
     if (run.stage !== 'looked' || !run.looked || !this.#underWay.heard(from, runId)) return;
     const { action, values } = run.looked;
-    const whyNot = whyNotNow(this.#kit, { runId, from, action });
+    const whyNot = this.#begun.has(runId) ? 'it was run already' : whyNotNow(this.#kit, { runId, from, action });
     if (whyNot !== undefined) return this.#underWay.refuse(from.seat, runId, whyNot);
     run.stage = 'runs';
+    this.#begun.add(runId);
     const given = givenInWords(action, values);
     // The person here hears of it as it begins.
     this.#kit.report((fact) => ({ type: 'runbook/tellBegun', runId, participantId: from.id, given, fact }));
@@ -218,7 +221,8 @@ export class RunbookRuns {
         outcome: limit.isLate ? 'took-too-long' : run.stops.signal.aborted ? 'stopped' : 'broken-off',
       };
     printed.finish();
-    this.#say(runId, printed, true);
+    // Nothing more leaves, also of what was printed before, once it is not allowed any longer.
+    if (run.lease.isRunning) this.#say(runId, printed, true);
     this.#end(runId, run, printed, ended);
   }
 
