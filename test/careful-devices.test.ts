@@ -105,7 +105,7 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     await cleanAtBothSizes(pim, 'leave for a careful act');
     await pim.locator('[data-test=ask-leave]').click();
     await pim.locator('[data-test=leave]').getByText('Waiting for a second person’s yes.').waitFor();
-    await runes.locator('[data-test=careful-second-yes]').getByText('stop chart').waitFor();
+    await runes.locator('[data-test=careful-second-yes]').getByText('stop the service chart').waitFor();
     await cleanAtBothSizes(runes, 'a second yes on the porch');
     await runes.locator('[data-test=second-yes]').click();
     await runes.locator('[data-test=careful-second-yes]').waitFor({ state: 'detached' });
@@ -137,7 +137,7 @@ describe.skipIf(missing)(`careful devices${missing === undefined ? '' : ` (${mis
     await second.technician.command({ type: 'endSession', reason: 'technician', why: 'done', fact: undefined });
     const seen = (await odalys.porch()).carefulActs;
     expect(seen).toMatchObject([
-      { kind: 'override', name: 'stop chart', reason: 'the chart is wrong, the ship leaves' },
+      { kind: 'override', act: 'programs/stop', name: 'chart', reason: 'the chart is wrong, the ship leaves' },
     ]);
     expect((await rune.porch()).carefulActs, 'no lead').toEqual([]);
     expect(await failure(rune.lookAtOverride(second.id, atNight.actId))).toBe('NOT_YOUR_ROLE');

@@ -1,7 +1,6 @@
 import {
   consentHolderOf,
   MAX_PROGRAM_ROWS,
-  leaveNameOf,
   riskNameOf,
   type ProgramAct,
   type ProgramList,
@@ -105,7 +104,7 @@ export class TechnicianPrograms {
   }
   /** Asks the desk for leave to do it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
   async askLeave({ actId, act, name }: PreparedAct, reason?: string): Promise<void> {
-    const told = { type: 'risky-acts/ask', actId, act: riskNameOf(act), name: leaveNameOf(act, name) } as const;
+    const told = { type: 'risky-acts/ask', actId, act: riskNameOf(act), name } as const;
     await this.#connection.command({ ...told, reason: reason?.trim() ? reason.trim() : undefined });
   }
   /** Does what was prepared. */

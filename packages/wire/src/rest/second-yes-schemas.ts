@@ -6,7 +6,9 @@ export const CarefulActView = z.object({
   sessionId: z.string(),
   actId: z.string(),
   kind: z.enum(['second-yes', 'override']),
-  /** What is to be done, or was: an act and a name. */
+  /** What kind of act it is, as programs call it. */
+  act: z.string(),
+  /** What it is done to. */
   name: z.string(),
   deviceLabel: z.string(),
   customerName: z.string().optional(),

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { riskyActInWords } from '@porch/core';
 import type { CarefulActView } from '@porch/wire';
 import { NButton } from 'naive-ui';
 import { useDesk } from '../../desk.ts';
 import { ago, exactly, useNow } from '../../times.ts';
 import { useAttempt } from '../../use-attempt.ts';
-import { w } from '../../words/index.ts';
+import { ledger, w } from '../../words/index.ts';
 
 /* What somebody else is about to do on a device that asks for care, and waits for a yes; and what a lead is to look at. */
 defineProps<{ acts: readonly CarefulActView[] }>();
@@ -24,7 +25,7 @@ const lookedAt = ({ sessionId, actId }: CarefulActView) =>
       :key="`${act.actId} ${act.kind}`"
       class="card waits"
       role="group"
-      :aria-label="act.name"
+      :aria-label="riskyActInWords(act.act, act.name, ledger)"
       :data-test="`careful-${act.kind}`"
     >
       <h2>
@@ -36,7 +37,9 @@ const lookedAt = ({ sessionId, actId }: CarefulActView) =>
         }}
       </h2>
       <p>
-        <b>{{ act.name }}</b><template v-if="act.customerName"> · {{ act.customerName }}</template>
+        <b>{{ riskyActInWords(act.act, act.name, ledger) }}</b><template v-if="act.customerName">
+          · {{ act.customerName }}</template
+        >
         <span class="quiet" :title="exactly(act.askedAtMs)"> · {{ ago(act.askedAtMs, now) }}</span>
       </p>
       <p v-if="act.reason">{{ w.carefulActs.reason({ reason: act.reason }) }}</p>

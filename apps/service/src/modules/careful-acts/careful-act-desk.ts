@@ -80,7 +80,7 @@ export class CarefulActDesk {
     if (asked?.type !== 'risky-acts/asked' || !asker) return undefined;
     return {
       ...{ sessionId, actId, kind, askedAtMs: askedAt.getTime(), deviceLabel: state.deviceLabel ?? '' },
-      name: asked.personal?.name ?? '…',
+      ...{ act: asked.act, name: asked.personal?.name ?? '…' },
       ...(state.customerName ? { customerName: state.customerName } : {}),
       ...(asked.personal?.reason ? { reason: asked.personal.reason } : {}),
       ...{ askedById: asker.id, askedByName: asker.name, askedByTeam: asker.team },

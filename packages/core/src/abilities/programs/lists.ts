@@ -96,9 +96,6 @@ export const takesAway = (act: ProgramAct): boolean => act !== 'start' && act !=
 /** What such an act is called where the desk is asked for leave. */
 export const riskNameOf = (act: ProgramAct): string => `programs/${act}`;
 
-/** What a second person reads of it: the very thing that is then done. */
-export const leaveNameOf = (act: ProgramAct, name: string): string => `${act} ${name}`.slice(0, 120);
-
 /** What became of an act. */
 export const ProgramOutcome = z.enum(['done', 'no-rights', 'gone', 'took-too-long', 'broken-off', 'failed']);
 export type ProgramOutcome = z.infer<typeof ProgramOutcome>;

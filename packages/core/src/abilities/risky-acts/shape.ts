@@ -1,3 +1,4 @@
+import type { LedgerWords } from '@porch/words/ledger/shape';
 import { z } from 'zod';
 import { defineShape } from '../../ability/ability-shape.ts';
 import { id, shortText } from '../../ability/fields.ts';
@@ -14,7 +15,21 @@ export interface RiskyAct {
 }
 export type RiskyActsSlice = Readonly<Record<string, RiskyAct>>;
 
-const nameOfAct = (e: { readonly personal?: { readonly name: string } | undefined }) => e.personal?.name ?? '…';
+/** What an act does, in words; an act that only a later release knows is its name. */
+export function riskyActInWords(
+  act: string,
+  name: string,
+  { riskyActs: { does } }: Pick<LedgerWords, 'riskyActs'>,
+): string {
+  return Object.hasOwn(does, act) ? does[act as keyof typeof does]({ name }) : name;
+}
+interface Told {
+  readonly actId: string;
+  readonly act?: string;
+  readonly personal?: { readonly name: string } | undefined;
+}
+const whatOf = (e: Told, words: LedgerWords['riskyActs'], s: RiskyActsSlice): string =>
+  riskyActInWords(e.act ?? s[e.actId]?.act ?? '', e.personal?.name ?? '…', { riskyActs: words });
 
 /** Acts after which something may no longer work, on devices whose label asks for care. */
 export const riskyActs = defineShape({
@@ -56,22 +71,24 @@ export const riskyActs = defineShape({
   words: (book) => book.riskyActs,
   tell: {
     'risky-acts/asked': {
-      technician: (e, { words, nameOf }) =>
+      technician: (e, { words, nameOf }, s) =>
         words.technician[e.isOverride ? 'override' : e.needsSecond ? 'waits' : 'asked']({
-          ...{ who: nameOf(e.by), name: nameOfAct(e), reason: e.personal?.reason ?? '…' },
+          ...{ who: nameOf(e.by), name: whatOf(e, words, s), reason: e.personal?.reason ?? '…' },
         }),
-      customer: (e, { words, technician }) =>
-        words.customer[e.needsSecond ? 'waits' : 'asked']({ who: technician(e.by), name: nameOfAct(e) }),
+      customer: (e, { words, technician }, s) =>
+        words.customer[e.needsSecond ? 'waits' : 'asked']({ who: technician(e.by), name: whatOf(e, words, s) }),
     },
     'risky-acts/answered': {
-      technician: (e, { words }) =>
-        words.technician[e.isYes ? 'yes' : 'no']({ who: e.personal?.secondName ?? '…', name: nameOfAct(e) }),
-      customer: (e, { words }) =>
-        words.customer[e.isYes ? 'yes' : 'no']({ who: e.personal?.secondName ?? '…', name: nameOfAct(e) }),
+      technician: (e, { words }, s) =>
+        words.technician[e.isYes ? 'yes' : 'no']({ who: e.personal?.secondName ?? '…', name: whatOf(e, words, s) }),
+      customer: (e, { words }, s) =>
+        words.customer[e.isYes ? 'yes' : 'no']({ who: e.personal?.secondName ?? '…', name: whatOf(e, words, s) }),
     },
     'risky-acts/lookedAt': {
-      technician: (e, { words }) => words.technician.lookedAt({ who: e.personal?.leadName ?? '…', name: nameOfAct(e) }),
-      customer: (e, { words }) => words.customer.lookedAt({ who: e.personal?.leadName ?? '…', name: nameOfAct(e) }),
+      technician: (e, { words }, s) =>
+        words.technician.lookedAt({ who: e.personal?.leadName ?? '…', name: whatOf(e, words, s) }),
+      customer: (e, { words }, s) =>
+        words.customer.lookedAt({ who: e.personal?.leadName ?? '…', name: whatOf(e, words, s) }),
     },
   },
   inStory: ['risky-acts/asked', 'risky-acts/answered'],
