@@ -174,6 +174,7 @@ it('has a rule for every action, and each role has its bounds', () => {
   const never = allActions.filter((action) => !couldDo(noor, action));
   expect(never.sort()).toEqual(
     [
+      'approve a runbook action',
       'end a known fault',
       'erase a session',
       'forget a device',
@@ -181,6 +182,7 @@ it('has a rule for every action, and each role has its bounds', () => {
       'look at an override',
       'publish a known fault',
       'review a knowledge note',
+      'review a runbook action',
       'visit a device',
     ].sort(),
   );
