@@ -84,6 +84,7 @@ it('is run from the stage: what would be done is seen first, what it prints come
   await page.locator('#value-WORDS').fill('The ferry is late');
   await page.locator('[data-test=look-at-it]').click();
   await page.locator('[data-test=what-runs]').getByText('sleep 600').waitFor();
+  expect(await page.locator('[data-test=given]').textContent()).toBe('Words: The ferry is late');
   expect(existsSync(marker)).toBe(false);
   await cleanAtBothSizes(page, 'what would be run');
   await page.locator('[data-test=run-action]').click();
@@ -126,7 +127,9 @@ it('works from the command line: packs in and out, looked at, run, ticked off', 
   expect((await porch('run-action', 'barcode-height')).code, 'before a yes').toBe(1);
   expect((await Promise.all([porch('ask', 'runbook'), person.answer(true, 1_100)]))[0].code).toBe(0);
   const look = await porch('run-action', 'barcode-height', '--give', 'HEIGHT=25', '--only-look');
-  expect(look.out).toMatch(/Run: \/usr\/bin\/python3 script[^]*barcode-height[^]*Nothing is saved before/);
+  expect(look.out).toMatch(
+    /Run: \/usr\/bin\/python3 script[^]*Height in millimetres: 25[^]*barcode-height[^]*Nothing is saved before/,
+  );
   const settings = () => readFileSync(desktop.settingsFile, 'utf8');
   expect(settings()).not.toContain('barcode-height = 25');
   expect((await porch('run-action', 'barcode-height', '--give', 'HEIGHT=25')).out).toMatch(

@@ -1,5 +1,5 @@
 import type { LookedAt, RunNow } from '@porch/client';
-import { valueFaults, valuesFor, type RunbookAction } from '@porch/core';
+import { COVERED, valueFaults, valuesFor, type RunbookAction, type RunbookValues } from '@porch/core';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
@@ -38,10 +38,12 @@ async function valuesOf(action: RunbookAction, options: RunOptions): Promise<Rec
   return { ...valuesFor(action, values) };
 }
 
-function tellLooked(looked: LookedAt, body: string): void {
+function tellLooked(looked: LookedAt, { body, parameters }: RunbookAction, values: RunbookValues): void {
   const { command, place, isReplacing, isSaved, mayGoOn } = looked;
   if (command.length) printLine(words.command({ command: command.join(' ') }));
   printLine(command.length ? words.at({ place }) : words.put({ place }));
+  for (const { name, label, kind } of parameters)
+    if (values[name]) printLine(`${label}: ${kind === 'secret' ? COVERED : (values[name] ?? '')}`);
   printLine(`\n${body}`);
   if (isReplacing) printLine(words.replaces);
   printLine(isSaved ? words.saved : words.notSaved);
@@ -67,7 +69,7 @@ export async function runAction(name: string, options: RunOptions): Promise<void
   })) as LookedAt;
   if (options.onlyLook) {
     await callKeeper(options.session, { call: 'dropAction', runId: looked.runId });
-    show({ ...looked, body: action.body }, options, () => tellLooked(looked, action.body));
+    show({ ...looked, body: action.body }, options, () => tellLooked(looked, action, values));
     return;
   }
   if (looked.isCareful) await needLeave(looked, options);

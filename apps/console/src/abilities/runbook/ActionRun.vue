@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { valueFaults, valuesFor } from '@porch/core';
+import { COVERED, valueFaults, valuesFor } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
@@ -29,6 +29,13 @@ const seeWhat = () => {
     return attempt(() => look({ ...values.value }));
   return undefined;
 };
+/** As it goes there; what is secret is not shown again. */
+const given = computed(() =>
+  (action.value?.parameters ?? []).flatMap(({ name, label, kind }) => {
+    const value = inHand.value?.values[name] ?? '';
+    return value === '' ? [] : [[label, kind === 'secret' ? COVERED : value] as const];
+  }),
+);
 /** Where the device's label asks for care the desk has its say first. */
 const isCleared = computed(() => {
   const { runId = '', isCareful = false } = looked.value ?? {};
@@ -69,6 +76,7 @@ const askToRun = () => attempt(ask);
       </p>
       <p v-if="looked.command.length">{{ w.runbook.command({ command: looked.command.join(' ') }) }}</p>
       <p>{{ w.runbook[looked.command.length ? 'at' : 'put']({ place: looked.place }) }}</p>
+      <p v-for="[label, value] in given" :key="label" data-test="given">{{ label }}: {{ value }}</p>
       <pre tabindex="0" role="region" :aria-label="w.runbook.runs" data-test="what-runs">{{ action.body }}</pre>
       <p v-if="looked.isReplacing">{{ w.runbook.replaces }}</p>
       <p class="quiet">{{ w.runbook[looked.isSaved ? 'saved' : 'notSaved'] }}</p>
