@@ -229,7 +229,12 @@ describe.skipIf(missing)(`looking closer${missing === undefined ? '' : ` (${miss
     expect(await bettina.computer.read('sh', '-c', `kill -0 ${gate} 2>&1; true`)).toMatch(/no such process/i);
     expect(await refusal(programs.act(ended)), 'twice').toBe('it was looked at too long ago');
 
-    const copy = tellToCustomer(customer.entries, ledger.en).map(({ sentence }) => sentence);
+    // Their copy may come a moment after the answer.
+    const told = () => tellToCustomer(customer.entries, ledger.en).map(({ sentence }) => sentence);
+    const copy = await until('the last act in their copy', () => {
+      const now = told();
+      return now.includes('Pim Aldersey asks the program sleep to end') ? now : undefined;
+    });
     expect(copy).toContain('Pim Aldersey stops the service gate-scanner');
     expect(copy).toContain('manifest: not done, only an administrator may');
     expect(copy).toContain('Pim Aldersey asks the program sleep to end');
