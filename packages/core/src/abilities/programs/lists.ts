@@ -94,7 +94,16 @@ export const isOfService = (act: ProgramAct): boolean => (programActs.services a
 export const takesAway = (act: ProgramAct): boolean => act !== 'start' && act !== 'enable';
 
 /** What such an act is called where the desk is asked for leave. */
-export const riskNameOf = (act: ProgramAct): string => `programs/${act}`;
+export const riskNameOf = (act: ProgramAct): string => risks[act];
+const risks: Readonly<Record<ProgramAct, string>> = {
+  end: 'programs/end',
+  'end-at-once': 'programs/end-at-once',
+  start: 'programs/start',
+  stop: 'programs/stop',
+  restart: 'programs/restart',
+  disable: 'programs/disable',
+  enable: 'programs/enable',
+};
 
 /** What became of an act. */
 export const ProgramOutcome = z.enum(['done', 'no-rights', 'gone', 'took-too-long', 'broken-off', 'failed']);
