@@ -2,17 +2,19 @@
 import { languageNames, languages, type Language } from '@porch/core';
 import { MAX_NOTE_CHARACTERS, type KnowledgeNote } from '@porch/wire';
 import { NAlert, NButton, NInput } from 'naive-ui';
-import { computed, onMounted, reactive, ref } from 'vue';
+import { computed, onMounted, reactive } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { language as spoken, w } from '../../words/index.ts';
+import { nameFrom } from '../library/text-files.ts';
+import { useTopics } from '../library/use-topics.ts';
 import NoteText from './NoteText.ts';
 
 /* A knowledge note is written here, and seen beside as it will be read. */
 const props = defineProps<{ note: KnowledgeNote | undefined }>();
 const emit = defineEmits<{ written: [note: KnowledgeNote]; close: [] }>();
 const { rest } = useDesk();
-const topics = ref<string[]>([]);
+const { topics, readTopics } = useTopics();
 const form = reactive({
   name: props.note?.name ?? '',
   language: props.note?.language ?? (spoken.value satisfies Language),
@@ -22,17 +24,10 @@ const form = reactive({
   text: props.note?.text ?? '',
 });
 const { trouble, isBusy, attempt } = useAttempt();
-onMounted(() => attempt(async () => void (topics.value = (await rest.desk()).topics.map(({ topic }) => topic))));
+onMounted(() => attempt(readTopics));
 
 /** From the title, unless somebody gave one; in another language it is the same note under the same name. */
-const suggested = computed(() =>
-  form.title
-    .normalize('NFKD')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 80),
-);
+const suggested = computed(() => nameFrom(form.title));
 const basedOn = computed(() =>
   props.note && form.name === props.note.name && form.language === props.note.language ? props.note.id : undefined,
 );

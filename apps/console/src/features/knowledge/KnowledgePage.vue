@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { inBackground } from '@porch/client';
 import { languageNames, languages, type Language } from '@porch/core';
 import type { ImportedKnowledgeNote, KnowledgeNoteView } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
-import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import { ref, shallowRef } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { saveAsArchive } from '../../save-as-archive.ts';
-import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
+import { textsOf } from '../library/text-files.ts';
+import { useFound } from '../library/use-found.ts';
 import { aboutNote } from './note-words.ts';
 
 /* Everything that the desk wrote down about faults: looked for, brought in and taken out as files. */
@@ -18,46 +18,15 @@ const filter = ref({
   language: '' as Language | '',
   state: '' as KnowledgeNoteView['state'] | '',
 });
-const items = shallowRef<readonly KnowledgeNoteView[]>();
-const next = ref<string>();
 const brought = shallowRef<readonly ImportedKnowledgeNote[]>([]);
 const picked = ref<HTMLInputElement>();
-const { trouble, isBusy, attempt } = useAttempt();
-
-let asked = 0;
-async function look(cursor?: string): Promise<void> {
-  const mine = ++asked;
-  await attempt(async () => {
-    const { words, topic, language, state } = filter.value;
-    const page = await rest.knowledgeNotes({
-      ...(words.trim() ? { words } : {}),
-      ...(topic ? { topic } : {}),
-      ...(language ? { language } : {}),
-      ...(state ? { state } : {}),
-      ...(cursor === undefined ? {} : { cursor }),
-    });
-    // An answer that comes after a newer question is thrown away.
-    if (mine !== asked) return;
-    items.value = cursor === undefined ? page.items : [...(items.value ?? []), ...page.items];
-    next.value = page.next;
-  });
-}
-const topics = ref<string[]>([]);
-// Without them everything else of this page is there.
-const readTopics = () =>
-  rest.desk().then(
-    (desk) => (topics.value = desk.topics.map(({ topic }) => topic)),
-    () => undefined,
-  );
-onMounted(() => inBackground('reading the knowledge notes', Promise.all([look(), readTopics()])));
-watch(filter, () => inBackground('looking for knowledge notes', look()), { deep: true });
-const isFiltered = computed(() => Object.values(filter.value).some((one) => one.trim() !== ''));
+const { items, next, topics, isFiltered, look, trouble, isBusy, attempt } = useFound(filter, (asked) =>
+  rest.knowledgeNotes(asked),
+);
 
 const bringIn = (files: FileList | null) =>
   attempt(async () => {
-    const chosen = await Promise.all(
-      [...(files ?? [])].map(async (file) => ({ name: file.name, text: await file.text() })),
-    );
+    const chosen = await textsOf(files);
     if (chosen.length) brought.value = await rest.importKnowledgeNotes(chosen);
     if (picked.value) picked.value.value = '';
     await look();

@@ -14,7 +14,9 @@ import { computed, onMounted, reactive, ref } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { ledger, w } from '../../words/index.ts';
-import { actionFrom, formOf, nameFrom } from './action-form.ts';
+import { nameFrom } from '../library/text-files.ts';
+import { useTopics } from '../library/use-topics.ts';
+import { actionFrom, formOf } from './action-form.ts';
 import ParametersField from './ParametersField.vue';
 
 /* An action is written here: what it is, what it asks for, and what is run. */
@@ -22,10 +24,10 @@ const props = defineProps<{ found: RunbookActionWhole | undefined }>();
 const emit = defineEmits<{ written: [action: RunbookActionWhole]; close: [] }>();
 const { rest } = useDesk();
 const form = reactive(formOf(props.found?.action, props.found?.scope));
-const topics = ref<string[]>([]);
+const { topics, readTopics } = useTopics();
 const faults = ref<readonly RunbookFault[]>([]);
 const { trouble, isBusy, attempt } = useAttempt();
-onMounted(() => attempt(async () => void (topics.value = (await rest.desk()).topics.map(({ topic }) => topic))));
+onMounted(() => attempt(readTopics));
 
 const suggested = computed(() => nameFrom(form.title));
 const basedOn = computed(() => {

@@ -1,65 +1,28 @@
 <script setup lang="ts">
-import { inBackground } from '@porch/client';
 import { runbookKinds, type RunbookKind } from '@porch/core';
-import {
-  runbookScopes,
-  runbookStates,
-  type RunbookActionView,
-  type RunbookScope,
-  type RunbookState,
-} from '@porch/wire';
+import { runbookScopes, runbookStates, type RunbookScope, type RunbookState } from '@porch/wire';
 import { NAlert, NButton, NInput, NSpin } from 'naive-ui';
-import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import { ref, shallowRef } from 'vue';
 import { useDesk } from '../../desk.ts';
 import { saveAsArchive } from '../../save-as-archive.ts';
-import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
+import { textsOf } from '../library/text-files.ts';
+import { useFound } from '../library/use-found.ts';
 import { aboutAction, resultOf, signerOf } from './action-words.ts';
 
 /* The desk's library of prepared actions: looked for, brought in and taken out as packs. */
 const { rest } = useDesk();
 const filter = ref({ words: '', topic: '', kind: '' as RunbookKind | '', state: '' as RunbookState | '' });
-const items = shallowRef<readonly RunbookActionView[]>();
-const next = ref<string>();
 const scope = ref<RunbookScope>('desk');
 const brought = shallowRef<Awaited<ReturnType<typeof rest.importPack>>>();
 const picked = ref<HTMLInputElement>();
-const { trouble, isBusy, attempt } = useAttempt();
-
-let asked = 0;
-async function look(cursor?: string): Promise<void> {
-  const mine = ++asked;
-  await attempt(async () => {
-    const { words, topic, kind, state } = filter.value;
-    const page = await rest.runbookActions({
-      ...(words.trim() ? { words } : {}),
-      ...(topic ? { topic } : {}),
-      ...(kind ? { kind } : {}),
-      ...(state ? { state } : {}),
-      ...(cursor === undefined ? {} : { cursor }),
-    });
-    // An answer that comes after a newer question is thrown away.
-    if (mine !== asked) return;
-    items.value = cursor === undefined ? page.items : [...(items.value ?? []), ...page.items];
-    next.value = page.next;
-  });
-}
-const topics = ref<string[]>([]);
-// Without them everything else of this page is there.
-const readTopics = () =>
-  rest.desk().then(
-    (desk) => (topics.value = desk.topics.map(({ topic }) => topic)),
-    () => undefined,
-  );
-onMounted(() => inBackground('reading the runbook', Promise.all([look(), readTopics()])));
-watch(filter, () => inBackground('looking in the runbook', look()), { deep: true });
-const isFiltered = computed(() => Object.values(filter.value).some((one) => one.trim() !== ''));
+const { items, next, topics, isFiltered, look, trouble, isBusy, attempt } = useFound(filter, (asked) =>
+  rest.runbookActions(asked),
+);
 
 const bringIn = (files: FileList | null) =>
   attempt(async () => {
-    const chosen = await Promise.all(
-      [...(files ?? [])].map(async (file) => ({ name: file.name, text: await file.text() })),
-    );
+    const chosen = await textsOf(files);
     if (picked.value) picked.value.value = '';
     if (chosen.length) brought.value = await rest.importPack(chosen, scope.value);
     await look();

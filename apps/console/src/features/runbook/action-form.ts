@@ -86,12 +86,3 @@ export function actionFrom(
     parameters: form.parameters.map(parameterOf),
   };
 }
-
-/** A name for a file, from a title. */
-export const nameFrom = (title: string): string =>
-  title
-    .normalize('NFKD')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 80);
