@@ -53,3 +53,4 @@ export * from './picture-viewer.ts';
 export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';
 export * from './abilities/runbook.ts';
+export { leaveStanding } from './ask-leave.ts';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveStanding } from '@porch/client';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref } from 'vue';
 import { useAttempt } from '../use-attempt.ts';
@@ -9,7 +10,7 @@ import type { ConsoleSession } from './console-ability.ts';
 const props = defineProps<{ session: ConsoleSession; actId: string; askLeave: (reason: string) => Promise<void> }>();
 const reason = ref('');
 const { isBusy, trouble, attempt } = useAttempt();
-const asked = computed(() => props.session.state.value.slices['risky-acts'][props.actId]?.standing);
+const asked = computed(() => leaveStanding(props.session.state.value, props.actId));
 const label = computed(() => props.session.state.value.deviceLabel ?? '');
 
 const ask = () => attempt(() => props.askLeave(reason.value));

@@ -9,6 +9,7 @@ import {
   type WhyMissing,
 } from '@porch/core';
 import { programsChannel, randomId, readProgramRow, type ProgramsMessage } from '@porch/wire';
+import { askLeave } from '../ask-leave.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { SealedLine } from '../sealed-line.ts';
@@ -103,9 +104,8 @@ export class TechnicianPrograms {
     return this.#answers.wait(actId, () => this.#send({ type: 'prepare', actId, act, target }));
   }
   /** Asks the desk for leave to do it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
-  async askLeave({ actId, act, name }: PreparedAct, reason?: string): Promise<void> {
-    const told = { type: 'risky-acts/ask', actId, act: riskNameOf(act), name } as const;
-    await this.#connection.command({ ...told, reason: reason?.trim() ? reason.trim() : undefined });
+  askLeave({ actId, act, name }: PreparedAct, reason?: string): Promise<void> {
+    return askLeave(this.#connection, { actId, act: riskNameOf(act), name }, reason);
   }
   /** Does what was prepared. */
   act({ actId }: PreparedAct): Promise<ActedOn> {

@@ -7,6 +7,7 @@ import {
   type RunOutcome,
 } from '@porch/core';
 import { MAX_OUTPUT_CHARACTERS, randomId, runbookChannel, type RunbookMessage } from '@porch/wire';
+import { askLeave } from '../ask-leave.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { RefusedThere } from '../refused-there.ts';
@@ -58,7 +59,6 @@ export class TechnicianRunbook {
   readonly #line: SealedLine<RunbookMessage>;
   readonly #off: () => void;
   readonly #answers: OpenAnswers;
-  readonly #titles = new Map<string, string>();
   readonly #following = new Map<string, Following>();
 
   constructor(connection: LiveConnection, rest: Pick<RestClient, 'chooseRunbookAction'>) {
@@ -82,13 +82,14 @@ export class TechnicianRunbook {
   /** What would be done exactly. Rejects with RunRefusedThere when it never is, or is not allowed. */
   async look(actionId: string, { title }: Pick<RunbookAction, 'title'>, values: RunbookValues): Promise<LookedAt> {
     const { runId, text } = await this.choose(actionId);
-    this.#titles.set(runId, title);
-    return this.#answers.wait(runId, () => this.#send({ type: 'look', runId, text, values }));
+    const looked = await this.#answers.wait<Omit<LookedAt, 'title'>>(runId, () =>
+      this.#send({ type: 'look', runId, text, values }),
+    );
+    return { ...looked, title };
   }
   /** Asks the desk for leave to do it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
-  async askLeave({ runId, title }: Pick<LookedAt, 'runId' | 'title'>, reason?: string): Promise<void> {
-    const told = { type: 'risky-acts/ask', actId: runId, act: RUN_RISK, name: title } as const;
-    await this.#connection.command({ ...told, reason: reason?.trim() ? reason.trim() : undefined });
+  askLeave({ runId, title }: Pick<LookedAt, 'runId' | 'title'>, reason?: string): Promise<void> {
+    return askLeave(this.#connection, { actId: runId, act: RUN_RISK, name: title }, reason);
   }
 
   /** Runs it, and tells how it stands until it is over. Until the returned function is called: then nobody wants it any longer. */
@@ -142,15 +143,10 @@ export class TechnicianRunbook {
     if (message.type === 'looked') {
       const { runId, command, place, isReplacing, isSaved, isCareful, mayGoOn } = message;
       this.#answers.resolve(runId, {
-        ...{
-          runId,
-          title: this.#titles.get(runId) ?? '',
-          command: command.map(plainOutput),
-          place: plainOutput(place),
-        },
+        ...{ runId, command: command.map(plainOutput), place: plainOutput(place) },
         ...{ isReplacing: isReplacing === true, isSaved: isSaved === true },
         ...{ isCareful: isCareful === true, mayGoOn: mayGoOn === true },
-      } satisfies LookedAt);
+      } satisfies Omit<LookedAt, 'title'>);
     } else if (message.type === 'refused') this.#refused(message);
     else if (message.type === 'output') this.#output(message);
     else if (message.type === 'ended') this.#ended(message);

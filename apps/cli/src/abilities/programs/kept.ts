@@ -1,12 +1,11 @@
 import { RefusedThere, TechnicianPrograms, type PreparedAct, type WatchedList } from '@porch/client';
 import { AppError } from '@porch/wire';
 import { defineKept } from '../cli-ability.ts';
+import { awaitLeave } from '../leave-kept.ts';
 import { programsCalls } from './calls.ts';
 
 /** As long as the slowest list may take there, and a little. */
 const LIST_MS = 35_000;
-/** Somebody else has to see it, and decide. */
-const SECOND_PERSON_MS = 10 * 60_000;
 
 export const keptPrograms = defineKept({
   name: 'programs',
@@ -50,9 +49,7 @@ export const keptPrograms = defineKept({
       const one = prepared.get(actId);
       if (!one) throw new RefusedThere('it was looked at too long ago');
       await technician.askLeave(one, reason);
-      const standing = () => kit.connection.state.slices['risky-acts'][actId]?.standing;
-      await kit.until(() => standing() === 'cleared' || standing() === 'refused', SECOND_PERSON_MS);
-      return { standing: standing() ?? 'waits' };
+      return awaitLeave(kit, actId);
     },
     async actOnProgram({ technician, prepared }, { actId, isDone }) {
       const one = prepared.get(actId);

@@ -10,6 +10,7 @@ import {
   type WhyMissing,
 } from '@porch/core';
 import { CliError, exitCodes } from '../../exit-codes.ts';
+import { needLeave } from '../need-leave.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine, printList } from '../../print.ts';
 import { show, type CommonOptions } from '../../verbs/common.ts';
@@ -61,15 +62,6 @@ interface ActOptions extends CommonOptions {
   yes?: true;
   reason?: string;
 }
-/** Where the device's label asks for care the desk has its say first, and maybe somebody else of it. */
-async function needLeave({ actId }: PreparedAct, options: ActOptions): Promise<void> {
-  const { carefulActs } = desk;
-  if (!options.json) printLine(carefulActs.standing.waits);
-  const { reason } = options;
-  const asked = await callKeeper(options.session, { call: 'askLeave', actId, ...(reason ? { reason } : {}) });
-  const { standing } = asked as { standing: keyof typeof carefulActs.standing };
-  if (standing !== 'cleared') throw new CliError(carefulActs.standing[standing], exitCodes.refused);
-}
 /** What it hits is said first; where something hangs on it, it is done only by whoever said so. */
 async function actOn(act: ProgramAct, target: string, options: ActOptions): Promise<void> {
   const { programs: words } = desk;
@@ -77,7 +69,11 @@ async function actOn(act: ProgramAct, target: string, options: ActOptions): Prom
   const hits = hitInWords(prepared, words, speech);
   const isDone = prepared.hangingCount === 0 || options.yes === true;
   if (!options.json) for (const hit of hits) printLine(hit);
-  if (isDone && prepared.isCareful) await needLeave(prepared, options);
+  if (isDone && prepared.isCareful)
+    await needLeave(
+      { call: 'askLeave', actId: prepared.actId, ...(options.reason ? { reason: options.reason } : {}) },
+      options,
+    );
   const done = await callKeeper(options.session, { call: 'actOnProgram', actId: prepared.actId, isDone });
   if (!isDone) throw new CliError(wrong.hangsOnIt({ name: prepared.name }), exitCodes.refused);
   const acted = done as ActedOn;

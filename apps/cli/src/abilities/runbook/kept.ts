@@ -1,9 +1,8 @@
 import { RefusedThere, TechnicianRunbook, type LookedAt, type RunNow } from '@porch/client';
 import { defineKept } from '../cli-ability.ts';
+import { awaitLeave } from '../leave-kept.ts';
 import { runbookCalls } from './calls.ts';
 
-/** Somebody else has to see it, and decide. */
-const SECOND_PERSON_MS = 10 * 60_000;
 /** The longest that any action may take, and a little. */
 const RUN_MS = 3_700_000;
 
@@ -30,9 +29,7 @@ export const keptRunbook = defineKept({
     /** Resolves with what the desk says; a second person is waited for. */
     async askLeaveToRun({ kit, technician, need }, { runId, reason }) {
       await technician.askLeave(need(runId), reason);
-      const standing = () => kit.connection.state.slices['risky-acts'][runId]?.standing;
-      await kit.until(() => standing() === 'cleared' || standing() === 'refused', SECOND_PERSON_MS);
-      return { standing: standing() ?? 'waits' };
+      return awaitLeave(kit, runId);
     },
     /** Tells what it prints as it comes; resolves with how it ended. */
     async runAction({ kit, technician, looked, running, need }, { runId }, tell) {

@@ -1,6 +1,7 @@
 import type { LookedAt, RunNow } from '@porch/client';
 import { COVERED, valueFaults, valuesFor, type RunbookAction, type RunbookValues } from '@porch/core';
 import { CliError, exitCodes } from '../../exit-codes.ts';
+import { needLeave } from '../need-leave.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
 import { readHidden, show, type CommonOptions } from '../../verbs/common.ts';
@@ -50,16 +51,6 @@ function tellLooked(looked: LookedAt, { body, parameters }: RunbookAction, value
   if (command.length) printLine(mayGoOn ? words.mayGoOn : words.allEnds);
 }
 
-/** Where the device's label asks for care the desk has its say first, and maybe somebody else of it. */
-async function needLeave({ runId }: LookedAt, options: RunOptions): Promise<void> {
-  const { standing: standings } = desk.carefulActs;
-  if (!options.json) printLine(standings.waits);
-  const { reason } = options;
-  const asked = await callKeeper(options.session, { call: 'askLeaveToRun', runId, ...(reason ? { reason } : {}) });
-  const { standing } = asked as { standing: keyof typeof standings };
-  if (standing !== 'cleared') throw new CliError(standings[standing], exitCodes.refused);
-}
-
 export async function runAction(name: string, options: RunOptions): Promise<void> {
   const { id, action } = await findAction(name, 'approved');
   if (action.kind === 'instruction') throw new CliError(wrong.isInstruction({ name }), exitCodes.wrongCall);
@@ -72,7 +63,11 @@ export async function runAction(name: string, options: RunOptions): Promise<void
     show({ ...looked, body: action.body }, options, () => tellLooked(looked, action, values));
     return;
   }
-  if (looked.isCareful) await needLeave(looked, options);
+  if (looked.isCareful)
+    await needLeave(
+      { call: 'askLeaveToRun', runId: looked.runId, ...(options.reason ? { reason: options.reason } : {}) },
+      options,
+    );
   let text = '';
   const ended = (await callKeeper(options.session, { call: 'runAction', runId: looked.runId }, (part) => {
     text += String(part);

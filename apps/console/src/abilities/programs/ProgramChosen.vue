@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { actedInWords, hitInWords, programCell, type PreparedAct } from '@porch/client';
+import { actedInWords, hitInWords, leaveStanding, programCell, type PreparedAct } from '@porch/client';
 import { programActs, programColumns, type ProgramAct, type ProgramList, type ProgramRow } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
@@ -38,7 +38,7 @@ function suits(act: ProgramAct): boolean {
 /** Where the device's label asks for care the desk has its say first. */
 const isCleared = computed(() => {
   const { actId, isCareful } = prepared.value ?? { actId: '', isCareful: false };
-  return !isCareful || props.session.state.value.slices['risky-acts'][actId]?.standing === 'cleared';
+  return !isCareful || leaveStanding(props.session.state.value, actId) === 'cleared';
 });
 
 /** What a service was like is saved before it is changed, where that is allowed. */

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { leaveStanding } from '@porch/client';
 import { COVERED, valueFaults, valuesFor } from '@porch/core';
 import { NButton } from 'naive-ui';
 import { computed, ref } from 'vue';
@@ -13,7 +14,7 @@ import { runbookTool } from './tool.ts';
 /* A script or a file: what it is given, exactly what would be done, and what came of it. */
 const props = defineProps<{ session: ConsoleSession }>();
 const emit = defineEmits<{ takeBack: [name: string, values: Readonly<Record<string, string>>] }>();
-const { technician, inHand, mayRun, ask, look, run, change } = props.session.tool(runbookTool);
+const { technician, inHand, mayRun, ask, look, run, put } = props.session.tool(runbookTool);
 const action = computed(() => inHand.value?.action);
 const looked = computed(() => inHand.value?.looked);
 const now = computed(() => inHand.value?.now);
@@ -39,17 +40,14 @@ const given = computed(() =>
 /** Where the device's label asks for care the desk has its say first. */
 const isCleared = computed(() => {
   const { runId = '', isCareful = false } = looked.value ?? {};
-  return !isCareful || props.session.state.value.slices['risky-acts'][runId]?.standing === 'cleared';
+  return !isCareful || leaveStanding(props.session.state.value, runId) === 'cleared';
 });
 const askLeave = async (reason: string) => {
   if (looked.value) await technician.askLeave(looked.value, reason);
 };
-/** A choice is run once. */
-const again = () => change({ looked: undefined as never, now: undefined as never });
-function leave(): void {
-  if (looked.value) technician.drop(looked.value);
-  again();
-}
+/** A choice is run once. What was only looked at is not kept waiting over there. */
+const again = () =>
+  inHand.value && put({ id: inHand.value.id, action: inHand.value.action, values: inHand.value.values });
 const askToRun = () => attempt(ask);
 </script>
 
@@ -83,7 +81,7 @@ const askToRun = () => attempt(ask);
       <p v-if="looked.command.length" class="quiet">{{ w.runbook[looked.mayGoOn ? 'mayGoOn' : 'allEnds'] }}</p>
       <CarefulLeave v-if="looked.isCareful" :session="session" :act-id="looked.runId" :ask-leave="askLeave" />
       <p class="acts">
-        <NButton size="small" data-test="leave-action" @click="leave">{{ w.runbook.leaveIt }}</NButton>
+        <NButton size="small" data-test="leave-action" @click="again">{{ w.runbook.leaveIt }}</NButton>
         <NButton size="small" type="primary" :disabled="!isCleared || !mayRun" data-test="run-action" @click="run">{{
           w.runbook.run
         }}</NButton>

@@ -36,7 +36,6 @@ export const runbookTool = defineTool({
       inHand,
       mayRun: computed(() => (void session.told.value, session.may('run-runbook'))),
       put,
-      change,
       ask: () => session.ask('run-runbook'),
       async look(values: RunbookValues): Promise<void> {
         const { id, action } = inHand.value ?? {};
@@ -62,4 +61,3 @@ export const runbookTool = defineTool({
     };
   },
 });
-export type RunbookTool = ReturnType<(typeof runbookTool)['begin']>;

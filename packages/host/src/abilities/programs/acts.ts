@@ -4,7 +4,6 @@ import {
   MAX_POINT_SERVICES,
   isOfService,
   riskNameOf,
-  ruleOfLabel,
   takesAway,
   type Participant,
   type ProgramAct,
@@ -12,6 +11,7 @@ import {
   type ProgramOutcome,
 } from '@porch/core';
 import { encodeWords, MAX_HANGING, type ProgramsMessage } from '@porch/wire';
+import { careHere, isCleared } from '../../care.ts';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import type { ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
@@ -147,20 +147,16 @@ export class ProgramActs {
 
   /** Whether the device's label asks for care, and something may stop working by this act. */
   #isCareful(act: ProgramAct): boolean {
-    const { deviceLabel } = this.#kit.connection.state;
-    return isOfService(act) && takesAway(act) && ruleOfLabel(this.#kit.desk.carefulLabels, deviceLabel) !== undefined;
+    return isOfService(act) && takesAway(act) && careHere(this.#kit) !== undefined;
   }
-  /** The desk's leave for this act, of this technician, as the ledger has it. */
   #isCleared(actId: string, { act, from }: One, { name }: ActPlan): boolean {
-    if (!this.#isCareful(act)) return true;
-    const asked = this.#kit.connection.state.slices['risky-acts'][actId];
-    const isThis = asked?.act === riskNameOf(act) && asked.name === name.slice(0, MAX_NAME_CHARS);
-    return isThis && asked.standing === 'cleared' && asked.byId === from.id;
+    const asked = { actId, act: riskNameOf(act), name: name.slice(0, MAX_NAME_CHARS), byId: from.id };
+    return !this.#isCareful(act) || isCleared(this.#kit, asked);
   }
 
   #whyNever({ guard, name }: ActPlan, act: ProgramAct): string | undefined {
-    const rule = ruleOfLabel(this.#kit.desk.carefulLabels, this.#kit.connection.state.deviceLabel);
-    if (rule?.isNever && this.#isCareful(act)) return 'the desk never does this on a device with this label';
+    if (careHere(this.#kit)?.isNever && this.#isCareful(act))
+      return 'the desk never does this on a device with this label';
     if (guard === 'ours') return 'it belongs to this session';
     if (guard === 'needed') return 'the computer or this session would stop with it';
     return isNamedIn(this.#kit.desk.untouchedPrograms, name) ? 'this desk never touches it' : undefined;

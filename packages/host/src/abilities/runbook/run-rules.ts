@@ -1,7 +1,6 @@
 import {
   environmentOf,
   RUN_RISK,
-  ruleOfLabel,
   valueFaults,
   type Participant,
   type Permission,
@@ -10,6 +9,7 @@ import {
   type RunbookPlatform,
   type RunbookValues,
 } from '@porch/core';
+import { careHere, isCleared } from '../../care.ts';
 import type { Kit } from '../../kit.ts';
 import type { ScriptToRun } from '../../ports/runbook-port.ts';
 
@@ -33,8 +33,7 @@ export function whyNeverRun(
   if (action.rights === 'administrator') return 'it needs administrator rights, which this session does not have';
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
   if (Object.keys(valueFaults(action, given)).length) return 'a value for it is missing or wrong';
-  if (action.isRisky && ruleOfLabel(kit.desk.carefulLabels, state.deviceLabel)?.isNever)
-    return 'the desk never does this on a device with this label';
+  if (action.isRisky && careHere(kit)?.isNever) return 'the desk never does this on a device with this label';
   return undefined;
 }
 
@@ -44,17 +43,13 @@ export function whyNotNow(kit: Kit, { runId, from, action }: Asked): string | un
   if (kit.isAsking) return 'a question is open at their computer';
   if (slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
-  const asked = slices['risky-acts'][runId];
-  const isThis = asked?.act === RUN_RISK && asked.name === action.title && asked.byId === from.id;
-  if (isCareful(kit, action) && !(isThis && asked.standing === 'cleared'))
-    return 'a device with this label needs leave for it';
+  const asked = { actId: runId, act: RUN_RISK, name: action.title, byId: from.id };
+  if (isCareful(kit, action) && !isCleared(kit, asked)) return 'a device with this label needs leave for it';
   return undefined;
 }
 
 /** Whether the device's label asks for care, and something may stop working by this action. */
-export function isCareful({ connection, desk }: Kit, { isRisky }: RunbookAction): boolean {
-  return isRisky && ruleOfLabel(desk.carefulLabels, connection.state.deviceLabel) !== undefined;
-}
+export const isCareful = (kit: Kit, { isRisky }: RunbookAction): boolean => isRisky && careHere(kit) !== undefined;
 
 /** Whether everything is allowed that it needs besides. */
 export const hasAll = ({ held }: Kit, { signKey }: Participant, { needs }: RunbookAction): boolean =>
