@@ -26,9 +26,9 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
     programs: 'none',
   });
   const x = await XConnection.open(display, () => undefined);
-  const { shape } = await loadExtensions(x);
+  const extensions = await loadExtensions(x);
   const pressed: string[] = [];
-  const banner = new Banner(x, shape, {
+  const banner = new Banner(x, extensions, {
     onStop: () => pressed.push('stop'),
     onHide: () => pressed.push('hide'),
     onPrivate: () => pressed.push('private'),
@@ -51,14 +51,28 @@ it('has Stop, Hide and the private moment in sight and within reach of a hand on
   const layout = layoutBanner(width);
   const left = (width - layout.width) / 2;
   const person = await PersonAtDesk.at(display);
+  const programs = await XConnection.open(display, () => undefined);
+  const { xtest } = await loadExtensions(programs);
+  /** As any program can. */
+  const pressByProgram = async (atX: number, y: number) => {
+    xtest.FakeInput(6, 0, 0, programs.root, atX, y);
+    for (const type of [4, 5]) xtest.FakeInput(type, 1, 0, 0, 0, 0);
+    await programs.flush();
+  };
   for (const name of ['draw', 'private', 'hide', 'stop'] as const) {
     const { x: boxX, y, width: boxWidth, height: boxHeight } = layout[name] ?? layout.stop;
     expect(left + boxX, `${name} begins on the screen`).toBeGreaterThan(0);
     expect(left + boxX + boxWidth, `${name} ends on the screen`).toBeLessThanOrEqual(width);
-    await person.click(left + boxX + boxWidth - 4, 4 + y + boxHeight / 2);
-    await until(`${name} was pressed`, () => pressed.at(-1) === name);
+    const at = [left + boxX + boxWidth - 4, 4 + y + boxHeight / 2] as const;
+    const before = pressed.length;
+    await pressByProgram(...at);
+    // Anybody may stop it all; the rest is the person's.
+    if (name === 'stop') await until('Stop was pressed', () => pressed.at(-1) === name);
+    await person.click(...at);
+    await until(`${name} was pressed`, () => pressed.length === before + (name === 'stop' ? 2 : 1));
+    expect(pressed.at(-1)).toBe(name);
   }
-  expect(pressed).toEqual(['draw', 'private', 'hide', 'stop']);
+  expect(pressed).toEqual(['draw', 'private', 'hide', 'stop', 'stop']);
   banner.hide();
   x.close();
 });

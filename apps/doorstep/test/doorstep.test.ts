@@ -2,7 +2,16 @@ import { FileTransfers, type FileSink } from '@porch/client';
 import { startDesktop, findWindow } from '@porch/demo';
 import { XConnection, loadExtensions } from '@porch/doorstep';
 import type { InputAct } from '@porch/wire';
-import { askAndAgree, dumpScreen, House, samePixels, startWorking, until } from '@porch/testkit';
+import {
+  askAndAgree,
+  dumpScreen,
+  House,
+  makeMouseAndKeyboard,
+  questionToBeReady,
+  samePixels,
+  startWorking,
+  until,
+} from '@porch/testkit';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, readdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -67,6 +76,37 @@ describe('the question on the screen', () => {
     expect(standing()).toBe('waiting');
     await person.click(question.yes.x, question.yes.y);
     await until('the person’s yes', () => standing() === 'allowed');
+  });
+
+  it('cannot be pressed by devices that a program makes while it stands there', async () => {
+    const { technician, link } = await house.sessionUnderWay();
+    const { desktop, person } = await house.withDoorstep(link);
+    await until('Doorstep', () => technician.state.holderId);
+    await technician.command({ type: 'askPermissions', askId: crypto.randomUUID(), permissions: ['view-screen'] });
+    const question = await until('the question', () => person.question());
+    await questionToBeReady(person);
+    const x = await XConnection.open(desktop.display, () => undefined);
+    const { xtest, xinput } = await loadExtensions(x);
+    await makeMouseAndKeyboard(x, xinput, 'evil');
+    for (const [type, detail] of [
+      [6, 0],
+      [4, 1],
+      [5, 1],
+      [2, 23],
+      [3, 23],
+      [2, 36],
+      [3, 36],
+    ] as const)
+      xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
+    await x.flush();
+    expect(await person.question(), 'it is still open').toBeDefined();
+    expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('waiting');
+    x.close();
+    await person.click(question.yes.x, question.yes.y);
+    await until(
+      'the person’s yes',
+      () => technician.state.standings[technician.participantId]?.['view-screen']?.name === 'allowed',
+    );
   });
 
   it('is answered with the person’s own keyboard, too, and has nothing chosen beforehand', async () => {

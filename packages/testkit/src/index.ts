@@ -27,3 +27,4 @@ export * from './computers.ts';
 export * from './themselves.ts';
 export * from './set-in-force.ts';
 export * from './runbook-in-use.ts';
+export * from './made-devices.ts';

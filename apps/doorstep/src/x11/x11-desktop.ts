@@ -87,7 +87,7 @@ export class X11Desktop implements Desktop {
     const secrets = hidden && new X11Secrets(x, hidden, new PasswordFocus(process.env));
     const ports: DesktopPorts = {
       person,
-      banner: new X11Banner(x, basic.shape, wishes),
+      banner: new X11Banner(x, basic, wishes),
       ...(hidden && clipboard && screen
         ? {
             screen,

@@ -1,7 +1,8 @@
 import type { BannerWords } from '@porch/host';
-import x11, { type Shape } from 'x11';
 import { contains, type Box } from '../server/box.ts';
 import type { XConnection } from '../server/connection.ts';
+import type { BasicExtensions } from '../server/extensions.ts';
+import { OwnDevices } from '../server/own-devices.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import { escapeXml } from '../server/svg-text.ts';
 import type { OwnTool } from '../wishes.ts';
@@ -99,7 +100,8 @@ export interface BannerPresses {
 /** The bar that says who is here and what they may do, with Stop, and a frame around the whole screen. */
 export class Banner {
   readonly #x: XConnection;
-  readonly #shape: Shape;
+  readonly #extensions: BasicExtensions;
+  #own: OwnDevices | undefined;
   readonly #presses: BannerPresses;
   #bar: OwnWindow | undefined;
   #frame: OwnWindow[] = [];
@@ -110,9 +112,9 @@ export class Banner {
   #words: BannerWords | undefined;
   #tool: OwnTool = 'pen';
 
-  constructor(x: XConnection, shape: Shape, presses: BannerPresses) {
+  constructor(x: XConnection, extensions: BasicExtensions, presses: BannerPresses) {
     this.#x = x;
-    this.#shape = shape;
+    this.#extensions = extensions;
     this.#presses = presses;
   }
 
@@ -159,6 +161,8 @@ export class Banner {
   async #open(): Promise<void> {
     const { width, height } = (this.#size = await this.#x.size());
     const layout = (this.#layout = layoutBanner(width));
+    const { shape, xinput } = this.#extensions;
+    this.#own = await OwnDevices.of(this.#x, xinput);
     // None of our windows overlaps another: two that both want to be on top would raise each other for ever.
     const sideHeight = height - 2 * FRAME_PX;
     const edges: Box[] = [
@@ -170,7 +174,7 @@ export class Banner {
     this.#frame = edges.map((edge) => {
       const window = new OwnWindow(this.#x, 'Zesty Porch frame', edge, 0xc77d0a);
       // Clicks at the edge belong to what is beneath.
-      this.#shape.Rectangles(this.#shape.Op['Set'] ?? 0, this.#shape.Kind['Input'] ?? 2, window.id, 0, 0, []);
+      shape.Rectangles(shape.Op['Set'] ?? 0, shape.Kind['Input'] ?? 2, window.id, 0, 0, []);
       return window;
     });
     const bar = new OwnWindow(
@@ -179,26 +183,24 @@ export class Banner {
       { x: this.#barX(), y: FRAME_PX, width: layout.width, height: HEIGHT },
       0x0f3d44,
       (event) => {
-        if (event.name !== 'ButtonPress') return;
-        this.#press(event.x ?? -1, event.y ?? -1);
+        if (event.name !== 'XIButtonPress' || event.detail !== 1) return;
+        this.#press(event.x ?? -1, event.y ?? -1, this.#own?.has(event.sourceId) === true);
       },
     );
-    this.#x.client.ChangeWindowAttributes(bar.id, {
-      eventMask:
-        (x11.eventMask['Exposure'] ?? 0) |
-        (x11.eventMask['VisibilityChange'] ?? 0) |
-        (x11.eventMask['ButtonPress'] ?? 0),
-    });
+    // Device 1 stands for all master devices; the event's source then names the real one.
+    xinput.XISelectEvents(bar.id, [{ deviceId: 1, mask: xinput.EventMask['ButtonPress'] ?? 0 }]);
     this.#bar = bar;
     this.#isAtTop = true;
     this.#isSmall = false;
   }
 
-  #press(x: number, y: number): void {
+  /** Anybody may stop it all; everything else is the person's own to press, and no program's. */
+  #press(x: number, y: number, isOwn: boolean): void {
     const pressed = presses.find((name) => {
       const box = this.#layout[name];
       return box && contains(box, x, y);
     });
+    if (!isOwn && pressed !== 'stop') return;
     switch (pressed) {
       case 'stop':
         return this.#presses.onStop();

@@ -1,7 +1,7 @@
 import type { Listeners } from '@porch/client';
 import type { BannerPort, BannerWords } from '@porch/host';
-import type { Shape } from 'x11';
 import type { XConnection } from '../server/connection.ts';
+import type { BasicExtensions } from '../server/extensions.ts';
 import type { Wishes } from '../wishes.ts';
 import { Banner } from './banner.ts';
 
@@ -10,9 +10,9 @@ export class X11Banner implements BannerPort {
   readonly #wishes: Listeners<Wishes>;
   readonly #banner: Banner;
 
-  constructor(x: XConnection, shape: Shape, wishes: Listeners<Wishes>) {
+  constructor(x: XConnection, extensions: BasicExtensions, wishes: Listeners<Wishes>) {
     this.#wishes = wishes;
-    this.#banner = new Banner(x, shape, {
+    this.#banner = new Banner(x, extensions, {
       onStop: () => wishes.emit('stop', undefined),
       onHide: () => wishes.emit('hide', undefined),
       onPrivate: () => wishes.emit('private', undefined),

@@ -4,7 +4,8 @@ import type { XEvent } from 'x11';
 import type { Box } from '../server/box.ts';
 import { XConnection } from '../server/connection.ts';
 import { loadExtensions, type XExtensions } from '../server/extensions.ts';
-import { selectRawEvents, syntheticDevices } from '../server/input-events.ts';
+import { selectRawEvents } from '../server/input-events.ts';
+import { OwnDevices } from '../server/own-devices.ts';
 import { readMonitors } from '../server/monitors-now.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import { BlockedInput } from './blocked-input.ts';
@@ -127,10 +128,10 @@ async function prepareCover(
 ): Promise<Prepared> {
   const monitors: Box[] = (await readMonitors(x, randr.majorOpcode)).map(({ rect }) => rect);
   const cover = await CoverWindow.create(x, fixes, monitors, end);
-  const synthetic = await syntheticDevices(x, xinput);
+  const own = await OwnDevices.of(x, xinput);
   const keys = await LiftingKeys.read(x);
   x.client.on('event', (event: XEvent) => {
-    if (event.sourceId === undefined || synthetic.has(event.sourceId)) return;
+    if (!own.has(event.sourceId)) return;
     const keycode = event.detail ?? 0;
     if (event.name === 'XIRawKeyRelease') keys.release(keycode);
     // Nobody is left to click on what they do not see.

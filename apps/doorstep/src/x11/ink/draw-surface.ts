@@ -3,7 +3,7 @@ import { MAX_MARK_POINTS, type Mark, type MarkMessage } from '@porch/wire';
 import type { XEvent, XInput } from 'x11';
 import { stackBelowOwn } from '../server/own-windows.ts';
 import type { XConnection } from '../server/connection.ts';
-import { syntheticDevices } from '../server/input-events.ts';
+import { OwnDevices } from '../server/own-devices.ts';
 import type { OwnTool, Wishes } from '../wishes.ts';
 
 const INPUT_ONLY = 2;
@@ -19,7 +19,7 @@ export class DrawSurface {
   readonly #x: XConnection;
   readonly #tell: (message: MarkMessage) => void;
   readonly #offs: (() => void)[];
-  #synthetic: ReadonlySet<number> | undefined;
+  #own: OwnDevices | undefined;
   #size = { width: 1, height: 1 };
   #tool: OwnTool = 'pen';
   #id = 0;
@@ -58,13 +58,12 @@ export class DrawSurface {
   /** Until it is known which devices are a person's own nothing is drawn. */
   async #lookAround(xinput: XInput): Promise<void> {
     this.#size = await this.#x.size();
-    this.#synthetic = await syntheticDevices(this.#x, xinput);
+    this.#own = await OwnDevices.of(this.#x, xinput);
   }
 
   #follow(event: XEvent): void {
     if (event.wid !== this.window || !event.name?.startsWith('XI')) return;
-    const isReal = event.sourceId !== undefined && this.#synthetic?.has(event.sourceId) === false;
-    if (!isReal) return;
+    if (!this.#own?.has(event.sourceId)) return;
     const here = { x: inUnit((event.x ?? 0) / this.#size.width), y: inUnit((event.y ?? 0) / this.#size.height) };
     if (event.name === 'XIButtonPress' && event.detail === 1) this.#begin(here);
     else if (event.name === 'XIMotion' && this.#from) this.#goOn(here);

@@ -1,12 +1,7 @@
 import type { Listeners } from '@porch/client';
 import type { XInput } from 'x11';
-import {
-  CONTROL_AND_ALT,
-  readKeysyms,
-  readModifiers,
-  selectRawEvents,
-  syntheticDevices,
-} from '../server/input-events.ts';
+import { CONTROL_AND_ALT, readKeysyms, readModifiers, selectRawEvents } from '../server/input-events.ts';
+import { OwnDevices } from '../server/own-devices.ts';
 import type { XConnection } from '../server/connection.ts';
 import type { Wishes } from '../wishes.ts';
 import { HeldThen } from './held-then.ts';
@@ -31,7 +26,7 @@ export async function followLocalInput(
   wishes: Listeners<Wishes>,
   onInput: () => void,
 ): Promise<void> {
-  const synthetic = await syntheticDevices(x, xinput);
+  const own = await OwnDevices.of(x, xinput);
   const keysyms = await readKeysyms(x);
   const held = new HeldThen(await readModifiers(x));
   /** Control and Alt with a letter, on a real keyboard, whatever program has it: nobody should have to find a button. */
@@ -44,7 +39,7 @@ export async function followLocalInput(
   let movedPx = 0;
   let sinceMs = 0;
   x.client.on('event', (event) => {
-    if (!event.name?.startsWith('XIRaw') || event.sourceId === undefined || synthetic.has(event.sourceId)) return;
+    if (!event.name?.startsWith('XIRaw') || !own.has(event.sourceId)) return;
     if (event.name === 'XIRawMotion') {
       const nowMs = performance.now();
       if (nowMs - sinceMs > MOTION_WINDOW_MS) {

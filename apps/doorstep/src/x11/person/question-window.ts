@@ -2,7 +2,8 @@ import type { Answer, Question } from '@porch/host';
 import type { XEvent, XInput } from 'x11';
 import type { Box } from '../server/box.ts';
 import type { XConnection } from '../server/connection.ts';
-import { readKeysyms, syntheticDevices } from '../server/input-events.ts';
+import { readKeysyms } from '../server/input-events.ts';
+import { OwnDevices } from '../server/own-devices.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import {
   drawPrompt,
@@ -29,8 +30,7 @@ interface Surroundings {
   readonly xinput: XInput;
   readonly size: { readonly width: number; readonly height: number };
   readonly keysyms: ReadonlyMap<number, number>;
-  /** A device that comes after the prompt is looked up as made by a program until the next prompt. */
-  readonly synthetic: ReadonlySet<number>;
+  readonly own: OwnDevices;
   readonly atoms: { readonly words: number; readonly ready: number; readonly utf8: number };
   readonly focusBefore: number;
 }
@@ -42,7 +42,7 @@ async function lookAround(x: XConnection, xinput: XInput): Promise<Surroundings>
     xinput,
     size: await x.size(),
     keysyms: await readKeysyms(x),
-    synthetic: await syntheticDevices(x, xinput),
+    own: await OwnDevices.of(x, xinput),
     atoms: {
       words: await x.atom(WORDS_PROPERTY),
       ready: await x.atom(READY_PROPERTY),
@@ -114,8 +114,7 @@ class QuestionWindow {
   }
 
   #follow(event: XEvent): void {
-    const isReal = event.sourceId !== undefined && !this.#around.synthetic.has(event.sourceId);
-    if (!this.#isArmed || !isReal) return;
+    if (!this.#isArmed || !this.#around.own.has(event.sourceId)) return;
     const under = placeAt(this.#layout, event.x ?? -1, event.y ?? -1);
     if (event.name === 'XIButtonPress' && event.detail === 1) this.#pressed = under;
     else if (event.name === 'XIButtonRelease' && event.detail === 1) {

@@ -16,10 +16,6 @@ const allDevices = (x: XConnection, xinput: XInput): Promise<Device[]> =>
 const isSynthetic = ({ name }: Device): boolean => /XTEST/i.test(name);
 export const isKeyboard = ({ use }: Device): boolean => use === SLAVE_KEYBOARD;
 
-/** Devices whose events a program made. Doorstep's own input comes from these, so a prompt never listens to them. */
-export async function syntheticDevices(x: XConnection, xinput: XInput): Promise<ReadonlySet<number>> {
-  return new Set((await allDevices(x, xinput)).filter(isSynthetic).map(({ deviceId }) => deviceId));
-}
 /** The person's own mice and keyboards. */
 export async function realDevices(x: XConnection, xinput: XInput): Promise<Device[]> {
   const devices = await allDevices(x, xinput);
