@@ -7,6 +7,7 @@ import { writeNotices } from './notices.mjs';
 import { compressPages } from './compress-pages.mjs';
 import { buildKernel } from './build-kernel.mjs';
 import { embedOpus } from './embed-opus.mjs';
+import { embedPty } from './embed-pty.mjs';
 import { root, sourceHash } from './setup.mjs';
 import { makeWords } from './words.mjs';
 
@@ -57,7 +58,7 @@ const programs = [
     'porch.mjs',
     { banner, plugins: [embedOpus], splitting: true, outdir: dist, entryNames: 'porch', chunkNames: 'porch-[hash]' },
   ],
-  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner, plugins: [embedOpus], external: ['sharp'] }],
+  ['apps/doorstep/src/main.ts', 'doorstep.mjs', { banner, plugins: [embedOpus, embedPty], external: ['sharp'] }],
 ];
 await Promise.all(
   programs.map(([entry, out, extra]) =>

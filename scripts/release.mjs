@@ -21,6 +21,7 @@ import { dirname, join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { gzipSync } from 'node:zlib';
 import { embedOpus } from './embed-opus.mjs';
+import { embedPty } from './embed-pty.mjs';
 import { root, supportedNode } from './setup.mjs';
 
 const { values } = parseArgs({
@@ -76,7 +77,7 @@ try {
     minify: true,
     legalComments: 'none',
     logLevel: 'error',
-    plugins: [embedOpus],
+    plugins: [embedOpus, embedPty],
     loader: { '.ttf': 'binary', '.wasm': 'binary' },
     // Native code does not go into one file; without it photos cost more bytes, and nothing else.
     external: ['sharp'],

@@ -211,12 +211,12 @@ export class PersonAtDesk {
     await this.click(bar.stop.x, bar.stop.y);
   }
 
-  /** The window with what a technician shows: where it lies on the screen, and its buttons. */
-  async shown(): Promise<
-    { x: number; y: number; width: number; height: number; close: Point; size: Point } | undefined
-  > {
+  /** The window with what a technician shows, or another one of Doorstep's: where it lies on the screen, and its buttons. */
+  async shown(
+    title = /shows you their screen|viser deg skjermen|zeigt Ihnen den/,
+  ): Promise<{ x: number; y: number; width: number; height: number; close: Point; size: Point } | undefined> {
     const { client, root } = this.#x;
-    const window = await findWindow(this.#x, /shows you their screen|viser deg skjermen|zeigt Ihnen den/);
+    const window = await findWindow(this.#x, title);
     if (window === undefined) return undefined;
     // It may have gone meanwhile.
     const found = await Promise.all([

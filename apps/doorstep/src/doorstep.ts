@@ -19,8 +19,10 @@ import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
 import { SessionKeys } from './session-keys.ts';
 import { linuxPrograms } from './programs/linux-programs.ts';
+import { linuxCommandLine } from './command-line/linux-command-line.ts';
+import { loadSpawn } from './command-line/load-spawn.ts';
 import { linuxRunbook } from './runbook/linux-runbook.ts';
-import type { RunGuard } from './runbook/run-script.ts';
+import type { RunGuard } from './runs/run-guard.ts';
 import { PointStore } from './safe-points/point-store.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
 import { linuxSystem } from './system/linux-system.ts';
@@ -157,6 +159,7 @@ async function portsOf(
   safePoints
     .dropStale()
     .catch((error: unknown) => log.warn({ why: String(error) }, 'old safe points could not be looked for'));
+  const spawn = await loadSpawn(log);
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -182,6 +185,7 @@ async function portsOf(
     }),
     programs: linuxPrograms,
     safePoints,
+    ...(spawn ? { commandLine: linuxCommandLine({ home, guard: options.guard, spawn }) } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),

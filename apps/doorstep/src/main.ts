@@ -24,7 +24,7 @@ import { runDoorstep } from './doorstep.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
-import type { RunGuard } from './runbook/run-script.ts';
+import type { RunGuard } from './runs/run-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
 import { DisplayGone } from './x11/server/connection.ts';

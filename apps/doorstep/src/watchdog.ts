@@ -1,5 +1,5 @@
 import { createInterface } from 'node:readline';
-import { endRun } from './runbook/end-run.ts';
+import { endRun } from './runs/end-run.ts';
 import { releaseWhatComesLate, returnLentKeycodes } from './x11/hands/left-behind.ts';
 import { XConnection } from './x11/server/connection.ts';
 import { findExtensions } from './x11/server/extensions.ts';

@@ -53,4 +53,5 @@ export * from './picture-viewer.ts';
 export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';
 export * from './abilities/runbook.ts';
+export * from './abilities/command-line.ts';
 export { leaveStanding } from './ask-leave.ts';

@@ -29,6 +29,13 @@ export {
 export { healthOf, isFault, type HealthSign } from './abilities/system-report/health.ts';
 export * from './abilities/programs/lists.ts';
 export * from './abilities/programs/choose.ts';
+export {
+  COMMAND_LINE_RISK,
+  CommandLineEnd,
+  MAX_LINE_PRINTED_CHARACTERS,
+  namedFolder,
+  type CommandLineInSession,
+} from './abilities/command-line/shape.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';
 export { MAX_SAID_CHARACTERS, type RunInSession } from './abilities/runbook/shape.ts';

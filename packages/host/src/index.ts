@@ -36,4 +36,6 @@ export * from './ports/standing-port.ts';
 export * from './ports/system-port.ts';
 export * from './ports/programs-port.ts';
 export * from './ports/runbook-port.ts';
+export * from './ports/command-line-port.ts';
+export * from './ports/lines-window-port.ts';
 export * from './ports/safe-points-port.ts';

@@ -1,5 +1,6 @@
-import type { XConnection } from '@porch/doorstep';
-import type { XInput } from 'x11';
+import type { loadExtensions, XConnection } from '@porch/doorstep';
+
+type XInput = Awaited<ReturnType<typeof loadExtensions>>['xinput'];
 
 /* A hostile program's own mouse and keyboard: X Input Extension protocol 2.3, XIChangeHierarchy and XISetClientPointer. */
 const [CHANGE_HIERARCHY, SET_CLIENT_POINTER, ADD_MASTER] = [43, 44, 1];

@@ -58,6 +58,7 @@ export * from './abilities/standing.ts';
 export * from './abilities/system-report.ts';
 export * from './abilities/programs.ts';
 export * from './abilities/runbook.ts';
+export * from './abilities/command-line.ts';
 export * from './abilities/safe-points.ts';
 export * from './sealed/chunk.ts';
 export * from './sealed/channel.ts';

@@ -10,6 +10,7 @@ export type DesktopPorts = Pick<
   | 'ink'
   | 'clipboard'
   | 'shownScreen'
+  | 'linesWindow'
   | 'hands'
   | 'handsOff'
   | 'secrets'

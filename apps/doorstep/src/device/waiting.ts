@@ -1,5 +1,5 @@
 import type { Logger } from 'pino';
-import type { RunGuard } from '../runbook/run-script.ts';
+import type { RunGuard } from '../runs/run-guard.ts';
 import type { Desktop } from '../desktop/desktop.ts';
 import { runDoorstep } from '../doorstep.ts';
 import { DeviceLink, type Knock } from './device-link.ts';

@@ -3,8 +3,9 @@ import { randomUUID } from 'node:crypto';
 import { lstat, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { placeWithin } from '../safe-points/place-within.ts';
-import { hasScopes } from './end-run.ts';
-import { readerOf, runScript, type RunGuard } from './run-script.ts';
+import { hasScopes } from '../runs/end-run.ts';
+import type { RunGuard } from '../runs/run-guard.ts';
+import { readerOf, runScript } from './run-script.ts';
 
 export interface LinuxRunbookParts {
   readonly home: string;

@@ -4,24 +4,17 @@ import { accessSync, constants } from 'node:fs';
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
-import { endRun, folderOf, hasScopes, MARK, scopeOf } from './end-run.ts';
+import { endRun, folderOf, MARK } from '../runs/end-run.ts';
+import { inScope, PATH, surroundingsOf } from '../runs/in-scope.ts';
+import type { RunGuard } from '../runs/run-guard.ts';
 
 /** Where programs of the system lie. What the person's account puts before them is not asked. */
 const PLACES = ['/usr/bin', '/bin'];
-const PATH = '/usr/local/bin:/usr/bin:/bin:/usr/sbin:/sbin';
-/** Of the person's own surroundings, what programs need to reach their desktop and their files. */
-const passedOn =
-  /^(HOME|USER|LOGNAME|LANG|LANGUAGE|LC_.*|TZ|DISPLAY|WAYLAND_DISPLAY|XAUTHORITY|DBUS_SESSION_BUS_ADDRESS|XDG_.*)$/;
 /** A script that prints without end is read so much slower that keys do not wait for it. */
 const PAUSE_MS = 8;
 const MUCH_BYTES = 8_192;
 /** What it printed before its end is still read for so long. */
 const DRAIN_MS = 1_000;
-
-/** Hears of a run before it begins and once nothing of it is left, so that somebody ends it if this process dies. */
-export interface RunGuard {
-  report(what: 'run', runId: string, isThere: boolean): void;
-}
 
 /** Where the program is that reads a script. Throws RunRefused when it is not there. */
 export function readerOf({ interpreter }: Pick<ScriptToRun, 'interpreter'>): string {
@@ -38,23 +31,11 @@ export function readerOf({ interpreter }: Pick<ScriptToRun, 'interpreter'>): str
 }
 
 const environmentFor = ({ runId, environment }: ScriptToRun, home: string, folder: string): Record<string, string> => ({
-  ...Object.fromEntries(
-    Object.entries(process.env).flatMap(([name, value]) =>
-      value !== undefined && passedOn.test(name) ? [[name, value]] : [],
-    ),
-  ),
-  ...(process.getuid ? { XDG_RUNTIME_DIR: `/run/user/${process.getuid()}` } : {}),
-  ...{ HOME: home, PATH, TMPDIR: folder },
+  ...surroundingsOf(home),
+  ...{ PATH, TMPDIR: folder },
   ...environment,
   [MARK]: runId,
 });
-
-/** In a scope of its own where there are such: then everything that it starts is held together. */
-function commandFor({ runId }: ScriptToRun, reader: string, file: string): [string, ...string[]] {
-  if (!hasScopes()) return [reader, file];
-  const how = ['--user', '--scope', '--quiet', '--collect', `--unit=${scopeOf(runId)}`];
-  return ['/usr/bin/systemd-run', ...how, '-p', 'KillSignal=SIGKILL', '-p', 'TimeoutStopSec=1s', '--', reader, file];
-}
 
 /**
  * Runs a script as the person here, with nothing to read from and no terminal. It lies in a folder of its own for as long
@@ -71,7 +52,7 @@ export async function runScript(
   try {
     const file = join(folder, 'script');
     await writeFile(file, script.text, { mode: 0o600 });
-    const [command, ...args] = commandFor(script, reader, file);
+    const [command, ...args] = inScope(script.runId, reader, file);
     if (!may()) return { code: undefined, mayGoOn: false };
     guard.report('run', script.runId, true);
     const child = spawn(command, args, {

@@ -11,6 +11,7 @@ import { x11Hiding } from './hiding/x11-hiding.ts';
 import { InkPace } from './server/ink-pace.ts';
 import { X11Ink } from './ink/x11-ink.ts';
 import { X11Person } from './person/x11-person.ts';
+import { x11LinesWindow } from './shown/x11-lines-window.ts';
 import { x11ShownScreen } from './shown/x11-shown-screen.ts';
 import { X11Secrets } from './secrets/x11-secrets.ts';
 import { PasswordFocus } from '../accessibility/password-focus.ts';
@@ -78,6 +79,7 @@ export class X11Desktop implements Desktop {
             ink: 'computer-cannot',
             clipboard: 'computer-cannot',
             shownScreen: 'computer-cannot',
+            linesWindow: 'computer-cannot',
           }),
       ...(pixels && hands ? {} : { handsOff: 'computer-cannot' }),
       ...(hands ? {} : { hands: 'computer-cannot' }),
@@ -95,6 +97,7 @@ export class X11Desktop implements Desktop {
             ink: new X11Ink(x, basic, wishes, pace),
             clipboard,
             shownScreen: x11ShownScreen(display, hidden),
+            linesWindow: x11LinesWindow(display, hidden),
           }
         : {}),
       ...(secrets ? { secrets } : {}),

@@ -3,6 +3,7 @@ import {
   TechnicianCamera,
   markColour,
   TechnicianClipboard,
+  TechnicianCommandLine,
   TechnicianDrawing,
   TechnicianPrograms,
   technicianTalk,
@@ -105,6 +106,23 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('runbook'),
+  },
+  {
+    ability: 'command-line',
+    permissions: ['use-command-line'],
+    begin: ({ technician }) => {
+      const line = new TechnicianCommandLine(technician);
+      line.listeners.on('printed', (bytes) => line.took(bytes.length));
+      return {
+        act: () => {
+          if (line.now) return line.keys('echo here\r');
+          const asked = { lineId: line.newId(), folder: '', columns: 80, rows: 24 };
+          return line.open(asked).catch(() => undefined);
+        },
+        close: () => line.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('command-line', 'command-line-output'),
   },
   {
     ability: 'files',

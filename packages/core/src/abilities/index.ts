@@ -9,6 +9,7 @@ import type { PermissionRules } from '../permission/permission-rules.ts';
 import { camera } from './camera/shape.ts';
 import { checkWords } from './check-words/shape.ts';
 import { clipboard } from './clipboard/shape.ts';
+import { commandLine } from './command-line/shape.ts';
 import { drawing } from './drawing/shape.ts';
 import { files } from './files/shape.ts';
 import { handsOff } from './hands-off/shape.ts';
@@ -48,6 +49,7 @@ export const abilities = [
   safePoints,
   riskyActs,
   runbook,
+  commandLine,
   toCome,
   presence,
   oneProgram,

@@ -21,6 +21,7 @@ import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
 import { programsRules } from './programs/rules.ts';
 import { riskyActsRules, type RiskyActsPolicy } from './risky-acts/rules.ts';
+import { commandLineRules } from './command-line/rules.ts';
 import { runbookRules } from './runbook/rules.ts';
 import { safePointsRules, type SafePointsPolicy } from './safe-points/rules.ts';
 import { screenshotRules } from './screenshot/rules.ts';
@@ -52,6 +53,7 @@ const ruled = [
   safePointsRules,
   riskyActsRules,
   runbookRules,
+  commandLineRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy & SafePointsPolicy & RiskyActsPolicy;

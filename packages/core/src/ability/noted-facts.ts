@@ -11,6 +11,7 @@ export const notedFacts = [
   'a program had been ended or started',
   'a safe point had been made or used',
   'an action had been run',
+  'a command line had been used',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -2,6 +2,7 @@ import type { HostAbility } from '../kit.ts';
 import { camera } from './camera/camera.ts';
 import { checkWords } from './check-words.ts';
 import { clipboard } from './clipboard.ts';
+import { commandLine } from './command-line/index.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files/index.ts';
 import { handsOff } from './hands-off.ts';
@@ -41,5 +42,6 @@ export const hostAbilities: readonly HostAbility[] = [
   programs,
   safePoints,
   runbook,
+  commandLine,
   drawing,
 ];

@@ -13,6 +13,8 @@ import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
 import type { RunbookPort } from './runbook-port.ts';
+import type { CommandLinePort } from './command-line-port.ts';
+import type { LinesWindowPort } from './lines-window-port.ts';
 import type { SafePointsPort } from './safe-points-port.ts';
 import type { ScreenSource } from '../picture/screen-source.ts';
 import type { SealingCodecs } from '../picture/share-port.ts';
@@ -33,7 +35,9 @@ export type OptionalPort =
   | 'system'
   | 'programs'
   | 'safePoints'
-  | 'runbook';
+  | 'runbook'
+  | 'commandLine'
+  | 'linesWindow';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -59,6 +63,9 @@ export interface HostPorts {
   readonly programs?: ProgramsPort;
   readonly safePoints?: SafePointsPort;
   readonly runbook?: RunbookPort;
+  readonly commandLine?: CommandLinePort;
+  /** Where the person here sees what is done on it. */
+  readonly linesWindow?: LinesWindowPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

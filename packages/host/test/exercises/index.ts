@@ -6,6 +6,7 @@ import { deflateRawSync } from 'node:zlib';
 import { camera } from '../../src/abilities/camera/camera.ts';
 import { clipboard } from '../../src/abilities/clipboard.ts';
 import { checkWords } from '../../src/abilities/check-words.ts';
+import { commandLine } from '../../src/abilities/command-line/index.ts';
 import { drawing } from '../../src/abilities/drawing.ts';
 import { files } from '../../src/abilities/files/index.ts';
 import { handsOff } from '../../src/abilities/hands-off.ts';
@@ -20,6 +21,7 @@ import { sound } from '../../src/abilities/sound.ts';
 import { speaking } from '../../src/abilities/speaking.ts';
 import { systemReport } from '../../src/abilities/system-report.ts';
 import type {
+  CommandLinePort,
   Copied,
   ProgramsPort,
   RunbookPort,
@@ -76,6 +78,24 @@ const runbookThere = (world: ModelWorld): RunbookPort => ({
   },
   whereTo: () => Promise.resolve({ path: '/', isThere: false }),
   put: () => Promise.resolve(),
+});
+/** A computer whose command lines say something and end. */
+const commandLineThere = (world: ModelWorld): CommandLinePort => ({
+  open: (_asked, may, on) => {
+    if (!may()) return Promise.reject(new Error('not allowed'));
+    world.did('a command line was begun');
+    setImmediate(() => on.printed(new TextEncoder().encode('here')));
+    return Promise.resolve({
+      ...{ program: '/bin/sh', folder: '/', mayGoOn: false, columns: 80 },
+      write: () => {
+        world.did('something was typed');
+        return true;
+      },
+      ...{ resize: () => undefined, setReading: () => undefined, end: () => undefined, rows: () => ['here'] },
+      screen: () => Promise.resolve(new TextEncoder().encode('here')),
+      ended: new Promise((resolve) => setImmediate(() => resolve({ code: 0, mayGoOn: false }))),
+    });
+  },
 });
 /** A computer on which one file is saved. */
 const safePointsThere = (world: ModelWorld): SafePointsPort => ({
@@ -191,6 +211,22 @@ export const exercises: readonly Exercise[] = [
       setImmediate(() => world.say('runbook', { type: 'run', runId }));
     },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: commandLine,
+    permissions: ['use-command-line'],
+    // One at a time: begun, told of, typed on, and its end.
+    mostFromFlood: 8,
+    ports: (world) => ({
+      commandLine: commandLineThere(world),
+      linesWindow: { open: () => ({ show: () => undefined, close: () => undefined }) },
+    }),
+    act: (world) => {
+      const lineId = crypto.randomUUID();
+      world.say('command-line', { type: 'open', lineId, folder: '', columns: 80, rows: 24 });
+      world.say('command-line', { type: 'keys', lineId, text: 'ls\r' });
+    },
+    isOutward: (_channel, message) => !['refused', 'rests'].includes(typeOf(message)),
   },
   {
     ability: files,

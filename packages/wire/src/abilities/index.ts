@@ -1,6 +1,7 @@
 import { cameraChannel } from './camera.ts';
 import { checkWordsChannel } from './check-words.ts';
 import { clipboardChannel } from './clipboard.ts';
+import { commandLineChannel, commandLineOutputChannel } from './command-line.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
 import { handsOffChannel } from './hands-off.ts';
@@ -35,6 +36,8 @@ export const sealedChannels = [
   programsChannel,
   safePointsChannel,
   runbookChannel,
+  commandLineChannel,
+  commandLineOutputChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import type { ShownScreenWords } from '@porch/host';
-import type { Rect, ViewerPicture } from '@porch/screen';
+import type { Rect } from '@porch/screen';
 import x11, { type XEvent } from 'x11';
 import { contains, type Box } from '../server/box.ts';
 import { XConnection } from '../server/connection.ts';
@@ -37,8 +37,15 @@ interface On {
   failed(error: unknown): void;
 }
 
+/** What is shown in it: red, green, blue and alpha of each pixel, once its size is known. */
+export interface ShownPicture {
+  readonly rgba: Uint8ClampedArray;
+  readonly grid: { readonly width: number; readonly height: number } | undefined;
+}
+export type FrameWords = Pick<ShownScreenWords, 'title' | 'waiting' | 'close' | 'original' | 'fit'>;
+
 interface WindowParts {
-  readonly words: ShownScreenWords;
+  readonly words: FrameWords;
   readonly on: On;
   readonly keysyms: ReadonlyMap<number, number>;
   /** Lets it be in pictures again, once it is gone. */
@@ -59,7 +66,7 @@ export class ShownWindow {
   #noteWords = '';
   /** One drawing at a time: one that began earlier never comes last. */
   readonly #frame = new OnceMore(() => this.#drawFrame());
-  #picture: Pick<ViewerPicture, 'rgba' | 'grid'> | undefined;
+  #picture: ShownPicture | undefined;
   readonly #looking = new Looking();
   /** Its size was chosen once, for the first picture that came; from then on it is the person's. */
   #isFitted = false;
@@ -80,7 +87,7 @@ export class ShownWindow {
     });
   }
 
-  static async open(display: string, hidden: HiddenWindows, words: ShownScreenWords, on: On): Promise<ShownWindow> {
+  static async open(display: string, hidden: HiddenWindows, words: FrameWords, on: On): Promise<ShownWindow> {
     const x = await XConnection.open(display, on.failed);
     try {
       const screen = await x.size();
@@ -107,7 +114,7 @@ export class ShownWindow {
   }
 
   /** Another picture, or one of another size. */
-  show(picture: Pick<ViewerPicture, 'rgba' | 'grid'>): void {
+  show(picture: ShownPicture): void {
     this.#picture = picture;
     if (picture.grid && !this.#isFitted) {
       this.#isFitted = true;

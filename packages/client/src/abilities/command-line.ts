@@ -1,0 +1,259 @@
+import { COMMAND_LINE_RISK, consentHolderOf, namedFolder, plainOutput, type CommandLineEnd } from '@porch/core';
+import {
+  commandLineChannel,
+  commandLineOutputChannel,
+  CHUNK_TAG,
+  decodeChunk,
+  decodeWords,
+  MAX_KEYS_CHARACTERS,
+  randomId,
+  SAY_TAKEN_BYTES,
+  type Chunk,
+  type CommandLineMessage,
+  type PrintedMessage,
+} from '@porch/wire';
+import { askLeave } from '../ask-leave.ts';
+import { Listeners } from '../listeners.ts';
+import type { LiveConnection } from '../live/live-connection.ts';
+import { OpenAnswers } from '../open-answers.ts';
+import { RefusedThere } from '../refused-there.ts';
+import { SealedLine } from '../sealed-line.ts';
+import { unlessUnreadable } from '../unless-unreadable.ts';
+
+const OPEN_MS = 30_000;
+/** What the ledger says is over gets this long to say the rest itself. */
+const REST_MS = 1_500;
+/** Whoever lost a piece asks for all of it, and not again at once. */
+const ASK_AGAIN_MS = 2_000;
+
+/** The customer's side said no, in its own words. */
+export class CommandLineRefusedThere extends RefusedThere {
+  /** The device's label asks for the desk's leave: with it the same command line may be opened. */
+  readonly isCareful: boolean;
+  constructor(why: string, isCareful: boolean) {
+    super(why);
+    this.isCareful = isCareful;
+  }
+}
+
+export interface CommandLineAsked {
+  readonly lineId: string;
+  /** At home where it is empty. */
+  readonly folder: string;
+  readonly columns: number;
+  readonly rows: number;
+}
+export interface CommandLineOpened {
+  readonly lineId: string;
+  readonly program: string;
+  readonly folder: string;
+  /** There not everything that is begun on it can be ended with it for certain. */
+  readonly mayGoOn: boolean;
+}
+export interface CommandLineOver {
+  readonly how: CommandLineEnd;
+  readonly code: number | undefined;
+  readonly mayGoOn: boolean;
+}
+
+interface CommandLineEvents {
+  /** Bytes for a terminal, which says `took` once it has them. */
+  printed: Uint8Array;
+  /** A terminal that has none of it is needed now: all that stands there comes next. */
+  anew: undefined;
+  /** What is pressed does not count just now. */
+  rests: string;
+  over: CommandLineOver;
+}
+
+interface Now extends CommandLineOpened {
+  readonly holderId: string | undefined;
+  stream: string;
+  received: number;
+  taken: number;
+  saidTaken: number;
+}
+
+/** The technician's side of a command line at the customer's computer: one at a time. */
+export class TechnicianCommandLine {
+  readonly listeners = new Listeners<CommandLineEvents>();
+  readonly #connection: LiveConnection;
+  readonly #words: SealedLine<CommandLineMessage>;
+  readonly #output: SealedLine<PrintedMessage>;
+  readonly #answers: OpenAnswers;
+  readonly #offs: (() => void)[];
+  #now: Now | undefined;
+  #endRest: (() => void) | undefined;
+  #askedAgainAtMs = -Infinity;
+
+  constructor(connection: LiveConnection) {
+    this.#connection = connection;
+    this.#words = new SealedLine(connection, commandLineChannel);
+    this.#output = new SealedLine(connection, commandLineOutputChannel);
+    this.#answers = new OpenAnswers(connection.clock, () => undefined, OPEN_MS);
+    const isHolder = (from: { readonly id: string }) => from.id === connection.state.holderId;
+    this.#offs = [
+      this.#words.listen(({ message }) => this.#hear(message), isHolder),
+      this.#output.listenPlain((_from, plain) => this.#take(plain), isHolder),
+      connection.on('caughtUp', () => this.#askAgain()),
+      connection.on('entry', () => this.#follow()),
+    ];
+  }
+
+  /** What is open now. */
+  get now(): CommandLineOpened | undefined {
+    return this.#now;
+  }
+
+  newId(): string {
+    return randomId(this.#connection.random);
+  }
+
+  /** Opens one. Rejects with CommandLineRefusedThere when it is not opened. */
+  async open(asked: CommandLineAsked): Promise<CommandLineOpened> {
+    await this.#answers.wait<undefined>(asked.lineId, () => this.#send({ type: 'open', ...asked }));
+    if (this.#now?.lineId !== asked.lineId) throw new CommandLineRefusedThere('it is not there any longer', false);
+    return this.#now;
+  }
+  /** What this participant had open before this program was begun anew, and still has: all that stands there comes next. */
+  resume(): CommandLineOpened | undefined {
+    const { state, entries, participantId } = this.#connection;
+    const open = Object.entries(state.slices['command-line']).find(
+      ([, { byId, standing }]) => byId === participantId && standing === 'open',
+    );
+    if (this.#now || !open) return this.#now;
+    const [lineId] = open;
+    const told = entries.find(({ event }) => event.type === 'command-line/opened' && event.lineId === lineId)?.event;
+    const { program = '', folder = '' } = (told?.type === 'command-line/opened' && told.personal) || {};
+    this.#now = {
+      ...{ lineId, program: plainOutput(program), folder: plainOutput(folder), mayGoOn: false },
+      ...{ holderId: state.holderId, stream: '', received: 0, taken: 0, saidTaken: 0 },
+    };
+    this.#askAgain();
+    return this.#now;
+  }
+  /** Asks the desk for leave to open it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
+  askLeave({ lineId, folder }: Pick<CommandLineAsked, 'lineId' | 'folder'>, reason?: string): Promise<void> {
+    return askLeave(this.#connection, { actId: lineId, act: COMMAND_LINE_RISK, name: namedFolder(folder) }, reason);
+  }
+
+  /** What a terminal sends for what is pressed or pasted. */
+  keys(text: string): void {
+    const lineId = this.#now?.lineId;
+    if (lineId === undefined) return;
+    for (const piece of piecesOf(text)) this.#send({ type: 'keys', lineId, text: piece });
+  }
+  size(columns: number, rows: number): void {
+    if (this.#now) this.#send({ type: 'size', lineId: this.#now.lineId, columns, rows });
+  }
+  /** The terminal has so much more of what was printed. */
+  took(bytes: number): void {
+    const now = this.#now;
+    if (!now) return;
+    now.taken = Math.min(now.received, now.taken + bytes);
+    if (now.taken - now.saidTaken < SAY_TAKEN_BYTES) return;
+    now.saidTaken = now.taken;
+    this.#send({ type: 'taken', lineId: now.lineId, stream: now.stream, bytes: now.taken });
+  }
+  /** Ends it, with all that was begun on it. */
+  shut(): void {
+    if (this.#now) this.#send({ type: 'close', lineId: this.#now.lineId });
+  }
+
+  /** This program has nothing to do with it any longer. It goes on for as long as it is allowed, for whoever resumes it. */
+  close(): void {
+    this.#endRest?.();
+    this.#offs.forEach((off) => off());
+    this.#answers.close();
+    this.listeners.clear();
+  }
+
+  #send(message: CommandLineMessage): boolean {
+    const holder = consentHolderOf(this.#connection.state);
+    return holder !== undefined && this.#words.send(holder.seat, message);
+  }
+
+  #hear(message: CommandLineMessage): void {
+    if (message.type === 'refused')
+      this.#answers.reject(message.id, new CommandLineRefusedThere(message.why, message.isCareful === true));
+    else if (message.type === 'rests' && message.lineId === this.#now?.lineId)
+      this.listeners.emit('rests', plainOutput(message.why));
+  }
+
+  #take(plain: Uint8Array): void {
+    if (plain[0] === CHUNK_TAG) {
+      const chunk = unlessUnreadable(() => decodeChunk(plain));
+      if (chunk) this.#takeChunk(chunk);
+      return;
+    }
+    const message = unlessUnreadable(() => decodeWords(commandLineOutputChannel, plain));
+    if (message?.type === 'opened') this.#opened(message);
+    else if (message?.type === 'anew') this.#anew(message);
+    else if (message?.type === 'ended' && message.lineId === this.#now?.lineId)
+      this.#end({ how: message.how, code: message.code, mayGoOn: message.mayGoOn === true });
+  }
+
+  #opened({ lineId, stream, program, folder, mayGoOn }: Extract<PrintedMessage, { type: 'opened' }>): void {
+    // Nobody waits for it: it was asked for too long ago, or never.
+    if (!this.#answers.has(lineId)) return this.#sayShut(lineId);
+    const { holderId } = this.#connection.state;
+    this.#now = {
+      ...{ lineId, program: plainOutput(program), folder: plainOutput(folder), mayGoOn: mayGoOn === true, holderId },
+      ...{ stream, received: 0, taken: 0, saidTaken: 0 },
+    };
+    this.#answers.resolve(lineId, undefined);
+  }
+  #sayShut(lineId: string): void {
+    this.#send({ type: 'close', lineId });
+  }
+  #anew({ lineId, stream }: Extract<PrintedMessage, { type: 'anew' }>): void {
+    if (lineId !== this.#now?.lineId) return;
+    Object.assign(this.#now, { stream, received: 0, taken: 0, saidTaken: 0 });
+    this.#askedAgainAtMs = -Infinity;
+    this.listeners.emit('anew', undefined);
+  }
+  #takeChunk({ id, offset, bytes }: Chunk): void {
+    const now = this.#now;
+    if (now?.stream !== id || !bytes.length || offset < now.received) return;
+    if (offset > now.received) return this.#askAgain();
+    now.received += bytes.length;
+    this.listeners.emit('printed', bytes);
+  }
+
+  /** Something of it was lost on the way, or may have been. */
+  #askAgain(): void {
+    const now = this.#now;
+    const nowMs = this.#connection.clock.nowMs();
+    if (!now || nowMs - this.#askedAgainAtMs < ASK_AGAIN_MS) return;
+    this.#askedAgainAtMs = nowMs;
+    this.#send({ type: 'again', lineId: now.lineId });
+  }
+
+  /** It may be over without its side having said so: it went, or may not say anything any longer. */
+  #follow(): void {
+    const now = this.#now;
+    if (!now) return;
+    const { slices, holderId } = this.#connection.state;
+    const told = slices['command-line'][now.lineId];
+    if (told?.standing !== 'over' && holderId === now.holderId) return;
+    this.#endRest ??= this.#connection.clock.after(REST_MS, () => {
+      if (this.#now === now) this.#end({ how: told?.how ?? 'broken-off', code: undefined, mayGoOn: false });
+    });
+  }
+  #end(over: CommandLineOver): void {
+    this.#endRest?.();
+    this.#endRest = undefined;
+    this.#now = undefined;
+    this.listeners.emit('over', over);
+  }
+}
+
+/** Pieces that fit into a message, none of which ends within a character. */
+function* piecesOf(text: string): Generator<string> {
+  for (let at = 0; at < text.length;) {
+    let end = Math.min(text.length, at + MAX_KEYS_CHARACTERS);
+    if (end < text.length && /[\ud800-\udbff]/.test(text[end - 1] ?? '')) end--;
+    yield text.slice(at, end);
+    at = end;
+  }
+}
