@@ -7,6 +7,7 @@ import { inputCalls } from './input/calls.ts';
 import { ownScreenCalls } from './own-screen/calls.ts';
 import { pictureCalls } from './picture/calls.ts';
 import { programsCalls } from './programs/calls.ts';
+import { commandLineCalls } from './command-line/calls.ts';
 import { runbookCalls } from './runbook/calls.ts';
 import { safePointsCalls } from './safe-points/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
@@ -33,4 +34,5 @@ export const abilityCalls = {
   ...programsCalls,
   ...safePointsCalls,
   ...runbookCalls,
+  ...commandLineCalls,
 } as const;

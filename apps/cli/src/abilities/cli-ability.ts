@@ -37,7 +37,10 @@ export interface KeptAbility<C extends CallTable, K extends Kept> {
   readonly name: string;
   readonly calls: C;
   begin(kit: KeeperKit): K;
-  readonly answer: { readonly [N in keyof C]: (kept: K, call: CallOf<C, N>, tell: Tell) => Promise<unknown> };
+  /** `tell`: one of many values; `signal`: whoever asked went away. */
+  readonly answer: {
+    readonly [N in keyof C]: (kept: K, call: CallOf<C, N>, tell: Tell, signal: AbortSignal) => Promise<unknown>;
+  };
 }
 export const defineKept = <const C extends CallTable, K extends Kept>(ability: KeptAbility<C, K>): KeptAbility<C, K> =>
   ability;

@@ -1,6 +1,7 @@
 import type { CliAbility } from './cli-ability.ts';
 import { camera } from './camera/cli.ts';
 import { clipboard } from './clipboard/cli.ts';
+import { commandLine } from './command-line/cli.ts';
 import { drawing } from './drawing/cli.ts';
 import { files } from './files/cli.ts';
 import { handsOff } from './hands-off/cli.ts';
@@ -27,6 +28,7 @@ export const cliAbilities: readonly CliAbility[] = [
   programs,
   safePoints,
   runbook,
+  commandLine,
   input,
   clipboard,
   sound,

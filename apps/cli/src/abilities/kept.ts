@@ -10,6 +10,7 @@ import { keptOwnScreen } from './own-screen/kept.ts';
 import { keptPasswords } from './passwords/kept.ts';
 import { keptPicture } from './picture/kept.ts';
 import { keptPrograms } from './programs/kept.ts';
+import { keptCommandLine } from './command-line/kept.ts';
 import { keptRunbook } from './runbook/kept.ts';
 import { keptSafePoints } from './safe-points/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
@@ -39,4 +40,5 @@ export const keptAbilities = [
   keptPrograms,
   keptSafePoints,
   keptRunbook,
+  keptCommandLine,
 ] as const;

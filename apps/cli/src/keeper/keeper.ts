@@ -80,7 +80,7 @@ export class Keeper {
   async handle(call: Call, more: Tell, signal: AbortSignal): Promise<unknown> {
     if (!isAbilityCall(call)) return this.#handleKernel(call as KernelCall, more, signal);
     const ability = abilities.find(({ calls }) => Object.hasOwn(calls, call.call));
-    return ability?.answer[call.call]?.(this.#keptOf(ability), call as never, more);
+    return ability?.answer[call.call]?.(this.#keptOf(ability), call as never, more, signal);
   }
 
   async #handleKernel(call: KernelCall, more: Tell, signal: AbortSignal): Promise<unknown> {

@@ -2,6 +2,7 @@ import { camera } from './camera/index.ts';
 import { checkWords } from './check-words/index.ts';
 import type { ConsoleAbility } from './console-ability.ts';
 import { clipboard } from './clipboard/index.ts';
+import { commandLine } from './command-line/index.ts';
 import { drawing } from './drawing/index.ts';
 import { files } from './files/index.ts';
 import { handsOff } from './hands-off/index.ts';
@@ -43,5 +44,6 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   programs,
   safePoints,
   runbook,
+  commandLine,
   standing,
 ];

@@ -35,6 +35,13 @@ export class Screen {
       if (modes.some((mode) => otherScreens.includes(mode as number))) this.#sayOtherScreen();
       return false;
     });
+    // What is erased whole (ED, RIS) in one go with what was printed would never have stood there.
+    const sayErased = () => {
+      this.#sayErased();
+      return false;
+    };
+    this.#terminal.parser.registerCsiHandler({ final: 'J' }, ([how]) => (how === 2 || how === 3 ? sayErased() : false));
+    this.#terminal.parser.registerEscHandler({ final: 'c' }, sayErased);
   }
 
   get columns(): number {
@@ -114,6 +121,17 @@ export class Screen {
     this.#say(this.#from(), end);
     this.#next?.dispose();
     this.#next = this.#terminal.registerMarker(end - cursor);
+  }
+  /** Everything that stands there, wherever the program writes now. */
+  #sayErased(): void {
+    const { buffer, rows } = this.#terminal;
+    if (buffer.active.type === 'alternate') return;
+    const { normal } = buffer;
+    let end = normal.baseY + rows;
+    while (end > 0 && !normal.getLine(end - 1)?.translateToString(true)) end--;
+    this.#say(this.#next === undefined || this.#next.isDisposed ? 0 : this.#next.line, end);
+    this.#next?.dispose();
+    this.#next = this.#terminal.registerMarker(0);
   }
   #say(from: number, end: number): void {
     if (end <= from) return;

@@ -1,0 +1,159 @@
+import { inBackground, type CommandLineOver } from '@porch/client';
+import { plainOutput } from '@porch/core';
+import { CliError, exitCodes } from '../../exit-codes.ts';
+import { callKeeper } from '../../keeper/call-keeper.ts';
+import { printLine } from '../../print.ts';
+import { show, type CommonOptions } from '../../verbs/common.ts';
+import { book, desk, named, results } from '../../words.ts';
+import { needLeave } from '../need-leave.ts';
+import type { LineEnded, LineNews } from './kept.ts';
+import { Typing } from './typing.ts';
+
+export interface ShellOptions extends CommonOptions {
+  reason?: string;
+}
+const words = desk.commandLine;
+/** Where nobody looks at a screen lines are not broken. */
+const FOR_NOBODY = { columns: 500, rows: 50 };
+const LEAVING_KEY = '\u0011';
+const LEAVING_PRESSES = 3;
+const LEAVING_MS = 1_000;
+const NOTICE_MS = 3_000;
+/** Terminals that are larger are not filled. */
+const [MOST_COLUMNS, MOST_ROWS] = [500, 300];
+
+/** Opens it, with the desk's leave where the device's label asks for it; resolves once it is over. */
+async function open(
+  folder: string,
+  size: { columns: number; rows: number },
+  options: ShellOptions,
+  onNews: (news: LineNews) => void,
+): Promise<CommandLineOver> {
+  const lineId = crypto.randomUUID();
+  const ask = () =>
+    callKeeper(options.session, { call: 'openCommandLine', lineId, folder, ...size }, (news) =>
+      onNews(news as LineNews),
+    ) as Promise<LineEnded>;
+  const ended = await ask();
+  if (!('isCareful' in ended)) return ended;
+  const reason = options.reason ? { reason: options.reason } : {};
+  await needLeave({ call: 'askLeaveForLine', lineId, folder, ...reason }, options);
+  const second = await ask();
+  if ('isCareful' in second) throw new CliError(desk.carefulActs.standing.refused, exitCodes.refused);
+  return second;
+}
+
+const inWords = ({ how, code, mayGoOn }: CommandLineOver): string =>
+  [
+    how === 'left' && code ? words.ended.code({ code: String(code) }) : words.ended[how],
+    ...(mayGoOn ? [words.wentOn] : []),
+  ].join('\n');
+function tellEnd(over: CommandLineOver): void {
+  const isWell = over.how === 'closed' || (over.how === 'left' && over.code === 0);
+  if (!isWell) throw new CliError(inWords(over), exitCodes.refused);
+  printLine(inWords(over));
+}
+
+export async function shell(folder: string, options: ShellOptions): Promise<void> {
+  const isSeen = process.stdin.isTTY && process.stdout.isTTY && !options.json;
+  await (isSeen ? atTheTerminal(folder, options) : fromPipe(folder, options));
+}
+
+async function atTheTerminal(folder: string, options: ShellOptions): Promise<void> {
+  const { Painter } = await import('./painter.ts');
+  const { stdin, stdout } = process;
+  const sizeNow = () => ({
+    columns: Math.min(MOST_COLUMNS, Math.max(2, stdout.columns)),
+    rows: Math.min(MOST_ROWS, Math.max(1, stdout.rows)),
+  });
+  const typing = new Typing(options.session);
+  const type = (text: string) => inBackground('typing', typing.type(text));
+  let painter: InstanceType<typeof Painter> | undefined;
+  let presses: number[] = [];
+  let endNotice: ReturnType<typeof setTimeout> | undefined;
+  const say = (notice: string) => {
+    clearTimeout(endNotice);
+    painter?.say(notice);
+    endNotice = setTimeout(() => painter?.say(undefined), NOTICE_MS);
+  };
+  const onKeys = (bytes: Buffer) => {
+    const text = bytes.toString();
+    const isLeaving = text === LEAVING_KEY.repeat(text.length);
+    const nowMs = Date.now();
+    presses = isLeaving ? [...presses.filter((at) => nowMs - at < LEAVING_MS), ...[...text].map(() => nowMs)] : [];
+    if (presses.length >= LEAVING_PRESSES) typing.shut();
+    else type(text);
+  };
+  const onResize = () => {
+    const size = sizeNow();
+    painter?.resize(size.columns, size.rows);
+    typing.resize(size);
+  };
+  const onNews = (news: LineNews) => {
+    if (news.is === 'opened') {
+      printLine(results.shellOpened({ program: plainOutput(news.program), folder: plainOutput(news.folder) }));
+      if (news.mayGoOn) printLine(words.mayGoOn);
+      painter = new Painter({
+        ...sizeNow(),
+        write: (text) => void stdout.write(text),
+        answer: type,
+      });
+      stdin.setRawMode(true);
+      stdin.on('data', onKeys).resume();
+      stdout.on('resize', onResize);
+    } else if (news.is === 'printed') {
+      const bytes = Buffer.from(news.bytes, 'base64');
+      painter?.take(bytes, () => typing.took(bytes.length));
+    } else if (news.is === 'anew') painter?.reset();
+    else say(words.rests({ why: named(book.kernel.reasons, news.why) }));
+  };
+  try {
+    tellEnd(
+      await open(folder, sizeNow(), options, onNews).finally(() => {
+        clearTimeout(endNotice);
+        painter?.close();
+        stdout.off('resize', onResize);
+        if (painter) stdin.setRawMode(false);
+        stdin.off('data', onKeys).pause();
+      }),
+    );
+  } finally {
+    await typing.done();
+  }
+}
+
+/** What comes from a pipe is typed there; what it prints comes as text. */
+async function fromPipe(folder: string, options: ShellOptions): Promise<void> {
+  const typing = new Typing(options.session);
+  const decoder = new TextDecoder();
+  let text = '';
+  let where: Extract<LineNews, { is: 'opened' }> | undefined;
+  const take = (part: string) => {
+    const plain = plainOutput(part);
+    if (options.json) text += plain;
+    else process.stdout.write(plain);
+  };
+  const typeAll = async () => {
+    for await (const part of process.stdin.setEncoding('utf8')) await typing.type(String(part).replace(/\n/g, '\r'));
+    // End of file, for a program that reads on.
+    await typing.type('\u0004');
+  };
+  let typingAll: Promise<void> | undefined;
+  const over = await open(folder, FOR_NOBODY, options, (news) => {
+    if (news.is === 'opened') {
+      where = news;
+      typingAll = typeAll();
+      typingAll.catch(() => undefined); // Heard below.
+    } else if (news.is === 'printed') {
+      const bytes = Buffer.from(news.bytes, 'base64');
+      take(decoder.decode(bytes, { stream: true }));
+      typing.took(bytes.length);
+    }
+  });
+  process.stdin.destroy();
+  await typing.done();
+  if (!options.json) return tellEnd(over);
+  const { program, folder: at } = where ?? { program: '', folder: '' };
+  show({ program: plainOutput(program), folder: plainOutput(at), text, ...over }, options, () => undefined);
+  if (over.how !== 'left' || over.code !== 0) process.exitCode = exitCodes.refused;
+}

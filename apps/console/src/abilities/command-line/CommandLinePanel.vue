@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { leaveStanding } from '@porch/client';
+import { NButton, NInput } from 'naive-ui';
+import { computed, ref, watch } from 'vue';
+import { useAttempt } from '../../use-attempt.ts';
+import { w } from '../../words/index.ts';
+import CarefulLeave from '../CarefulLeave.vue';
+import type { ConsoleSession } from '../console-ability.ts';
+import LineScreen from './LineScreen.vue';
+import { commandLineTool } from './tool.ts';
+
+/* A command line at their computer: opened in a folder, worked on, ended. */
+const props = defineProps<{ session: ConsoleSession }>();
+const { technician, now, over, careful, mayUse, ask, open, resume } = props.session.tool(commandLineTool);
+const folder = ref('');
+const { trouble, isBusy, attempt } = useAttempt((why) => w.value.commandLine.refusedThere(why));
+const name = computed(() => w.value.commandLine.screen({ computer: props.session.theirComputer.value }));
+// After a reload it may be a while until it is known what is open and allowed.
+watch(
+  () => props.session.told.value,
+  () => resume(name.value),
+  { immediate: true },
+);
+
+const begin = () => attempt(() => open(folder.value.trim(), name.value));
+const askToUse = () => attempt(ask);
+/** Where the device's label asks for care the desk has its say first. */
+const lineId = computed(() => careful.value[folder.value.trim()]);
+const isHeldBack = computed(
+  () => lineId.value !== undefined && leaveStanding(props.session.state.value, lineId.value) !== 'cleared',
+);
+const askLeave = async (reason: string) => {
+  if (lineId.value !== undefined)
+    await technician.askLeave({ lineId: lineId.value, folder: folder.value.trim() }, reason);
+};
+const ended = computed(() => {
+  if (!over.value) return '';
+  const { how, code } = over.value;
+  return how === 'left' && code
+    ? w.value.commandLine.ended.code({ code: String(code) })
+    : w.value.commandLine.ended[how];
+});
+</script>
+
+<template>
+  <section class="panel" :aria-label="w.commandLine.title" data-test="command-line">
+    <h1>{{ w.commandLine.title }}</h1>
+    <template v-if="now">
+      <p class="where">
+        <span
+          >{{ w.commandLine.where({ program: now.program, folder: now.folder }) }}
+          <span v-if="now.mayGoOn" class="quiet">{{ w.commandLine.mayGoOn }}</span></span
+        >
+        <NButton size="small" data-test="end-line" @click="technician.shut()">{{ w.commandLine.end }}</NButton>
+      </p>
+      <LineScreen :session="session" />
+    </template>
+    <template v-else>
+      <p v-if="over" role="status" data-test="line-ended">
+        {{ ended }}<template v-if="over.mayGoOn"> {{ w.commandLine.wentOn }}</template>
+      </p>
+      <p class="quiet">{{ w.commandLine.about }}</p>
+      <p v-if="!mayUse" class="acts">
+        <span class="quiet">{{ w.commandLine.mayNot }}</span>
+        <NButton size="small" :disabled="isBusy" data-test="ask-for-line" @click="askToUse">{{
+          w.commandLine.ask
+        }}</NButton>
+      </p>
+      <form v-else class="open" @submit.prevent="begin">
+        <NInput
+          v-model:value="folder"
+          size="small"
+          :placeholder="w.commandLine.folder"
+          :input-props="{ 'aria-label': w.commandLine.folder, maxlength: 400, spellcheck: false }"
+          data-test="line-folder"
+        />
+        <CarefulLeave v-if="lineId" :key="lineId" :session="session" :act-id="lineId" :ask-leave="askLeave" />
+        <NButton
+          attr-type="submit"
+          type="primary"
+          size="small"
+          :loading="isBusy"
+          :disabled="isHeldBack"
+          data-test="open-line"
+          >{{ w.commandLine.open({ computer: session.theirComputer.value }) }}</NButton
+        >
+      </form>
+    </template>
+    <p v-if="trouble" role="alert">{{ trouble }}</p>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  padding: 0.6rem;
+  display: flex;
+  flex-direction: column;
+  gap: 0.4rem;
+  height: 100%;
+  min-height: 18rem;
+}
+h1 {
+  font-size: 1.1rem;
+}
+p {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+.where,
+.acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 0.8rem;
+  align-items: center;
+  justify-content: space-between;
+}
+.open {
+  display: grid;
+  gap: 0.4rem;
+  justify-items: start;
+}
+</style>
