@@ -89,7 +89,7 @@ it('is worked from the stage: opened once they said yes, searched, copied, there
   // By the person there, in their own window.
   await page.locator(openLine).click();
   await page.locator('[data-test=line-screen] .xterm-rows').waitFor();
-  const theirs = /Pim Aldersey on the command line/;
+  const theirs = /Command line: Pim Aldersey/;
   const window = async () => until('their window', () => there.person.shown(theirs));
   await until('it to be as large as what it shows', async () => (await window()).width > 600);
   const { close } = await window();

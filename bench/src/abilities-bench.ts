@@ -14,7 +14,7 @@ import { BenchHouse, processorMs, sleep, until } from './bench-house.ts';
 import { cameraRows } from './camera-bench.ts';
 import { codecs } from './codecs.ts';
 import { handsOffRows } from './hands-off-bench.ts';
-import { KeyTimer } from './key-timer.ts';
+import { KeyTimer, KEYS_NEED } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
 import { ownScreenRows } from './own-screen-bench.ts';
@@ -114,7 +114,7 @@ async function clipboards(
   display: string,
   agree: (permission: Permission) => Promise<void>,
 ): Promise<Row[]> {
-  await agree('control-input');
+  await agree(KEYS_NEED);
   await agree('give-clipboard');
   const keys = await KeyTimer.open(technician, picture, display);
   let count = 0;

@@ -13,7 +13,9 @@ import {
 import { reportPartNames, type SystemReport } from '@porch/core';
 import { whyNoComputers, type XDesktop } from '@porch/demo';
 import { allow } from './allow.ts';
+import { commandLineRows } from './command-line-bench.ts';
 import { BenchHouse, sleep, until } from './bench-house.ts';
+import { KEYS_NEED } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
 import type { Row } from './row.ts';
@@ -25,7 +27,7 @@ const REPORTS = 5;
 const PAUSE_MS = 1_200;
 
 /** How soon what helps to fix is there, on a whole computer. */
-export async function fixingBench(options: { json?: boolean }): Promise<void> {
+export async function fixingBench(options: { json?: boolean; only?: string }): Promise<void> {
   const missing = whyNoComputers();
   if (missing !== undefined) throw new Error(`there are no computers to measure on: ${missing}`);
   const house = await BenchHouse.openWithTickets();
@@ -36,7 +38,14 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
     const technician = await house.technician(rest, started.session.id);
     const { desktop, person } = await house.withComputer(link);
     await until('the session', () => technician.state.phase.name === 'live');
-    for (const permission of ['read-system-report', 'inspect-programs', 'make-safe-points'] as const)
+    for (const permission of [
+      'read-system-report',
+      'inspect-programs',
+      'make-safe-points',
+      'use-command-line',
+      'view-screen',
+      KEYS_NEED,
+    ] as const)
       await allow(technician, permission, () => person.answer(true, 1_200));
     // The yardstick: one of that computer's own tools, started and read from outside.
     const own: number[] = [];
@@ -46,14 +55,13 @@ export async function fixingBench(options: { json?: boolean }): Promise<void> {
       own.push(performance.now() - begunAt);
     }
     const { computer } = desktop;
-    printRows(
-      await measured([
-        ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
-        ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
-        ['safe point', () => pointRows(technician, desktop.home)],
-      ]),
-      options,
-    );
+    const parts = [
+      ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
+      ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
+      ['command line', () => commandLineRows(technician, desktop.display)],
+      ['safe point', () => pointRows(technician, desktop.home)],
+    ] as const;
+    printRows(await measured(parts.filter(([name]) => options.only === undefined || name === options.only)), options);
     person.close();
     technician.close();
   } finally {

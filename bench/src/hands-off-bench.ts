@@ -3,6 +3,7 @@ import type { Permission, Resting } from '@porch/core';
 import type { PersonAtDesk } from '@porch/demo';
 import { XConnection } from '@porch/doorstep';
 import { processorMs, sleep, until } from './bench-house.ts';
+import { KEYS_NEED } from './key-timer.ts';
 import { quantile } from './numbers.ts';
 import type { Row } from './row.ts';
 
@@ -20,7 +21,7 @@ export async function handsOffRows(
   { display, person, doorstepPid }: { display: string; person: PersonAtDesk; doorstepPid: number },
   agree: (permission: Permission) => Promise<unknown>,
 ): Promise<Row[]> {
-  await agree('control-input');
+  await agree(KEYS_NEED);
   const handsOff = new TechnicianHandsOff(technician);
   const isResting = (what: Resting) => handsOff.resting.some((one) => one.what === what);
   const window = await BenchWindow.open(display, picture, doorstepPid);

@@ -3,6 +3,8 @@ import { loadExtensions, XConnection } from '@porch/doorstep';
 import { sleep, until } from './bench-house.ts';
 import { quantile } from './numbers.ts';
 
+/** Without it nothing can be pressed. */
+export const KEYS_NEED = 'control-input';
 const GAP_MS = 40;
 const LOST_MS = 2_000;
 

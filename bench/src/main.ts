@@ -61,6 +61,7 @@ program
   .command('fixing')
   .description('how soon a system report is there, on a whole computer')
   .option('--json', 'print the numbers as JSON')
+  .option('--only <part>', 'one part alone: system report, processes, command line, safe point')
   .action(fixingBench);
 program
   .command('porch')

@@ -41,6 +41,16 @@ export async function oneAction({ porch, step, expect, bettina }: TourKit): Prom
   expect((await porch(['safe-points'])).includes('barcode height'), 'what it changed was saved before');
 }
 
+/** A command line of hers, in her sight: typed on from a pipe, ended, and in the ledger as it stood there. */
+export async function oneCommandLine({ porch, step, expect, bettina }: TourKit): Promise<void> {
+  step('A command line at her computer, as her, in a window that she sees; it ends whole');
+  await porch(['shell'], 1);
+  await porch(['ask', 'command-line']);
+  const said = await porch(['shell', 'Documents'], 0, 'pwd\nwc -l < printer-settings.conf\nsleep 600 &\nexit\n');
+  expect(said.includes(`${bettina.desktop.home}/Documents`), 'it is hers, in her folder');
+  expect((await porch(['ledger'])).includes('On the command line:'), 'what stood there is in the ledger');
+}
+
 /** Whatever was changed since is what it was, by one press; and so is that. */
 export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Promise<void> {
   const hash = () => createHash('sha256').update(readFileSync(bettina.desktop.settingsFile)).digest('hex');

@@ -4,7 +4,7 @@ import type { Stage } from './stage.ts';
 
 /** What the tour has that its parts need. */
 export interface TourKit {
-  porch(args: string[], expected?: number): Promise<string>;
+  porch(args: string[], expected?: number, input?: string): Promise<string>;
   step(title: string): void;
   expect(isTrue: boolean, what: string): void;
   until(what: string, isTrue: () => boolean | Promise<boolean>): Promise<void>;

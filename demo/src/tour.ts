@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
-import { findingOut, oneAction, oneWayBack } from './tour-finding-out.ts';
+import { findingOut, oneAction, oneCommandLine, oneWayBack } from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
@@ -56,6 +56,7 @@ async function atHerComputer(kit: TourKit): Promise<void> {
   await handsAndEyes(kit);
   if (isWhole) {
     await oneAction(kit);
+    await oneCommandLine(kit);
     await oneWayBack(kit);
   }
 }

@@ -170,7 +170,7 @@ describe('a command line', () => {
     // By the person, in the window that shows it to them.
     await w.at.open();
     await hide();
-    const title = /Pim Aldersey on the command line/;
+    const title = /Command line: Pim Aldersey/;
     const window = () => until('their window', () => w.person.shown(title));
     const colours = async () => {
       const { x, y, width } = await window();

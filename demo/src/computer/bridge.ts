@@ -10,7 +10,8 @@ await Promise.all(
   ports.map(
     (port) =>
       new Promise<void>((resolve, reject) => {
-        const server = createServer((socket) => pass(socket, connect(`${folder}/${port}`)));
+        // What is small waits for nothing: a key must not wait until the one before was acknowledged.
+        const server = createServer({ noDelay: true }, (socket) => pass(socket, connect(`${folder}/${port}`)));
         server.once('error', reject);
         server.listen(Number(port), '127.0.0.1', resolve);
       }),

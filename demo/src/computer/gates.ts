@@ -4,7 +4,7 @@ import { connect, createServer, type Server, type Socket } from 'node:net';
 /** What is sent to the socket at `path` reaches a port of this machine. */
 export async function openGate(path: string, port: number): Promise<Server> {
   rmSync(path, { force: true });
-  const gate = createServer((socket) => pass(socket, connect(port, '127.0.0.1')));
+  const gate = createServer((socket) => pass(socket, connect({ port, host: '127.0.0.1', noDelay: true })));
   await new Promise<void>((resolve, reject) => gate.once('error', reject).listen(path, resolve));
   return gate;
 }

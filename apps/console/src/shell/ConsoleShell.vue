@@ -57,7 +57,7 @@ followPorch(async () => {
       <span id="place-head" class="grow" />
       <LanguageChoice />
       <RouterLink to="/sign-ins" :title="w.shell.signIns">{{ me?.name }}</RouterLink>
-      <NButton size="tiny" ghost color="#f4efe2" @click="signOut">{{ w.shell.signOut }}</NButton>
+      <NButton size="tiny" class="sign-out" ghost color="#f4efe2" @click="signOut">{{ w.shell.signOut }}</NButton>
     </header>
     <div class="place"><RouterView :key="$route.fullPath" /></div>
     <OpenSessionsBar v-if="hasOtherSessions" />
@@ -124,6 +124,13 @@ followPorch(async () => {
 /* In a session its own facts stand where the name of the product does elsewhere. */
 .in-session .name {
   display: none;
+}
+/* Nobody changes their language or goes home in the middle of a session: what is of it has the room. */
+@media (min-width: 761px) and (max-width: 1500px) {
+  .in-session :deep(.language),
+  .in-session .sign-out {
+    display: none;
+  }
 }
 .place {
   flex: 1;

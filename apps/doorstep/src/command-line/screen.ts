@@ -4,6 +4,8 @@ import headless, { type IMarker, type Terminal } from '@xterm/headless';
 /** Lines above the screen that are kept: more than one piece can hold, so that each is seen before it goes. */
 const KEPT_LINES = 5_000;
 const PIECE_BYTES = 4_096;
+/** What the person here sees of it at once: large enough to be read, in a window that leaves room for their work. */
+const LAST_ROWS = 14;
 /** Lines above the screen that a fresh terminal gets. */
 const SHOWN_LINES = 1_000;
 /** Private modes that lead back from the other screen (xterm's control sequences, DECRST). */
@@ -72,7 +74,14 @@ export class Screen {
     this.#on.changed();
   }
 
+  /** The lines that were written last; all of them where a program fills the whole screen. */
   rows(): string[] {
+    const { active } = this.#terminal.buffer;
+    if (active.type === 'alternate') return this.#allRows();
+    const from = Math.max(0, active.baseY + active.cursorY + 1 - LAST_ROWS);
+    return Array.from({ length: LAST_ROWS }, (_, row) => active.getLine(from + row)?.translateToString(true) ?? '');
+  }
+  #allRows(): string[] {
     const { active } = this.#terminal.buffer;
     return Array.from(
       { length: this.#terminal.rows },
@@ -148,7 +157,7 @@ export class Screen {
   #sayOtherScreen(): void {
     const { active } = this.#terminal.buffer;
     if (active.type !== 'alternate') return;
-    const text = this.rows().join('\n').trimEnd();
+    const text = this.#allRows().join('\n').trimEnd();
     if (text.trim()) this.#on.settled(`${text}\n`);
   }
 }

@@ -33,7 +33,7 @@ export interface OpenCommandLine {
   /** Nothing more is read while it is off; a program that goes on printing waits. */
   setReading(isOn: boolean): void;
   readonly columns: number;
-  /** The lines that stand there now, from the top. */
+  /** The lines that were written last, or all of them where a program fills the whole screen. */
   rows(): readonly string[];
   /** What makes a fresh terminal look like this one once it took all that `printed` brought so far. */
   screen(): Promise<Uint8Array>;

@@ -59,6 +59,17 @@ export async function shell(folder: string, options: ShellOptions): Promise<void
   await (isSeen ? atTheTerminal(folder, options) : fromPipe(folder, options));
 }
 
+/** Whether somebody wants to leave: they pressed the same key often, and nothing else. */
+function leavingKeys(): (text: string) => boolean {
+  let presses: number[] = [];
+  return (text) => {
+    const nowMs = Date.now();
+    const before = presses.filter((at) => nowMs - at < LEAVING_MS);
+    presses = text === LEAVING_KEY.repeat(text.length) ? [...before, ...[...text].map(() => nowMs)] : [];
+    return presses.length >= LEAVING_PRESSES;
+  };
+}
+
 async function atTheTerminal(folder: string, options: ShellOptions): Promise<void> {
   const { Painter } = await import('./painter.ts');
   const { stdin, stdout } = process;
@@ -69,7 +80,7 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
   const typing = new Typing(options.session);
   const type = (text: string) => inBackground('typing', typing.type(text));
   let painter: InstanceType<typeof Painter> | undefined;
-  let presses: number[] = [];
+  const isLeaving = leavingKeys();
   let endNotice: ReturnType<typeof setTimeout> | undefined;
   const say = (notice: string) => {
     clearTimeout(endNotice);
@@ -78,10 +89,7 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
   };
   const onKeys = (bytes: Buffer) => {
     const text = bytes.toString();
-    const isLeaving = text === LEAVING_KEY.repeat(text.length);
-    const nowMs = Date.now();
-    presses = isLeaving ? [...presses.filter((at) => nowMs - at < LEAVING_MS), ...[...text].map(() => nowMs)] : [];
-    if (presses.length >= LEAVING_PRESSES) typing.shut();
+    if (isLeaving(text)) typing.shut();
     else type(text);
   };
   const onResize = () => {

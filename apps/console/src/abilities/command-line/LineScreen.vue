@@ -99,9 +99,16 @@ async function copy(): Promise<void> {
   flex: 1 1 12rem;
   min-height: 12rem;
   overflow: hidden;
-  padding: 0.4rem;
   background: #10262a;
   border-radius: 8px;
+}
+/* Room around the letters is the terminal's own: what fits is reckoned without it. */
+.place :deep(.xterm) {
+  height: 100%;
+  padding: 0.4rem;
+}
+.place :deep(.xterm-viewport) {
+  background-color: transparent;
 }
 p {
   margin: 0;

@@ -3,8 +3,8 @@ import type { XConnection } from '../server/connection.ts';
 /** Predefined atoms of the X11 protocol. */
 const [ATOM, CARDINAL, STRING, WM_NAME, WM_NORMAL_HINTS, WM_SIZE_HINTS] = [4, 6, 31, 39, 40, 41];
 const REPLACE = 0;
-/** Of WM_SIZE_HINTS (ICCCM, section 4.1.2.3): a least size stands in words 5 and 6. */
-const PROGRAM_LEAST_SIZE = 1 << 4;
+/** Of WM_SIZE_HINTS (ICCCM, section 4.1.2.3): a least size stands in words 5 and 6, and the place that was chosen is meant. */
+const [LEAST_SIZE, CHOSEN_PLACE] = [1 << 4, 1 << 0];
 const SIZE_HINT_WORDS = 18;
 
 const words = (...numbers: number[]): Buffer => {
@@ -20,7 +20,15 @@ const words = (...numbers: number[]): Buffer => {
 export async function setManagerHints(
   x: XConnection,
   window: number,
-  { title, least }: { readonly title: string; readonly least: { readonly width: number; readonly height: number } },
+  {
+    title,
+    least,
+    at,
+  }: {
+    readonly title: string;
+    readonly least: { readonly width: number; readonly height: number };
+    readonly at: { readonly x: number; readonly y: number };
+  },
 ): Promise<void> {
   const { client } = x;
   const [protocols, deletes, name, utf8, userTime] = await Promise.all(
@@ -35,6 +43,7 @@ export async function setManagerHints(
   set(protocols, ATOM, 32, words(deletes ?? 0));
   set(userTime, CARDINAL, 32, words(0));
   const hints = Array.from({ length: SIZE_HINT_WORDS }, () => 0);
-  [hints[0], hints[5], hints[6]] = [PROGRAM_LEAST_SIZE, least.width, least.height];
+  [hints[0], hints[1], hints[2]] = [LEAST_SIZE | CHOSEN_PLACE, at.x, at.y];
+  [hints[5], hints[6]] = [least.width, least.height];
   set(WM_NORMAL_HINTS, WM_SIZE_HINTS, 32, words(...hints));
 }

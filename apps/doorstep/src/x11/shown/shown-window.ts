@@ -16,7 +16,7 @@ import { Looking } from './looking.ts';
 import { arrows, ENTER, ESCAPE, SPACE, wheel } from './looking-keys.ts';
 import { OnceMore } from './once-more.ts';
 import { inside, shownPart, type View } from './view.ts';
-import { LEAST, sizeAtFirst, sizeFor } from './window-size.ts';
+import { LEAST, placeOf, sizeAtFirst, sizeFor, type Standing } from './window-size.ts';
 
 const GROUND = 0xe9e4d8;
 /** Painted in one go: a few milliseconds of work, so that nothing else here waits for longer. */
@@ -51,6 +51,7 @@ interface WindowParts {
   /** Lets it be in pictures again, once it is gone. */
   readonly showAgain: () => Promise<void>;
   readonly display: { readonly width: number; readonly height: number };
+  readonly standing: Standing;
 }
 
 /** A window of the desktop like any other, with what somebody shows in it. It is in no picture of this desktop. */
@@ -87,22 +88,28 @@ export class ShownWindow {
     });
   }
 
-  static async open(display: string, hidden: HiddenWindows, words: FrameWords, on: On): Promise<ShownWindow> {
+  static async open(
+    display: string,
+    hidden: HiddenWindows,
+    words: FrameWords,
+    on: On,
+    standing: Standing,
+  ): Promise<ShownWindow> {
     const x = await XConnection.open(display, on.failed);
     try {
       const screen = await x.size();
-      const size = sizeAtFirst(screen);
+      const size = sizeAtFirst(screen, standing);
       const window = x.client.AllocID();
-      const at = { x: Math.max(0, screen.width - size.width - 24), y: 72 };
+      const at = placeOf(size, screen, standing);
       x.client.CreateWindow(window, x.root, at.x, at.y, size.width, size.height, 0, 0, 0, 0, {
         backgroundPixel: GROUND,
         eventMask: ANY_EVENT,
       });
-      await setManagerHints(x, window, { title: words.title, least: LEAST });
+      await setManagerHints(x, window, { title: words.title, least: LEAST, at });
       const keysyms = await readKeysyms(x);
       // Before anything of it can be seen.
       const showAgain = await hidden.keepOut(window);
-      const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen }, size);
+      const shown = new ShownWindow(x, window, { words, on, keysyms, showAgain, display: screen, standing }, size);
       x.client.MapWindow(window);
       shown.#noteWords = words.waiting;
       shown.#inTurn(shown.#frame.run());
@@ -118,7 +125,10 @@ export class ShownWindow {
     this.#picture = picture;
     if (picture.grid && !this.#isFitted) {
       this.#isFitted = true;
-      this.#x.client.ConfigureWindow(this.#window, { ...sizeFor(picture.grid, this.#parts.display) });
+      const { display, standing } = this.#parts;
+      const size = sizeFor(picture.grid, display, standing);
+      const at = standing.corner === 'below' ? placeOf(size, display, standing) : {};
+      this.#x.client.ConfigureWindow(this.#window, { ...at, ...size });
     }
     if (picture.grid && this.#noteWords === this.#parts.words.waiting) this.#noteWords = '';
     this.#inTurn(this.#frame.run());

@@ -4,6 +4,9 @@ import { LinesPicture } from './lines-picture.ts';
 import { OnceMore } from './once-more.ts';
 import { ShownWindow } from './shown-window.ts';
 
+/** Beside what the person, and whoever helps them, look at. */
+const STANDING = { share: 0.42, corner: 'below' } as const;
+
 /** Lines of text in a window of the desktop, on a connection of its own; in no picture that technicians see. */
 export const x11LinesWindow = (display: string, hidden: HiddenWindows): LinesWindowPort => ({
   open(words, on) {
@@ -20,11 +23,14 @@ export const x11LinesWindow = (display: string, hidden: HiddenWindows): LinesWin
       if (changed) window?.changed(changed);
       else window?.show(picture);
     });
-    ShownWindow.open(display, hidden, { ...words, waiting: '' }, { closed: on.closed, failed: fail }).then((opened) => {
-      if (isClosed) return opened.close();
-      window = opened;
-      opened.show(picture);
-    }, fail);
+    ShownWindow.open(display, hidden, { ...words, waiting: '' }, { closed: on.closed, failed: fail }, STANDING).then(
+      (opened) => {
+        if (isClosed) return opened.close();
+        window = opened;
+        opened.show(picture);
+      },
+      fail,
+    );
     return {
       show(rows, columns) {
         wanted = { rows, columns };

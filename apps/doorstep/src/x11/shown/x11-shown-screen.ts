@@ -7,6 +7,8 @@ import { ShownWindow } from './shown-window.ts';
 
 /** How often it is looked whether the picture has grown old. */
 const AGE_MS = 1_000;
+/** What is shown is looked at: it is large. */
+const STANDING = { share: 0.66, corner: 'above' } as const;
 /** However many messages wait for a key: one question for it is enough. */
 const NEED_KEY_MS = 300;
 
@@ -33,7 +35,7 @@ export function x11ShownScreen(display: string, hidden: HiddenWindows): ShownScr
           on.needKey();
         });
       });
-      ShownWindow.open(display, hidden, words, { closed: on.closed, failed: on.failed }).then(
+      ShownWindow.open(display, hidden, words, { closed: on.closed, failed: on.failed }, STANDING).then(
         (opened) => {
           if (isClosed) return opened.close();
           window = opened;
