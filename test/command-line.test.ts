@@ -169,7 +169,7 @@ it('is the same in a terminal: nothing that they print gets there but letters an
   pty.write('. ./evil; stty size\r');
   await showsHere(/red +tide\n30 100\n/);
   expect(raw).not.toMatch(/owned|b3duZWQ|1003|544e|\u202e/);
-   
+
   for (const [sequence] of raw.matchAll(/\u001b[^\u001b]{0,3}/g)) expect(sequence).toMatch(/^\u001b[[>=]/);
   pty.resize(90, 20);
   seen.resize(90, 20);

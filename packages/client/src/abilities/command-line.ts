@@ -1,4 +1,4 @@
-import { COMMAND_LINE_RISK, consentHolderOf, namedFolder, plainOutput, type CommandLineEnd } from '@porch/core';
+import { COMMAND_LINE_RISK, consentHolderOf, isOver, namedFolder, plainOutput, type CommandLineEnd } from '@porch/core';
 import {
   commandLineChannel,
   commandLineOutputChannel,
@@ -6,6 +6,7 @@ import {
   decodeChunk,
   decodeWords,
   MAX_KEYS_CHARACTERS,
+  MAX_UNTAKEN_BYTES,
   randomId,
   SAY_TAKEN_BYTES,
   type Chunk,
@@ -20,6 +21,8 @@ import { RefusedThere } from '../refused-there.ts';
 import { SealedLine } from '../sealed-line.ts';
 import { unlessUnreadable } from '../unless-unreadable.ts';
 
+/** What is on the way beyond what may be is no mistake any longer. */
+const MOST_UNTAKEN_BYTES = 2 * MAX_UNTAKEN_BYTES;
 const OPEN_MS = 30_000;
 /** What the ledger says is over gets this long to say the rest itself. */
 const REST_MS = 1_500;
@@ -217,6 +220,11 @@ export class TechnicianCommandLine {
     if (now?.stream !== id || !bytes.length || offset < now.received) return;
     if (offset > now.received) return this.#askAgain();
     now.received += bytes.length;
+    // Whoever keeps to what was agreed sends no more than that: a terminal must not burst.
+    if (now.received - now.taken > MOST_UNTAKEN_BYTES) {
+      this.shut();
+      return this.#end({ how: 'broken-off', code: undefined, mayGoOn: true });
+    }
     this.listeners.emit('printed', bytes);
   }
 
@@ -233,9 +241,9 @@ export class TechnicianCommandLine {
   #follow(): void {
     const now = this.#now;
     if (!now) return;
-    const { slices, holderId } = this.#connection.state;
-    const told = slices['command-line'][now.lineId];
-    if (told?.standing !== 'over' && holderId === now.holderId) return;
+    const { state } = this.#connection;
+    const told = state.slices['command-line'][now.lineId];
+    if (told?.standing !== 'over' && state.holderId === now.holderId && !isOver(state)) return;
     this.#endRest ??= this.#connection.clock.after(REST_MS, () => {
       if (this.#now === now) this.#end({ how: told?.how ?? 'broken-off', code: undefined, mayGoOn: false });
     });

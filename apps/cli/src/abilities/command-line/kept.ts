@@ -1,4 +1,4 @@
-import { CommandLineRefusedThere, TechnicianCommandLine, type CommandLineOver } from '@porch/client';
+import { CommandLineRefusedThere, RefusedThere, TechnicianCommandLine, type CommandLineOver } from '@porch/client';
 import { defineKept } from '../cli-ability.ts';
 import { awaitLeave } from '../leave-kept.ts';
 import { commandLineCalls } from './calls.ts';
@@ -24,6 +24,7 @@ export const keptCommandLine = defineKept({
   answer: {
     async openCommandLine({ kit, technician }, { lineId, folder, columns, rows }, tell, signal): Promise<LineEnded> {
       kit.need('use-command-line');
+      if (technician.now) throw new RefusedThere('too many are on their way');
       let over: CommandLineOver | undefined;
       const news = (one: LineNews) => tell(one);
       const offs = [
