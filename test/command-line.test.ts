@@ -91,7 +91,7 @@ it('is worked from the stage: opened once they said yes, searched, copied, there
   await page.locator('[data-test=line-screen] .xterm-rows').waitFor();
   const theirs = /Command line: Pim Aldersey/;
   const window = async () => until('their window', () => there.person.shown(theirs));
-  await until('it to be as large as what it shows', async () => (await window()).width > 600);
+  await until('it to be as large as what it shows', async () => (await window()).height < 300);
   const { close } = await window();
   await there.person.click(close.x, close.y);
   await page.locator('[data-test=line-ended]').getByText('They closed it').waitFor();

@@ -1,10 +1,19 @@
 import { CommandLineRefusedThere, TechnicianCommandLine, type CommandLineOver } from '@porch/client';
 import { tellToCustomer } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, computerOf, dumpScreen, House, questionToBeReady, Themselves, until } from '@porch/testkit';
+import {
+  askAndAgree,
+  computerOf,
+  dumpScreen,
+  House,
+  markedProcesses,
+  questionToBeReady,
+  Themselves,
+  until,
+} from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import headless from '@xterm/headless';
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -90,16 +99,7 @@ const refusal = (attempt: Promise<unknown>): Promise<string> =>
     () => 'done',
     (error: unknown) => (error instanceof CommandLineRefusedThere ? error.message : String(error)),
   );
-/** Processes of these desktops that carry the mark of any run. */
-const marked = () =>
-  readdirSync('/proc').filter((pid) => {
-    try {
-      const environment = /^\d+$/.test(pid) ? readFileSync(`/proc/${pid}/environ`, 'latin1') : '';
-      return environment.includes('DOORSTEP_RUN=') && environment.includes(house.folder);
-    } catch {
-      return false;
-    }
-  });
+const marked = () => markedProcesses(house.folder);
 
 describe('a command line', () => {
   it('is the person’s own, in a folder, and both sides read what stood there', async () => {
@@ -273,6 +273,7 @@ describe('a command line', () => {
     await w.at.shows('before');
     expect(existsSync(join(w.desktop.home, 'typed-meanwhile'))).toBe(false);
     w.at.type('sleep 1; echo se""cret > ~/late; cat ~/late\r');
+    await w.at.shows('cat ~/late');
     await w.person.click(bar.private.x, bar.private.y);
     await until('the moment', () => w.technician.state.slices.presence.privateAt.length === 1);
     await until('it to be done there', () => existsSync(join(w.desktop.home, 'late')));

@@ -47,6 +47,25 @@ const intoEditor: InputAct[] = [
   { act: 'key', key: 'Control', isDown: false },
 ];
 
+/** With mouse and keys, as any program can: to Yes and pressed, and by Tab and Enter. */
+async function pressYesByProgram(
+  x: XConnection,
+  xtest: Awaited<ReturnType<typeof loadExtensions>>['xtest'],
+  yes: { readonly x: number; readonly y: number },
+): Promise<void> {
+  for (const [type, detail] of [
+    [6, 0],
+    [4, 1],
+    [5, 1],
+    [2, 23],
+    [3, 23],
+    [2, 36],
+    [3, 36],
+  ] as const)
+    xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, yes.x, yes.y);
+  await x.flush();
+}
+
 describe('the question on the screen', () => {
   it('cannot be pressed by anything Doorstep could inject, nor in its first second; the person’s own press counts', async () => {
     const { technician, link } = await house.sessionUnderWay();
@@ -60,17 +79,7 @@ describe('the question on the screen', () => {
     const x = await XConnection.open(desktop.display, () => undefined);
     const { xtest } = await loadExtensions(x);
     await new Promise((resolve) => setTimeout(resolve, 1_100)); // The arming itself is what is tested here.
-    for (const [type, detail] of [
-      [6, 0],
-      [4, 1],
-      [5, 1],
-      [2, 23],
-      [3, 23],
-      [2, 36],
-      [3, 36],
-    ] as const)
-      xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
-    await x.flush();
+    await pressYesByProgram(x, xtest, question.yes);
     x.close();
     expect(await person.question(), 'it is still open').toBeDefined();
     expect(standing()).toBe('waiting');
@@ -88,17 +97,7 @@ describe('the question on the screen', () => {
     const x = await XConnection.open(desktop.display, () => undefined);
     const { xtest, xinput } = await loadExtensions(x);
     await makeMouseAndKeyboard(x, xinput, 'evil');
-    for (const [type, detail] of [
-      [6, 0],
-      [4, 1],
-      [5, 1],
-      [2, 23],
-      [3, 23],
-      [2, 36],
-      [3, 36],
-    ] as const)
-      xtest.FakeInput(type, detail, 0, type === 6 ? x.root : 0, question.yes.x, question.yes.y);
-    await x.flush();
+    await pressYesByProgram(x, xtest, question.yes);
     expect(await person.question(), 'it is still open').toBeDefined();
     expect(technician.state.standings[technician.participantId]?.['view-screen']?.name).toBe('waiting');
     x.close();

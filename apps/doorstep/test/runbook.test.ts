@@ -1,7 +1,16 @@
 import { RunRefusedThere, TechnicianRunbook, type RunNow } from '@porch/client';
 import { tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, computerOf, House, runbookInUse, Themselves, until, type ActionToWrite } from '@porch/testkit';
+import {
+  askAndAgree,
+  computerOf,
+  House,
+  markedProcesses,
+  runbookInUse,
+  Themselves,
+  until,
+  type ActionToWrite,
+} from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -59,16 +68,7 @@ const refusal = (attempt: Promise<unknown>): Promise<string> =>
     () => 'done',
     (error: unknown) => (error instanceof RunRefusedThere ? error.message : String(error)),
   );
-/** Processes of these desktops that carry the mark of any run. */
-const marked = () =>
-  readdirSync('/proc').filter((pid) => {
-    try {
-      const environment = /^\d+$/.test(pid) ? readFileSync(`/proc/${pid}/environ`, 'latin1') : '';
-      return environment.includes('DOORSTEP_RUN=') && environment.includes(house.folder);
-    } catch {
-      return false;
-    }
-  });
+const marked = () => markedProcesses(house.folder);
 const leftBehind = (runId: string) => existsSync(join(tmpdir(), `doorstep-run-${runId}`));
 
 describe('a script of the runbook', () => {

@@ -1,6 +1,6 @@
 import { FileTransfers, TechnicianCommandLine, TechnicianRunbook, type RunNow } from '@porch/client';
-import { askAndAgree, House, runbookInUse, until } from '@porch/testkit';
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { askAndAgree, House, markedProcesses, runbookInUse, until } from '@porch/testkit';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 
@@ -11,16 +11,7 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
-/** Processes of this desktop that run for the desk, by the mark in their environment. */
-const marked = () =>
-  readdirSync('/proc').filter((pid) => {
-    try {
-      const environment = /^\d+$/.test(pid) ? readFileSync(`/proc/${pid}/environ`, 'latin1') : '';
-      return environment.includes('DOORSTEP_RUN=') && environment.includes(house.folder);
-    } catch {
-      return false;
-    }
-  });
+const marked = () => markedProcesses(house.folder);
 
 it('ends a script, a command line and a file on its way in one press, with all that they started', async () => {
   const { technician, link, rest } = await house.sessionUnderWay();

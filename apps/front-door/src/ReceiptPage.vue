@@ -3,7 +3,7 @@ import { customersAct, languageTags } from '@porch/core';
 import type { ReceiptView } from '@porch/wire';
 import { ref, shallowRef, watch } from 'vue';
 import { goTo, inWords, rest } from './door.ts';
-import { Said } from '@porch/pages';
+import { Folded, Said } from '@porch/pages';
 import { language, ledger, speech, stageInWords, w } from './words/index.ts';
 
 const receipt = shallowRef<ReceiptView>();
@@ -120,7 +120,7 @@ function keep(): void {
         <h2>{{ w.receipt.happened }}</h2>
         <ol data-test="receipt">
           <li v-for="(line, i) in receipt.lines" :key="i">
-            <span class="quiet tabular">{{ speech.clock(line.atMs) }}</span> {{ line.sentence }}
+            <span class="quiet tabular">{{ speech.clock(line.atMs) }}</span> <Folded :text="line.sentence" />
           </li>
         </ol>
         <p class="quiet head">

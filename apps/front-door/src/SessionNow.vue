@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Folded } from '@porch/pages';
 import { inBackground } from '@porch/client';
 import {
   firstName,
@@ -227,7 +228,7 @@ const tried = (answer: 'works' | 'does-not' | 'cannot-tell') =>
     <section class="card" aria-labelledby="line">
       <h2 id="line">{{ w.session.happened }}</h2>
       <ul class="quiet" aria-live="polite">
-        <li v-for="e in lines" :key="e.seq">{{ e.sentence }}</li>
+        <li v-for="e in lines" :key="e.seq"><Folded :text="e.sentence" /></li>
       </ul>
     </section>
   </main>

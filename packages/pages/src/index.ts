@@ -1,4 +1,4 @@
-import { computed, shallowRef, type ComputedRef, type FunctionalComponent } from 'vue';
+import { computed, h, shallowRef, type ComputedRef, type FunctionalComponent } from 'vue';
 import { firstSpoken, languages, languageTags, speechOf, type Language, type Piece, type Speech } from '@porch/words';
 
 /* What all pages need: books in the language that is spoken, and sentences with pieces drawn in their own way. */
@@ -7,6 +7,19 @@ import { firstSpoken, languages, languageTags, speechOf, type Language, type Pie
 export const Said: FunctionalComponent<{ of: readonly Piece[] }> = ({ of }, { slots }) =>
   of.map(({ tag, text }) => (tag && slots[tag] ? slots[tag]({ text }) : text));
 Said.props = ['of'];
+
+/** What has more lines than this is not read at one glance. */
+const MOST_LINES = 3;
+const foldedStyle = { display: 'inline-block', verticalAlign: 'top', maxWidth: '100%' };
+const printedStyle = { margin: '0.2rem 0', fontSize: '0.85em', whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' };
+/** A sentence of the ledger. One with many lines, such as what a program printed, folds into its first until it is opened. */
+export const Folded: FunctionalComponent<{ text: string }> = ({ text }) => {
+  const [first = '', ...rest] = text.split('\n');
+  return rest.length < MOST_LINES
+    ? text
+    : h('details', { style: foldedStyle }, [h('summary', first), h('pre', { style: printedStyle }, rest.join('\n'))]);
+};
+Folded.props = ['text'];
 
 type Loaders = Readonly<Record<string, (language: Language) => Promise<unknown>>>;
 type BooksOf<L extends Loaders> = { readonly [K in keyof L]: Awaited<ReturnType<L[K]>> };

@@ -28,3 +28,4 @@ export * from './themselves.ts';
 export * from './set-in-force.ts';
 export * from './runbook-in-use.ts';
 export * from './made-devices.ts';
+export * from './marked-processes.ts';

@@ -205,6 +205,8 @@ export class TechnicianCommandLine {
       ...{ stream, received: 0, taken: 0, saidTaken: 0 },
     };
     this.#answers.resolve(lineId, undefined);
+    // The ledger may have come first, with its end.
+    this.#follow();
   }
   #sayShut(lineId: string): void {
     this.#send({ type: 'close', lineId });
@@ -245,7 +247,9 @@ export class TechnicianCommandLine {
     const told = state.slices['command-line'][now.lineId];
     if (told?.standing !== 'over' && state.holderId === now.holderId && !isOver(state)) return;
     this.#endRest ??= this.#connection.clock.after(REST_MS, () => {
-      if (this.#now === now) this.#end({ how: told?.how ?? 'broken-off', code: undefined, mayGoOn: false });
+      if (this.#now !== now) return;
+      const { how = 'broken-off', code, mayGoOn = false } = told ?? {};
+      this.#end({ how, code, mayGoOn });
     });
   }
   #end(over: CommandLineOver): void {

@@ -1,3 +1,4 @@
+import { setTimeout as sleep } from 'node:timers/promises';
 import { inBackground, type CommandLineOver } from '@porch/client';
 import { plainOutput } from '@porch/core';
 import { CliError, exitCodes } from '../../exit-codes.ts';
@@ -7,6 +8,7 @@ import { show, type CommonOptions } from '../../verbs/common.ts';
 import { book, desk, named, results } from '../../words.ts';
 import { needLeave } from '../need-leave.ts';
 import type { LineEnded, LineNews } from './kept.ts';
+import { PrintedText } from './printed-text.ts';
 import { Typing } from './typing.ts';
 
 export interface ShellOptions extends CommonOptions {
@@ -15,7 +17,8 @@ export interface ShellOptions extends CommonOptions {
 const words = desk.commandLine;
 /** Where nobody looks at a screen lines are not broken. */
 const FOR_NOBODY = { columns: 500, rows: 50 };
-const LEAVING_KEY = '\u0011';
+const [LEAVING_KEY, END_OF_FILE] = ['\u0011', '\u0004'];
+const END_OF_FILE_EVERY_MS = 300;
 const LEAVING_PRESSES = 3;
 const LEAVING_MS = 1_000;
 const NOTICE_MS = 3_000;
@@ -87,8 +90,7 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
     painter?.say(notice);
     endNotice = setTimeout(() => painter?.say(undefined), NOTICE_MS);
   };
-  const onKeys = (bytes: Buffer) => {
-    const text = bytes.toString();
+  const onKeys = (text: string) => {
     if (isLeaving(text)) typing.shut();
     else type(text);
   };
@@ -107,7 +109,7 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
         answer: type,
       });
       stdin.setRawMode(true);
-      stdin.on('data', onKeys).resume();
+      stdin.setEncoding('utf8').on('data', onKeys).resume();
       stdout.on('resize', onResize);
     } else if (news.is === 'printed') {
       const bytes = Buffer.from(news.bytes, 'base64');
@@ -133,35 +135,29 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
 /** What comes from a pipe is typed there; what it prints comes as text. */
 async function fromPipe(folder: string, options: ShellOptions): Promise<void> {
   const typing = new Typing(options.session);
-  const decoder = new TextDecoder();
-  let text = '';
+  const printed = new PrintedText(options.json ? undefined : process.stdout);
   let where: Extract<LineNews, { is: 'opened' }> | undefined;
-  const take = (part: string) => {
-    const plain = plainOutput(part);
-    if (options.json) text += plain;
-    else process.stdout.write(plain);
-  };
+  let isOver = false;
   const typeAll = async () => {
     for await (const part of process.stdin.setEncoding('utf8')) await typing.type(String(part).replace(/\n/g, '\r'));
-    // End of file, for a program that reads on.
-    await typing.type('\u0004');
+    // End of file, for whatever reads then; a terminal that nobody reads forgets it.
+    for (; !isOver; await sleep(END_OF_FILE_EVERY_MS)) await typing.type(END_OF_FILE);
   };
-  let typingAll: Promise<void> | undefined;
   const over = await open(folder, FOR_NOBODY, options, (news) => {
     if (news.is === 'opened') {
       where = news;
-      typingAll = typeAll();
-      typingAll.catch(() => undefined); // Heard below.
+      // Once it is over nobody types any longer, whatever still comes.
+      typeAll().catch(() => undefined);
     } else if (news.is === 'printed') {
       const bytes = Buffer.from(news.bytes, 'base64');
-      take(decoder.decode(bytes, { stream: true }));
-      typing.took(bytes.length);
+      printed.take(bytes, () => typing.took(bytes.length));
     }
-  });
+  }).finally(() => (isOver = true));
   process.stdin.destroy();
   await typing.done();
   if (!options.json) return tellEnd(over);
   const { program, folder: at } = where ?? { program: '', folder: '' };
-  show({ program: plainOutput(program), folder: plainOutput(at), text, ...over }, options, () => undefined);
+  const { text, isCut } = printed;
+  show({ program: plainOutput(program), folder: plainOutput(at), text, isCut, ...over }, options, () => undefined);
   if (over.how !== 'left' || over.code !== 0) process.exitCode = exitCodes.refused;
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Folded } from '@porch/pages';
 import { verifyRows } from '@porch/client';
 import { tellToTechnicians, type LedgerEntry } from '@porch/core';
 import { decodeLedgerRow, readLedgerRow, type AsideMessage } from '@porch/wire';
@@ -53,7 +54,7 @@ onMounted(async () => {
       <p data-test="verdict">{{ verdict }}</p>
       <ol>
         <li v-for="e in told" :key="e.seq" :title="exactly(e.atMs)">
-          <span class="quiet tabular">{{ clock(e.atMs) }}</span> {{ e.sentence }}
+          <span class="quiet tabular">{{ clock(e.atMs) }}</span> <Folded :text="e.sentence" />
         </li>
       </ol>
       <component :is="one.view" v-for="one in kept" :id="id" :key="one.name" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Said } from '@porch/pages';
+import { Folded, Said } from '@porch/pages';
 import { computed, ref, watch } from 'vue';
 import { purposeInWords, type ToldEntry } from '@porch/core';
 import { exactly, toTheMinute } from '../../times.ts';
@@ -85,13 +85,14 @@ watch(shown, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { imm
         >
           {{ opened.has(group.key) ? w.ledger.fold : w.ledger.more({ count: group.acts.length - 1 }) }}
         </button>
-        <p
+        <div
           v-for="entry in opened.has(group.key) ? group.acts : group.acts.slice(-1)"
           :key="entry.seq"
+          class="act"
           :title="exactly(entry.atMs)"
         >
-          <span class="quiet tabular">{{ toTheMinute(entry.atMs) }}</span> {{ entry.sentence }}
-        </p>
+          <span class="quiet tabular">{{ toTheMinute(entry.atMs) }}</span> <Folded :text="entry.sentence" />
+        </div>
       </div>
     </li>
   </ol>
@@ -106,7 +107,8 @@ watch(shown, () => list.value?.scrollTo({ top: list.value.scrollHeight }), { imm
   flex: 1;
   min-height: 6rem;
 }
-p {
+p,
+.act {
   margin: 0;
   overflow-wrap: anywhere;
   white-space: pre-wrap;

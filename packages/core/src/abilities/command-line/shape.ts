@@ -18,6 +18,8 @@ export interface CommandLineInSession {
   readonly byId: string;
   readonly standing: 'open' | 'over';
   readonly how: CommandLineEnd | undefined;
+  readonly code: number | undefined;
+  readonly mayGoOn: boolean;
 }
 export type CommandLineSlice = Readonly<Record<string, CommandLineInSession>>;
 
@@ -60,12 +62,13 @@ export const commandLine = defineShape({
   initial: {} as CommandLineSlice,
   evolve: {
     'command-line/opened': (s, { lineId, participantId }): CommandLineSlice => ({
-      [lineId]: { byId: participantId, standing: 'open', how: undefined },
+      [lineId]: { byId: participantId, standing: 'open', how: undefined, code: undefined, mayGoOn: false },
       ...s,
     }),
-    'command-line/closed': (s, { lineId, how }): CommandLineSlice => {
+    'command-line/closed': (s, { lineId, how, code, mayGoOn }): CommandLineSlice => {
       const known = s[lineId];
-      return known ? { ...s, [lineId]: { ...known, standing: 'over', how } } : s;
+      const over = { standing: 'over', how, code, mayGoOn: mayGoOn === true } as const;
+      return known ? { ...s, [lineId]: { ...known, ...over } } : s;
     },
   },
   words: (book) => book.commandLine,

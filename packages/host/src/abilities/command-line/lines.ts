@@ -13,6 +13,7 @@ import {
 import type { LinesWindowPort } from '../../ports/lines-window-port.ts';
 import { UnderWay } from '../../under-way.ts';
 import { LineLog } from './line-log.ts';
+import { LineSizes } from './line-sizes.ts';
 import { LineWindow } from './line-window.ts';
 import { OutputStream } from './output-stream.ts';
 
@@ -22,6 +23,7 @@ const MOST_AT_ONCE = 1;
 const STALE_MS = 24 * 60 * 60_000;
 const SAY_EVERY_MS = 2_000;
 const RESTS_EVERY_MS = 1_000;
+const ANEW_EVERY_MS = 500;
 const MAX_PROGRAM_CHARS = 200;
 const MAX_FOLDER_CHARS = 400;
 const ASKING = 'a question is open at their computer';
@@ -41,6 +43,8 @@ interface Line {
   saidRestsAtMs: number;
   /** All that stands there is being put together. */
   isBeginningAnew: boolean;
+  anewAtMs: number;
+  readonly sizes: LineSizes;
   wasPaused: boolean;
   /** How it ended, until the technician's side has everything that was printed before. */
   ended?: Extract<PrintedMessage, { type: 'ended' }>;
@@ -112,16 +116,18 @@ export class CommandLines {
     else if (!line.open.write(text)) this.#rests(lineId, line, 'too much waits for it already');
   }
   resize(from: Participant, lineId: string, columns: number, rows: number): void {
-    this.#theirs(from, lineId)?.open?.resize(columns, rows);
+    this.#theirs(from, lineId)?.sizes.set(columns, rows);
   }
   taken(from: Participant, lineId: string, stream: string, bytes: number): void {
-    const line = this.#theirs(from, lineId);
-    line?.stream.taken(stream, bytes);
-    if (line) this.#tellEnded(lineId, line);
+    this.#theirs(from, lineId)?.stream.taken(stream, bytes);
   }
   again(from: Participant, lineId: string): void {
     const line = this.#theirs(from, lineId);
-    if (line) this.#anew(lineId, line);
+    const nowMs = this.#kit.time.nowMs();
+    // Putting it together takes a while: nobody needs it all the time.
+    if (!line || nowMs - line.anewAtMs < ANEW_EVERY_MS) return;
+    line.anewAtMs = nowMs;
+    this.#anew(lineId, line);
   }
   /** By the technician. */
   shut(from: Participant, lineId: string): void {
@@ -135,7 +141,7 @@ export class CommandLines {
     this.#underWay.check();
     for (const [lineId, line] of this.#lines) {
       const isPaused = line.lease.state.name === 'paused';
-      line.stream.rest(isPaused);
+      line.stream.rest(isPaused || line.isBeginningAnew);
       // What was to go while it rested did not.
       if (line.wasPaused && !isPaused) this.#anew(lineId, line);
       line.wasPaused = isPaused;
@@ -167,12 +173,14 @@ export class CommandLines {
     const { kit, output } = this.#parts;
     const line: Line = {
       ...{ from, lease, log: new LineLog(), endSaying: () => undefined },
-      ...{ saidRestsAtMs: -Infinity, isBeginningAnew: false, wasPaused: false },
+      ...{ saidRestsAtMs: -Infinity, anewAtMs: -Infinity, isBeginningAnew: false, wasPaused: false },
+      sizes: new LineSizes(kit.time, (columns, rows) => line.open?.resize(columns, rows)),
       stream: new OutputStream({
         ...{ line: output, seat: from.seat, time: kit.time },
         newId: () => randomId(kit.random),
         may: () => lease.isRunning,
         setReading: (isOn) => line.open?.setReading(isOn),
+        emptied: () => this.#tellEnded(lineId, line),
       }),
     };
     this.#lines.set(lineId, line);
@@ -193,6 +201,7 @@ export class CommandLines {
     if (line.how !== undefined) open.end();
     const { code, mayGoOn } = await open.ended;
     line.endSaying();
+    line.sizes.close();
     line.window?.close();
     const how = (line.how ??= 'left');
     // Nothing more leaves, also of what was printed before, once it is not allowed any longer.

@@ -37,6 +37,7 @@ it('brings everything in order, as far as it may be on its way, and reads no mor
         ...{ seat: 1, time, newId: () => `${++number}`.padStart(36, '0') },
         may: () => line.isAllowed,
         setReading: (isOn) => (reading = isOn),
+        emptied: () => expect(stream.isEmpty).toBe(true),
       });
       id = stream.begin();
       let printed = 0;
@@ -56,8 +57,12 @@ it('brings everything in order, as far as it may be on its way, and reads no mor
         } else if (one.do === 'full' || one.do === 'room') line.isFull = one.do === 'full';
         else if (one.do === 'anew') {
           stream.drop();
-          [received, taken, printed, sent] = [0, 0, 5, []];
+          // What comes while all of it is put together is not lost.
+          stream.rest(true);
+          stream.push(new Uint8Array(9).fill(7));
+          [received, taken, printed, sent] = [0, 0, 5 + 9, []];
           id = stream.begin([new Uint8Array(5).fill(7)]);
+          stream.rest(isResting);
         }
         if (isResting) expect(reading).toBe(false);
       }
@@ -86,6 +91,7 @@ it('sends nothing once it is not allowed, and gathers what comes in small pieces
   const stream = new OutputStream({
     line: { messageBytes: 64 * 1024, sendPlain: (_seat, plain) => sizes.push(decodeChunk(plain).bytes.length) > 0 },
     ...{ seat: 1, time, newId: () => 'a'.repeat(36), may: () => isAllowed, setReading: () => undefined },
+    emptied: () => undefined,
   });
   stream.begin();
   for (let i = 0; i < 1_000; i++) stream.push(new Uint8Array(2));

@@ -20,6 +20,8 @@ export interface StreamParts {
   readonly may: () => boolean;
   /** More may be read of the program, or nothing for now. */
   readonly setReading: (isOn: boolean) => void;
+  /** Nothing waits any longer. */
+  readonly emptied: () => void;
 }
 
 /** What a command line prints, on its way to one technician: in order, and never more than their terminal can take soon. */
@@ -39,11 +41,11 @@ export class OutputStream {
     this.#parts = parts;
   }
 
-  /** Begins anew, with this before all that comes. Answers what its chunks are called. */
+  /** Begins anew, with this before all that waits and comes. Answers what its chunks are called. */
   begin(first: readonly Uint8Array[] = []): string {
     this.#id = this.#parts.newId();
-    this.#held = [...first];
-    this.#heldBytes = first.reduce((sum, { length }) => sum + length, 0);
+    this.#held = [...first, ...this.#held];
+    this.#heldBytes += first.reduce((sum, { length }) => sum + length, 0);
     this.#sentBytes = this.#takenBytes = 0;
     return this.#id;
   }
@@ -91,6 +93,7 @@ export class OutputStream {
       this.#shift(piece.length);
       this.#sentBytes += piece.length;
       this.#sentAtMs = time.nowMs();
+      if (!this.#heldBytes) this.#parts.emptied();
     }
   }
 
