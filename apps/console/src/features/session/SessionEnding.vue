@@ -13,6 +13,8 @@ const outcome = ref<Outcome>('resolved');
 const note = ref('');
 const minutes = ref(1);
 const trouble = ref('');
+/** The draft is there, or there is none: until then the button moves, and an empty note could be logged unseen. */
+const isDrafted = ref(false);
 const state = computed(() => props.session.state.value);
 
 onMounted(async () => {
@@ -23,6 +25,7 @@ onMounted(async () => {
   } catch (error) {
     trouble.value = inWords(error);
   }
+  isDrafted.value = true;
   if (state.value.phase.name === 'ended')
     outcome.value =
       state.value.phase.reason === 'fraud'
@@ -60,7 +63,9 @@ async function log(): Promise<void> {
         />
         <label for="minutes">{{ w.ending.minutes }}</label>
         <input id="minutes" v-model.number="minutes" type="number" min="0" max="10000" step="1" required />
-        <NButton attr-type="submit" type="primary" data-test="log-outcome">{{ w.ending.log }}</NButton>
+        <NButton attr-type="submit" type="primary" :disabled="!isDrafted" data-test="log-outcome">{{
+          w.ending.log
+        }}</NButton>
         <p v-if="trouble" role="alert" class="trouble">{{ trouble }}</p>
       </form>
     </section>
