@@ -171,8 +171,10 @@ it('is the same in a terminal: nothing that they print gets there but letters an
   expect(raw).not.toMatch(/owned|b3duZWQ|1003|544e|\u202e/);
 
   for (const [sequence] of raw.matchAll(/\u001b[^\u001b]{0,3}/g)) expect(sequence).toMatch(/^\u001b[[>=]/);
+  const before = raw.length;
   pty.resize(90, 20);
   seen.resize(90, 20);
+  await until('the new size to be taken', () => raw.slice(before).includes('\u001b[2J'));
   pty.write('clear; stty size\r');
   await showsHere(/20 90/);
   pty.write('yes\r');

@@ -87,6 +87,7 @@ export class TechnicianCommandLine {
   readonly #offs: (() => void)[];
   #now: Now | undefined;
   #endRest: (() => void) | undefined;
+  #endAsking: (() => void) | undefined;
   #askedAgainAtMs = -Infinity;
 
   constructor(connection: LiveConnection) {
@@ -166,6 +167,7 @@ export class TechnicianCommandLine {
   /** This program has nothing to do with it any longer. It goes on for as long as it is allowed, for whoever resumes it. */
   close(): void {
     this.#endRest?.();
+    this.#endAsking?.();
     this.#offs.forEach((off) => off());
     this.#answers.close();
     this.listeners.clear();
@@ -215,6 +217,7 @@ export class TechnicianCommandLine {
     if (lineId !== this.#now?.lineId) return;
     Object.assign(this.#now, { stream, received: 0, taken: 0, saidTaken: 0 });
     this.#askedAgainAtMs = -Infinity;
+    this.#endAsking?.();
     this.listeners.emit('anew', undefined);
   }
   #takeChunk({ id, offset, bytes }: Chunk): void {
@@ -237,6 +240,9 @@ export class TechnicianCommandLine {
     if (!now || nowMs - this.#askedAgainAtMs < ASK_AGAIN_MS) return;
     this.#askedAgainAtMs = nowMs;
     this.#send({ type: 'again', lineId: now.lineId });
+    // It may be lost like anything else: whoever has just come back may not be known there yet.
+    this.#endAsking?.();
+    this.#endAsking = this.#connection.clock.after(ASK_AGAIN_MS, () => this.#askAgain());
   }
 
   /** It may be over without its side having said so: it went, or may not say anything any longer. */
@@ -254,6 +260,7 @@ export class TechnicianCommandLine {
   }
   #end(over: CommandLineOver): void {
     this.#endRest?.();
+    this.#endAsking?.();
     this.#endRest = undefined;
     this.#now = undefined;
     this.listeners.emit('over', over);
