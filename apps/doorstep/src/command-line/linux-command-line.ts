@@ -20,8 +20,6 @@ export interface LinuxCommandLineParts {
   readonly guard: RunGuard;
   /** Begins a program behind a terminal. */
   readonly spawn: typeof spawn;
-  /** The account's own, unless another one is tried out. */
-  readonly shell?: string;
 }
 
 const environmentOf = (home: string, lineId: string): Record<string, string> => ({
@@ -32,9 +30,9 @@ const environmentOf = (home: string, lineId: string): Record<string, string> => 
 });
 
 /** Command lines under Linux, with the rights of the person's own account. */
-export const linuxCommandLine = ({ home, guard, spawn, shell }: LinuxCommandLineParts): CommandLinePort => ({
+export const linuxCommandLine = ({ home, guard, spawn }: LinuxCommandLineParts): CommandLinePort => ({
   async open({ lineId, folder, columns, rows }, may, on) {
-    const program = shell ?? ownShell();
+    const program = ownShell();
     const place = await folderFrom(home, folder);
     if (!may()) throw new CommandLineRefused('the customer has not allowed it');
     guard.report('run', lineId, true);

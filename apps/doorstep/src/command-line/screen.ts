@@ -102,7 +102,7 @@ export class Screen {
   finish(): Promise<void> {
     return new Promise((resolve) => {
       this.#terminal.write('', () => {
-        if (this.#terminal.buffer.active.type === 'alternate') this.#sayOtherScreen();
+        this.#sayOtherScreen();
         const { normal } = this.#terminal.buffer;
         this.#say(this.#from(), normal.baseY + normal.cursorY + 1);
         this.#isClosed = true;
@@ -112,11 +112,14 @@ export class Screen {
     });
   }
 
-  /** Where what was said ends; a screen that was cleared begins again where the program writes now. */
+  /** The first line of which nothing was said; the first of all where that one went already. */
+  get #unsaid(): number {
+    return this.#next === undefined || this.#next.isDisposed ? 0 : this.#next.line;
+  }
+  /** The same; a screen that was cleared begins again where the program writes now. */
   #from(): number {
     const { normal } = this.#terminal.buffer;
-    const next = this.#next === undefined || this.#next.isDisposed ? 0 : this.#next.line;
-    return Math.min(next, normal.baseY + normal.cursorY);
+    return Math.min(this.#unsaid, normal.baseY + normal.cursorY);
   }
 
   /** Lines above the one that is being written. */
@@ -128,8 +131,7 @@ export class Screen {
     let end = cursor;
     while (end > 0 && normal.getLine(end)?.isWrapped) end--;
     this.#say(this.#from(), end);
-    this.#next?.dispose();
-    this.#next = this.#terminal.registerMarker(end - cursor);
+    this.#goOnFrom(end - cursor);
   }
   /** Everything that stands there, wherever the program writes now. */
   #sayErased(): void {
@@ -138,9 +140,13 @@ export class Screen {
     const { normal } = buffer;
     let end = normal.baseY + rows;
     while (end > 0 && !normal.getLine(end - 1)?.translateToString(true)) end--;
-    this.#say(this.#next === undefined || this.#next.isDisposed ? 0 : this.#next.line, end);
+    this.#say(this.#unsaid, end);
+    this.#goOnFrom(0);
+  }
+  /** `offset`: from the line in which the program writes. */
+  #goOnFrom(offset: number): void {
     this.#next?.dispose();
-    this.#next = this.#terminal.registerMarker(0);
+    this.#next = this.#terminal.registerMarker(offset);
   }
   #say(from: number, end: number): void {
     if (end <= from) return;
@@ -153,7 +159,7 @@ export class Screen {
     }
     if (text.trim()) this.#on.settled(text);
   }
-  /** What a program that fills the whole screen left on it. */
+  /** What a program that fills the whole screen left on it; nothing where none does. */
   #sayOtherScreen(): void {
     const { active } = this.#terminal.buffer;
     if (active.type !== 'alternate') return;
