@@ -32,6 +32,9 @@ export * from './abilities/programs/choose.ts';
 export {
   COMMAND_LINE_RISK,
   CommandLineEnd,
+  linePlace,
+  MAX_LINE_FOLDER_CHARACTERS,
+  MAX_LINE_PROGRAM_CHARACTERS,
   MAX_LINE_PRINTED_CHARACTERS,
   namedFolder,
   type CommandLineInSession,

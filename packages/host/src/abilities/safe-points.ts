@@ -10,6 +10,7 @@ import {
 } from '@porch/wire';
 import type { Lease } from '../consent/held.ts';
 import { hints } from '../consent/questions.ts';
+import { ASKING } from '../reasons.ts';
 import { beginWith, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { whyWithout } from '../ports/host-ports.ts';
 import { PointRefused, type SafePointsPort } from '../ports/safe-points-port.ts';
@@ -175,7 +176,7 @@ class SafePointsHere implements Running {
   async #undo(begun: Begun, pointId: string): Promise<SafePointsMessage> {
     const { from, id, lease, signal } = begun;
     // Trust in a question that is open: nothing is done beneath it.
-    if (this.#kit.isAsking) throw new PointRefused('a question is open at their computer');
+    if (this.#kit.isAsking) throw new PointRefused(ASKING);
     const { name, touches } = await this.#port.touchesOf(pointId);
     const before = this.#kit.words.safePoints.beforeGoingBack({ name }).slice(0, MAX_NAME_CHARS);
     await this.#save(begun, before, touches);

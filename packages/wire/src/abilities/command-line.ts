@@ -1,4 +1,4 @@
-import { CommandLineEnd } from '@porch/core';
+import { CommandLineEnd, linePlace } from '@porch/core';
 import { z } from 'zod';
 import { defineChannel } from '../sealed/channel.ts';
 
@@ -12,16 +12,19 @@ export const MAX_KEYS_CHARACTERS = 4_000;
 export const MAX_PASTE_CHARACTERS = 100_000;
 
 const lineId = z.uuid();
-const size = { columns: z.int().min(2).max(500), rows: z.int().min(1).max(300) };
+/** A terminal that is larger is not filled. */
+export const [MAX_LINE_COLUMNS, MAX_LINE_ROWS] = [500, 300];
+/** How large a terminal is, in characters. */
+export const lineSize = { columns: z.int().min(2).max(MAX_LINE_COLUMNS), rows: z.int().min(1).max(MAX_LINE_ROWS) };
 
 /**
  * Technician ↔ the customer's side, before whatever is large. `open` begins a command line, `keys` are what a terminal sends
  * for what is pressed, `taken` is how much of the present stream its terminal took, `again` asks for all that stands there.
  */
 export const CommandLineMessage = z.discriminatedUnion('type', [
-  z.strictObject({ type: z.literal('open'), lineId, folder: z.string().max(400), ...size }),
+  z.strictObject({ type: z.literal('open'), lineId, folder: linePlace.folder, ...lineSize }),
   z.strictObject({ type: z.literal('keys'), lineId, text: z.string().min(1).max(MAX_KEYS_CHARACTERS) }),
-  z.strictObject({ type: z.literal('size'), lineId, ...size }),
+  z.strictObject({ type: z.literal('size'), lineId, ...lineSize }),
   z.strictObject({
     ...{ type: z.literal('taken'), lineId, stream: z.uuid() },
     bytes: z
@@ -56,7 +59,7 @@ export const commandLineChannel = defineChannel({
 export const PrintedMessage = z.discriminatedUnion('type', [
   z.strictObject({
     ...{ type: z.literal('opened'), lineId, stream: z.uuid() },
-    ...{ program: z.string().max(200), folder: z.string().max(400) },
+    ...linePlace,
     /** Here not everything that is begun on it can be ended with it for certain. */
     mayGoOn: z.literal(true).optional(),
   }),

@@ -1,6 +1,6 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { inBackground, type CommandLineOver } from '@porch/client';
-import { plainOutput } from '@porch/core';
+import { MAX_LINE_COLUMNS, MAX_LINE_ROWS } from '@porch/wire';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
@@ -16,14 +16,12 @@ export interface ShellOptions extends CommonOptions {
 }
 const words = desk.commandLine;
 /** Where nobody looks at a screen lines are not broken. */
-const FOR_NOBODY = { columns: 500, rows: 50 };
+const FOR_NOBODY = { columns: MAX_LINE_COLUMNS, rows: 50 };
 const [LEAVING_KEY, END_OF_FILE] = ['\u0011', '\u0004'];
 const END_OF_FILE_EVERY_MS = 300;
 const LEAVING_PRESSES = 3;
 const LEAVING_MS = 1_000;
 const NOTICE_MS = 3_000;
-/** Terminals that are larger are not filled. */
-const [MOST_COLUMNS, MOST_ROWS] = [500, 300];
 
 /** Opens it, with the desk's leave where the device's label asks for it; resolves once it is over. */
 async function open(
@@ -77,8 +75,8 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
   const { Painter } = await import('./painter.ts');
   const { stdin, stdout } = process;
   const sizeNow = () => ({
-    columns: Math.min(MOST_COLUMNS, Math.max(2, stdout.columns)),
-    rows: Math.min(MOST_ROWS, Math.max(1, stdout.rows)),
+    columns: Math.min(MAX_LINE_COLUMNS, Math.max(2, stdout.columns)),
+    rows: Math.min(MAX_LINE_ROWS, Math.max(1, stdout.rows)),
   });
   const typing = new Typing(options.session);
   const type = (text: string) => inBackground('typing', typing.type(text));
@@ -101,7 +99,7 @@ async function atTheTerminal(folder: string, options: ShellOptions): Promise<voi
   };
   const onNews = (news: LineNews) => {
     if (news.is === 'opened') {
-      printLine(results.shellOpened({ program: plainOutput(news.program), folder: plainOutput(news.folder) }));
+      printLine(results.shellOpened({ program: news.program, folder: news.folder }));
       if (news.mayGoOn) printLine(words.mayGoOn);
       painter = new Painter({
         ...sizeNow(),
@@ -158,6 +156,6 @@ async function fromPipe(folder: string, options: ShellOptions): Promise<void> {
   if (!options.json) return tellEnd(over);
   const { program, folder: at } = where ?? { program: '', folder: '' };
   const { text, isCut } = printed;
-  show({ program: plainOutput(program), folder: plainOutput(at), text, isCut, ...over }, options, () => undefined);
+  show({ program, folder: at, text, isCut, ...over }, options, () => undefined);
   if (over.how !== 'left' || over.code !== 0) process.exitCode = exitCodes.refused;
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { leaveStanding } from '@porch/client';
+import { MAX_LINE_FOLDER_CHARACTERS } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
@@ -43,7 +44,7 @@ const ended = computed(() => {
 </script>
 
 <template>
-  <section class="panel" :aria-label="w.commandLine.title" data-test="command-line">
+  <section class="drawer-panel is-high" :aria-label="w.commandLine.title" data-test="command-line">
     <h1>{{ w.commandLine.title }}</h1>
     <template v-if="now">
       <p class="where">
@@ -71,7 +72,11 @@ const ended = computed(() => {
           v-model:value="folder"
           size="small"
           :placeholder="w.commandLine.folder"
-          :input-props="{ 'aria-label': w.commandLine.folder, maxlength: 400, spellcheck: false }"
+          :input-props="{
+            'aria-label': w.commandLine.folder,
+            maxlength: MAX_LINE_FOLDER_CHARACTERS,
+            spellcheck: false,
+          }"
           data-test="line-folder"
         />
         <CarefulLeave v-if="lineId" :key="lineId" :session="session" :act-id="lineId" :ask-leave="askLeave" />
@@ -91,21 +96,6 @@ const ended = computed(() => {
 </template>
 
 <style scoped>
-.panel {
-  padding: 0.6rem;
-  display: flex;
-  flex-direction: column;
-  gap: 0.4rem;
-  height: 100%;
-  min-height: 18rem;
-}
-h1 {
-  font-size: 1.1rem;
-}
-p {
-  margin: 0;
-  overflow-wrap: anywhere;
-}
 .where,
 .acts {
   display: flex;

@@ -40,7 +40,7 @@ function saveCsv(): void {
 </script>
 
 <template>
-  <section class="panel" :aria-label="w.programs.title" data-test="programs">
+  <section class="drawer-panel is-high" :aria-label="w.programs.title" data-test="programs">
     <h1>{{ w.programs.title }}</h1>
     <div role="group" class="lists" :aria-label="w.programs.which">
       <NButton
@@ -85,21 +85,6 @@ function saveCsv(): void {
 </template>
 
 <style scoped>
-.panel {
-  padding: 0.6rem;
-  display: flex;
-  flex-direction: column;
-  gap: 0.4rem;
-  height: 100%;
-  box-sizing: border-box;
-  min-height: 20rem;
-}
-h1 {
-  font-size: 1.1rem;
-}
-p {
-  margin: 0;
-}
 .lists,
 .find {
   display: flex;

@@ -46,7 +46,7 @@ const takeBack = (name: string, values: Readonly<Record<string, string>>) =>
 </script>
 
 <template>
-  <section class="panel" :aria-label="w.runbook.title" data-test="runbook">
+  <section class="drawer-panel" :aria-label="w.runbook.title" data-test="runbook">
     <h1>{{ w.runbook.title }}</h1>
     <p v-if="trouble" role="alert">{{ trouble }}</p>
     <template v-if="inHand">
@@ -87,18 +87,6 @@ const takeBack = (name: string, values: Readonly<Record<string, string>>) =>
 </template>
 
 <style scoped>
-.panel {
-  padding: 0.6rem;
-  display: flex;
-  flex-direction: column;
-  gap: 0.4rem;
-}
-h1 {
-  font-size: 1.1rem;
-}
-p {
-  margin: 0;
-}
 .acts {
   display: flex;
   flex-wrap: wrap;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { count, fact, id } from '../../ability/fields.ts';
-import { commandLine, CommandLineEnd, MAX_LINE_PRINTED_CHARACTERS } from './shape.ts';
+import { commandLine, CommandLineEnd, linePlace, MAX_LINE_PRINTED_CHARACTERS } from './shape.ts';
 
 const NOTED = 'a command line had been used';
 
@@ -10,7 +10,7 @@ export const commandLineRules = defineRules(commandLine, {
     /** The customer's side says what it did, and what stood there. */
     'command-line/tellOpened': {
       ...{ lineId: id, participantId: id, fact },
-      ...{ program: z.string().max(200), folder: z.string().max(400) },
+      ...linePlace,
     },
     'command-line/tellPrinted': { lineId: id, text: z.string().max(MAX_LINE_PRINTED_CHARACTERS), fact },
     'command-line/tellClosed': {

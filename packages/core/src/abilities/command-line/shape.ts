@@ -5,11 +5,19 @@ import { count, fact, id } from '../../ability/fields.ts';
 
 /** So much of what a command line prints stands in one entry. */
 export const MAX_LINE_PRINTED_CHARACTERS = 3_000;
+/** The program's path, and the folder's. */
+export const MAX_LINE_PROGRAM_CHARACTERS = 200;
+export const MAX_LINE_FOLDER_CHARACTERS = 400;
 /** How a command line ended: its program went, the technician closed it, the person there did, or it was not allowed any longer. */
 export const CommandLineEnd = z.enum(['left', 'closed', 'closed-there', 'broken-off']);
 export type CommandLineEnd = z.infer<typeof CommandLineEnd>;
 /** What the desk is asked for on a device whose label asks for care. */
 export const COMMAND_LINE_RISK = 'command-line/open';
+/** Which program it is, and where it began. */
+export const linePlace = {
+  program: z.string().max(MAX_LINE_PROGRAM_CHARACTERS),
+  folder: z.string().max(MAX_LINE_FOLDER_CHARACTERS),
+};
 const MAX_NAMED_CHARACTERS = 100;
 /** What a folder is called where leave is asked for a command line in it; the home folder has no name. */
 export const namedFolder = (folder: string): string => folder.slice(-MAX_NAMED_CHARACTERS) || '~';
@@ -44,7 +52,7 @@ export const commandLine = defineShape({
     /** The customer's side began it for this participant. */
     'command-line/opened': {
       ...{ lineId: id, participantId: id, fact },
-      personal: z.strictObject({ program: z.string().max(200), folder: z.string().max(400) }).optional(),
+      personal: z.strictObject(linePlace).optional(),
     },
     /** What stood on it: as it was printed, never as keys were pressed. */
     'command-line/printed': {

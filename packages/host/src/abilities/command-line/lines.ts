@@ -1,5 +1,12 @@
 import type { SealedLine } from '@porch/client';
-import { COMMAND_LINE_RISK, namedFolder, type CommandLineEnd, type Participant } from '@porch/core';
+import {
+  COMMAND_LINE_RISK,
+  MAX_LINE_FOLDER_CHARACTERS,
+  MAX_LINE_PROGRAM_CHARACTERS,
+  namedFolder,
+  type CommandLineEnd,
+  type Participant,
+} from '@porch/core';
 import { encodeWords, randomId, type CommandLineMessage, type PrintedMessage } from '@porch/wire';
 import { careHere, isCleared } from '../../care.ts';
 import type { Lease } from '../../consent/held.ts';
@@ -11,6 +18,7 @@ import {
   type OpenCommandLine,
 } from '../../ports/command-line-port.ts';
 import type { LinesWindowPort } from '../../ports/lines-window-port.ts';
+import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
 import { UnderWay } from '../../under-way.ts';
 import { LineLog } from './line-log.ts';
 import { LineSizes } from './line-sizes.ts';
@@ -24,10 +32,6 @@ const STALE_MS = 24 * 60 * 60_000;
 const SAY_EVERY_MS = 2_000;
 const RESTS_EVERY_MS = 1_000;
 const ANEW_EVERY_MS = 500;
-const MAX_PROGRAM_CHARS = 200;
-const MAX_FOLDER_CHARS = 400;
-const ASKING = 'a question is open at their computer';
-const NEEDS_LEAVE = 'a device with this label needs leave for it';
 const CLOSED_THERE = 'closed at their computer';
 
 interface Line {
@@ -80,7 +84,7 @@ export class CommandLines {
     });
   }
 
-  /** Whether anybody works on one. */
+  /** Who works on one, if anybody does. */
   get who(): string | undefined {
     const [line] = this.#lines.values();
     return line && (line.from.name ?? this.#kit.words.kernel.technician);
@@ -90,7 +94,7 @@ export class CommandLines {
     const { lineId, folder } = asked;
     if (this.#begun.has(lineId)) return this.#refused(from.seat, lineId, 'it is not there any longer');
     const care = careHere(this.#kit);
-    if (care?.isNever) return this.#refused(from.seat, lineId, 'the desk never does this on a device with this label');
+    if (care?.isNever) return this.#refused(from.seat, lineId, NEVER_HERE);
     const act = { actId: lineId, act: COMMAND_LINE_RISK, name: namedFolder(folder), byId: from.id };
     const lease = this.#underWay.begin(from, lineId);
     if (!lease) return;
@@ -236,13 +240,15 @@ export class CommandLines {
   #opened(lineId: string, line: Line, open: OpenCommandLine): void {
     line.open = open;
     const { from, lease, stream } = line;
-    const where = { program: open.program.slice(0, MAX_PROGRAM_CHARS), folder: open.folder.slice(0, MAX_FOLDER_CHARS) };
+    const where = {
+      program: open.program.slice(0, MAX_LINE_PROGRAM_CHARACTERS),
+      folder: open.folder.slice(0, MAX_LINE_FOLDER_CHARACTERS),
+    };
     this.#kit.report((fact) => ({ type: 'command-line/tellOpened', lineId, participantId: from.id, ...where, fact }));
     this.#openWindow(lineId, line, open);
-    this.#sayNowAndThen(lineId, line);
-    const id = stream.begin();
-    const told = { type: 'opened', lineId, stream: id, ...where, ...(open.mayGoOn ? { mayGoOn: true as const } : {}) };
-    this.#tell(line, told as PrintedMessage);
+    line.endSaying = this.#kit.time.every(SAY_EVERY_MS, () => lease.isRunning && this.#say(lineId, line));
+    const mayGoOn = open.mayGoOn ? { mayGoOn: true as const } : {};
+    this.#tell(line, { type: 'opened', lineId, stream: stream.begin(), ...where, ...mayGoOn });
     stream.rest(!lease.isRunning);
     this.#kit.changed();
   }
@@ -288,11 +294,6 @@ export class CommandLines {
     if (may()) this.#parts.output.sendPlain(from.seat, encodeWords(message), may);
   }
 
-  #sayNowAndThen(lineId: string, line: Line): void {
-    line.endSaying = this.#kit.time.every(SAY_EVERY_MS, () => {
-      if (line.lease.isRunning) this.#say(lineId, line);
-    });
-  }
   #say(lineId: string, { log }: Line, isLast = false): void {
     for (const text of log.take(isLast))
       this.#kit.report((fact) => ({ type: 'command-line/tellPrinted', lineId, text, fact }));

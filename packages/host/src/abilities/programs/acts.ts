@@ -12,6 +12,7 @@ import {
 } from '@porch/core';
 import { encodeWords, MAX_HANGING, type ProgramsMessage } from '@porch/wire';
 import { careHere, isCleared } from '../../care.ts';
+import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import type { ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
@@ -93,12 +94,11 @@ export class ProgramActs {
     if (!one) return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
     if (!one.plan || one.isBegun || !this.#underWay.heard(from, actId)) return;
     const { time, isAsking } = this.#kit;
-    if (isAsking) return this.#underWay.refuse(from.seat, actId, 'a question is open at their computer');
+    if (isAsking) return this.#underWay.refuse(from.seat, actId, ASKING);
     const mostMs = this.#isCareful(one.act) ? PREPARED_WITH_CARE_MS : PREPARED_MS;
     if (time.nowMs() - one.preparedAtMs > mostMs)
       return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
-    if (!this.#isCleared(actId, one, one.plan))
-      return this.#underWay.refuse(from.seat, actId, 'a device with this label needs leave for it');
+    if (!this.#isCleared(actId, one, one.plan)) return this.#underWay.refuse(from.seat, actId, NEEDS_LEAVE);
     one.isBegun = true;
     const { name } = one.plan;
     // The person here hears of it as it begins.
@@ -155,8 +155,7 @@ export class ProgramActs {
   }
 
   #whyNever({ guard, name }: ActPlan, act: ProgramAct): string | undefined {
-    if (careHere(this.#kit)?.isNever && this.#isCareful(act))
-      return 'the desk never does this on a device with this label';
+    if (careHere(this.#kit)?.isNever && this.#isCareful(act)) return NEVER_HERE;
     if (guard === 'ours') return 'it belongs to this session';
     if (guard === 'needed') return 'the computer or this session would stop with it';
     return isNamedIn(this.#kit.desk.untouchedPrograms, name) ? 'this desk never touches it' : undefined;

@@ -12,6 +12,7 @@ import {
 import { careHere, isCleared } from '../../care.ts';
 import type { Kit } from '../../kit.ts';
 import type { ScriptToRun } from '../../ports/runbook-port.ts';
+import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
 
 const MAX_GIVEN_CHARS = 800;
 
@@ -33,18 +34,18 @@ export function whyNeverRun(
   if (action.rights === 'administrator') return 'it needs administrator rights, which this session does not have';
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
   if (Object.keys(valueFaults(action, given)).length) return 'a value for it is missing or wrong';
-  if (action.isRisky && careHere(kit)?.isNever) return 'the desk never does this on a device with this label';
+  if (action.isRisky && careHere(kit)?.isNever) return NEVER_HERE;
   return undefined;
 }
 
 /** Why what was looked at is not run just now; undefined when it is. */
 export function whyNotNow(kit: Kit, { runId, from, action }: Asked): string | undefined {
   const { slices } = kit.connection.state;
-  if (kit.isAsking) return 'a question is open at their computer';
+  if (kit.isAsking) return ASKING;
   if (slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
   const asked = { actId: runId, act: RUN_RISK, name: action.title, byId: from.id };
-  if (isCareful(kit, action) && !isCleared(kit, asked)) return 'a device with this label needs leave for it';
+  if (isCareful(kit, action) && !isCleared(kit, asked)) return NEEDS_LEAVE;
   return undefined;
 }
 
