@@ -1,4 +1,12 @@
-import { COMMAND_LINE_RISK, consentHolderOf, isOver, namedFolder, plainOutput, type CommandLineEnd } from '@porch/core';
+import {
+  COMMAND_LINE_RISK,
+  consentHolderOf,
+  isOver,
+  namedFolder,
+  plainOutput,
+  type CommandLineEnd,
+  type CommandLineInSession,
+} from '@porch/core';
 import {
   commandLineChannel,
   commandLineOutputChannel,
@@ -87,8 +95,8 @@ export class TechnicianCommandLine {
   readonly #offs: (() => void)[];
   #now: Now | undefined;
   #endRest: (() => void) | undefined;
+  /** Asked for all that stands there, and waiting for it. */
   #endAsking: (() => void) | undefined;
-  #askedAgainAtMs = -Infinity;
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -119,14 +127,18 @@ export class TechnicianCommandLine {
     if (this.#now?.lineId !== asked.lineId) throw new CommandLineRefusedThere('it is not there any longer', false);
     return this.#now;
   }
-  /** What this participant had open before this program was begun anew, and still has: all that stands there comes next. */
+  /** What this participant had open before this program was begun anew, and still has. */
+  get earlierId(): string | undefined {
+    const { state, participantId } = this.#connection;
+    const isOurs = ([, { byId, standing }]: readonly [string, CommandLineInSession]) =>
+      byId === participantId && standing === 'open';
+    return this.#now ? undefined : Object.entries(state.slices['command-line']).find(isOurs)?.[0];
+  }
+  /** Goes on with that: all that stands there comes next. */
   resume(): CommandLineOpened | undefined {
-    const { state, entries, participantId } = this.#connection;
-    const open = Object.entries(state.slices['command-line']).find(
-      ([, { byId, standing }]) => byId === participantId && standing === 'open',
-    );
-    if (this.#now || !open) return this.#now;
-    const [lineId] = open;
+    const lineId = this.earlierId;
+    if (lineId === undefined) return this.#now;
+    const { state, entries } = this.#connection;
     const told = entries.find(({ event }) => event.type === 'command-line/opened' && event.lineId === lineId)?.event;
     const { program = '', folder = '' } = (told?.type === 'command-line/opened' && told.personal) || {};
     this.#now = {
@@ -145,7 +157,7 @@ export class TechnicianCommandLine {
   keys(text: string): void {
     const lineId = this.#now?.lineId;
     if (lineId === undefined) return;
-    for (const piece of piecesOf(text)) this.#send({ type: 'keys', lineId, text: piece });
+    for (const piece of keyPieces(text)) this.#send({ type: 'keys', lineId, text: piece });
   }
   size(columns: number, rows: number): void {
     if (this.#now) this.#send({ type: 'size', lineId: this.#now.lineId, columns, rows });
@@ -167,7 +179,7 @@ export class TechnicianCommandLine {
   /** This program has nothing to do with it any longer. It goes on for as long as it is allowed, for whoever resumes it. */
   close(): void {
     this.#endRest?.();
-    this.#endAsking?.();
+    this.#asked();
     this.#offs.forEach((off) => off());
     this.#answers.close();
     this.listeners.clear();
@@ -200,7 +212,10 @@ export class TechnicianCommandLine {
 
   #opened({ lineId, stream, program, folder, mayGoOn }: Extract<PrintedMessage, { type: 'opened' }>): void {
     // Nobody waits for it: it was asked for too long ago, or never.
-    if (!this.#answers.has(lineId)) return this.#sayShut(lineId);
+    if (!this.#answers.has(lineId)) {
+      this.#send({ type: 'close', lineId });
+      return;
+    }
     const { holderId } = this.#connection.state;
     this.#now = {
       ...{ lineId, program: plainOutput(program), folder: plainOutput(folder), mayGoOn: mayGoOn === true, holderId },
@@ -210,14 +225,10 @@ export class TechnicianCommandLine {
     // The ledger may have come first, with its end.
     this.#follow();
   }
-  #sayShut(lineId: string): void {
-    this.#send({ type: 'close', lineId });
-  }
   #anew({ lineId, stream }: Extract<PrintedMessage, { type: 'anew' }>): void {
     if (lineId !== this.#now?.lineId) return;
     Object.assign(this.#now, { stream, received: 0, taken: 0, saidTaken: 0 });
-    this.#askedAgainAtMs = -Infinity;
-    this.#endAsking?.();
+    this.#asked();
     this.listeners.emit('anew', undefined);
   }
   #takeChunk({ id, offset, bytes }: Chunk): void {
@@ -233,16 +244,20 @@ export class TechnicianCommandLine {
     this.listeners.emit('printed', bytes);
   }
 
-  /** Something of it was lost on the way, or may have been. */
+  /** Something of it was lost on the way, or may have been; and so may be the question, if whoever comes back is not known there yet. */
   #askAgain(): void {
-    const now = this.#now;
-    const nowMs = this.#connection.clock.nowMs();
-    if (!now || nowMs - this.#askedAgainAtMs < ASK_AGAIN_MS) return;
-    this.#askedAgainAtMs = nowMs;
-    this.#send({ type: 'again', lineId: now.lineId });
-    // It may be lost like anything else: whoever has just come back may not be known there yet.
+    const lineId = this.#now?.lineId;
+    if (lineId === undefined || this.#endAsking) return;
+    this.#send({ type: 'again', lineId });
+    this.#endAsking = this.#connection.clock.after(ASK_AGAIN_MS, () => {
+      this.#endAsking = undefined;
+      this.#askAgain();
+    });
+  }
+  /** Nothing is waited for any longer. */
+  #asked(): void {
     this.#endAsking?.();
-    this.#endAsking = this.#connection.clock.after(ASK_AGAIN_MS, () => this.#askAgain());
+    this.#endAsking = undefined;
   }
 
   /** It may be over without its side having said so: it went, or may not say anything any longer. */
@@ -260,15 +275,15 @@ export class TechnicianCommandLine {
   }
   #end(over: CommandLineOver): void {
     this.#endRest?.();
-    this.#endAsking?.();
+    this.#asked();
     this.#endRest = undefined;
     this.#now = undefined;
     this.listeners.emit('over', over);
   }
 }
 
-/** Pieces that fit into a message, none of which ends within a character. */
-function* piecesOf(text: string): Generator<string> {
+/** Keys in pieces that fit into a message, none of which ends within a character. */
+export function* keyPieces(text: string): Generator<string> {
   for (let at = 0; at < text.length;) {
     let end = Math.min(text.length, at + MAX_KEYS_CHARACTERS);
     if (end < text.length && /[\ud800-\udbff]/.test(text[end - 1] ?? '')) end--;

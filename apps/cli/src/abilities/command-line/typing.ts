@@ -1,4 +1,4 @@
-import { MAX_KEYS_CHARACTERS } from '@porch/wire';
+import { keyPieces } from '@porch/client';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import type { Call } from '../../keeper/calls.ts';
 
@@ -21,11 +21,9 @@ export class Typing {
     this.#text += text;
     this.#add(async () => {
       // What was pressed meanwhile goes together.
-      while (this.#text) {
-        const part = this.#text.slice(0, MAX_KEYS_CHARACTERS);
-        this.#text = this.#text.slice(part.length);
-        await this.#call({ call: 'typeOnLine', text: part });
-      }
+      const all = this.#text;
+      this.#text = '';
+      for (const part of keyPieces(all)) await this.#call({ call: 'typeOnLine', text: part });
     });
     return this.#last;
   }

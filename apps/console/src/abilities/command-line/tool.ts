@@ -6,7 +6,7 @@ import {
   type CommandLineOver,
 } from '@porch/client';
 import { computed, ref, shallowRef } from 'vue';
-import { defineTool, type ConsoleSession } from '../console-ability.ts';
+import { defineTool } from '../console-ability.ts';
 import type { LineTerminal, LineTerminalOn } from './line-terminal.ts';
 
 /** A command line and the terminal that shows it, which lives on while its panel is closed. */
@@ -45,14 +45,6 @@ function useLine(technician: TechnicianCommandLine) {
   return { now, over, rests, terminal, panel, makeTerminal };
 }
 
-/** Whether this participant has one open, maybe since before a reload. */
-function hasOpen({ connection }: ConsoleSession): boolean {
-  const { state, participantId } = connection;
-  return Object.values(state.slices['command-line']).some(
-    ({ byId, standing }) => byId === participantId && standing === 'open',
-  );
-}
-
 export const commandLineTool = defineTool({
   name: 'command-line',
   begin(session) {
@@ -84,7 +76,7 @@ export const commandLineTool = defineTool({
       },
       /** After a reload what was open before is still there. */
       resume(name: string): void {
-        if (isBeginning || now.value || !session.may('use-command-line') || !hasOpen(session)) return;
+        if (isBeginning || !session.may('use-command-line') || technician.earlierId === undefined) return;
         isBeginning = true;
         const resumed = makeTerminal(name)
           .then(() => {
