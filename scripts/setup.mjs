@@ -47,6 +47,10 @@ const needed = {
   'libpam-systemd': '/usr/share/pam-configs/systemd',
   'dbus-user-session': '/usr/lib/systemd/user/dbus.socket',
   hostname: '/bin/hostname',
+  // Their people become administrator as on any computer.
+  sudo: '/usr/bin/sudo',
+  polkitd: '/usr/lib/polkit-1/polkitd',
+  pkexec: '/usr/bin/pkexec',
   iproute2: '/bin/ip',
 };
 /** What only the tests need: an installation is tried behind these. */

@@ -1,6 +1,9 @@
 import { XConnection, loadExtensions, READY_PROPERTY, WORDS_PROPERTY } from '@porch/doorstep';
 import { findWindow, READY_MS } from './x-windows.ts';
 
+/** Where X keyboards have it. */
+const LEFT_SHIFT = 50;
+
 interface Point {
   readonly x: number;
   readonly y: number;
@@ -16,7 +19,7 @@ export interface QuestionPlaces {
   /** The third way to go, where there is one. */
   readonly more: Point;
   /** The i-th of so many that can be ticked. */
-  choice(i: number, of: number, hasMore: boolean): Point;
+  choice(i: number, of: number, hasMore: boolean, isTyped?: boolean): Point;
 }
 
 /** A person's own mouse and keyboard: events come from the X server's real devices, as a hand's would. */
@@ -86,6 +89,21 @@ export class PersonAtDesk {
     await this.#x.flush();
   }
 
+  /** Types what has a key of its own on this keyboard, with Shift where it takes that. Throws for any other character. */
+  async type(text: string): Promise<void> {
+    const { min_keycode: first, max_keycode: last } = this.#x.client.display;
+    const map = await this.#x.ask<number[][]>((cb) => this.#x.client.GetKeyboardMapping(first, last - first + 1, cb));
+    for (const character of text) {
+      const keysym = character.codePointAt(0) ?? 0;
+      const level = [0, 1].find((one) => map.some((columns) => columns[one] === keysym));
+      if (level === undefined) throw new Error('there is no such key on this keyboard');
+      const keycode = first + map.findIndex((columns) => columns[level] === keysym);
+      if (level) await this.holdKey(LEFT_SHIFT, true);
+      await this.tapKey(keycode);
+      if (level) await this.holdKey(LEFT_SHIFT, false);
+    }
+  }
+
   /** The question on the screen, if there is one: where its buttons and what can be ticked are. */
   async question(): Promise<QuestionPlaces | undefined> {
     const window = await findWindow(this.#x, /^Zesty Porch asks$/);
@@ -113,7 +131,10 @@ export class PersonAtDesk {
       no: { x: box.xPos + 150, y: bottom - 84 },
       yes: { x: box.xPos + box.width - 150, y: bottom - 84 },
       more: { x: left, y: bottom - 146 },
-      choice: (i, of, hasMore) => ({ x: left, y: bottom - 128 - (hasMore ? 48 : 0) - (of - i) * 36 + 18 }),
+      choice: (i, of, hasMore, isTyped) => ({
+        x: left,
+        y: bottom - 128 - (hasMore ? 48 : 0) - (isTyped ? 88 : 0) - (of - i) * 36 + 18,
+      }),
     };
   }
 

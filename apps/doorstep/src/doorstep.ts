@@ -21,6 +21,7 @@ import { SessionKeys } from './session-keys.ts';
 import { linuxPrograms } from './programs/linux-programs.ts';
 import { linuxCommandLine } from './command-line/linux-command-line.ts';
 import { loadSpawn } from './command-line/load-spawn.ts';
+import { linuxRights } from './rights/linux-rights.ts';
 import { linuxRunbook } from './runbook/linux-runbook.ts';
 import type { RunGuard } from './runs/run-guard.ts';
 import { PointStore } from './safe-points/point-store.ts';
@@ -160,6 +161,7 @@ async function portsOf(
     .dropStale()
     .catch((error: unknown) => log.warn({ why: String(error) }, 'old safe points could not be looked for'));
   const spawn = await loadSpawn(log);
+  const rights = linuxRights();
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -167,7 +169,8 @@ async function portsOf(
     camera: cameras,
     // All of them come and go, each by itself.
     get missing() {
-      return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing };
+      const lacking = rights ? {} : { rights: 'computer-cannot' as const };
+      return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing, ...lacking };
     },
     onMissingChanged: (listener) => {
       const offs = [
@@ -186,6 +189,7 @@ async function portsOf(
     programs: linuxPrograms,
     safePoints,
     ...(spawn ? { commandLine: linuxCommandLine({ home, guard: options.guard, spawn }) } : {}),
+    ...(rights ? { rights } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),

@@ -24,6 +24,7 @@ import { runDoorstep } from './doorstep.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
+import { addRightsCommands } from './rights/rights-commands.ts';
 import type { RunGuard } from './runs/run-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
@@ -271,8 +272,10 @@ program
   .requiredOption('--display <display>')
   .action((options: { display: string }) => runRest(options.display));
 
+addRightsCommands(program);
+
 // What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
-const helpers = ['watchdog', 'rest'];
+const helpers = ['watchdog', 'rest', 'root-part'];
 if (!helpers.includes(process.argv[2] ?? '')) process.title = 'doorstep';
 
 /** A download that was opened as it is: its name says which session it is for. */

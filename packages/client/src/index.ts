@@ -54,4 +54,5 @@ export * from './abilities/own-screen.ts';
 export * from './abilities/picture.ts';
 export * from './abilities/runbook.ts';
 export * from './abilities/command-line.ts';
+export * from './abilities/administrator-rights.ts';
 export { leaveStanding } from './ask-leave.ts';

@@ -13,6 +13,7 @@ import {
   type AnyOperation,
   type BookingBody,
   type ChosenAction,
+  type RightsLeaveBody,
   type InviteBody,
   type JoinBody,
   type KeepDeviceBody,
@@ -207,6 +208,8 @@ export class RestClient {
     `/api/v1/sessions/${id}/invitations/${invitationId}/${file}`;
   postLink = (id: string) => this.invite(id, { way: 'ticket-comment' });
   livePass = (id: string) => this.call(api.joinLive, { params: { id } });
+  giveRightsLeave = (id: string, body: z.input<typeof RightsLeaveBody>) =>
+    this.call(api.giveRightsLeave, { params: { id }, body });
   giveSecondYes = (id: string, actId: string, isYes: boolean) =>
     this.call(api.giveSecondYes, { params: { id, actId }, body: { isYes } });
   lookAtOverride = (id: string, actId: string) => this.call(api.lookAtOverride, { params: { id, actId } });

@@ -39,6 +39,17 @@ export {
   namedFolder,
   type CommandLineInSession,
 } from './abilities/command-line/shape.ts';
+export {
+  MAX_RIGHTS_CHARACTERS,
+  minutesOf,
+  RAISE_RISK,
+  RightsFell,
+  rightsLeave,
+  RightsWay,
+  type RaisedInSession,
+  type RightsLeave,
+} from './abilities/administrator-rights/shape.ts';
+export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';
 export { MAX_SAID_CHARACTERS, type RunInSession } from './abilities/runbook/shape.ts';

@@ -7,6 +7,8 @@ import type { Clock, Randomness } from '@porch/wire';
 import type { DrawingWords } from './ports/desktop-ports.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
+import type { RaisedOrder } from './ports/rights-port.ts';
+import type { ScriptEnded } from './ports/runbook-port.ts';
 import type { HostWords } from '@porch/words/host';
 
 /** Where a program says what it did, and what went wrong. */
@@ -26,6 +28,15 @@ export interface PictureNow {
   replacedAtMs(update: number): number | undefined;
 }
 
+/** What somebody may do as this computer's administrator, each time told: actions of the runbook, and nothing else. */
+export interface RaisedHere {
+  run(
+    order: RaisedOrder,
+    what: string,
+    how: { may(): boolean; print(text: string): void; readonly signal: AbortSignal },
+  ): Promise<ScriptEnded>;
+}
+
 /** What one ability offers another one that needs it. */
 export interface Shared {
   /** Of what is shown; undefined while that display is not. */
@@ -38,6 +49,8 @@ export interface Shared {
   arrivedFile(fileId: string, signKey: string): string | undefined;
   /** Saves what is about to be changed, for whoever may have that done; false where nothing was saved. */
   makeSafePoint(from: Participant, name: string, touches: PointTouches): Promise<boolean>;
+  /** Administrator rights that this technician has now. */
+  raisedFor(signKey: string): RaisedHere | undefined;
   /** Whether nobody sits between this program and that technician's, as far as anybody could find out. */
   isProven(participantId: string): boolean;
   /** Whether this technician may work while nobody is here. */
@@ -55,6 +68,7 @@ export const nothingShared = (): Shared => ({
   pixels: () => undefined,
   arrivedFile: () => undefined,
   makeSafePoint: () => Promise.resolve(false),
+  raisedFor: () => undefined,
   isProven: () => false,
   mayBeAlone: () => false,
   isPrivate: () => false,
@@ -105,6 +119,8 @@ export interface DeskFacts {
   /** Programs and services that nobody ends or changes from the desk. */
   readonly untouchedPrograms: readonly string[];
   readonly maxSafePointBytes: number;
+  /** Administrator rights fall back by themselves after this. */
+  readonly rightsMs: number;
   readonly carefulLabels: readonly { readonly label: string; readonly isNever: boolean }[];
   readonly maxFileBytes: number;
 }

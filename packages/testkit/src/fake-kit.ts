@@ -54,6 +54,7 @@ export function fakeKit(
       refusedFileKinds: [],
       untouchedPrograms: [],
       maxSafePointBytes: 1e6,
+      rightsMs: 60_000,
       carefulLabels: [],
       maxFileBytes: 256 * 1024 * 1024,
     },

@@ -9,6 +9,7 @@ import { pictureCalls } from './picture/calls.ts';
 import { programsCalls } from './programs/calls.ts';
 import { commandLineCalls } from './command-line/calls.ts';
 import { runbookCalls } from './runbook/calls.ts';
+import { administratorRightsCalls } from './administrator-rights/calls.ts';
 import { safePointsCalls } from './safe-points/calls.ts';
 import { screenshotCalls } from './screenshot/calls.ts';
 import { soundCalls } from './sound/calls.ts';
@@ -33,6 +34,7 @@ export const abilityCalls = {
   ...systemReportCalls,
   ...programsCalls,
   ...safePointsCalls,
+  ...administratorRightsCalls,
   ...runbookCalls,
   ...commandLineCalls,
 } as const;

@@ -12,6 +12,7 @@ import { passwords } from './passwords/cli.ts';
 import { picture } from './picture/cli.ts';
 import { programs } from './programs/cli.ts';
 import { runbook } from './runbook/cli.ts';
+import { administratorRights } from './administrator-rights/cli.ts';
 import { safePoints } from './safe-points/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
@@ -27,6 +28,7 @@ export const cliAbilities: readonly CliAbility[] = [
   systemReport,
   programs,
   safePoints,
+  administratorRights,
   runbook,
   commandLine,
   input,

@@ -12,6 +12,7 @@ import { keptPicture } from './picture/kept.ts';
 import { keptPrograms } from './programs/kept.ts';
 import { keptCommandLine } from './command-line/kept.ts';
 import { keptRunbook } from './runbook/kept.ts';
+import { keptAdministratorRights } from './administrator-rights/kept.ts';
 import { keptSafePoints } from './safe-points/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
@@ -39,6 +40,7 @@ export const keptAbilities = [
   keptSystemReport,
   keptPrograms,
   keptSafePoints,
+  keptAdministratorRights,
   keptRunbook,
   keptCommandLine,
 ] as const;

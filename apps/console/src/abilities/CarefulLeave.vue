@@ -7,7 +7,13 @@ import { w } from '../words/index.ts';
 import type { ConsoleSession } from './console-ability.ts';
 
 /* A device whose label asks for care: the desk is asked first, and maybe somebody else of it. */
-const props = defineProps<{ session: ConsoleSession; actId: string; askLeave: (reason: string) => Promise<void> }>();
+const props = defineProps<{
+  session: ConsoleSession;
+  actId: string;
+  askLeave: (reason: string) => Promise<void>;
+  /** What is said of it where no label is what asks for care. */
+  about?: string | undefined;
+}>();
 const reason = ref('');
 const { isBusy, trouble, attempt } = useAttempt();
 const asked = computed(() => leaveStanding(props.session.state.value, props.actId));
@@ -20,7 +26,7 @@ const ask = () => attempt(() => props.askLeave(reason.value));
   <div data-test="leave">
     <p role="status">
       <template v-if="asked">{{ w.carefulActs.standing[asked] }}</template>
-      <template v-else>{{ w.carefulActs.asksForCare({ label }) }}</template>
+      <template v-else>{{ about ?? w.carefulActs.asksForCare({ label }) }}</template>
     </p>
     <template v-if="!asked">
       <NInput

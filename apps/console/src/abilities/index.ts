@@ -1,3 +1,4 @@
+import { administratorRights } from './administrator-rights/index.ts';
 import { camera } from './camera/index.ts';
 import { checkWords } from './check-words/index.ts';
 import type { ConsoleAbility } from './console-ability.ts';
@@ -43,6 +44,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   systemReport,
   programs,
   safePoints,
+  administratorRights,
   runbook,
   commandLine,
   standing,

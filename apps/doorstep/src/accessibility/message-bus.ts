@@ -1,5 +1,11 @@
 import type { EventEmitter } from 'node:events';
-import dbus, { Message, MessageType, Variant, type MessageBus as Connection } from '@particle/dbus-next';
+import dbus, {
+  interface as offered,
+  Message,
+  MessageType,
+  Variant,
+  type MessageBus as Connection,
+} from '@particle/dbus-next';
 import { z } from 'zod';
 
 /** A program that does not answer by then is not waited for any longer. */
@@ -76,6 +82,11 @@ export class MessageBus {
   /** Signals that match this rule come here from now on. */
   async match(rule: string): Promise<void> {
     await this.call(z.unknown(), { ...DAEMON, member: 'AddMatch', signature: 's', body: [rule] });
+  }
+
+  /** Others on the bus may call this from now on. */
+  offer(path: string, what: InstanceType<typeof offered.Interface>): void {
+    this.#bus.export(path, what);
   }
 
   /** Of the program behind a name. */

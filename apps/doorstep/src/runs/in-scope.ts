@@ -1,4 +1,4 @@
-import { hasScopes, scopeOf } from './end-run.ts';
+import { hasScopes, ofManager, scopeOf } from './end-run.ts';
 
 /** Where programs of the system lie. What the person's account puts before them is not asked. */
 export const PATH = '/usr/local/bin:/usr/bin:/bin:/usr/sbin:/sbin';
@@ -20,6 +20,6 @@ export const surroundingsOf = (home: string): Record<string, string> => ({
 /** A command in a scope of its own where there are such: then everything that it starts is held together. */
 export function inScope(runId: string, ...command: readonly [string, ...string[]]): [string, ...string[]] {
   if (!hasScopes()) return [...command];
-  const how = ['--user', '--scope', '--quiet', '--collect', `--unit=${scopeOf(runId)}`];
+  const how = [ofManager, '--scope', '--quiet', '--collect', `--unit=${scopeOf(runId)}`];
   return ['/usr/bin/systemd-run', ...how, '-p', 'KillSignal=SIGKILL', '-p', 'TimeoutStopSec=1s', '--', ...command];
 }

@@ -8,6 +8,7 @@ import {
   TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
+  TechnicianRights,
   TechnicianRunbook,
   TechnicianSafePoints,
   TechnicianScreenshots,
@@ -80,6 +81,20 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('programs'),
+  },
+  {
+    ability: 'administrator-rights',
+    permissions: ['raise-rights'],
+    begin: ({ technician }) => {
+      const rights = new TechnicianRights(technician, {
+        giveRightsLeave: () => Promise.reject(new Error('never asked')),
+      });
+      return {
+        act: () => rights.ways().catch(() => undefined),
+        close: () => rights.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('administrator-rights'),
   },
   {
     ability: 'safe-points',

@@ -134,6 +134,7 @@ export function pageHost(connection: LiveConnection, line: SealedLine<PictureMes
       refusedFileKinds: [],
       untouchedPrograms: [],
       maxSafePointBytes: 0,
+      rightsMs: 0,
       carefulLabels: [],
       maxFileBytes: 0,
     },

@@ -1,3 +1,5 @@
+import { RightsKeys } from '../auth/rights-keys.ts';
+import { CodeSecrets } from '../auth/tokens.ts';
 import { RECORDS_LEVEL, waitingAt } from '@porch/core';
 import { Command } from 'commander';
 import { z } from 'zod';
@@ -95,6 +97,17 @@ upgrade
       );
     }),
   );
+
+program
+  .command('rights-key')
+  .description(
+    'the key that is installed on computers, so that this desk may give leave for administrator rights there',
+  )
+  .addOption(json)
+  .action((options: Common) => {
+    const { newest: deskKey } = new RightsKeys(new CodeSecrets(...readConfig(process.env).secrets).seeds('rights'));
+    show({ deskKey }, options, () => printLine(deskKey));
+  });
 
 program
   .command('secret')

@@ -23,6 +23,7 @@ import { policyModule } from './policy/policy-module.ts';
 import { peopleModule } from './people/people-module.ts';
 import { porchModule } from './porch/porch-module.ts';
 import { queueModule } from './queue/queue-module.ts';
+import { rightsModule } from './rights/rights-module.ts';
 import { runbookModule } from './runbook/runbook-module.ts';
 import { screenshotModule } from './screenshot/screenshot-module.ts';
 import { sessionsModule } from './sessions/sessions-module.ts';
@@ -56,6 +57,7 @@ export const { modules } = ModuleList.startWith<Kit>()
   .with(screenshotModule)
   .with(systemReportModule)
   .with(carefulActsModule)
+  .with(rightsModule)
   .with(runbookModule)
   .with(startingModule)
   .with(handoversModule)

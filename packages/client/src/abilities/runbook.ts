@@ -1,12 +1,22 @@
 import {
   consentHolderOf,
   plainOutput,
+  readActionText,
   RUN_RISK,
   type RunbookAction,
   type RunbookValues,
   type RunOutcome,
 } from '@porch/core';
-import { MAX_OUTPUT_CHARACTERS, randomId, runbookChannel, type RunbookMessage } from '@porch/wire';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import {
+  MAX_OUTPUT_CHARACTERS,
+  orderBytes,
+  randomId,
+  runbookChannel,
+  signBytes,
+  type RunbookMessage,
+} from '@porch/wire';
 import { askLeave } from '../ask-leave.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
@@ -32,6 +42,8 @@ export interface LookedAt {
   readonly isSaved: boolean;
   readonly isCareful: boolean;
   readonly mayGoOn: boolean;
+  /** It is run with administrator rights. */
+  readonly isRaised: boolean;
 }
 /** How a run stands, and what it printed so far. */
 export interface RunNow {
@@ -83,7 +95,12 @@ export class TechnicianRunbook {
   async look(actionId: string, { title }: Pick<RunbookAction, 'title'>, values: RunbookValues): Promise<LookedAt> {
     const { runId, text } = await this.choose(actionId);
     const looked = await this.#answers.wait<Omit<LookedAt, 'title'>>(runId, () =>
-      this.#send({ type: 'look', runId, text, values }),
+      this.#send({
+        ...{ type: 'look', runId, text, values },
+        ...(readActionText(text)?.rights === 'administrator'
+          ? { signature: this.#signatureOf(runId, text, values) }
+          : {}),
+      }),
     );
     return { ...looked, title };
   }
@@ -123,6 +140,13 @@ export class TechnicianRunbook {
     this.#answers.close();
   }
 
+  /** By which the part that holds rights knows that these values are this technician's. */
+  #signatureOf(runId: string, text: string, values: RunbookValues): string {
+    const { keys, sessionId } = this.#connection;
+    const hash = bytesToHex(sha256(utf8ToBytes(text)));
+    return signBytes(keys, orderBytes({ sessionId, runId, hash }, values));
+  }
+
   #send(message: RunbookMessage): boolean {
     const holder = consentHolderOf(this.#connection.state);
     return holder !== undefined && this.#line.send(holder.seat, message);
@@ -141,11 +165,12 @@ export class TechnicianRunbook {
 
   #take(message: RunbookMessage): void {
     if (message.type === 'looked') {
-      const { runId, command, place, isReplacing, isSaved, isCareful, mayGoOn } = message;
+      const { runId, command, place, isReplacing, isSaved, isCareful, mayGoOn, isRaised } = message;
       this.#answers.resolve(runId, {
         ...{ runId, command: command.map(plainOutput), place: plainOutput(place) },
         ...{ isReplacing: isReplacing === true, isSaved: isSaved === true },
         ...{ isCareful: isCareful === true, mayGoOn: mayGoOn === true },
+        isRaised: isRaised === true,
       } satisfies Omit<LookedAt, 'title'>);
     } else if (message.type === 'refused') this.#refused(message);
     else if (message.type === 'output') this.#output(message);

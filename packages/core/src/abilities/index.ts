@@ -6,6 +6,7 @@ import { who } from '../ability/fields.ts';
 import type { SessionView } from '../ability/session-view.ts';
 import { byType } from '../by-type.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
+import { administratorRights } from './administrator-rights/shape.ts';
 import { camera } from './camera/shape.ts';
 import { checkWords } from './check-words/shape.ts';
 import { clipboard } from './clipboard/shape.ts';
@@ -50,6 +51,7 @@ export const abilities = [
   riskyActs,
   runbook,
   commandLine,
+  administratorRights,
   toCome,
   presence,
   oneProgram,

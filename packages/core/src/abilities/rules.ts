@@ -6,6 +6,7 @@ import { byType } from '../by-type.ts';
 import type { RefusalCode } from '../decision.ts';
 import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
+import { administratorRightsRules, type AdministratorRightsPolicy } from './administrator-rights/rules.ts';
 import { cameraRules } from './camera/rules.ts';
 import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
 import { clipboardRules } from './clipboard/rules.ts';
@@ -54,9 +55,15 @@ const ruled = [
   riskyActsRules,
   runbookRules,
   commandLineRules,
+  administratorRightsRules,
 ] as const;
 /** What a desk sets for them. */
-export type AbilityPolicy = FilesPolicy & CheckWordsPolicy & HandsOffPolicy & SafePointsPolicy & RiskyActsPolicy;
+export type AbilityPolicy = FilesPolicy &
+  CheckWordsPolicy &
+  HandsOffPolicy &
+  SafePointsPolicy &
+  RiskyActsPolicy &
+  AdministratorRightsPolicy;
 
 type Ruled = (typeof ruled)[number];
 type CommandsOf<R> = R extends { readonly rules: { readonly commands: infer C extends Table } } ? AnyCommand<C> : never;

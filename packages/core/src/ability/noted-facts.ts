@@ -12,6 +12,7 @@ export const notedFacts = [
   'a safe point had been made or used',
   'an action had been run',
   'a command line had been used',
+  'administrator rights had been raised',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -74,6 +74,8 @@ const table = {
   'review a runbook action': noTrainee,
   'approve a runbook action': leads,
   'withdraw a runbook action': either(owner, leads),
+  // Administrator rights on a customer's computer, by the desk's leave.
+  'have administrator rights': noTrainee,
   // Bookings.
   'see bookings': everybody,
   book: either(owner, leads, both(noTrainee, teamMate)),

@@ -1,3 +1,4 @@
+import { RAISE_RISK } from '../abilities/administrator-rights/shape.ts';
 import { readCarefulLabels } from '../abilities/risky-acts/careful-labels.ts';
 import { readFileKinds } from '../abilities/files/refused-kinds.ts';
 import type { AbilityPolicy } from '../abilities/rules.ts';
@@ -92,6 +93,9 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     maxSafePointBytes: Math.floor(values['max-safe-point-mb'] * MEGABYTE),
     untouchedPrograms: readList(values['untouched-programs']),
     mayRunDrafts: values['runbook-drafts'],
+    rightsMs: values['rights-minutes'] * MINUTE_MS,
+    actsOfTwo: values['rights-by-desk'] === 'second-person' ? [RAISE_RISK] : [],
+    rightsByDesk: values['rights-by-desk'],
     maxClipboardBytes: Math.floor(values['max-clipboard-mb'] * MEGABYTE),
     handoverAnswerMs: values['handover-seconds'] * SECOND_MS,
     limits: { screens: values['max-screens'], chats: values['max-chats'] },

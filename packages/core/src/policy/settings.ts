@@ -1,4 +1,5 @@
 import { languages } from '@porch/words';
+import { leaveForRights } from '../abilities/administrator-rights/rules.ts';
 import { readFileKinds } from '../abilities/files/refused-kinds.ts';
 import { readCarefulLabels } from '../abilities/risky-acts/careful-labels.ts';
 import { readNotice } from '../notice.ts';
@@ -172,6 +173,8 @@ export const settings = {
   'max-safe-point-mb': setting({ kind: amount(0.001, 65_536), first: 2_048, unit: 'MB', isTeams: true }),
   'untouched-programs': setting({ kind: text(400), first: '', isTeams: true }),
   'runbook-drafts': setting({ kind: yesOrNo, first: false, isTeams: true }),
+  'rights-minutes': setting({ kind: amount(1, 480, whole), first: 30, unit: 'min', isTeams: true }),
+  'rights-by-desk': setting({ kind: oneOf(...leaveForRights), first: 'second-person', isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 
   'max-screens': setting({

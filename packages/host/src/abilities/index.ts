@@ -2,6 +2,7 @@ import type { HostAbility } from '../kit.ts';
 import { camera } from './camera/camera.ts';
 import { checkWords } from './check-words.ts';
 import { clipboard } from './clipboard.ts';
+import { administratorRights } from './administrator-rights/index.ts';
 import { commandLine } from './command-line/index.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files/index.ts';
@@ -41,6 +42,7 @@ export const hostAbilities: readonly HostAbility[] = [
   systemReport,
   programs,
   safePoints,
+  administratorRights,
   runbook,
   commandLine,
   drawing,

@@ -12,6 +12,7 @@ import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
+import type { RightsPort } from './rights-port.ts';
 import type { RunbookPort } from './runbook-port.ts';
 import type { CommandLinePort } from './command-line-port.ts';
 import type { LinesWindowPort } from './lines-window-port.ts';
@@ -37,7 +38,8 @@ export type OptionalPort =
   | 'safePoints'
   | 'runbook'
   | 'commandLine'
-  | 'linesWindow';
+  | 'linesWindow'
+  | 'rights';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -66,6 +68,7 @@ export interface HostPorts {
   readonly commandLine?: CommandLinePort;
   /** Where the person here sees what is done on it. */
   readonly linesWindow?: LinesWindowPort;
+  readonly rights?: RightsPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -13,9 +13,13 @@ export interface Question {
   readonly isOneOf?: true;
   /** What stands here is for the person alone: no technician sees it, even one who may look. */
   readonly isSecret?: true;
+  /** Something is typed besides, which is shown as dots and kept nowhere; without it there is no yes. */
+  readonly typed?: { readonly label: string };
   /** A third way to go: neither yes nor no. */
   readonly more?: string;
 }
 
 /** `choices` says which parts stayed in, in their order. */
-export type Answer = { readonly what: 'yes'; readonly choices: readonly boolean[] } | { readonly what: 'no' | 'more' };
+export type Answer =
+  | { readonly what: 'yes'; readonly choices: readonly boolean[]; readonly typed?: string }
+  | { readonly what: 'no' | 'more' };

@@ -15,6 +15,9 @@ export interface ScriptEnded {
   readonly mayGoOn: boolean;
 }
 
+/** Where what an administrator runs begins. */
+export const ADMINISTRATORS_FOLDER = '/root';
+
 /** Why something of the runbook is not done here, in words that technicians read. */
 export class RunRefused extends Error {}
 

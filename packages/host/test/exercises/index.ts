@@ -14,6 +14,7 @@ import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
+import { administratorRights } from '../../src/abilities/administrator-rights/index.ts';
 import { runbook } from '../../src/abilities/runbook/index.ts';
 import { safePoints } from '../../src/abilities/safe-points.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
@@ -24,6 +25,7 @@ import type {
   CommandLinePort,
   Copied,
   ProgramsPort,
+  RightsPort,
   RunbookPort,
   SafePointsPort,
   ScreenSource,
@@ -63,6 +65,16 @@ const scriptAction = RunbookAction.parse({
   ...{ name: 'a-script', title: 'A script', kind: 'script', interpreter: 'sh', body: 'echo' },
 });
 /** A computer on which scripts end as soon as they begin. */
+const rightsThere = (world: ModelWorld): RightsPort => ({
+  possible: () => Promise.resolve({ password: true }),
+  byLeave: () => Promise.reject(new Error('nobody gave leave')),
+  byPassword: (_put, signal) => {
+    if (!signal.aborted) world.did('rights were raised');
+    let end = () => undefined as void;
+    const gone = new Promise<{ mayGoOn: boolean }>((resolve) => (end = () => resolve({ mayGoOn: false })));
+    return Promise.resolve({ run: () => Promise.resolve({ code: 0, mayGoOn: false }), lower: () => end(), gone });
+  },
+});
 const runbookThere = (world: ModelWorld): RunbookPort => ({
   platform: 'linux',
   howRun: () => {
@@ -210,6 +222,16 @@ export const exercises: readonly Exercise[] = [
       // Once how it would be run is known.
       setImmediate(() => world.say('runbook', { type: 'run', runId }));
     },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: administratorRights,
+    permissions: ['raise-rights'],
+    // Once for one technician: raised, told, and given back.
+    mostFromFlood: 4,
+    ports: (world) => ({ rights: rightsThere(world) }),
+    act: (world) =>
+      world.say('administrator-rights', { type: 'raise', id: crypto.randomUUID(), way: 'password', what: 'a driver' }),
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },
   {

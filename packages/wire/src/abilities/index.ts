@@ -1,6 +1,7 @@
 import { cameraChannel } from './camera.ts';
 import { checkWordsChannel } from './check-words.ts';
 import { clipboardChannel } from './clipboard.ts';
+import { administratorRightsChannel } from './administrator-rights.ts';
 import { commandLineChannel, commandLineOutputChannel } from './command-line.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
@@ -38,6 +39,7 @@ export const sealedChannels = [
   runbookChannel,
   commandLineChannel,
   commandLineOutputChannel,
+  administratorRightsChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

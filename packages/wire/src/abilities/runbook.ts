@@ -28,6 +28,11 @@ export const RunbookMessage = z.discriminatedUnion('type', [
     values: z
       .record(z.string().max(30), z.string().max(MAX_VALUE_CHARACTERS))
       .refine((values) => Object.keys(values).length <= MAX_PARAMETERS),
+    /** Of what needs administrator rights: the technician's, of the action and these values (Ed25519, hex). */
+    signature: z
+      .string()
+      .regex(/^[0-9a-f]{128}$/)
+      .optional(),
   }),
   z.strictObject({
     type: z.literal('looked'),
@@ -42,6 +47,8 @@ export const RunbookMessage = z.discriminatedUnion('type', [
     isSaved: z.literal(true).optional(),
     /** The device's label asks for the desk's leave first. */
     isCareful: z.literal(true).optional(),
+    /** It is run with administrator rights. */
+    isRaised: z.literal(true).optional(),
     /** Here not everything that it starts can be ended with it for certain. */
     mayGoOn: z.literal(true).optional(),
   }),

@@ -16,6 +16,7 @@ export const tags = {
   Devices: 'Devices that a customer lets the desk reach',
   Callers: 'Who is on the telephone',
   Knowledge: 'What the desk wrote down about faults',
+  'Administrator rights': 'Leave for administrator rights on a customer’s computer',
   Runbook: 'Actions that the desk prepared to be run at customers’ computers',
   Tickets: 'The ticket system of the desk',
   Door: 'The customers’ side',

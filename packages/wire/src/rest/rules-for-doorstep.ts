@@ -15,6 +15,8 @@ export const rulesForDoorstep = {
   maxSafePointBytes: z.number().default(0),
   /** Names of programs and services that nobody ends or changes from the desk; `*` stands for anything. */
   untouchedPrograms: z.array(z.string()).default([]),
+  /** Administrator rights fall back by themselves after so long; a service that says nothing of it has none. */
+  rightsMs: z.number().default(0),
   /** The largest file or folder; a service that says nothing of it refuses by itself. */
   maxFileBytes: z.number().default(Number.MAX_SAFE_INTEGER),
   /** Without a sign of the customer for so long, control pauses. */

@@ -75,6 +75,9 @@ export const signBytes = (keys: ParticipantKeys, bytes: Uint8Array): string =>
 export const signBytesWith = (signSecretHex: string, bytes: Uint8Array): string =>
   bytesToHex(ed25519.sign(bytes, hexToBytes(signSecretHex)));
 
+/** The public half that goes with a secret one, both in hex. */
+export const signKeyOf = (signSecretHex: string): string => bytesToHex(ed25519.getPublicKey(hexToBytes(signSecretHex)));
+
 /** False for a wrong signature and for anything that is no signature or key at all. */
 export function isSignedBy(signKey: string, bytes: Uint8Array, signature: string): boolean {
   try {

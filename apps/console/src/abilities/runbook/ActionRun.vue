@@ -74,6 +74,7 @@ const askToRun = () => attempt(ask);
       </p>
       <p v-if="looked.command.length">{{ w.runbook.command({ command: looked.command.join(' ') }) }}</p>
       <p>{{ w.runbook[looked.command.length ? 'at' : 'put']({ place: looked.place }) }}</p>
+      <p v-if="looked.isRaised" data-test="as-root">{{ w.runbook.asRoot }}</p>
       <p v-for="[label, value] in given" :key="label" data-test="given">{{ label }}: {{ value }}</p>
       <pre tabindex="0" role="region" :aria-label="w.runbook.runs" data-test="what-runs">{{ action.body }}</pre>
       <p v-if="looked.isReplacing">{{ w.runbook.replaces }}</p>

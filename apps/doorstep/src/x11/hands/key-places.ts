@@ -1,4 +1,4 @@
-import { modernKeysym } from './legacy-keysyms.ts';
+import { modernKeysym } from '../server/legacy-keysyms.ts';
 
 /** Where on this keyboard a character is: its key, and what is held with it. */
 export interface Place {

@@ -10,6 +10,10 @@ const LINE_PX = 26;
 const CHARACTERS = 54;
 const CHOICE_PX = 36;
 const LABEL_CHARACTERS = 48;
+/** A line with what is typed, and above it what it is. */
+const FIELD = { height: 44, labelPx: 28 };
+/** More dots than these say nothing more. */
+const MOST_DOTS = 32;
 
 /** The question in words, for programs that read windows aloud: what is drawn is a picture to them. */
 export const WORDS_PROPERTY = '_ZESTY_PORCH_WORDS';
@@ -23,6 +27,8 @@ export interface PromptLayout {
   readonly no: Box;
   readonly choices: readonly Box[];
   readonly more: Box | undefined;
+  /** Where what is typed is shown as dots. */
+  readonly typed: Box | undefined;
   readonly lines: readonly string[];
   readonly title: readonly string[];
 }
@@ -60,7 +66,11 @@ function layoutIn(question: Question, width: number, isAiry: boolean): PromptLay
   }));
   const choicesEndY = textEndsY + choices.length * CHOICE_PX + (choices.length ? 12 : 0);
   const more = question.more ? { x: MARGIN, y: choicesEndY, width: width - 2 * MARGIN, height: CHOICE_PX } : undefined;
-  const buttonsY = choicesEndY + (more ? CHOICE_PX + 12 : 0);
+  const moreEndY = choicesEndY + (more ? CHOICE_PX + 12 : 0);
+  const typed = question.typed
+    ? { x: MARGIN, y: moreEndY + FIELD.labelPx, width: width - 2 * MARGIN, height: FIELD.height }
+    : undefined;
+  const buttonsY = moreEndY + (typed ? FIELD.labelPx + FIELD.height + 16 : 0);
   const height = buttonsY + BUTTON.height + 52;
   return {
     width,
@@ -69,6 +79,7 @@ function layoutIn(question: Question, width: number, isAiry: boolean): PromptLay
     yes: { x: width - MARGIN - BUTTON.width, y: buttonsY, ...BUTTON },
     choices,
     more,
+    typed,
     lines,
     title,
   };
@@ -96,6 +107,7 @@ export function drawPrompt(
   isArmed: boolean,
   chosen: Place | undefined,
   ticked: readonly boolean[],
+  typedCharacters = 0,
 ): string {
   const ink = isArmed ? '#0f3d44' : '#8b8474';
   const focus = (box: Box, isChosen: boolean) =>
@@ -110,6 +122,13 @@ export function drawPrompt(
   const more = layout.more
     ? `<text x="${layout.more.x}" y="${layout.more.y + 24}" font-size="17" text-decoration="underline" fill="${ink}">${escapeXml(question.more ?? '')}</text>${focus(layout.more, chosen === 'more')}`
     : '';
+  const dots = '●'.repeat(Math.min(MOST_DOTS, typedCharacters));
+  const typed = layout.typed
+    ? `<text x="${layout.typed.x}" y="${layout.typed.y - 9}" font-size="17" fill="#22302f">${escapeXml(wrapText(question.typed?.label ?? '', CHARACTERS)[0] ?? '')}</text>
+    <rect x="${layout.typed.x}" y="${layout.typed.y}" width="${layout.typed.width}" height="${layout.typed.height}" rx="6" fill="#ffffff" stroke="${ink}" stroke-width="2"/>
+    <text x="${layout.typed.x + 12}" y="${layout.typed.y + 28}" font-size="15" fill="#22302f">${dots}</text>
+    <rect x="${layout.typed.x + 13 + dots.length * 13}" y="${layout.typed.y + 10}" width="2" height="24" fill="${ink}"/>`
+    : '';
   const button = (box: Box, label: string, isChosen: boolean) => `
     <rect x="${box.x}" y="${box.y}" width="${box.width}" height="${box.height}" rx="10" fill="${isArmed ? '#ffffff' : '#efe9dd'}" stroke="#0f3d44" stroke-width="${isChosen ? 5 : 2}"/>
     <text x="${box.x + box.width / 2}" y="${box.y + 41}" text-anchor="middle" font-size="22" font-weight="bold" fill="${isArmed ? '#0f3d44' : '#8b8474'}">${escapeXml(label)}</text>`;
@@ -118,7 +137,7 @@ export function drawPrompt(
     <rect x="3" y="3" width="${layout.width - 6}" height="${layout.height - 6}" fill="none" stroke="#c77d0a" stroke-width="6"/>
     ${layout.title.map((line, i) => `<text x="${MARGIN}" y="${56 + i * 32}" font-size="24" font-weight="bold" fill="#0f3d44">${escapeXml(line)}</text>`).join('')}
     ${layout.lines.map((line, i) => `<text x="${MARGIN}" y="${40 + layout.title.length * 32 + 30 + i * LINE_PX}" font-size="17" fill="#22302f">${escapeXml(line)}</text>`).join('')}
-    ${layout.choices.map((box, i) => choice(box, question.choices?.[i]?.label ?? '', ticked[i] ?? false, chosen === i)).join('')}${more}
+    ${layout.choices.map((box, i) => choice(box, question.choices?.[i]?.label ?? '', ticked[i] ?? false, chosen === i)).join('')}${more}${typed}
     ${button(layout.no, question.no, chosen === 'no')}${button(layout.yes, question.yes, chosen === 'yes')}
     <text x="${layout.width / 2}" y="${layout.height - 20}" text-anchor="middle" font-size="13" fill="#5a5648">${escapeXml(isArmed ? question.onlyYou : question.readFirst)}</text>
   </svg>`;

@@ -2,7 +2,8 @@ import type { Answer, Question } from '@porch/host';
 import type { XEvent, XInput } from 'x11';
 import type { Box } from '../server/box.ts';
 import type { XConnection } from '../server/connection.ts';
-import { readKeysyms } from '../server/input-events.ts';
+import { grabDevice, ungrabDevice } from '../server/device-grabs.ts';
+import { masterKeyboard, readKeysyms } from '../server/input-events.ts';
 import { OwnDevices } from '../server/own-devices.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import {
@@ -15,6 +16,7 @@ import {
   type Place,
   type PromptLayout,
 } from './prompt-layout.ts';
+import { keysymWith, readKeyColumns, TypedText, type KeyColumns } from './typed-text.ts';
 
 /** Nothing pressed within the first second counts: nobody can answer what they had no time to read. */
 const ARMING_MS = 1_000;
@@ -30,6 +32,9 @@ interface Surroundings {
   readonly xinput: XInput;
   readonly size: { readonly width: number; readonly height: number };
   readonly keysyms: ReadonlyMap<number, number>;
+  readonly columns: KeyColumns;
+  /** The keyboard as programs see it. */
+  readonly keyboard: number;
   readonly own: OwnDevices;
   readonly atoms: { readonly words: number; readonly ready: number; readonly utf8: number };
   readonly focusBefore: number;
@@ -42,6 +47,8 @@ async function lookAround(x: XConnection, xinput: XInput): Promise<Surroundings>
     xinput,
     size: await x.size(),
     keysyms: await readKeysyms(x),
+    columns: await readKeyColumns(x),
+    keyboard: await masterKeyboard(x, xinput),
     own: await OwnDevices.of(x, xinput),
     atoms: {
       words: await x.atom(WORDS_PROPERTY),
@@ -73,12 +80,16 @@ class QuestionWindow {
   readonly #layout: PromptLayout;
   readonly #places: readonly Place[];
   readonly #ticked: boolean[];
+  /** What is typed where something is to be typed. */
+  readonly #typed: TypedText | undefined;
+  readonly #hearKeys = (event: XEvent) => this.#followGrabbed(event);
   readonly #window: OwnWindow;
   readonly #arming: ReturnType<typeof setTimeout>;
   readonly #takeAway = () => this.#finish(undefined);
   #resolve: (answer: Answer | undefined) => void = () => undefined;
   #reject: (why: Error) => void = () => undefined;
   #isArmed = false;
+  #isOver = false;
   #chosen: Place | undefined;
   #pressed: Place | undefined;
 
@@ -89,6 +100,7 @@ class QuestionWindow {
     this.#layout = layoutPrompt(question, around.size);
     this.#places = placesOf(this.#layout);
     this.#ticked = (question.choices ?? []).map((choice) => choice.isOn);
+    this.#typed = question.typed && new TypedText();
     this.answer = new Promise((resolve, reject) => {
       this.#resolve = resolve;
       this.#reject = reject;
@@ -101,6 +113,7 @@ class QuestionWindow {
     // Device 1 stands for all master devices; the event's source then names the real one.
     xinput.XISelectEvents(this.#window.id, [{ deviceId: 1, mask: ButtonPress | ButtonRelease | KeyPress }]);
     x.client.SetInputFocus(this.#window.id, 1);
+    if (this.#typed) this.#takeKeyboard();
     this.#arming = setTimeout(() => this.#arm(), ARMING_MS);
     this.#draw();
     signal.addEventListener('abort', this.#takeAway);
@@ -113,6 +126,20 @@ class QuestionWindow {
     this.#draw();
   }
 
+  /** What is typed goes nowhere else, whichever window takes the keyboard. */
+  #takeKeyboard(): void {
+    const { x, xinput, keyboard } = this.#around;
+    x.client.on('event', this.#hearKeys);
+    grabDevice(x, xinput, keyboard, xinput.EventMask['KeyPress'] ?? 0).then(
+      () => this.#isOver && ungrabDevice(x, xinput, keyboard),
+      // Somebody else has it, a menu that is open: what goes there is not shown as dots here.
+      () => undefined,
+    );
+  }
+  #followGrabbed(event: XEvent): void {
+    if (event.name === 'XIKeyPress' && event.wid === this.#around.x.root) this.#follow(event);
+  }
+
   #follow(event: XEvent): void {
     if (!this.#isArmed || !this.#around.own.has(event.sourceId)) return;
     const under = placeAt(this.#layout, event.x ?? -1, event.y ?? -1);
@@ -120,7 +147,23 @@ class QuestionWindow {
     else if (event.name === 'XIButtonRelease' && event.detail === 1) {
       if (under !== undefined && under === this.#pressed) this.#take(under);
       this.#pressed = undefined;
-    } else if (event.name === 'XIKeyPress') this.#takeKey(this.#around.keysyms.get(event.detail ?? 0) ?? 0);
+    } else if (event.name === 'XIKeyPress' && !this.#isTyped(event))
+      this.#takeKey(this.#around.keysyms.get(event.detail ?? 0) ?? 0);
+  }
+
+  /** Whether it was typed: then it is neither for a button nor for anybody else. */
+  #isTyped({ detail = 0, mods, group }: XEvent): boolean {
+    const plain = this.#around.keysyms.get(detail) ?? 0;
+    if (!this.#typed) return false;
+    if (plain === ENTER && this.#chosen === undefined) this.#chosen = 'yes';
+    // A space is a character of it, unless a button has the keyboard.
+    if (plain === ENTER || plain === TAB || (plain === SPACE && this.#chosen !== undefined)) return false;
+    const state = effectiveOf(mods);
+    if (!this.#typed.take(keysymWith(this.#around.columns.get(detail) ?? [], state, effectiveOf(group)), state))
+      return false;
+    this.#chosen = undefined;
+    this.#draw();
+    return true;
   }
 
   #takeKey(keysym: number): void {
@@ -138,11 +181,14 @@ class QuestionWindow {
       if (this.#question.isOneOf) this.#ticked.fill(false);
       this.#ticked[place] = !this.#ticked[place];
       this.#draw();
-    } else this.#finish(place === 'yes' ? { what: 'yes', choices: this.#ticked } : { what: place });
+    } else if (place !== 'yes') this.#finish({ what: place });
+    else if (!this.#typed) this.#finish({ what: 'yes', choices: this.#ticked });
+    else if (this.#typed.text) this.#finish({ what: 'yes', choices: this.#ticked, typed: this.#typed.text });
   }
 
   #draw(): void {
-    const svg = drawPrompt(this.#question, this.#layout, this.#isArmed, this.#chosen, this.#ticked);
+    const { length = 0 } = this.#typed ?? {};
+    const svg = drawPrompt(this.#question, this.#layout, this.#isArmed, this.#chosen, this.#ticked, length);
     this.#window.draw(svg).catch((error: unknown) => {
       this.#cleanUp();
       this.#reject(error instanceof Error ? error : new Error(String(error)));
@@ -160,13 +206,23 @@ class QuestionWindow {
   }
 
   #cleanUp(): void {
-    const { x, focusBefore } = this.#around;
+    const { x, xinput, keyboard, focusBefore } = this.#around;
+    this.#isOver = true;
+    if (this.#typed) {
+      this.#typed.clear();
+      x.client.removeListener('event', this.#hearKeys);
+      if (!x.isGone) ungrabDevice(x, xinput, keyboard);
+    }
     clearTimeout(this.#arming);
     this.#signal.removeEventListener('abort', this.#takeAway);
     this.#window.close();
     if (!x.isGone && focusBefore > 1) x.client.SetInputFocus(focusBefore, 1);
   }
 }
+
+/** Of modifiers and groups the library hands on what counts as a whole under this name. */
+const effectiveOf = (said: unknown): number =>
+  typeof said === 'object' && said !== null && 'effective' in said ? Number(said.effective) : 0;
 
 const inTheMiddle = (
   { width, height }: PromptLayout,

@@ -16,6 +16,12 @@ const allDevices = (x: XConnection, xinput: XInput): Promise<Device[]> =>
 const isSynthetic = ({ name }: Device): boolean => /XTEST/i.test(name);
 export const isKeyboard = ({ use }: Device): boolean => use === SLAVE_KEYBOARD;
 
+const MASTER_KEYBOARD = 2;
+/** The keyboard as programs see it: all that somebody has, together. */
+export async function masterKeyboard(x: XConnection, xinput: XInput): Promise<number> {
+  return (await allDevices(x, xinput)).find(({ use }) => use === MASTER_KEYBOARD)?.deviceId ?? 0;
+}
+
 /** The person's own mice and keyboards. */
 export async function realDevices(x: XConnection, xinput: XInput): Promise<Device[]> {
   const devices = await allDevices(x, xinput);

@@ -66,6 +66,7 @@ function seenAtTheDoor(
     // Of a desk's rules a customer's program needs the one for its own device.
     carefulLabels: careful ? [{ label: careful.label, isNever: careful.isNever }] : [],
     maxSafePointBytes: policy.maxSafePointBytes,
+    rightsMs: policy.rightsMs,
     untouchedPrograms: [...policy.untouchedPrograms],
     maxFileBytes: policy.maxFileBytes,
     awayAfterMs: policy.awayAfterMs,

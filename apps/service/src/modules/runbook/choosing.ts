@@ -1,6 +1,7 @@
-import { isOver, refuse, stepsOf, type PolicyFor } from '@porch/core';
-import type { ActionToRun, ChosenAction } from '@porch/wire';
+import { isOver, refuse, stepsOf, type PolicyFor, type SessionState } from '@porch/core';
+import { warrantBytes, type ActionToRun, type ChosenAction } from '@porch/wire';
 import type { z } from 'zod';
+import type { RightsKeys } from '../../auth/rights-keys.ts';
 import type { Technician } from '../people/technician.ts';
 import type { SessionBook } from '../sessions/session-book.ts';
 import { actionOf, hashOf } from './action-view.ts';
@@ -9,6 +10,7 @@ import type { RunbookDesk } from './runbook-desk.ts';
 export interface ChoosingParts {
   readonly book: SessionBook;
   readonly policyFor: PolicyFor;
+  readonly rightsKeys: RightsKeys;
 }
 
 /**
@@ -20,10 +22,17 @@ export async function choose(
   sessionId: string,
   { runId, actionId, participantId }: z.output<typeof ChosenAction>,
   desk: RunbookDesk,
-  { book, policyFor }: ChoosingParts,
+  { book, policyFor, rightsKeys }: ChoosingParts,
 ): Promise<z.output<typeof ActionToRun>> {
   const { row, isDraft } = await desk.toRun(me, actionId, policyFor(me.team).mayRunDrafts);
-  const { kind, body } = actionOf(row);
+  const { kind, body, rights } = actionOf(row);
+  const hash = hashOf(row.text);
+  /** Where rights are by the desk's leave, by the key that the computer knows; elsewhere nobody asks for it. */
+  const warrantFor = (byId: string, { slices }: SessionState): string | undefined => {
+    const rights = Object.values(slices['administrator-rights']);
+    const leave = rights.find((one) => one.byId === byId && one.standing === 'raised' && one.way === 'desk')?.leave;
+    return leave && rightsKeys.sign(leave.deskKey, warrantBytes({ sessionId, runId, hash }));
+  };
   await book.act(sessionId, ({ state }) => {
     if (isOver(state)) return refuse('SESSION_ENDED');
     const known = state.slices.runbook[runId];
@@ -34,9 +43,11 @@ export async function choose(
     return [
       {
         ...{ type: 'runbook/chosen', by: participantId, participantId, runId, actionId },
-        ...{ title: row.title, version: row.version, kind, hash: hashOf(row.text) },
+        ...{ title: row.title, version: row.version, kind, hash },
         steps: kind === 'instruction' ? stepsOf(body).length : 0,
         isDraft: isDraft || undefined,
+        // A draft is nobody's leave.
+        ...(rights === 'administrator' && !isDraft ? { warrant: warrantFor(participantId, state) } : {}),
       },
     ];
   });

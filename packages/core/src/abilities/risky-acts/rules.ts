@@ -7,6 +7,8 @@ import { riskyActs } from './shape.ts';
 
 export interface RiskyActsPolicy {
   readonly carefulLabels: readonly CarefulLabel[];
+  /** Kinds of acts to which somebody else always says yes first, on whatever device. */
+  readonly actsOfTwo: readonly string[];
   /** Where the desk is: hours are meant there. */
   readonly timeZone: string;
 }
@@ -39,7 +41,7 @@ export const riskyActsRules = defineRules(riskyActs, {
           by: me.id,
           actId,
           act,
-          needsSecond: rule?.needsSecond ?? false,
+          needsSecond: (rule?.needsSecond ?? false) || policy.actsOfTwo.includes(act),
           isOverride,
           personal,
         },

@@ -16,6 +16,7 @@ export interface RunInSession {
   /** SHA-256 of the very text that may be run. */
   readonly hash: string;
   readonly isDraft: boolean;
+  readonly warrant?: string | undefined;
   readonly standing: 'chosen' | 'running' | 'over';
   readonly outcome: RunOutcome | undefined;
   /** Of an instruction: how many steps it has, and which of them are done. */
@@ -66,6 +67,11 @@ export const runbook = defineShape({
     'runbook/chosen': {
       ...{ runId: id, actionId: id, participantId: id, title: z.string().max(80), version: count },
       ...{ kind: z.enum(runbookKinds), hash: sha256, steps: count, isDraft: z.literal(true).optional() },
+      /** Of what needs administrator rights: the desk's signature, by which the computer knows that it is approved. */
+      warrant: z
+        .string()
+        .regex(/^[0-9a-f]{128}$/)
+        .optional(),
     },
     /** The customer's side begins. What was given for its parameters stands there, but for secrets. */
     'runbook/begun': {
@@ -91,10 +97,10 @@ export const runbook = defineShape({
   evolve: {
     'runbook/chosen': (
       s,
-      { runId, participantId, actionId, title, version, kind, hash, steps, isDraft },
+      { runId, participantId, actionId, title, version, kind, hash, steps, isDraft, warrant },
     ): RunbookSlice => ({
       [runId]: {
-        ...{ byId: participantId, actionId, title, version, kind, hash, steps, isDraft: isDraft === true },
+        ...{ byId: participantId, actionId, title, version, kind, hash, steps, isDraft: isDraft === true, warrant },
         ...{ standing: 'chosen', outcome: undefined, ticked: [] },
       },
       ...s,

@@ -9,7 +9,6 @@ export const toCome = defineShape({
   version: 1,
   permissions: {
     'take-prints': {},
-    'raise-rights': { isSensitive: true },
     'restart-computer': {},
     'record-session': {
       needs: 'view-screen',

@@ -31,7 +31,7 @@ export function whyNeverRun(
   const { state } = kit.connection;
   if (state.slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
   if (!action.platforms.includes(platform)) return 'this action is not for this kind of computer';
-  if (action.rights === 'administrator') return 'it needs administrator rights, which this session does not have';
+  if (isWithoutRights(kit, from, action)) return NO_RIGHTS;
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
   if (Object.keys(valueFaults(action, given)).length) return 'a value for it is missing or wrong';
   if (action.isRisky && careHere(kit)?.isNever) return NEVER_HERE;
@@ -43,6 +43,7 @@ export function whyNotNow(kit: Kit, { runId, from, action }: Asked): string | un
   const { slices } = kit.connection.state;
   if (kit.isAsking) return ASKING;
   if (slices.runbook[runId]?.standing !== 'chosen') return 'it was run already';
+  if (isWithoutRights(kit, from, action)) return NO_RIGHTS;
   if (!hasAll(kit, from, action)) return 'another permission is missing for it';
   const asked = { actId: runId, act: RUN_RISK, name: action.title, byId: from.id };
   if (isCareful(kit, action) && !isCleared(kit, asked)) return NEEDS_LEAVE;
@@ -52,9 +53,17 @@ export function whyNotNow(kit: Kit, { runId, from, action }: Asked): string | un
 /** Whether the device's label asks for care, and something may stop working by this action. */
 export const isCareful = (kit: Kit, { isRisky }: RunbookAction): boolean => isRisky && careHere(kit) !== undefined;
 
-/** Whether everything is allowed that it needs besides. */
-export const hasAll = ({ held }: Kit, { signKey }: Participant, { needs }: RunbookAction): boolean =>
-  needs.every((permission) => held.holds(permission as Permission, signKey));
+/** Whether it runs as the computer's administrator. */
+export const isRaised = ({ kind, rights }: RunbookAction): boolean => kind === 'script' && rights === 'administrator';
+
+const NO_RIGHTS = 'it needs administrator rights, which this session does not have';
+const isWithoutRights = ({ shared }: Kit, { signKey }: Participant, action: RunbookAction): boolean =>
+  isRaised(action) && !shared.raisedFor(signKey);
+
+/** Whether everything is there that it needs besides: permissions, and rights. */
+export const hasAll = (kit: Kit, from: Participant, action: RunbookAction): boolean =>
+  action.needs.every((permission) => kit.held.holds(permission as Permission, from.signKey)) &&
+  !isWithoutRights(kit, from, action);
 
 export const scriptOf = (runId: string, action: RunbookAction, values: RunbookValues): ScriptToRun => ({
   runId,

@@ -1,6 +1,5 @@
 import type { SealedLine } from '@porch/client';
 import {
-  filledIn,
   readActionText,
   secretsIn,
   valuesFor,
@@ -17,8 +16,9 @@ import type { Kit } from '../../kit.ts';
 import { RunRefused, type RunbookPort } from '../../ports/runbook-port.ts';
 import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
+import { carryOut, howDone } from './carry-out.ts';
 import { Printed } from './printed.ts';
-import { givenInWords, hasAll, isCareful, scriptOf, touchesOf, whyNeverRun, whyNotNow } from './run-rules.ts';
+import { givenInWords, hasAll, isCareful, isRaised, touchesOf, whyNeverRun, whyNotNow } from './run-rules.ts';
 
 const MOST_AT_ONCE = 4;
 /** The longest run, and a while to read what it printed. */
@@ -26,8 +26,6 @@ const STALE_MS = 5_400_000;
 /** The ledger may come a moment after the message. */
 const CHOSEN_MS = 5_000;
 const SAY_EVERY_MS = 2_000;
-const MAX_COMMAND_CHARS = 400;
-const MAX_PLACE_CHARS = 1_000;
 const NOT_APPROVED = 'it is not what the desk approved';
 
 interface Ended {
@@ -40,6 +38,8 @@ interface Run {
   readonly lease: Lease;
   readonly text: string;
   readonly given: RunbookValues;
+  /** The technician's, where the action needs administrator rights. */
+  readonly signature: string | undefined;
   readonly stops: AbortController;
   endWaiting(): void;
   /** Once it was looked at. */
@@ -74,14 +74,14 @@ export class RunbookRuns {
     });
   }
 
-  look(from: Participant, { runId, text, values }: { runId: string; text: string; values: RunbookValues }): void {
+  look(from: Participant, { runId, text, values, signature }: Omit<RunbookMessage & { type: 'look' }, 'type'>): void {
     this.#makeRoom(from);
     const lease = this.#underWay.begin(from, runId);
     if (!lease) return;
     const late = () => this.#underWay.refuse(from.seat, runId, NOT_APPROVED);
     const endWaiting = this.#kit.time.after(CHOSEN_MS, late);
     const stops = new AbortController();
-    this.#runs.set(runId, { from, lease, text, given: values, stops, endWaiting, stage: 'waits' });
+    this.#runs.set(runId, { from, lease, text, given: values, signature, stops, endWaiting, stage: 'waits' });
     this.#lookOnceChosen(runId);
   }
 
@@ -168,7 +168,7 @@ export class RunbookRuns {
   }
 
   async #findOut(runId: string, run: Run, action: RunbookAction, values: RunbookValues): Promise<void> {
-    const found = await this.#howDone(runId, action, values);
+    const found = await howDone(this.#port, { runId, action, values });
     if (this.#runs.get(runId) !== run) return;
     run.looked = { action, values, printed: new Printed(secretsIn(action, values)) };
     run.stage = 'looked';
@@ -178,19 +178,6 @@ export class RunbookRuns {
       ...(maySave && touchesOf(action) ? { isSaved: true } : {}),
       ...(isCareful(this.#kit, action) ? { isCareful: true } : {}),
     });
-  }
-
-  async #howDone(runId: string, action: RunbookAction, values: RunbookValues) {
-    if (action.target !== undefined) {
-      const { path, isThere } = await this.#port.whereTo(action.target);
-      return { command: [], place: path.slice(0, MAX_PLACE_CHARS), ...(isThere ? { isReplacing: true as const } : {}) };
-    }
-    const { command, folder, mayGoOn } = await this.#port.howRun(scriptOf(runId, action, values));
-    return {
-      command: command.map((part) => part.slice(0, MAX_COMMAND_CHARS)),
-      place: folder.slice(0, MAX_PLACE_CHARS),
-      ...(mayGoOn ? { mayGoOn: true as const } : {}),
-    };
   }
 
   async #carryOut(runId: string, run: Run, { action, values, printed }: NonNullable<Run['looked']>): Promise<void> {
@@ -206,8 +193,14 @@ export class RunbookRuns {
         printed.print(text);
         this.#flush(runId, run);
       };
-      const { code, mayGoOn } = await this.#do(runId, { action, values }, { may, print, signal });
-      ended = { outcome: code === 0 ? 'done' : 'failed', code, mayGoOn };
+      const { code, mayGoOn } = await carryOut(
+        this.#kit,
+        this.#port,
+        { ...run, runId, action, values },
+        { may, print, signal },
+      );
+      const isBroken = code === undefined && isRaised(action);
+      ended = { outcome: code === 0 ? 'done' : isBroken ? 'broken-off' : 'failed', code, mayGoOn };
     } catch (error) {
       if (!signal.aborted) log.warn({ why: String(error) }, 'an action failed');
       ended = { outcome: 'failed', code: undefined, mayGoOn: false };
@@ -236,16 +229,6 @@ export class RunbookRuns {
     run.ended = ended;
     this.#flush(runId, run);
     this.#tellEnd(runId, run);
-  }
-
-  async #do(
-    runId: string,
-    { action, values }: { readonly action: RunbookAction; readonly values: RunbookValues },
-    { may, print, signal }: { may: () => boolean; print: (text: string) => void; signal: AbortSignal },
-  ): Promise<{ code: number | undefined; mayGoOn: boolean }> {
-    if (action.target === undefined) return this.#port.run(scriptOf(runId, action, values), may, print, signal);
-    await this.#port.put(action.target, filledIn(action.body, values), may, signal);
-    return { code: 0, mayGoOn: false };
   }
 
   /** What it touches, where this technician may have that saved. Nothing is run when that failed. */

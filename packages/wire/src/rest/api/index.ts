@@ -3,6 +3,7 @@ import * as desk from './desk.ts';
 import * as door from './door.ts';
 import * as knowledge from './knowledge.ts';
 import * as runbook from './runbook.ts';
+import * as rights from './rights.ts';
 import * as people from './people.ts';
 import * as secondYeses from './second-yeses.ts';
 import * as sessions from './sessions.ts';
@@ -15,6 +16,7 @@ export const api = {
   ...desk,
   ...knowledge,
   ...runbook,
+  ...rights,
   ...systemReports,
   ...secondYeses,
   ...door,

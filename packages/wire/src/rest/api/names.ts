@@ -8,6 +8,7 @@ import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
 import * as careful from '../second-yes-schemas.ts';
+import * as rights from '../rights-schemas.ts';
 import * as runbook from '../runbook-schemas.ts';
 import * as reports from '../system-report-schemas.ts';
 import { SessionPage } from '../session-search.ts';
@@ -29,6 +30,8 @@ const runbookNames = {
   ImportedPack: runbook.ImportedPack,
   ChosenAction: runbook.ChosenAction,
   ActionToRun: runbook.ActionToRun,
+  RightsLeaveToGive: rights.RightsLeaveBody,
+  RightsLeaveGiven: rights.RightsLeaveGiven,
 };
 const knowledgeNames = {
   EarlierSession: knowledge.EarlierSession,

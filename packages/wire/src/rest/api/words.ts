@@ -148,6 +148,9 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   chooseRunbookAction: {
     summary: 'Choose an action for a session: its ledger says which very text may be run there',
   },
+  giveRightsLeave: {
+    summary: 'Leave for administrator rights on one computer, once, signed by the desk in the session’s ledger',
+  },
   ledger: {
     summary: 'Every entry of a session, to be verified',
     description: 'Rows are what was hashed, character by character: moments in them are milliseconds since 1970.',

@@ -1,0 +1,78 @@
+import { rightsLeave } from '@porch/core';
+import type { Readable, Writable } from 'node:stream';
+import { z } from 'zod';
+import { jsonOrUndefined } from '../json-or-undefined.ts';
+
+/*
+ * What Doorstep and the part that holds administrator rights say to each other: JSON, a line each, over a pipe or a
+ * socket that nobody else has. What is no such line ends the conversation.
+ */
+
+/** An action with its values, and as much again for what JSON makes of it. */
+export const MAX_LINE_CHARACTERS = 200_000;
+/** So much of what is printed goes in one line. */
+export const MAX_PRINTED_CHARACTERS = 16_000;
+
+const id = z.uuid();
+const key = z.string().regex(/^[0-9a-f]{64}$/);
+const signature = z.string().regex(/^[0-9a-f]{128}$/);
+
+export const ToPart = z.discriminatedUnion('do', [
+  /** By the desk's leave; a part that was started with a password has begun already. */
+  z.strictObject({
+    ...{ do: z.literal('begin'), raiseId: id, sessionId: id, holderKey: key, technicianKey: key, proof: signature },
+    leave: z.strictObject(rightsLeave),
+  }),
+  z.strictObject({
+    ...{ do: z.literal('run'), runId: id, text: z.string(), values: z.record(z.string(), z.string()) },
+    ...{ warrant: signature.optional(), signature: signature.optional() },
+  }),
+  z.strictObject({ do: z.literal('stop'), runId: id }),
+  /** A sign of life. */
+  z.strictObject({ do: z.literal('here') }),
+]);
+export type ToPart = z.infer<typeof ToPart>;
+
+export const FromPart = z.discriminatedUnion('says', [
+  z.strictObject({ says: z.literal('who'), nonce: key }),
+  z.strictObject({ says: z.literal('ready') }),
+  z.strictObject({ says: z.literal('no'), why: z.string().max(120) }),
+  z.strictObject({ says: z.literal('printed'), runId: id, text: z.string() }),
+  z.strictObject({ says: z.literal('ended'), runId: id, code: z.int().optional(), mayGoOn: z.boolean() }),
+  z.strictObject({ says: z.literal('refused'), runId: id, why: z.string().max(120) }),
+]);
+export type FromPart = z.infer<typeof FromPart>;
+
+/** Hears each line that `schema` knows; `onEnd` once nothing more comes, or something came that is none. */
+export function hearLines<T>(
+  from: Readable,
+  schema: z.ZodType<T>,
+  take: (line: T) => void,
+  onEnd: (isBroken: boolean) => void,
+): void {
+  const decoder = new TextDecoder();
+  let begun = '';
+  let isOver = false;
+  const end = (isBroken: boolean) => {
+    if (isOver) return;
+    isOver = true;
+    onEnd(isBroken);
+  };
+  from.on('data', (bytes: Buffer) => {
+    if (isOver) return;
+    const lines = (begun + decoder.decode(bytes, { stream: true })).split('\n');
+    begun = lines.pop() ?? '';
+    for (const line of lines) {
+      const read = schema.safeParse(jsonOrUndefined(line));
+      if (!read.success) return end(true);
+      take(read.data);
+    }
+    if (begun.length > MAX_LINE_CHARACTERS) end(true);
+  });
+  from.once('end', () => end(false));
+  from.once('close', () => end(false));
+  from.once('error', () => end(false));
+}
+
+/** False while the other side has to read first. */
+export const sayLine = (to: Writable, line: ToPart | FromPart): boolean => to.write(`${JSON.stringify(line)}\n`);

@@ -1,0 +1,175 @@
+import { isSignedBy, holderProofBytes, leaveBytes, orderBytes, warrantBytes } from '@porch/wire';
+import { readActionText, valueFaults, valuesFor } from '@porch/core';
+import { RunRefused, scriptOf } from '@porch/host';
+import { createHash, randomBytes } from 'node:crypto';
+import { rmSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { runScript } from '../runbook/run-script.ts';
+import { FromPart, hearLines, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
+import { GuardedRuns } from './guarded-runs.ts';
+import { readInstalled, takeOnce, type Installed } from './installed.ts';
+
+/*
+ * What runs as the computer's administrator: a process of its own that speaks with one Doorstep alone, over what it was
+ * started with. It takes actions of the runbook, whole, and nothing else. It ends, and all that it began, when that pipe
+ * closes, when Doorstep is not heard any longer, and when what the desk gave leave for is over.
+ */
+
+/** So often it is looked whether Doorstep was heard, and so many looks in vain end it: 2.5 s; a busy computer takes one. */
+const LOOK_MS = 100;
+const MOST_SILENT_LOOKS = 25;
+const MOST_RUNS = 4;
+/** Its clock and the desk's may differ; a leave that is longer than any was made by nobody. */
+const MOST_LEAVE_MS = 9 * 60 * 60_000;
+/** Whoever does not read what runs print is not there any longer. */
+const MOST_UNREAD_BYTES = 16 * 1024 * 1024;
+const HOME = '/root';
+const OWN_COPY = /^\/run\/doorstep-[A-Za-z0-9]{10}\/doorstep$/;
+
+type Begin = ToPart & { do: 'begin' };
+type Order = ToPart & { do: 'run' };
+/** Whose orders it takes. */
+interface Begun {
+  readonly sessionId: string;
+  readonly technicianKey: string;
+  readonly deskKey: string;
+}
+
+class RootPart {
+  readonly #installed: Installed | undefined;
+  readonly #nonce = randomBytes(32).toString('hex');
+  readonly #runs = new Map<string, AbortController>();
+  readonly #working = new Set<Promise<void>>();
+  readonly #guard = new GuardedRuns();
+  #begun: Begun | undefined;
+  #silentLooks = 0;
+  #isEnding = false;
+
+  constructor(installed: Installed | undefined) {
+    this.#installed = installed;
+  }
+
+  begin(): void {
+    setInterval(() => {
+      if (++this.#silentLooks > MOST_SILENT_LOOKS) this.#end();
+    }, LOOK_MS);
+    process.stdout.on('error', () => this.#end());
+    hearLines(
+      process.stdin,
+      ToPart,
+      (line) => this.#take(line),
+      () => this.#end(),
+    );
+    this.#say(this.#installed ? { says: 'who', nonce: this.#nonce } : { says: 'ready' });
+  }
+
+  #take(line: ToPart): void {
+    this.#silentLooks = 0;
+    if (line.do === 'begin') this.#beginBy(line);
+    else if (line.do === 'run') this.#run(line);
+    else if (line.do === 'stop') this.#runs.get(line.runId)?.abort();
+  }
+
+  #beginBy(line: Begin): void {
+    if (!this.#installed || this.#begun) return this.#no('the desk has not given leave for this computer');
+    const { deskKey } = this.#installed;
+    const whyNot = whyNoLeave(line, this.#installed, this.#nonce);
+    if (whyNot !== undefined) return this.#no(whyNot);
+    this.#begun = { sessionId: line.sessionId, technicianKey: line.technicianKey, deskKey };
+    setTimeout(() => this.#end(), line.leave.untilMs - Date.now());
+    this.#say({ says: 'ready' });
+  }
+
+  #run(order: Order): void {
+    const { runId } = order;
+    const why =
+      this.#runs.has(runId) || this.#runs.size >= MOST_RUNS ? 'too many are on their way' : this.#whyNot(order);
+    if (why !== undefined) return this.#say({ says: 'refused', runId, why });
+    const stops = new AbortController();
+    this.#runs.set(runId, stops);
+    const done = this.#carryOut(order, stops.signal)
+      .catch((error: unknown) =>
+        this.#say({
+          says: 'refused',
+          runId,
+          why: error instanceof RunRefused ? error.message : 'it failed at the computer',
+        }),
+      )
+      .finally(() => {
+        this.#runs.delete(runId);
+        this.#working.delete(done);
+      });
+    this.#working.add(done);
+  }
+
+  /** Why it does not do that; undefined when it does. */
+  #whyNot({ runId, text, values, warrant = '', signature = '' }: Order): string | undefined {
+    const action = readActionText(text);
+    if (action?.kind !== 'script' || action.rights !== 'administrator') return 'it is not what the desk approved';
+    if (Object.keys(valueFaults(action, values)).length) return 'a value for it is missing or wrong';
+    if (!this.#installed) return undefined;
+    if (!this.#begun) return 'the desk has not given leave for this computer';
+    const { sessionId, technicianKey, deskKey } = this.#begun;
+    const run = { sessionId, runId, hash: createHash('sha256').update(text).digest('hex') };
+    const isSigned =
+      isSignedBy(deskKey, warrantBytes(run), warrant) && isSignedBy(technicianKey, orderBytes(run, values), signature);
+    return isSigned ? undefined : 'the desk has not signed this action';
+  }
+
+  async #carryOut({ runId, text, values }: Order, signal: AbortSignal): Promise<void> {
+    const action = readActionText(text);
+    if (!action) throw new RunRefused('it is not what the desk approved');
+    const print = (printed: string) => {
+      for (let at = 0; at < printed.length; at += MAX_PRINTED_CHARACTERS)
+        this.#say({ says: 'printed', runId, text: printed.slice(at, at + MAX_PRINTED_CHARACTERS) });
+    };
+    const script = scriptOf(runId, action, valuesFor(action, values));
+    const may = () => !signal.aborted && !this.#isEnding;
+    const { code, mayGoOn } = await runScript(script, { home: HOME, guard: this.#guard }, { may, print, signal });
+    this.#say({ says: 'ended', runId, ...(code === undefined ? {} : { code }), mayGoOn });
+  }
+
+  #no(why: string): void {
+    process.stdout.write(`${JSON.stringify({ says: 'no', why } satisfies FromPart)}\n`, () => this.#end());
+  }
+  #say(line: FromPart): void {
+    if (!this.#isEnding || line.says === 'ended') sayLine(process.stdout, line);
+    if (process.stdout.writableLength > MOST_UNREAD_BYTES) this.#end();
+  }
+
+  /** Everything that it began first. */
+  #end(): void {
+    if (this.#isEnding) return;
+    this.#isEnding = true;
+    for (const stops of this.#runs.values()) stops.abort();
+    // What came of each was said already, or there is nobody to say it to.
+    Promise.allSettled(this.#working).then(
+      () => process.exit(0),
+      () => process.exit(1),
+    );
+  }
+}
+
+/** Why the desk's leave does not count here; undefined when it does, this once. */
+function whyNoLeave(line: Begin, { deskKey, deviceId }: Installed, nonce: string): string | undefined {
+  const { raiseId, sessionId, holderKey, technicianKey, leave, proof } = line;
+  const { untilMs, signature } = leave;
+  const isOurs =
+    leave.deviceId === deviceId &&
+    isSignedBy(deskKey, leaveBytes({ raiseId, sessionId, deviceId, holderKey, technicianKey, untilMs }), signature) &&
+    isSignedBy(holderKey, holderProofBytes(nonce, raiseId), proof);
+  if (!isOurs) return 'the desk has not given leave for this computer';
+  const leftMs = untilMs - Date.now();
+  const isNow = leftMs > 0 && leftMs <= MOST_LEAVE_MS;
+  return isNow && takeOnce(raiseId) ? undefined : 'the leave of the desk was used already, or is too old';
+}
+
+/** `isInstalled`: it was put here by the desk's administrators, and begins by the desk's leave alone. */
+export function runRootPart(isInstalled: boolean): Promise<never> {
+  if (process.getuid?.() !== 0) throw new Error('this part is started by Doorstep, with administrator rights');
+  // A copy that was made for this start goes with it.
+  if (OWN_COPY.test(process.execPath)) rmSync(dirname(process.execPath), { recursive: true, force: true });
+  for (const signal of ['SIGINT', 'SIGHUP'] as const) process.on(signal, () => undefined);
+  new RootPart(isInstalled ? readInstalled() : undefined).begin();
+  return new Promise(() => undefined);
+}

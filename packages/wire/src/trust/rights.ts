@@ -1,0 +1,45 @@
+import type { RunbookValues } from '@porch/core';
+import { utf8ToBytes } from '@noble/hashes/utils.js';
+
+/*
+ * What is signed around administrator rights on a computer where nobody types a password. The desk says once for which
+ * computer, session, keys and until when; the customer's side proves that it is the one of that session; the desk signs
+ * each action by its hash; and the technician signs what an action is given. Each has first words of its own, so that no
+ * signature fits anything else (Ed25519, RFC 8032).
+ */
+
+export interface LeaveStatement {
+  readonly raiseId: string;
+  readonly sessionId: string;
+  readonly deviceId: string;
+  readonly holderKey: string;
+  readonly technicianKey: string;
+  readonly untilMs: number;
+}
+export const leaveBytes = (leave: LeaveStatement): Uint8Array =>
+  utf8ToBytes(
+    [
+      ...['porch rights leave 1', leave.raiseId, leave.sessionId, leave.deviceId],
+      ...[leave.holderKey, leave.technicianKey, String(leave.untilMs)],
+    ].join('\n'),
+  );
+
+/** What the customer's side signs of the number that was drawn for this one connection. */
+export const holderProofBytes = (nonce: string, raiseId: string): Uint8Array =>
+  utf8ToBytes(['porch rights holder 1', nonce, raiseId].join('\n'));
+
+export interface RunStatement {
+  readonly sessionId: string;
+  readonly runId: string;
+  /** SHA-256 of the action as text, hex. */
+  readonly hash: string;
+}
+/** What the desk signs of an action that it has approved for a session. */
+export const warrantBytes = ({ sessionId, runId, hash }: RunStatement): Uint8Array =>
+  utf8ToBytes(['porch rights warrant 1', sessionId, runId, hash].join('\n'));
+/** What the technician signs: with these values, and no others. */
+export const orderBytes = ({ sessionId, runId, hash }: RunStatement, values: RunbookValues): Uint8Array =>
+  utf8ToBytes(
+    ['porch rights order 1', sessionId, runId, hash, JSON.stringify(Object.entries(values).sort(byName))].join('\n'),
+  );
+const byName = ([a]: readonly [string, string], [b]: readonly [string, string]): number => (a < b ? -1 : 1);
