@@ -11,13 +11,14 @@ import {
   type WatchedList,
 } from '@porch/client';
 import { reportPartNames, type SystemReport } from '@porch/core';
-import { whyNoComputers, type XDesktop } from '@porch/demo';
+import { passwordOf, whyNoComputers, type XDesktop } from '@porch/demo';
 import { allow } from './allow.ts';
 import { commandLineRows } from './command-line-bench.ts';
 import { BenchHouse, sleep, until } from './bench-house.ts';
 import { KEYS_NEED } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
+import { rightsRows } from './rights-bench.ts';
 import type { Row } from './row.ts';
 
 /** The account of whom the bench's computer belongs to. */
@@ -43,6 +44,8 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
       'inspect-programs',
       'make-safe-points',
       'use-command-line',
+      'raise-rights',
+      'run-runbook',
       'view-screen',
       KEYS_NEED,
     ] as const)
@@ -58,6 +61,22 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
     const parts = [
       ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
       ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
+      ...(computer
+        ? [
+            [
+              'administrator rights',
+              async () => {
+                const others = await Promise.all(
+                  ['Rune Takahashi', 'Odalys Brandt'].map((name) => house.signedIn(name)),
+                );
+                const [rune = rest, odalys = rest] = others;
+                const login = 'bettina';
+                const people = [rest, rune, odalys] as const;
+                return rightsRows({ technician, person, computer, login, password: passwordOf(login), people });
+              },
+            ] as const,
+          ]
+        : []),
       ['command line', () => commandLineRows(technician, desktop.display)],
       ['safe point', () => pointRows(technician, desktop.home)],
     ] as const;

@@ -10,5 +10,5 @@ export * from './x-desktop.ts';
 export { findWindow, waitForWindow } from './x-windows.ts';
 export * from './post-settings.ts';
 export { whyNoComputers } from './computer/possible.ts';
-export { doorstepThere, theirComputer } from './computer/of-marrowick.ts';
+export { doorstepThere, passwordOf, theirComputer } from './computer/of-marrowick.ts';
 export * from './computer/quayprint.ts';

@@ -26,7 +26,8 @@ export interface Character {
 
 const WANTS_IN = /wants to connect|wants to help/;
 /** What is asked of a person at their own desktop beside permissions. */
-const ASKED_THERE = /gives you|wants to fetch|wants to see the names|May the safe point/;
+const ASKED_THERE = /gives you|wants to fetch|wants to see the names|May the safe point|^Password of an administrator/;
+const WANTS_PASSWORD = /^Password of an administrator/;
 /** How long this person reads before they answer. */
 const READ_MS = 1_300;
 const LOOK_MS = 500;
@@ -55,6 +56,7 @@ export class ScriptedCustomer {
   readonly desktop: XDesktop;
   readonly #doorstepCommand: readonly string[];
   readonly #account: Account | undefined;
+  readonly #password: string | undefined;
   readonly #serviceUrl: string;
   readonly #tell: (line: string) => void;
   readonly #asked = new Map<string, number>();
@@ -72,6 +74,8 @@ export class ScriptedCustomer {
     /** How Doorstep is started on their desktop, and as whom. */
     doorstepCommand: readonly string[];
     account: Account | undefined;
+    /** What they type where their computer asks for an administrator's password. */
+    password?: string;
     serviceUrl: string;
     tell: (line: string) => void;
   }) {
@@ -79,6 +83,7 @@ export class ScriptedCustomer {
     this.desktop = options.desktop;
     this.#doorstepCommand = options.doorstepCommand;
     this.#account = options.account;
+    this.#password = options.password;
     this.#serviceUrl = options.serviceUrl;
     this.#tell = options.tell;
     this.rest = new RestClient(exchangeWithCookies(options.serviceUrl));
@@ -166,11 +171,20 @@ export class ScriptedCustomer {
       const expected = this.isBusy ? ASKED_THERE : WANTS_IN;
       if (question && expected.test(question.text)) {
         this.#say(`reads: ${question.text.split('\n')[0] ?? ''}`);
-        if (await this.#person?.answer(true, READ_MS)) this.#say('presses Yes');
+        const isSecret = WANTS_PASSWORD.test(question.text);
+        if (isSecret && this.#password) await this.#type(WANTS_PASSWORD, this.#password);
+        const agrees = !isSecret || this.#password !== undefined;
+        if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);
       }
     } finally {
       this.#isAnswering = false;
     }
+  }
+
+  async #type(asked: RegExp, text: string): Promise<void> {
+    await this.#person?.questionSaying(asked);
+    await this.#person?.type(text);
+    this.#say('types it');
   }
 
   /** A standing consent: looking and working, for the shortest time, with the passphrase on a slip of paper. */

@@ -12,9 +12,9 @@ import { Processes } from './processes.ts';
 import { directoryAppSettings, directorySettings, postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { canRun, ordinaryAccount, type Account } from './account.ts';
-import { cameraThere, doorstepThere, theirComputer } from './computer/of-marrowick.ts';
+import { cameraThere, doorstepThere, installRightsThere, passwordOf, theirComputer } from './computer/of-marrowick.ts';
 import { whyNoComputers } from './computer/possible.ts';
-import { dateQuayprint, installQuayprint, mondayBefore } from './computer/quayprint.ts';
+import { dateQuayprint, installQuayprint, mondayBefore, offerQuayprint } from './computer/quayprint.ts';
 import type { StandInComputer } from './computer/stand-in-computer.ts';
 import { playWhatWasBefore } from './what-was-before.ts';
 import { startDesktop } from './x-desktop.ts';
@@ -74,13 +74,19 @@ const cameraFor = (account: Account | undefined) =>
 async function updateDriver(computer: StandInComputer, packages: string): Promise<void> {
   const monday = mondayBefore(new Date());
   for (const version of ['3.8', '4.1'] as const) await installQuayprint(computer, packages, version);
+  offerQuayprint(computer, packages);
   await dateQuayprint(computer, { '3.8': new Date(monday.getTime() - 21 * DAY_MS), '4.1': monday });
 }
 
 /** Two customers, each with a computer of its own where this machine can hold them; else with a desktop alone, which is said. */
 async function startCustomers(
   processes: Processes,
-  { folder, serviceUrl, tell }: { folder: string; serviceUrl: string; tell: (line: string) => void },
+  {
+    folder,
+    serviceUrl,
+    deskKey,
+    tell,
+  }: { folder: string; serviceUrl: string; deskKey: string; tell: (line: string) => void },
 ): Promise<ScriptedCustomer[]> {
   const missing = whyNoComputers();
   tell(missing === undefined ? "Two customers' computers" : "Two customers' desktops");
@@ -101,11 +107,14 @@ async function startCustomers(
           : { account, ...cameraFor(account) }),
       });
       if (desktop.computer && login === 'bettina') await updateDriver(desktop.computer, join(folder, 'packages'));
+      // On the bridge nobody is administrator: there the desk's own have put the part that holds rights.
+      if (desktop.computer && login === 'samir') await installRightsThere(desktop.computer, deskKey);
       return new ScriptedCustomer({
         character: i ? samir : bettina,
         desktop,
         doorstepCommand: missing === undefined ? doorstepThere : doorstepFor(account, folder),
         account,
+        ...(login === 'bettina' && missing === undefined ? { password: passwordOf(login) } : {}),
         serviceUrl,
         tell: (line) => tell(`  ${line}`),
       });
@@ -174,7 +183,12 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     await ensureLoaded(databaseUrl, processes, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     await finishUpgrade(env).then(() => playWhatWasBefore(service.url, join(root, 'demo')));
-    const customers = await startCustomers(processes, { folder, serviceUrl: service.url, tell });
+    const customers = await startCustomers(processes, {
+      folder,
+      serviceUrl: service.url,
+      deskKey: await readDeskKey(env),
+      tell,
+    });
     await Promise.all(customers.map((customer) => customer.signIn()));
     return {
       serviceUrl: service.url,
@@ -217,6 +231,14 @@ const finishUpgrade = (env: NodeJS.ProcessEnv) =>
   promisify(execFile)(process.execPath, [fileOf('porch-admin.mjs'), 'upgrade', 'finish'], {
     env: { ...process.env, ...env },
   });
+
+/** By which computers know this desk's leave for administrator rights. */
+async function readDeskKey(env: NodeJS.ProcessEnv): Promise<string> {
+  const asked = promisify(execFile)(process.execPath, [fileOf('porch-admin.mjs'), 'rights-key'], {
+    env: { ...process.env, ...env },
+  });
+  return (await asked).stdout.trim();
+}
 
 /** The key of the stand-in ticket system, for those who play its people. */
 export const readTicketsKey = (folder: string): string => readFileSync(join(folder, 'tickets-key'), 'utf8').trim();

@@ -45,6 +45,23 @@ export async function oneAction({ porch, step, expect, bettina }: TourKit): Prom
   expect((await porch(['safe-points'])).includes('barcode height'), 'what it changed was saved before');
 }
 
+/** Another version of a package, by her own administrator's password; she types it where nobody sees it. */
+export async function administratorRights({ porch, step, expect, bettina }: TourKit): Promise<void> {
+  const { computer } = bettina.desktop;
+  const version = async () => (await computer?.read('dpkg-query', '-W', '-f', '${Version}', 'quayprint-driver')) ?? '';
+  step(
+    'Administrator rights: her own password, typed in a window that no picture shows; the old driver is there again',
+  );
+  await porch(['run-action', 'label-driver-version', '--give', 'VERSION=3.8'], 1);
+  await porch(['ask', 'rights']);
+  await porch(['raise-rights', 'put the driver of before Monday back']);
+  await porch(['run-action', 'label-driver-version', '--give', 'VERSION=3.8']);
+  expect((await version()) === '3.8', 'her own package list says 3.8');
+  expect((await porch(['ledger'])).includes('With administrator rights:'), 'the ledger says by what');
+  await porch(['lower-rights']);
+  await porch(['rights']);
+}
+
 /** A command line of hers, in her sight: typed on from a pipe, ended, and in the ledger as it stood there. */
 export async function oneCommandLine({ porch, step, expect, bettina }: TourKit): Promise<void> {
   step('A command line at her computer, as her, in a window that she sees; it ends whole');

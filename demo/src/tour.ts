@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
-import { findingOut, oneAction, oneCommandLine, oneWayBack } from './tour-finding-out.ts';
+import { administratorRights, findingOut, oneAction, oneCommandLine, oneWayBack } from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
@@ -56,6 +56,7 @@ async function atHerComputer(kit: TourKit): Promise<void> {
   await handsAndEyes(kit);
   if (isWhole) {
     await oneAction(kit);
+    await administratorRights(kit);
     await oneCommandLine(kit);
     await oneWayBack(kit);
   }
@@ -174,6 +175,7 @@ async function tour(stage: Stage): Promise<void> {
   await until('Doorstep runs at his desktop', async () => (await quietStatus()).isDoorstepThere);
   await porch(pim, ['ask', 'see']);
   await porch(pim, ['ask', 'work'], 1);
+  if (samir.desktop.computer) await byLeaveOfTheDesk(pim, rune);
   await samir.stop();
   await until('the session has ended at once', async () => (await quietStatus()).phase === 'ended');
   await porch(pim, [
@@ -184,6 +186,18 @@ async function tour(stage: Stage): Promise<void> {
     '--minutes',
     '4',
   ]);
+}
+
+/** On the bridge nobody is administrator: the desk gives leave for once, and Rune says yes as the second person. */
+async function byLeaveOfTheDesk(pim: string, rune: string): Promise<void> {
+  await porch(pim, ['ask', 'rights']);
+  const raising = porch(pim, ['raise-rights', 'look at the chart packages', '--by', 'desk']);
+  await until('Rune is asked', async () =>
+    (await porchQuietly(rune, ['careful-acts'])).includes('administrator rights'),
+  );
+  await porch(rune, ['second-yes']);
+  await raising;
+  await porch(pim, ['lower-rights']);
 }
 
 async function porchQuietly(home: string, args: string[]): Promise<string> {

@@ -1,8 +1,9 @@
-import { PersonAtDesk, startDesktop } from '@porch/demo';
-import { House, lookAt, until } from '@porch/testkit';
+import { TechnicianRights, TechnicianRunbook, type RunNow } from '@porch/client';
+import { PersonAtDesk, startDesktop, whyNoComputers } from '@porch/demo';
+import { askAndAgree, computerOf, House, lookAt, runbookInUse, until } from '@porch/testkit';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash, createPrivateKey, generateKeyPairSync, sign, type KeyObject } from 'node:crypto';
-import { chmodSync, chownSync, copyFileSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, chownSync, copyFileSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest';
@@ -136,3 +137,48 @@ describe('an update', () => {
     expect(execFileSync(own, { encoding: 'utf8' })).toBe('the new one\n');
   });
 });
+
+it.skipIf(whyNoComputers())(
+  'has administrator rights held by a copy of what runs, whatever was put in its place since',
+  async () => {
+    const bettina = 4161;
+    const inUse = await runbookInUse(house);
+    const { technician, rest, link } = await house.sessionUnderWay();
+    const desktop = await computerOf(house);
+    const file = join(desktop.home, 'doorstep');
+    copyFileSync(join(folder, 'out', 'doorstep'), file);
+    chmodSync(file, 0o755);
+    chownSync(file, bettina, bettina);
+    const args = ['join', '--link', `${house.url}/join/${link}`, '--display', desktop.displayThere];
+    desktop.starter.start('Doorstep', file, args, {
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { HOME: desktop.home },
+    });
+    await until('Doorstep', () => technician.state.holderId);
+    const person = await PersonAtDesk.at(desktop.display);
+    for (const permission of ['raise-rights', 'run-runbook'] as const)
+      await askAndAgree(technician, person, [permission]);
+    // Another program of hers puts itself there.
+    writeFileSync(`${file}.new`, '#!/bin/sh\ntouch /root/was-here\n', { mode: 0o755 });
+    renameSync(`${file}.new`, file);
+    const rights = new TechnicianRights(technician, rest);
+    const raising = rights.raise(rights.wanted('look at the printer'), 'password', { installed: undefined });
+    await person.questionSaying(/Password of an administrator/);
+    await person.type('tern-quay-gull-7');
+    await person.press(/Password of an administrator/, 'yes');
+    await raising;
+    const runbook = new TechnicianRunbook(technician, rest);
+    const { id, title } = await inUse({
+      title: 'Who',
+      body: 'id -u; ls -d /root/was-here /run/doorstep-*',
+      rights: 'administrator',
+    });
+    let now: RunNow | undefined;
+    runbook.run(await runbook.look(id, { title }, {}), (next) => (now = next));
+    await until('its end', () => now?.ended);
+    expect(now?.text).toMatch(/^0\n/);
+    // Neither what was put there, nor the copy, which is gone as soon as it runs.
+    expect(now?.text).not.toMatch(/^\/(root|run)/m);
+    person.close();
+  },
+);

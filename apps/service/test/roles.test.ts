@@ -179,6 +179,7 @@ it('has a rule for every action, and each role has its bounds', () => {
       'erase a session',
       'forget a device',
       'give a second yes',
+      'have administrator rights',
       'look at an override',
       'publish a known fault',
       'review a knowledge note',

@@ -1,6 +1,7 @@
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import type { DesktopOptions } from '../x-desktop.ts';
+import type { StandInComputer } from './stand-in-computer.ts';
 import type { ComputerPerson } from './computer-options.ts';
 
 /** Where what we build is seen at a stand-in computer, whoever may read the folder that it was built in. */
@@ -10,6 +11,12 @@ const NODE = `${OURS}/bin/node`;
 /** How Doorstep is started there, as it was built here. */
 export const doorstepThere: readonly string[] = [NODE, '--enable-source-maps', `${OURS}/dist/doorstep.mjs`];
 
+/** As that computer's administrator would: from then on the desk with this key may give leave for rights there. */
+export async function installRightsThere(computer: StandInComputer, deskKey: string): Promise<void> {
+  const [command = '', ...args] = doorstepThere;
+  await computer.read(command, ...args, 'rights', 'install', '--desk-key', deskKey);
+}
+
 /** How the stand-in camera is. */
 export const cameraThere: readonly string[] = [NODE, `${OURS}/dist/camera.mjs`];
 
@@ -18,6 +25,9 @@ const accounts = {
   bettina: { login: 'bettina', uid: 4161, password: 'tern-quay-gull-7', isAdministrator: true },
   samir: { login: 'samir', uid: 4162, password: 'petrel-anchor-3', isAdministrator: false },
 } as const satisfies Record<string, ComputerPerson>;
+
+/** What somebody types when their own computer asks for it. */
+export const passwordOf = (login: keyof typeof accounts): string => accounts[login].password;
 
 const names = { bettina: 'tern-quay-04', samir: 'petrel-bridge-1' } as const;
 

@@ -1,12 +1,18 @@
 import { execFileSync } from 'node:child_process';
-import { chmodSync, copyFileSync, mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { createHash } from 'node:crypto';
+import { chmodSync, copyFileSync, mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import type { StandInComputer } from './stand-in-computer.ts';
 
 const NAME = 'quayprint-driver';
+/** Where packages of the printer's maker lie at a stand-in computer. */
+const REPOSITORY = '/srv/quayprint';
 /** How high the barcode is that each version prints, in millimetres: the newer one cuts it in half. */
 const versions = { '3.8': 24, '4.1': 12 } as const;
 type QuayprintVersion = keyof typeof versions;
+
+const controlOf = (version: QuayprintVersion): string =>
+  `Package: ${NAME}\nVersion: ${version}\nArchitecture: all\nMaintainer: Quayprint <packages@quayprint.example>\nDescription: Driver of the Quayprint 80 pass printer\n`;
 
 /** A package of Debian's form for the invented printer at Tern Quay, made in `folder`; its path. */
 function quayprintPackage(folder: string, version: QuayprintVersion): string {
@@ -14,10 +20,7 @@ function quayprintPackage(folder: string, version: QuayprintVersion): string {
   const settings = join(root, 'usr', 'share', NAME);
   mkdirSync(join(root, 'DEBIAN'), { recursive: true });
   mkdirSync(settings, { recursive: true });
-  writeFileSync(
-    join(root, 'DEBIAN', 'control'),
-    `Package: ${NAME}\nVersion: ${version}\nArchitecture: all\nMaintainer: Quayprint <packages@quayprint.example>\nDescription: Driver of the Quayprint 80 pass printer\n`,
-  );
+  writeFileSync(join(root, 'DEBIAN', 'control'), controlOf(version));
   writeFileSync(join(settings, 'defaults.conf'), `barcode-height = ${versions[version]}\n`);
   const file = join(folder, `${NAME}_${version}_all.deb`);
   execFileSync('dpkg-deb', ['--root-owner-group', '--build', root, file], { stdio: 'ignore' });
@@ -33,9 +36,27 @@ export async function installQuayprint(
 ): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const file = quayprintPackage(folder, version);
-  const there = `/var/cache/${NAME}_${version}.deb`;
+  const there = `${REPOSITORY}/${basename(file)}`;
+  mkdirSync(`${computer.root}${REPOSITORY}`, { recursive: true });
   copyFileSync(file, `${computer.root}${there}`);
   await computer.read('dpkg', '--install', there);
+}
+
+/** Both versions in a repository of Debian's form on that computer, where its own apt finds them. */
+export function offerQuayprint(computer: StandInComputer, folder: string): void {
+  mkdirSync(folder, { recursive: true });
+  const root = `${computer.root}${REPOSITORY}`;
+  mkdirSync(root, { recursive: true });
+  const entries = (Object.keys(versions) as QuayprintVersion[]).map((version) => {
+    const file = quayprintPackage(folder, version);
+    copyFileSync(file, join(root, basename(file)));
+    const sum = createHash('sha256').update(readFileSync(file)).digest('hex');
+    return `${controlOf(version)}Filename: ./${basename(file)}\nSize: ${statSync(file).size}\nSHA256: ${sum}\n`;
+  });
+  writeFileSync(join(root, 'Packages'), entries.join('\n'));
+  const list = `${computer.root}/etc/apt/sources.list.d/quayprint.list`;
+  mkdirSync(join(list, '..'), { recursive: true });
+  writeFileSync(list, `deb [trusted=yes] file:${REPOSITORY} ./\n`);
 }
 
 /** As if what dpkg has logged of the driver until now had been on these days: its own log says when each change was. */

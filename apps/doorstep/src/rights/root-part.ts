@@ -39,6 +39,8 @@ class RootPart {
   readonly #installed: Installed | undefined;
   readonly #nonce = randomBytes(32).toString('hex');
   readonly #runs = new Map<string, AbortController>();
+  /** Each is run once: what was signed for one run is no leave for another. */
+  readonly #begunRuns = new Set<string>();
   readonly #working = new Set<Promise<void>>();
   readonly #guard = new GuardedRuns();
   #begun: Begun | undefined;
@@ -82,9 +84,9 @@ class RootPart {
 
   #run(order: Order): void {
     const { runId } = order;
-    const why =
-      this.#runs.has(runId) || this.#runs.size >= MOST_RUNS ? 'too many are on their way' : this.#whyNot(order);
+    const why = this.#runs.size >= MOST_RUNS ? 'too many are on their way' : this.#whyNot(order);
     if (why !== undefined) return this.#say({ says: 'refused', runId, why });
+    this.#begunRuns.add(runId);
     const stops = new AbortController();
     this.#runs.set(runId, stops);
     const done = this.#carryOut(order, stops.signal)
@@ -106,6 +108,7 @@ class RootPart {
   #whyNot({ runId, text, values, warrant = '', signature = '' }: Order): string | undefined {
     const action = readActionText(text);
     if (action?.kind !== 'script' || action.rights !== 'administrator') return 'it is not what the desk approved';
+    if (this.#begunRuns.has(runId)) return 'it was run already';
     if (Object.keys(valueFaults(action, values)).length) return 'a value for it is missing or wrong';
     if (!this.#installed) return undefined;
     if (!this.#begun) return 'the desk has not given leave for this computer';
