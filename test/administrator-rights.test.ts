@@ -79,6 +79,19 @@ possible('are raised by leave of the desk, after a second person’s yes, where 
   await rune.giveSecondYes(act?.sessionId ?? '', act?.actId ?? '', true);
   await page.locator('[data-test=raise-now]:not([disabled])').click();
   await page.locator('[data-test=rights-raised]').waitFor();
+  await session.customer.command({ type: 'endSession', reason: 'customer', why: '' });
+  // The same from a terminal.
+  const { porch, person: there } = await atATerminal(house, desktop);
+  const asking = porch('ask', 'rights');
+  await there.press(/administrator rights/, 'yes');
+  await asking;
+  const raising = porch('raise-rights', 'remove the old chart package', '--by', 'desk', '--json');
+  const [second] = await until('it to be seen', async () => {
+    const { carefulActs } = await rune.porch();
+    return carefulActs.length ? carefulActs : undefined;
+  });
+  await rune.giveSecondYes(second?.sessionId ?? '', second?.actId ?? '', true);
+  expect(JSON.parse((await raising).out)).toMatchObject({ way: 'desk' });
 });
 
 possible('are raised and given back from a terminal', async () => {

@@ -56,9 +56,9 @@ async function atHerComputer(kit: TourKit): Promise<void> {
   await handsAndEyes(kit);
   if (isWhole) {
     await oneAction(kit);
-    await administratorRights(kit);
     await oneCommandLine(kit);
     await oneWayBack(kit);
+    await administratorRights(kit);
   }
 }
 

@@ -17,10 +17,10 @@ export function addAskedVerbs({ make, list }: Program): void {
   make('decline', 'decline a handover; it goes back')
     .argument('[handover]')
     .action(async (given, options) => (await handover()).answerHandover(given, 'decline', options));
-  list('careful-acts', 'what waits for a second person’s yes on a careful device, or for a lead to look at it')
+  list('careful-acts', 'what waits for a second person’s yes, as on a careful device, or for a lead to look at it')
     .addHelpText('after', '\nExamples:\n  porch careful-acts\n  porch careful-acts --json')
     .action(async (options) => (await careful()).carefulActs(options));
-  make('second-yes', 'say yes or no, as the second person, to what a colleague is about to do on a careful device')
+  make('second-yes', 'say yes or no, as the second person, to what a colleague is about to do')
     .argument('[act]', ONE)
     .option('--refuse', 'say no')
     .addHelpText('after', '\nExamples:\n  porch second-yes\n  porch second-yes 4f1c9a2e --refuse')

@@ -8,7 +8,7 @@ export const administratorRightsCalls = {
   /** Under which number it is asked, and whether the desk's yes comes first. */
   wantRights: { what, way: RightsWay.optional() },
   askLeaveForRights: { raiseId, what, reason: z.string().max(200).optional() },
-  /** Resolves once they are raised. */
+  /** Resolves once they are raised, or with that a second person has to say yes first. */
   raiseRights: { raiseId, what, way: RightsWay },
   lowerRights: {},
 } as const;

@@ -1,4 +1,5 @@
 import { TechnicianRights, type RightsWays } from '@porch/client';
+import { AppError } from '@porch/wire';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { awaitLeave } from '../leave-kept.ts';
 import { administratorRightsCalls } from './calls.ts';
@@ -41,7 +42,12 @@ export const keptAdministratorRights = defineKept({
       return awaitLeave(kit, raiseId);
     },
     async raiseRights({ kit, technician }, { raiseId, what, way }) {
-      await technician.raise({ raiseId, what }, way, await technician.ways());
+      try {
+        await technician.raise({ raiseId, what }, way, await technician.ways());
+      } catch (error) {
+        if (error instanceof AppError && error.code === 'SECOND_YES_MISSING') return { needsSecond: true };
+        throw error;
+      }
       await kit.until(() => mine(kit) !== undefined, LEDGER_MS);
       const [, raised] = mine(kit) ?? [];
       return { raiseId, way, untilMs: raised?.untilMs ?? 0 };

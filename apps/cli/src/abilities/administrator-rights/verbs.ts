@@ -1,5 +1,4 @@
 import { RightsWay } from '@porch/core';
-import { AppError } from '@porch/wire';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
@@ -29,14 +28,17 @@ export async function raise(what: string, options: CommonOptions & { by?: string
     needLeave({ call: 'askLeaveForRights', raiseId, what, ...(reason === undefined ? {} : { reason }) }, options);
   if (wanted.isCareful) await leave();
   if (wanted.way === 'password' && !options.json) printLine(words.isTyped);
-  const begin = () => callKeeper(session, { call: 'raiseRights', raiseId, what, way: wanted.way });
-  const value = await begin().catch(async (error: unknown) => {
-    if (!(error instanceof AppError) || error.code !== 'SECOND_YES_MISSING') throw error;
+  const begin = async () =>
+    (await callKeeper(session, { call: 'raiseRights', raiseId, what, way: wanted.way })) as {
+      readonly untilMs: number;
+      readonly needsSecond?: true;
+    };
+  let value = await begin();
+  if (value.needsSecond) {
     await leave();
-    return begin();
-  });
-  const { untilMs } = value as { untilMs: number };
-  show(value, options, () => printLine(words.until({ time: speech.exactlyHere(untilMs) })));
+    value = await begin();
+  }
+  show(value, options, () => printLine(words.until({ time: speech.exactlyHere(value.untilMs) })));
 }
 
 export async function lower(options: CommonOptions): Promise<void> {

@@ -3,7 +3,7 @@ import { inBackground, leaveStanding } from '@porch/client';
 import { MAX_RIGHTS_CHARACTERS, type RightsWay } from '@porch/core';
 import { NButton, NInput } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
-import { exactly } from '../../times.ts';
+import { toTheMinute } from '../../times.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import CarefulLeave from '../CarefulLeave.vue';
@@ -44,7 +44,7 @@ const goOn = () => leaveFor.value && asFor(leaveFor.value.way);
     <h1>{{ w.administratorRights.title }}</h1>
     <template v-if="raised">
       <p role="status" data-test="rights-raised">
-        <b>{{ w.administratorRights.until({ time: exactly(raised.untilMs ?? 0) }) }}</b>
+        <b>{{ w.administratorRights.until({ time: toTheMinute(raised.untilMs ?? 0) }) }}</b>
       </p>
       <p class="quiet">{{ w.administratorRights.forWhat }}</p>
       <p>

@@ -14,6 +14,11 @@ const now = useNow();
 const { trouble, attempt } = useAttempt();
 const answer = ({ sessionId, actId }: CarefulActView, isYes: boolean) =>
   attempt(async () => void (await rest.giveSecondYes(sessionId, actId, isYes)));
+/** Some acts need a second yes on whatever device. */
+const headOf = ({ kind, askedByName: who, deviceLabel: label }: CarefulActView): string => {
+  if (kind === 'override') return w.value.carefulActs.wasOutside({ who, label });
+  return label ? w.value.carefulActs.asksForYes({ who, label }) : w.value.carefulActs.asksForYesToIt({ who });
+};
 const lookedAt = ({ sessionId, actId }: CarefulActView) =>
   attempt(async () => void (await rest.lookAtOverride(sessionId, actId)));
 </script>
@@ -29,12 +34,7 @@ const lookedAt = ({ sessionId, actId }: CarefulActView) =>
       :data-test="`careful-${act.kind}`"
     >
       <h2>
-        {{
-          w.carefulActs[act.kind === 'override' ? 'wasOutside' : 'asksForYes']({
-            who: act.askedByName,
-            label: act.deviceLabel,
-          })
-        }}
+        {{ headOf(act) }}
       </h2>
       <p>
         <b>{{ riskyActInWords(act.act, act.name, ledger) }}</b><template v-if="act.customerName">
