@@ -84,15 +84,16 @@ async function startCustomers(
   {
     folder,
     serviceUrl,
-    deskKey,
+    env,
     tell,
-  }: { folder: string; serviceUrl: string; deskKey: string; tell: (line: string) => void },
+  }: { folder: string; serviceUrl: string; env: NodeJS.ProcessEnv; tell: (line: string) => void },
 ): Promise<ScriptedCustomer[]> {
   const missing = whyNoComputers();
   tell(missing === undefined ? "Two customers' computers" : "Two customers' desktops");
   if (missing !== undefined)
     tell(`  Without computers of their own: ${missing}. Services, restarts and accounts cannot be tried on these.`);
   mkdirSync(join(folder, 'home'), { recursive: true, mode: 0o711 });
+  const deskKey = await readDeskKey(env);
   const logins = ['bettina', 'samir'] as const;
   return Promise.all(
     logins.map(async (login, i) => {
@@ -183,12 +184,7 @@ export async function setStage(tell: (line: string) => void, name = 'demo'): Pro
     await ensureLoaded(databaseUrl, processes, env);
     const service = await processes.startReady('service', fileOf('service.mjs'), env);
     await finishUpgrade(env).then(() => playWhatWasBefore(service.url, join(root, 'demo')));
-    const customers = await startCustomers(processes, {
-      folder,
-      serviceUrl: service.url,
-      deskKey: await readDeskKey(env),
-      tell,
-    });
+    const customers = await startCustomers(processes, { folder, serviceUrl: service.url, env, tell });
     await Promise.all(customers.map((customer) => customer.signIn()));
     return {
       serviceUrl: service.url,

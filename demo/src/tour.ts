@@ -169,6 +169,21 @@ async function tour(stage: Stage): Promise<void> {
     () => !existsSync(join(bettina.desktop.home, '.local', 'state', 'zesty-porch', 'standing.json')),
   );
 
+  await onTheBridge({ pim, rune, samir, quietStatus });
+}
+
+/** Samir, on the bridge: by a code, a no, rights by leave of the desk, and Stop. */
+async function onTheBridge({
+  pim,
+  rune,
+  samir,
+  quietStatus,
+}: {
+  readonly pim: string;
+  readonly rune: string;
+  readonly samir: Stage['customers'][number];
+  quietStatus(): Promise<z.infer<typeof Status>>;
+}): Promise<void> {
   step('A one-time code for Samir Oduya, read over the telephone; he says no to control, and presses Stop');
   const digits = JSON.parse(await porch(pim, ['start', '--json'])) as { code: { digits: string } };
   await samir.join({ code: digits.code.digits });

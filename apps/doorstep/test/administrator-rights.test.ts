@@ -1,10 +1,14 @@
 import { RightsRefusedThere, TechnicianRights, TechnicianRunbook, type RunNow } from '@porch/client';
-import { tellToCustomer, type RunbookValues } from '@porch/core';
+import { textOfAction, tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers, type PersonAtDesk } from '@porch/demo';
 import { askAndAgree, computerOf, House, runbookInUse, setInForce, until, type ActionToWrite } from '@porch/testkit';
+import { holderProofBytes, orderBytes, signBytes, signBytesWith } from '@porch/wire';
 import { ledger } from '@porch/words/ledger';
-import { existsSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { createConnection } from 'node:net';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
 /* Administrator rights at stand-in computers, looked at from outside: their processes, their files. */
@@ -175,7 +179,7 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     const there = (...args: string[]) =>
       desktop.computer.read('/opt/zesty-porch/bin/node', '/opt/zesty-porch/dist/doorstep.mjs', 'rights', ...args);
     await there('install', '--desk-key', deskKey);
-    const { technician, rights, run, runbook, tamper, slice, id } = await working(desktop);
+    const { technician, rest, rights, run, runbook, tamper, slice, id } = await working(desktop);
     const ways = await rights.ways();
     expect(ways).toMatchObject({ installed: { deskKey } });
     const wanted = rights.wanted('remove the old chart package');
@@ -234,6 +238,35 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
       code: 'NOT_ALLOWED_BY_DESK',
     });
     await setInForce(house, 'rights-by-desk', '--as-it-comes');
+    // Whoever has taken Doorstep itself over has its keys, and even a fresh leave; without two signatures nothing runs.
+    await setInForce(house, 'rights-by-desk', 'alone');
+    const { participantId, keys } = technician;
+    const fresh = { raiseId: rights.wanted('').raiseId, participantId };
+    await rest.giveRightsLeave(id, { ...fresh, deviceId: ways.installed?.deviceId ?? '', deskKey });
+    const { leave: theirs } = await until('the leave', () => slice()[fresh.raiseId]);
+    const { signSecret } = JSON.parse(readFileSync(join(desktop.home, 'state', `keys-${id}.json`), 'utf8')) as {
+      signSecret: string;
+    };
+    const taken = await takeOver(desktop, (nonce) => ({
+      ...{ do: 'begin', raiseId: fresh.raiseId, sessionId: id, holderKey, technicianKey: keys.signKey, leave: theirs },
+      proof: signBytesWith(signSecret, holderProofBytes(nonce, fresh.raiseId)),
+    }));
+    expect(await taken.says()).toEqual({ says: 'ready' });
+    const orderOf = (text: string, values: RunbookValues, signed: RunbookValues) => {
+      const run = { sessionId: id, runId: crypto.randomUUID(), hash: createHash('sha256').update(text).digest('hex') };
+      return { do: 'run', runId: run.runId, text, values, signature: signBytes(keys, orderBytes(run, signed)) };
+    };
+    const { action: approved } = await inUse({ body: 'touch /root/x', rights: 'administrator' });
+    const text = textOfAction(approved);
+    for (const order of [
+      orderOf(text, {}, {}),
+      { ...orderOf(text, {}, {}), warrant: signBytes(keys, new Uint8Array(3)) },
+      { ...orderOf(text.replace('/root/x', '/root/y'), {}, {}), warrant: '0'.repeat(128) },
+    ])
+      expect(await taken.ask(order)).toMatchObject({ says: 'refused', why: 'the desk has not signed this action' });
+    const asPerson = orderOf(textOfAction({ ...approved, rights: 'person' }), {}, {});
+    expect(await taken.ask(asPerson)).toMatchObject({ why: 'it is not what the desk approved' });
+    taken.close();
     runbook.close();
     await there('remove');
     const left =
@@ -241,6 +274,23 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     expect(await desktop.computer.read('sh', '-c', `${left} || true`)).toBe('');
   });
 });
+
+/** A connection to the part that holds rights, which answers its number as `begin` says. */
+async function takeOver({ computer }: Computer, begin: (nonce: string) => object) {
+  const socket = createConnection(join(computer.root, 'run/zesty-porch-rights.socket'));
+  const lines = createInterface({ input: socket })[Symbol.asyncIterator]();
+  const says = async () => JSON.parse(String((await lines.next()).value)) as { says: string; nonce?: string };
+  const say = (line: object) => socket.write(`${JSON.stringify(line)}\n`);
+  say(begin((await says()).nonce ?? ''));
+  return {
+    says,
+    ask: (line: object) => {
+      say(line);
+      return says();
+    },
+    close: () => socket.destroy(),
+  };
+}
 
 /** Says lines to the part that holds rights, and prints what it answers until it ends. */
 const TALKS = `
