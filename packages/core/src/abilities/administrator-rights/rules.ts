@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { fact, id } from '../../ability/fields.ts';
-import { administratorRights, MAX_RIGHTS_CHARACTERS, RightsFell, RightsWay } from './shape.ts';
+import { administratorRights, isOpen, MAX_RIGHTS_CHARACTERS, RightsFell, RightsWay } from './shape.ts';
 
 const NOTED = 'administrator rights had been raised';
 
@@ -66,7 +66,8 @@ export const administratorRightsRules = defineRules(administratorRights, {
     },
     'administrator-rights/tellFell': (slice, { raiseId, why, mayGoOn, fact: number }, me, view) => {
       if (view.isOver) return { noted: NOTED };
-      if (slice[raiseId]?.standing !== 'raised') return [];
+      const known = slice[raiseId];
+      if (!known || !isOpen(known)) return [];
       return [{ type: 'administrator-rights/fell', by: me.id, raiseId, why, mayGoOn, fact: number }];
     },
   },

@@ -32,12 +32,23 @@ export interface RaisedInSession {
   readonly standing: 'leave' | 'raised' | 'fallen';
   readonly way: RightsWay | undefined;
   readonly untilMs: number | undefined;
+  /** Missing where the computer has not said it, or could not. */
   readonly fell: RightsFell | undefined;
   /** What the desk signed, once it did. */
   readonly leave: RightsLeave | undefined;
 }
 export type AdministratorRightsSlice = Readonly<Record<string, RaisedInSession>>;
 
+/** Whether it may still be said why they fell back. */
+export const isOpen = ({ standing, fell }: RaisedInSession): boolean =>
+  standing === 'raised' || (standing === 'fallen' && fell === undefined);
+const fallen = (s: AdministratorRightsSlice, areTheirs: (one: RaisedInSession) => boolean): AdministratorRightsSlice =>
+  Object.fromEntries(
+    Object.entries(s).map(([id, one]) => [
+      id,
+      one.standing === 'raised' && areTheirs(one) ? { ...one, standing: 'fallen' as const } : one,
+    ]),
+  );
 const nothingYet = { way: undefined, untilMs: undefined, fell: undefined, leave: undefined };
 const MINUTE_MS = 60_000;
 
@@ -101,9 +112,14 @@ export const administratorRights = defineShape({
     }),
     'administrator-rights/fell': (s, { raiseId, why }): AdministratorRightsSlice => {
       const known = s[raiseId];
-      return known?.standing === 'raised' ? { ...s, [raiseId]: { ...known, standing: 'fallen', fell: why } } : s;
+      return known && isOpen(known) ? { ...s, [raiseId]: { ...known, standing: 'fallen', fell: why } } : s;
     },
   },
+  // The computer says why a moment later, if it still can.
+  fell: (s, permission, participantId) =>
+    permission === 'raise-rights' ? fallen(s, ({ byId }) => byId === participantId) : s,
+  left: (s, participantId, wasHolder) => fallen(s, ({ byId }) => wasHolder || byId === participantId),
+  ended: (s) => fallen(s, () => true),
   words: (book) => book.administratorRights,
   tell: {
     'administrator-rights/leave': {

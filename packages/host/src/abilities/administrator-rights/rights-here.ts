@@ -113,7 +113,8 @@ export class RightsHere {
   /** What somebody may do by them now; undefined while they have none. */
   raisedFor(signKey: string): RaisedHere | undefined {
     for (const [raiseId, { from, lease, rights }] of this.#raises)
-      if (rights && from.signKey === signKey && lease.isRunning)
+      // What rests for a while goes on afterwards.
+      if (rights && from.signKey === signKey && lease.state.name !== 'over')
         return {
           run: (order, what, { may, print, signal }) => {
             if (!lease.isRunning) return Promise.resolve({ code: undefined, mayGoOn: false });
