@@ -1,8 +1,14 @@
-import { RightsRefusedThere, TechnicianRights, TechnicianRunbook, type RunNow } from '@porch/client';
+import {
+  RightsRefusedThere,
+  TechnicianPrograms,
+  TechnicianRights,
+  TechnicianRunbook,
+  type RunNow,
+} from '@porch/client';
 import { textOfAction, tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers, type PersonAtDesk } from '@porch/demo';
 import { askAndAgree, computerOf, House, runbookInUse, setInForce, until, type ActionToWrite } from '@porch/testkit';
-import { holderProofBytes, orderBytes, signBytes, signBytesWith } from '@porch/wire';
+import { holderProofBytes, orderBytes, serviceOrderBytes, signBytes, signBytesWith } from '@porch/wire';
 import { ledger } from '@porch/words/ledger';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
@@ -90,6 +96,13 @@ describe.skipIf(whyNoComputers())('by a password that somebody types there', () 
     expect(processes).toContain('root-part');
     expect(processes).not.toContain(BETTINAS);
     expect(JSON.stringify(technician.entries)).not.toContain(BETTINAS);
+    // A service of the computer, which nobody without rights may stop.
+    await askAndAgree(technician, person, ['read-system-report', 'inspect-programs', 'change-programs']);
+    const service = await aService(desktop);
+    const programs = new TechnicianPrograms(technician);
+    expect(await programs.act(await programs.prepare('stop', service.target))).toMatchObject({ outcome: 'done' });
+    expect(await service.isActive()).toBe(false);
+    await expect(programs.prepare('stop', 'computer/dbus.service')).rejects.toThrow('would stop with it');
     // All that it began ends with them.
     const long = await begin({ title: 'Stays', body: 'setsid sleep 4163 & echo begun; sleep 4163' });
     await long.says('begun');
@@ -99,7 +112,9 @@ describe.skipIf(whyNoComputers())('by a password that somebody types there', () 
     expect(await desktop.computer.read('sh', '-c', 'pgrep -f "sleep 416[3]" || true')).toBe('');
     await until('the ledger', () => slice()[wanted.raiseId]?.fell === 'given-back');
     await until('the customer to be told', () => told().join('\n').includes('given back'));
-    expect(told().join('\n')).toMatch(/With administrator rights: Who/);
+    expect(await programs.act(await programs.prepare('start', service.target))).toMatchObject({ outcome: 'no-rights' });
+    programs.close();
+    expect(told().join('\n')).toMatch(/With administrator rights: Who[^]*With administrator rights: quay-labels/);
     customer.close();
   });
 
@@ -264,6 +279,16 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
       { ...orderOf(text.replace('/root/x', '/root/y'), {}, {}), warrant: '0'.repeat(128) },
     ])
       expect(await taken.ask(order)).toMatchObject({ says: 'refused', why: 'the desk has not signed this action' });
+    const service = await aService(desktop);
+    const stop = { do: 'service', actId: crypto.randomUUID(), act: 'stop', target: service.target };
+    expect(await taken.ask(stop)).toMatchObject({ why: 'the desk has not signed this action' });
+    const stopping = { sessionId: id, actId: crypto.randomUUID(), act: 'stop' as const, target: service.target };
+    const signedStop = { ...stop, actId: stopping.actId, signature: signBytes(keys, serviceOrderBytes(stopping)) };
+    expect(await taken.ask({ ...signedStop, target: 'computer/cron.service' })).toMatchObject({ says: 'refused' });
+    expect(await service.isActive()).toBe(true);
+    expect(await taken.ask({ ...signedStop, actId: crypto.randomUUID() })).toMatchObject({ says: 'refused' });
+    expect(await taken.ask(signedStop)).toMatchObject({ says: 'acted', outcome: 'done' });
+    expect(await taken.ask(signedStop)).toMatchObject({ says: 'refused', why: 'it was run already' });
     const asPerson = orderOf(textOfAction({ ...approved, rights: 'person' }), {}, {});
     expect(await taken.ask(asPerson)).toMatchObject({ why: 'it is not what the desk approved' });
     taken.close();
@@ -274,6 +299,20 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     expect(await desktop.computer.read('sh', '-c', `${left} || true`)).toBe('');
   });
 });
+
+/** A service of the computer that does nothing but run. */
+async function aService({ computer }: Computer) {
+  const unit = '[Service]\\nExecStart=/bin/sleep 4169\\n';
+  const file = '/etc/systemd/system/quay-labels.service';
+  await computer.read(
+    'sh',
+    '-c',
+    `printf '${unit}' > ${file} && systemctl daemon-reload && systemctl start quay-labels`,
+  );
+  const isActive = async () =>
+    (await computer.read('sh', '-c', 'systemctl is-active quay-labels || true')).trim() === 'active';
+  return { target: 'computer/quay-labels.service', isActive };
+}
 
 /** A connection to the part that holds rights, which answers its number as `begin` says. */
 async function takeOver({ computer }: Computer, begin: (nonce: string) => object) {

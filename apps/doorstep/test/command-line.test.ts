@@ -302,7 +302,7 @@ describe.skipIf(missing)(`on a whole computer${missing === undefined ? '' : ` ($
     w.at.type('id -un; (env -i setsid /usr/bin/sleep 9000 &); (env -i setsid /usr/bin/sleep 9001 &); echo be""gun\r');
     await w.at.shows('begun');
     await w.at.shows('\nbettina\n');
-    expect(Number(await sleeping())).toBe(Number(before) + 2);
+    await until('both to sleep', async () => Number(await sleeping()) === Number(before) + 2);
     w.at.line.shut();
     expect(await w.at.end()).toMatchObject({ how: 'closed', mayGoOn: false });
     expect(await sleeping()).toBe(before);

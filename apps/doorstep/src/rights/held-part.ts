@@ -1,4 +1,11 @@
-import { RightsRefused, type RaisedOrder, type RaisedRights, type ScriptEnded } from '@porch/host';
+import {
+  RightsRefused,
+  type ActEnded,
+  type RaisedOrder,
+  type RaisedRights,
+  type RaisedService,
+  type ScriptEnded,
+} from '@porch/host';
 import type { Readable, Writable } from 'node:stream';
 import { FromPart, hearLines, sayLine } from './lines.ts';
 
@@ -14,11 +21,17 @@ interface OneRun {
   refuse(why: string): void;
 }
 
+interface OneAct {
+  end(ended: ActEnded): void;
+  refuse(why: string): void;
+}
+
 /** Doorstep's end of the line to the part that holds administrator rights. */
 export class HeldPart implements RaisedRights {
   readonly gone: Promise<{ readonly mayGoOn: boolean }>;
   readonly #to: Writable;
   readonly #runs = new Map<string, OneRun>();
+  readonly #acts = new Map<string, OneAct>();
   #alive: ReturnType<typeof setInterval> | undefined;
   #isGone = false;
   #ask: { who(nonce: string): void; ready(): void; no(why: string): void } | undefined;
@@ -82,6 +95,28 @@ export class HeldPart implements RaisedRights {
     });
   }
 
+  service(
+    { actId, act, target, signature }: RaisedService,
+    may: () => boolean,
+    signal: AbortSignal,
+  ): Promise<ActEnded> {
+    if (this.#isGone || !may()) return Promise.resolve({ outcome: 'broken-off', says: '' });
+    return new Promise((resolve, reject) => {
+      const stop = () => this.#say({ do: 'stop', runId: actId });
+      const over = () => {
+        signal.removeEventListener('abort', stop);
+        this.#acts.delete(actId);
+      };
+      this.#acts.set(actId, {
+        end: (ended) => (over(), resolve(ended)),
+        refuse: (why) => (over(), reject(new RightsRefused(why))),
+      });
+      signal.addEventListener('abort', stop, { once: true });
+      this.#say({ do: 'service', actId, act, target, ...(signature === undefined ? {} : { signature }) });
+      if (signal.aborted) stop();
+    });
+  }
+
   lower(): void {
     if (this.#isGone) return;
     clearInterval(this.#alive);
@@ -106,7 +141,8 @@ export class HeldPart implements RaisedRights {
     else if (line.says === 'no') this.#ask?.no(line.why);
     else if (line.says === 'printed') this.#runs.get(line.runId)?.print(line.text);
     else if (line.says === 'ended') this.#runs.get(line.runId)?.end({ code: line.code, mayGoOn: line.mayGoOn });
-    else this.#runs.get(line.runId)?.refuse(line.why);
+    else if (line.says === 'acted') this.#acts.get(line.actId)?.end({ outcome: line.outcome, says: line.about });
+    else (this.#runs.get(line.runId) ?? this.#acts.get(line.runId))?.refuse(line.why);
   }
 
   /** `isLate`: it was told to go, and has not. */
@@ -119,6 +155,7 @@ export class HeldPart implements RaisedRights {
     // What ran when it went was ended by its guard, where the computer has one; nobody here saw it end.
     const mayGoOn = isLate || this.#runs.size > 0;
     for (const run of [...this.#runs.values()]) run.end({ code: undefined, mayGoOn });
+    for (const act of [...this.#acts.values()]) act.end({ outcome: 'broken-off', says: '' });
     this.#to.destroy();
     this.#tellGone({ mayGoOn });
   }

@@ -1,4 +1,4 @@
-import { rightsLeave } from '@porch/core';
+import { ProgramAct, ProgramOutcome, rightsLeave } from '@porch/core';
 import type { Readable, Writable } from 'node:stream';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
@@ -27,6 +27,11 @@ export const ToPart = z.discriminatedUnion('do', [
     ...{ do: z.literal('run'), runId: id, text: z.string(), values: z.record(z.string(), z.string()) },
     ...{ warrant: signature.optional(), signature: signature.optional() },
   }),
+  z.strictObject({
+    ...{ do: z.literal('service'), actId: id, act: ProgramAct, target: z.string().min(1).max(160) },
+    signature: signature.optional(),
+  }),
+  /** A run, or what is done to a service, is not wanted any longer. */
   z.strictObject({ do: z.literal('stop'), runId: id }),
   /** A sign of life. */
   z.strictObject({ do: z.literal('here') }),
@@ -39,6 +44,7 @@ export const FromPart = z.discriminatedUnion('says', [
   z.strictObject({ says: z.literal('no'), why: z.string().max(120) }),
   z.strictObject({ says: z.literal('printed'), runId: id, text: z.string() }),
   z.strictObject({ says: z.literal('ended'), runId: id, code: z.int().optional(), mayGoOn: z.boolean() }),
+  z.strictObject({ says: z.literal('acted'), actId: id, outcome: ProgramOutcome, about: z.string().max(400) }),
   z.strictObject({ says: z.literal('refused'), runId: id, why: z.string().max(120) }),
 ]);
 export type FromPart = z.infer<typeof FromPart>;

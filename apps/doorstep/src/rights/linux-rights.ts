@@ -6,6 +6,8 @@ import { raiseBySudo, SUDO } from './by-sudo.ts';
 import { HeldPart } from './held-part.ts';
 import { installedHere, SOCKET } from './installed.ts';
 
+/** The part has to be started, and to look at what the desk signed. */
+const BEGIN_MS = 15_000;
 const POLKIT_BUS = '/run/dbus/system_bus_socket';
 const hasPolkit = (): boolean => existsSync(PKEXEC) && existsSync(POLKIT_BUS);
 
@@ -23,7 +25,8 @@ export function linuxRights(): RightsPort | undefined {
       const socket = createConnection(SOCKET);
       const part = new HeldPart(socket, socket);
       const giveUp = () => socket.destroy();
-      signal.addEventListener('abort', giveUp, { once: true });
+      const ends = AbortSignal.any([signal, AbortSignal.timeout(BEGIN_MS)]);
+      ends.addEventListener('abort', giveUp, { once: true });
       try {
         await part.begun((nonce) => ({
           ...{ do: 'begin', raiseId, sessionId, technicianKey, leave, holderKey: holder.key },
@@ -34,7 +37,7 @@ export function linuxRights(): RightsPort | undefined {
         socket.destroy();
         throw error instanceof RightsRefused ? error : new RightsRefused('it failed at the computer');
       } finally {
-        signal.removeEventListener('abort', giveUp);
+        ends.removeEventListener('abort', giveUp);
       }
     },
   };

@@ -1,7 +1,7 @@
 import dbus, { Variant } from '@particle/dbus-next';
 import { MOST_TRIES, type PasswordTyped, type PasswordWanted } from '@porch/host';
 import { spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { userInfo } from 'node:os';
 import { z } from 'zod';
 import { MessageBus } from '../accessibility/message-bus.ts';
@@ -93,7 +93,10 @@ async function accountsOf(identities: readonly Identity[]): Promise<string[]> {
 /** Whether polkit's helper, which is set-user-id root, took the password (it asks as PAM does, a line each). */
 function isRight({ account, password }: PasswordTyped, cookie: string): Promise<boolean> {
   return new Promise((resolve, reject) => {
-    const helper = spawn(HELPERS.find(isThere) ?? '', [account], { stdio: ['pipe', 'pipe', 'ignore'], env: {} });
+    const helper = spawn(HELPERS.find((path) => existsSync(path)) ?? '', [account], {
+      stdio: ['pipe', 'pipe', 'ignore'],
+      env: {},
+    });
     let said = '';
     let isTaken = false;
     helper.once('error', reject);
@@ -112,15 +115,6 @@ function isRight({ account, password }: PasswordTyped, cookie: string): Promise<
     helper.once('close', () => resolve(isTaken));
   });
 }
-
-const isThere = (path: string): boolean => {
-  try {
-    readFileSync(path, { flag: 'r' });
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === 'EACCES';
-  }
-};
 
 /** Asks for this process from now on, until it is closed. Throws where there is no polkit. */
 export class PolkitAgent {

@@ -1,9 +1,11 @@
-import { isSignedBy, holderProofBytes, leaveBytes, orderBytes, warrantBytes } from '@porch/wire';
-import { readActionText, valueFaults, valuesFor } from '@porch/core';
+import { isSignedBy, holderProofBytes, leaveBytes, orderBytes, serviceOrderBytes, warrantBytes } from '@porch/wire';
+import { isOfComputer, readActionText, takesAway, valueFaults, valuesFor } from '@porch/core';
 import { RunRefused, scriptOf } from '@porch/host';
 import { createHash, randomBytes } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { isNeededService } from '../programs/guards.ts';
+import { planFor } from '../programs/plans.ts';
 import { runScript } from '../runbook/run-script.ts';
 import { FromPart, hearLines, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
 import { GuardedRuns } from './guarded-runs.ts';
@@ -11,7 +13,7 @@ import { readInstalled, takeOnce, type Installed } from './installed.ts';
 
 /*
  * What runs as the computer's administrator: a process of its own that speaks with one Doorstep alone, over what it was
- * started with. It takes actions of the runbook, whole, and nothing else. It ends, and all that it began, when that pipe
+ * started with. It takes actions of the runbook, whole, stops and starts services of the computer, and nothing else. It ends, and all that it began, when that pipe
  * closes, when Doorstep is not heard any longer, and when what the desk gave leave for is over.
  */
 
@@ -19,8 +21,11 @@ import { readInstalled, takeOnce, type Installed } from './installed.ts';
 const LOOK_MS = 100;
 const MOST_SILENT_LOOKS = 25;
 const MOST_RUNS = 4;
+const MAX_ABOUT_CHARACTERS = 400;
 /** Its clock and the desk's may differ; a leave that is longer than any was made by nobody. */
 const MOST_LEAVE_MS = 9 * 60 * 60_000;
+/** Whoever connects and has no leave by then has none. */
+const MOST_UNBEGUN_MS = 10_000;
 /** Whoever does not read what runs print is not there any longer. */
 const MOST_UNREAD_BYTES = 16 * 1024 * 1024;
 const HOME = '/root';
@@ -28,6 +33,7 @@ const OWN_COPY = /^\/run\/doorstep-[A-Za-z0-9]{10}\/doorstep$/;
 
 type Begin = ToPart & { do: 'begin' };
 type Order = ToPart & { do: 'run' };
+type ServiceOrder = ToPart & { do: 'service' };
 /** Whose orders it takes. */
 interface Begun {
   readonly sessionId: string;
@@ -51,7 +57,7 @@ class RootPart {
     this.#installed = installed;
   }
 
-  begin(): void {
+  start(): void {
     setInterval(() => {
       if (++this.#silentLooks > MOST_SILENT_LOOKS) this.#end();
     }, LOOK_MS);
@@ -62,6 +68,9 @@ class RootPart {
       (line) => this.#take(line),
       () => this.#end(),
     );
+    // By whoever looks after this computer: nothing that runs is left behind.
+    process.on('SIGTERM', () => this.#end());
+    if (this.#installed) setTimeout(() => this.#begun ?? this.#end(), MOST_UNBEGUN_MS);
     this.#say(this.#installed ? { says: 'who', nonce: this.#nonce } : { says: 'ready' });
   }
 
@@ -69,6 +78,7 @@ class RootPart {
     this.#silentLooks = 0;
     if (line.do === 'begin') this.#beginBy(line);
     else if (line.do === 'run') this.#run(line);
+    else if (line.do === 'service') this.#service(line);
     else if (line.do === 'stop') this.#runs.get(line.runId)?.abort();
   }
 
@@ -84,12 +94,23 @@ class RootPart {
 
   #run(order: Order): void {
     const { runId } = order;
-    const why = this.#runs.size >= MOST_RUNS ? 'too many are on their way' : this.#whyNot(order);
-    if (why !== undefined) return this.#say({ says: 'refused', runId, why });
+    this.#begin(runId, this.#whyNot(order), (signal) => this.#carryOut(order, signal));
+  }
+  #service(order: ServiceOrder): void {
+    const { actId } = order;
+    this.#begin(actId, this.#whyNoService(order), (signal) => this.#actOn(order, signal));
+  }
+
+  /** `why`: it is not done at all. */
+  #begin(runId: string, why: string | undefined, work: (signal: AbortSignal) => Promise<void>): void {
+    const whyNot = this.#begunRuns.has(runId) ? 'it was run already' : why;
+    const isTooMuch = this.#runs.size >= MOST_RUNS;
+    if (isTooMuch || whyNot !== undefined)
+      return this.#say({ says: 'refused', runId, why: whyNot ?? 'too many are on their way' });
     this.#begunRuns.add(runId);
     const stops = new AbortController();
     this.#runs.set(runId, stops);
-    const done = this.#carryOut(order, stops.signal)
+    const done = work(stops.signal)
       .catch((error: unknown) =>
         this.#say({
           says: 'refused',
@@ -108,15 +129,32 @@ class RootPart {
   #whyNot({ runId, text, values, warrant = '', signature = '' }: Order): string | undefined {
     const action = readActionText(text);
     if (action?.kind !== 'script' || action.rights !== 'administrator') return 'it is not what the desk approved';
-    if (this.#begunRuns.has(runId)) return 'it was run already';
     if (Object.keys(valueFaults(action, values)).length) return 'a value for it is missing or wrong';
+    const hash = createHash('sha256').update(text).digest('hex');
+    return this.#whyUnsigned(({ sessionId, technicianKey, deskKey }) => {
+      const run = { sessionId, runId, hash };
+      const isApproved = isSignedBy(deskKey, warrantBytes(run), warrant);
+      return isApproved && isSignedBy(technicianKey, orderBytes(run, values), signature);
+    });
+  }
+  #whyNoService({ actId, act, target, signature = '' }: ServiceOrder): string | undefined {
+    const isNeeded = takesAway(act) && isNeededService(target.split('/')[1] ?? '');
+    if (!isOfComputer(act, target) || isNeeded) return 'the computer or this session would stop with it';
+    return this.#whyUnsigned(({ sessionId, technicianKey }) =>
+      isSignedBy(technicianKey, serviceOrderBytes({ sessionId, actId, act, target }), signature),
+    );
+  }
+  /** Whoever started this by a password is believed; by the desk's leave only signatures are. */
+  #whyUnsigned(isSigned: (begun: Begun) => boolean): string | undefined {
     if (!this.#installed) return undefined;
     if (!this.#begun) return 'the desk has not given leave for this computer';
-    const { sessionId, technicianKey, deskKey } = this.#begun;
-    const run = { sessionId, runId, hash: createHash('sha256').update(text).digest('hex') };
-    const isSigned =
-      isSignedBy(deskKey, warrantBytes(run), warrant) && isSignedBy(technicianKey, orderBytes(run, values), signature);
-    return isSigned ? undefined : 'the desk has not signed this action';
+    return isSigned(this.#begun) ? undefined : 'the desk has not signed this action';
+  }
+
+  async #actOn({ actId, act, target }: ServiceOrder, signal: AbortSignal): Promise<void> {
+    const plan = await planFor(act, target, signal);
+    const { outcome, says } = await plan.act(() => !signal.aborted && !this.#isEnding, signal);
+    this.#say({ says: 'acted', actId, outcome, about: says.slice(0, MAX_ABOUT_CHARACTERS) });
   }
 
   async #carryOut({ runId, text, values }: Order, signal: AbortSignal): Promise<void> {
@@ -173,6 +211,6 @@ export function runRootPart(isInstalled: boolean): Promise<never> {
   // A copy that was made for this start goes with it.
   if (OWN_COPY.test(process.execPath)) rmSync(dirname(process.execPath), { recursive: true, force: true });
   for (const signal of ['SIGINT', 'SIGHUP'] as const) process.on(signal, () => undefined);
-  new RootPart(isInstalled ? readInstalled() : undefined).begin();
+  new RootPart(isInstalled ? readInstalled() : undefined).start();
   return new Promise(() => undefined);
 }

@@ -1,5 +1,6 @@
 import {
   consentHolderOf,
+  isOfComputer,
   MAX_PROGRAM_ROWS,
   riskNameOf,
   type ProgramAct,
@@ -8,7 +9,14 @@ import {
   type ProgramRow,
   type WhyMissing,
 } from '@porch/core';
-import { programsChannel, randomId, readProgramRow, type ProgramsMessage } from '@porch/wire';
+import {
+  programsChannel,
+  randomId,
+  readProgramRow,
+  type ProgramsMessage,
+  serviceOrderBytes,
+  signBytes,
+} from '@porch/wire';
 import { askLeave } from '../ask-leave.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
@@ -42,6 +50,8 @@ export interface WatchedList<L extends ProgramList = ProgramList> {
 export interface PreparedAct {
   readonly actId: string;
   readonly act: ProgramAct;
+  /** As its list names it. */
+  readonly target: string;
   readonly name: string;
   readonly hanging: readonly string[];
   readonly hangingCount: number;
@@ -72,7 +82,7 @@ export class TechnicianPrograms {
   readonly #off: () => void;
   readonly #answers: OpenAnswers;
   readonly #watches = new Map<string, Watch>();
-  readonly #preparing = new Map<string, ProgramAct>();
+  readonly #preparing = new Map<string, Pick<PreparedAct, 'act' | 'target'>>();
 
   constructor(connection: LiveConnection) {
     this.#connection = connection;
@@ -100,7 +110,7 @@ export class TechnicianPrograms {
   /** What an act would hit. Rejects with ProgramsRefused when it is never done, or not allowed. */
   prepare(act: ProgramAct, target: string): Promise<PreparedAct> {
     const actId = randomId(this.#connection.random);
-    this.#preparing.set(actId, act);
+    this.#preparing.set(actId, { act, target });
     return this.#answers.wait(actId, () => this.#send({ type: 'prepare', actId, act, target }));
   }
   /** Asks the desk for leave to do it on such a device; `reason`: outside of the hours for it. Throws what the service refuses. */
@@ -108,12 +118,23 @@ export class TechnicianPrograms {
     return askLeave(this.#connection, { actId, act: riskNameOf(act), name }, reason);
   }
   /** Does what was prepared. */
-  act({ actId }: PreparedAct): Promise<ActedOn> {
-    return this.#answers.wait(actId, () => this.#send({ type: 'act', actId }));
+  act(prepared: PreparedAct): Promise<ActedOn> {
+    const { actId } = prepared;
+    const signature = this.#signatureOf(prepared);
+    return this.#answers.wait(actId, () => this.#send({ type: 'act', actId, ...(signature ? { signature } : {}) }));
   }
   /** Thought better of it. */
   drop({ actId }: PreparedAct): void {
     this.#send({ type: 'drop', actId });
+  }
+
+  /** Of a service of the computer, for the part that holds administrator rights, while this technician has some. */
+  #signatureOf({ actId, act, target }: PreparedAct): string | undefined {
+    const { state, participantId, sessionId, keys } = this.#connection;
+    const rights = Object.values(state.slices['administrator-rights']);
+    const isRaised = rights.some(({ byId, standing }) => byId === participantId && standing === 'raised');
+    if (!isRaised || !isOfComputer(act, target)) return undefined;
+    return signBytes(keys, serviceOrderBytes({ sessionId, actId, act, target }));
   }
 
   close(): void {
@@ -156,11 +177,11 @@ export class TechnicianPrograms {
   }
 
   #prepared({ actId, name, hanging, hangingCount, wakers, isCareful }: ProgramsMessage & { type: 'prepared' }): void {
-    const act = this.#preparing.get(actId);
-    if (act === undefined) return;
+    const asked = this.#preparing.get(actId);
+    if (asked === undefined) return;
     this.#answers.resolve(actId, {
       actId,
-      act,
+      ...asked,
       name,
       hanging,
       hangingCount,

@@ -8,6 +8,12 @@ export interface ProgramReading<L extends ProgramList = ProgramList> {
   readonly isHalf?: boolean;
 }
 
+/** How an act ended, and what the computer says of it in its own words. */
+export interface ActEnded {
+  readonly outcome: ProgramOutcome;
+  readonly says: string;
+}
+
 /** What an act would hit. */
 export interface ActPlan {
   readonly name: string;
@@ -20,10 +26,9 @@ export interface ActPlan {
   /** What starts it again by itself when it is wanted. */
   readonly wakers: readonly string[];
   /**
-   * Does it. `may` is asked in the very tick that acts; what was started for it ends with `signal`. What the computer says
-   * of it comes back in its own words.
+   * Does it. `may` is asked in the very tick that acts; what was started for it ends with `signal`.
    */
-  act(may: () => boolean, signal: AbortSignal): Promise<{ readonly outcome: ProgramOutcome; readonly says: string }>;
+  act(may: () => boolean, signal: AbortSignal): Promise<ActEnded>;
 }
 
 /** What runs, is installed and waits on this computer. */

@@ -1,4 +1,5 @@
-import type { RightsLeave, RunbookValues } from '@porch/core';
+import type { ProgramAct, RightsLeave, RunbookValues } from '@porch/core';
+import type { ActEnded } from './programs-port.ts';
 import type { ScriptEnded } from './runbook-port.ts';
 
 /** How rights can be raised at this computer. */
@@ -19,6 +20,16 @@ export interface RaisedOrder {
   readonly signature?: string | undefined;
 }
 
+/** What is done to a service of the computer. */
+export interface RaisedService {
+  readonly actId: string;
+  readonly act: ProgramAct;
+  /** As the list of services names it. */
+  readonly target: string;
+  /** The technician's. */
+  readonly signature?: string | undefined;
+}
+
 /** What is asked of the person here: one of these accounts' passwords. */
 export interface PasswordWanted {
   readonly accounts: readonly string[];
@@ -34,6 +45,8 @@ export interface PasswordTyped {
 export interface RaisedRights {
   /** Runs an action to its end, as RunbookPort does, as this computer's administrator. Rejects with RightsRefused. */
   run(order: RaisedOrder, may: () => boolean, print: (text: string) => void, signal: AbortSignal): Promise<ScriptEnded>;
+  /** Stops, starts and the like. Rejects with RightsRefused. */
+  service(order: RaisedService, may: () => boolean, signal: AbortSignal): Promise<ActEnded>;
   /** Gives them back. Once nothing that was begun by them runs any longer. */
   lower(): void;
   /** Once they are gone, for whatever reason; `mayGoOn`: what was begun by them may not have ended. */

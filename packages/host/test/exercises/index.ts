@@ -72,7 +72,12 @@ const rightsThere = (world: ModelWorld): RightsPort => ({
     if (!signal.aborted) world.did('rights were raised');
     let end = () => undefined as void;
     const gone = new Promise<{ mayGoOn: boolean }>((resolve) => (end = () => resolve({ mayGoOn: false })));
-    return Promise.resolve({ run: () => Promise.resolve({ code: 0, mayGoOn: false }), lower: () => end(), gone });
+    return Promise.resolve({
+      run: () => Promise.resolve({ code: 0, mayGoOn: false }),
+      service: () => Promise.resolve({ outcome: 'done', says: '' }),
+      lower: () => end(),
+      gone,
+    });
   },
 });
 const runbookThere = (world: ModelWorld): RunbookPort => ({

@@ -55,7 +55,14 @@ export const ProgramsMessage = z.discriminatedUnion('type', [
     /** The device's label asks for the desk's leave first. */
     isCareful: z.literal(true).optional(),
   }),
-  z.strictObject({ type: z.literal('act'), actId: id }),
+  z.strictObject({
+    ...{ type: z.literal('act'), actId: id },
+    /** Of a service of the computer, where administrator rights are raised: the technician's (Ed25519, hex). */
+    signature: z
+      .string()
+      .regex(/^[0-9a-f]{128}$/)
+      .optional(),
+  }),
   z.strictObject({ type: z.literal('drop'), actId: id }),
   z.strictObject({ type: z.literal('acted'), actId: id, outcome: ProgramOutcome, says: z.string().max(400) }),
   /** Of a list that is watched, or of an act, by its number. */

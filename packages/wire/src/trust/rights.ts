@@ -1,4 +1,4 @@
-import type { RunbookValues } from '@porch/core';
+import type { ProgramAct, RunbookValues } from '@porch/core';
 import { utf8ToBytes } from '@noble/hashes/utils.js';
 
 /*
@@ -42,4 +42,14 @@ export const orderBytes = ({ sessionId, runId, hash }: RunStatement, values: Run
   utf8ToBytes(
     ['porch rights order 1', sessionId, runId, hash, JSON.stringify(Object.entries(values).sort(byName))].join('\n'),
   );
+export interface ServiceStatement {
+  readonly sessionId: string;
+  readonly actId: string;
+  readonly act: ProgramAct;
+  /** As the computer's list of services names it. */
+  readonly target: string;
+}
+/** What the technician signs of what is done to a service of the computer: the desk's leave is for their key. */
+export const serviceOrderBytes = ({ sessionId, actId, act, target }: ServiceStatement): Uint8Array =>
+  utf8ToBytes(['porch rights service 1', sessionId, actId, act, target].join('\n'));
 const byName = ([a]: readonly [string, string], [b]: readonly [string, string]): number => (a < b ? -1 : 1);

@@ -90,6 +90,9 @@ export type ProgramAct = (typeof programActs)['processes' | 'services'][number];
 export const ProgramAct = z.enum([...programActs.processes, ...programActs.services]);
 /** Whether an act is about a service, and not about a process. */
 export const isOfService = (act: ProgramAct): boolean => (programActs.services as readonly string[]).includes(act);
+/** Whether it is about a service of the computer, and not about one of the person's own. */
+export const isOfComputer = (act: ProgramAct, target: string): boolean =>
+  isOfService(act) && target.startsWith('computer/');
 /** Whether something may stop working by it. */
 export const takesAway = (act: ProgramAct): boolean => act !== 'start' && act !== 'enable';
 

@@ -27,7 +27,8 @@ function world({ label, care }: { label?: string; care?: { isNever: boolean } } 
     const gone = new Promise<{ mayGoOn: boolean }>((resolve) => (tell = resolve));
     const one = { mayGoOn: false, lower: () => one.end(), end: () => tell({ mayGoOn: one.mayGoOn }) };
     open.push(one);
-    return { run: () => Promise.resolve({ code: 0, mayGoOn: false }), lower: () => one.lower(), gone };
+    const service = () => Promise.resolve({ outcome: 'done' as const, says: '' });
+    return { run: () => Promise.resolve({ code: 0, mayGoOn: false }), service, lower: () => one.lower(), gone };
   };
   const typed = { text: 'harbour' as string | undefined };
   const port: RightsPort = {
@@ -120,6 +121,25 @@ it('are asked for in a window that no picture shows, again while tries are left,
   expect(w.refusals().at(-1)).toBe('administrator rights are raised already');
   await w.raise(RUNE, ONE);
   expect(w.rights.raisedFor('rune')).toBeDefined();
+});
+
+it('are not waited for any longer when nobody types', async () => {
+  const w = world();
+  let isTakenAway = false;
+  Object.assign(w.kit, {
+    ask: (_question: Question, signal: AbortSignal) =>
+      new Promise((resolve) =>
+        signal.addEventListener('abort', () => {
+          isTakenAway = true;
+          resolve(undefined);
+        }),
+      ),
+  });
+  await w.raise();
+  w.clock.advance(3 * MINUTE_MS);
+  await w.settle();
+  expect(isTakenAway).toBe(true);
+  expect(w.refusals()).toEqual(['no password was typed']);
 });
 
 it('that came after the permission went were never had', async () => {

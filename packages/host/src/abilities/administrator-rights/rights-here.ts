@@ -11,22 +11,17 @@ import {
 import { holderProofBytes, signBytes, type AdministratorRightsMessage } from '@porch/wire';
 import { careHere, isCleared } from '../../care.ts';
 import type { Lease } from '../../consent/held.ts';
-import { hints } from '../../consent/questions.ts';
 import type { Kit, RaisedHere } from '../../kit.ts';
-import {
-  RightsRefused,
-  type PasswordTyped,
-  type PasswordWanted,
-  type RaisedRights,
-  type RightsPort,
-} from '../../ports/rights-port.ts';
+import { RightsRefused, type RaisedRights, type RightsPort } from '../../ports/rights-port.ts';
 import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
+import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
+import { askPassword, MOST_RIGHTS_MS, rightsMsOf } from './password-question.ts';
 
-/** Rights last no longer than this, whatever a desk says. */
-const MOST_MS = 8 * 60 * 60_000;
 /** The ledger may come a moment after the message. */
 const LEAVE_MS = 5_000;
+/** While a window asks for a password nothing is pressed from the desk: nobody waits for it for ever. */
+const TYPE_MS = 180_000;
 const NO_LEAVE = 'the desk has not given leave for this computer';
 
 interface Raise {
@@ -58,7 +53,7 @@ export class RightsHere {
     this.#port = port;
     this.#line = line;
     this.#underWay = new UnderWay(kit, {
-      ...{ permission: 'raise-rights', most: 1, staleMs: MOST_MS },
+      ...{ permission: 'raise-rights', most: 1, staleMs: MOST_RIGHTS_MS },
       sendPlain: (seat, plain, may) => line.sendPlain(seat, plain, may),
       sayRefused: (seat, id, why) => line.send(seat, { type: 'refused', id, why }),
       onEnd: (id) => this.#fall(id),
@@ -118,13 +113,22 @@ export class RightsHere {
         return {
           run: (order, what, { may, print, signal }) => {
             if (!lease.isRunning) return Promise.resolve({ code: undefined, mayGoOn: false });
-            this.#kit.report((fact) => ({
-              ...{ type: 'administrator-rights/tellUsed', raiseId, what: what.slice(0, MAX_RIGHTS_CHARACTERS), fact },
-            }));
+            this.#used(raiseId, what);
             return rights.run(order, () => lease.isRunning && may(), print, signal);
+          },
+          service: (order, what, { may, signal }) => {
+            if (!lease.isRunning) return Promise.resolve({ outcome: 'broken-off', says: '' });
+            this.#used(raiseId, what);
+            return rights.service(order, () => lease.isRunning && may(), signal);
           },
         };
     return undefined;
+  }
+
+  #used(raiseId: string, what: string): void {
+    this.#kit.report((fact) => ({
+      ...{ type: 'administrator-rights/tellUsed', raiseId, what: what.slice(0, MAX_RIGHTS_CHARACTERS), fact },
+    }));
   }
 
   check(): void {
@@ -210,7 +214,7 @@ export class RightsHere {
   /** How long they last: as the desk says, and no longer than its leave. */
   #msOf(id: string, way: RightsWay): number {
     const { connection, desk } = this.#kit;
-    const ms = Math.min(desk.rightsMs, MOST_MS);
+    const ms = rightsMsOf(desk);
     const { leave } = connection.state.slices['administrator-rights'][id] ?? {};
     return way === 'desk' && leave ? Math.max(1, Math.min(ms, leave.untilMs - connection.serviceNowMs)) : ms;
   }
@@ -257,38 +261,16 @@ export class RightsHere {
     });
   }
 
-  #byPassword(raise: Raise, signal: AbortSignal): Promise<RaisedRights> {
-    return this.#port.byPassword((wanted) => this.#askPassword(raise, wanted, signal), signal);
+  async #byPassword(raise: Raise, signal: AbortSignal): Promise<RaisedRights> {
+    const limit = timeLimit(this.#kit.time, TYPE_MS, signal);
+    try {
+      return await this.#port.byPassword((wanted) => askPassword(this.#kit, raise, wanted, limit.signal), limit.signal);
+    } catch (error) {
+      throw limit.isLate ? new RightsRefused('no password was typed', 'not-typed') : error;
+    } finally {
+      limit.release();
+    }
   }
-  /** In a window that no picture ever shows. */
-  async #askPassword(
-    { from, what }: Raise,
-    { accounts, triesLeft }: PasswordWanted,
-    signal: AbortSignal,
-  ): Promise<PasswordTyped | undefined> {
-    const { administratorRights: words, kernel } = this.#kit.words;
-    const who = from.name ?? kernel.technician;
-    const minutes = minutesOf(Math.min(this.#kit.desk.rightsMs, MOST_MS));
-    const [first = ''] = accounts;
-    const isOne = accounts.length <= 1;
-    const answer = await this.#kit.ask(
-      {
-        title: words.title,
-        lines: [
-          ...(triesLeft < MOST_TRIES ? [words.again({ left: triesLeft })] : []),
-          ...[words.forWhat({ who, minutes, what }), words.unseen({ who })],
-        ],
-        ...(isOne ? {} : { choices: accounts.map((label, i) => ({ label, isOn: i === 0 })), isOneOf: true as const }),
-        typed: { label: isOne ? words.password({ account: first }) : words.passwordOfOne },
-        ...{ yes: words.go, no: words.no, ...hints(kernel), isSecret: true },
-      },
-      signal,
-    );
-    if (answer?.what !== 'yes') return undefined;
-    const account = (isOne ? first : accounts[answer.choices.indexOf(true)]) ?? first;
-    return { account, password: answer.typed ?? '' };
-  }
-
   #follow(work: Promise<void>, complaint: string): void {
     const done = work
       .catch((error: unknown) => this.#kit.log.error({ why: String(error) }, complaint))
@@ -296,6 +278,3 @@ export class RightsHere {
     this.#working.add(done);
   }
 }
-
-/** How often a password may be typed before it is enough. */
-export const MOST_TRIES = 3;

@@ -2,20 +2,20 @@ import type { SealedLine } from '@porch/client';
 import {
   isNamedIn,
   MAX_POINT_SERVICES,
+  isOfComputer,
   isOfService,
   riskNameOf,
   takesAway,
   type Participant,
   type ProgramAct,
   type ProgramList,
-  type ProgramOutcome,
 } from '@porch/core';
 import { encodeWords, MAX_HANGING, type ProgramsMessage } from '@porch/wire';
 import { careHere, isCleared } from '../../care.ts';
 import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
-import type { ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
+import type { ActEnded, ActPlan, ProgramsPort } from '../../ports/programs-port.ts';
 import { PartMissing } from '../../ports/system-port.ts';
 import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
@@ -33,14 +33,10 @@ const MAX_SAYS_CHARS = 400;
 
 const isKeyOf = <T extends object>(table: T, key: PropertyKey): key is keyof T => Object.hasOwn(table, key);
 
-interface Ended {
-  readonly outcome: ProgramOutcome;
-  readonly says: string;
-}
-
 interface One {
   readonly from: Participant;
   readonly act: ProgramAct;
+  readonly target: string;
   readonly lease: Lease;
   readonly preparedAtMs: number;
   plan?: ActPlan;
@@ -77,7 +73,7 @@ export class ProgramActs {
     const lease = this.#underWay.begin(from, actId);
     if (!lease) return;
     const one: One = {
-      ...{ from, act, lease, preparedAtMs: this.#kit.time.nowMs(), isBegun: false },
+      ...{ from, act, target, lease, preparedAtMs: this.#kit.time.nowMs(), isBegun: false },
     };
     this.#ones.set(actId, one);
     this.#plan(actId, one, target).catch((error: unknown) => {
@@ -89,7 +85,8 @@ export class ProgramActs {
     });
   }
 
-  act(from: Participant, actId: string): void {
+  /** `signature`: the technician's, for the part that holds administrator rights. */
+  act(from: Participant, actId: string, signature?: string): void {
     const one = this.#ones.get(actId);
     if (!one) return this.#underWay.refuse(from.seat, actId, 'it was looked at too long ago');
     if (!one.plan || one.isBegun || !this.#underWay.heard(from, actId)) return;
@@ -106,7 +103,7 @@ export class ProgramActs {
       ...{ type: 'programs/tellBegun', actId, act: one.act, participantId: from.id, fact },
       name: name.slice(0, MAX_NAME_CHARS),
     }));
-    this.#carryOut(actId, one, one.plan).catch((error: unknown) =>
+    this.#carryOut(actId, one, one.plan, signature).catch((error: unknown) =>
       this.#kit.log.error({ why: String(error) }, 'what became of an act could not be told'),
     );
   }
@@ -161,13 +158,14 @@ export class ProgramActs {
     return isNamedIn(this.#kit.desk.untouchedPrograms, name) ? 'this desk never touches it' : undefined;
   }
 
-  async #carryOut(actId: string, one: One, plan: ActPlan): Promise<void> {
+  async #carryOut(actId: string, one: One, plan: ActPlan, signature: string | undefined): Promise<void> {
     const limit = timeLimit(this.#kit.time, ACT_MS, this.#underWay.signalOf(actId));
     const { signal } = limit;
-    let ended: Ended;
+    let ended: ActEnded;
     try {
       const whyNotSaved = await this.#saveBefore(one, plan);
-      ended = whyNotSaved ?? (await plan.act(() => one.lease.isRunning && this.#ones.get(actId) === one, signal));
+      const may = () => one.lease.isRunning && this.#ones.get(actId) === one;
+      ended = whyNotSaved ?? (await this.#do(actId, one, plan, signature)(may, signal));
     } catch (error) {
       if (!signal.aborted) this.#kit.log.warn({ why: String(error) }, 'an act failed');
       const outcome = limit.isLate ? 'took-too-long' : signal.aborted ? 'broken-off' : 'failed';
@@ -182,11 +180,18 @@ export class ProgramActs {
     this.#underWay.end(actId);
   }
 
+  /** A service of the computer by administrator rights, where they are raised; everything else as the person here. */
+  #do(actId: string, { from, act, target }: One, plan: ActPlan, signature: string | undefined): ActPlan['act'] {
+    const raised = isOfComputer(act, target) ? this.#kit.shared.raisedFor(from.signKey) : undefined;
+    if (!raised) return (may, signal) => plan.act(may, signal);
+    return (may, signal) => raised.service({ actId, act, target, signature }, plan.name, { may, signal });
+  }
+
   /**
    * What services were like, where this technician may have that saved: then it is taken back in one step. Nothing is
    * changed when that failed.
    */
-  async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<Ended | undefined> {
+  async #saveBefore({ from, act }: One, { name, services }: ActPlan): Promise<ActEnded | undefined> {
     const touched = services.slice(0, MAX_POINT_SERVICES);
     const { before } = this.#kit.words.programs;
     // A restart changes no state that could be gone back to.

@@ -17,7 +17,7 @@ function beginPrograms(kit: Kit, port: ProgramsPort): Running {
     else if (message.type === 'stop') watches.stop(from, message.watchId);
     else if (message.type === 'prepare') acts.prepare(from, message);
     else if (message.type === 'drop') acts.drop(from, message.actId);
-    else if (message.type === 'act') acts.act(from, message.actId);
+    else if (message.type === 'act') acts.act(from, message.actId, message.signature);
   };
   const off = line.listen(
     ({ from, message }) => hear(from, message),
