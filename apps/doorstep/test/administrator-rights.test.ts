@@ -7,7 +7,17 @@ import {
 } from '@porch/client';
 import { textOfAction, tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers, type PersonAtDesk } from '@porch/demo';
-import { askAndAgree, computerOf, House, runbookInUse, setInForce, until, type ActionToWrite } from '@porch/testkit';
+import {
+  type ActionToWrite,
+  askAndAgree,
+  computerOf,
+  dumpScreen,
+  House,
+  lookAt,
+  runbookInUse,
+  setInForce,
+  until,
+} from '@porch/testkit';
 import { holderProofBytes, orderBytes, serviceOrderBytes, signBytes, signBytesWith } from '@porch/wire';
 import { ledger } from '@porch/words/ledger';
 import { createHash } from 'node:crypto';
@@ -79,7 +89,18 @@ describe.skipIf(whyNoComputers())('by a password that somebody types there', () 
     const { technician, rights, run, begin, person, told, slice, customer } = await working(desktop);
     expect(await rights.ways()).toEqual({ password: true, installed: undefined, isCareful: false });
     const wanted = rights.wanted('replace the driver of the label printer');
+    await askAndAgree(technician, person, ['view-screen']);
+    const seen = lookAt(technician);
+    await until('the picture', seen.isFresh);
     const raising = rights.raise(wanted, 'password', { installed: undefined });
+    await person.questionSaying(/Password of an administrator/);
+    // It stands on their own screen, and in nobody's picture, also not a moment later.
+    const ground = (pixels: Uint32Array) => pixels.filter((pixel) => pixel === 0xfaf6ec).length;
+    await until('it to be seen there', () => ground(dumpScreen(desktop.display)) > 50_000);
+    const sinceMs = performance.now();
+    await until('a picture of then', () => performance.now() - sinceMs > 1_500 && seen.isFresh());
+    expect(ground(seen.pixels())).toBeLessThan(2_000);
+    seen.stop();
     await types(person, 'not-this-one');
     await types(person, BETTINAS, /not right/);
     await raising;
