@@ -26,7 +26,13 @@ export const keptCommandLine = defineKept({
       kit.need('use-command-line');
       if (technician.now) throw new RefusedThere('too many are on their way');
       let over: CommandLineOver | undefined;
-      const news = (one: LineNews) => tell(one);
+      // What is printed may come in the same turn as the word that it is open: whoever asked hears of that first.
+      const early: LineNews[] = [];
+      let isTold = false;
+      const news = (one: LineNews) => {
+        if (isTold) tell(one);
+        else early.push(one);
+      };
       const offs = [
         technician.listeners.on('printed', (bytes) =>
           news({ is: 'printed', bytes: Buffer.from(bytes).toString('base64') }),
@@ -42,7 +48,8 @@ export const keptCommandLine = defineKept({
       signal.addEventListener('abort', shut);
       try {
         const { program, folder: at, mayGoOn } = await technician.open({ lineId, folder, columns, rows });
-        news({ is: 'opened', program, folder: at, mayGoOn });
+        isTold = true;
+        for (const one of [{ is: 'opened', program, folder: at, mayGoOn } as const, ...early]) news(one);
         // Whoever asked went away while it was opened.
         if (signal.aborted) shut();
         await kit.until(() => over !== undefined, LINE_MS);
