@@ -1,14 +1,8 @@
-import {
-  RightsRefusedThere,
-  TechnicianPrograms,
-  TechnicianRights,
-  TechnicianRunbook,
-  type RunNow,
-} from '@porch/client';
+import { RightsRefusedThere, TechnicianPrograms, TechnicianRights, TechnicianRunbook } from '@porch/client';
 import { textOfAction, tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers, type PersonAtDesk } from '@porch/demo';
 import {
-  type ActionToWrite,
+  actionRuns,
   askAndAgree,
   computerOf,
   dumpScreen,
@@ -49,21 +43,7 @@ async function working(desktop: Computer) {
   const runbook = new TechnicianRunbook(s.technician, {
     chooseRunbookAction: async (...asked) => tamper.how(await s.rest.chooseRunbookAction(...asked)),
   });
-  const begin = async (action: ActionToWrite, values: RunbookValues = {}) => {
-    const { id, title } = await inUse({ rights: 'administrator', ...action });
-    const told: { now: RunNow } = { now: { text: '', isCut: false } };
-    const looked = await runbook.look(id, { title }, values);
-    runbook.run(looked, (next) => (told.now = next));
-    return {
-      looked,
-      says: (words: string) => until(`it to say ${words}`, () => told.now.text.includes(words)),
-      end: () =>
-        until('its end', () => ((told.now.ended ?? told.now.refused) ? told.now : undefined)).then(
-          ({ text, ended, refused }) => ({ text, ...ended, ...(refused ? { refused } : {}) }),
-        ),
-    };
-  };
-  const run = async (action: ActionToWrite, values: RunbookValues = {}) => (await begin(action, values)).end();
+  const { begin, run } = actionRuns(runbook, (action) => inUse({ rights: 'administrator', ...action }));
   const told = () => tellToCustomer(s.customer.entries, ledger.en).map(({ sentence }) => sentence);
   const slice = () => s.technician.state.slices['administrator-rights'];
   return { ...s, person, doorstep, tamper, rights, runbook, begin, run, told, slice };

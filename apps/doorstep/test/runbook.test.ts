@@ -1,7 +1,8 @@
-import { RunRefusedThere, TechnicianRunbook, type RunNow } from '@porch/client';
-import { tellToCustomer, type RunbookValues } from '@porch/core';
+import { RunRefusedThere, TechnicianRunbook } from '@porch/client';
+import { tellToCustomer } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
 import {
+  actionRuns,
   askAndAgree,
   computerOf,
   House,
@@ -9,7 +10,6 @@ import {
   runbookInUse,
   Themselves,
   until,
-  type ActionToWrite,
 } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
@@ -35,26 +35,7 @@ async function working(where: Where = {}) {
   const runbook = new TechnicianRunbook(s.technician, {
     chooseRunbookAction: async (...asked) => tamper.how(await s.rest.chooseRunbookAction(...asked)),
   });
-  const look = async (action: ActionToWrite, values: RunbookValues = {}) => {
-    const { id, title } = await inUse(action);
-    return runbook.look(id, { title }, values);
-  };
-  /** Runs it, and answers with a word on how it stands. */
-  const begin = async (action: ActionToWrite, values: RunbookValues = {}) => {
-    const looked = await look(action, values);
-    const told: { now: RunNow } = { now: { text: '', isCut: false } };
-    runbook.run(looked, (next) => (told.now = next));
-    return {
-      looked,
-      now: () => told.now,
-      says: (words: string) => until(`it to say ${words}`, () => told.now.text.includes(words)),
-      end: () =>
-        until('its end', () => ((told.now.ended ?? told.now.refused) ? told.now : undefined)).then(
-          ({ text, ended, refused }) => ({ text, ...ended, ...(refused ? { refused } : {}) }),
-        ),
-    };
-  };
-  const run = async (action: ActionToWrite, values: RunbookValues = {}) => (await begin(action, values)).end();
+  const { look, begin, run } = actionRuns(runbook, inUse);
   const told = () => tellToCustomer(s.customer.entries, ledger.en).map(({ sentence }) => sentence);
   const takeBack = () =>
     s.customer.command({

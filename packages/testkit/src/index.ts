@@ -1,3 +1,4 @@
+export * from './action-runs.ts';
 export * from './at-a-terminal.ts';
 export * from './house.ts';
 export * from './key-catcher.ts';
