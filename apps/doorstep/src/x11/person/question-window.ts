@@ -3,7 +3,7 @@ import type { XEvent, XInput } from 'x11';
 import type { Box } from '../server/box.ts';
 import type { XConnection } from '../server/connection.ts';
 import { grabDevice, ungrabDevice } from '../server/device-grabs.ts';
-import { masterKeyboard, readKeysyms } from '../server/input-events.ts';
+import { masterKeyboard, readKeyColumns, type KeyColumns } from '../server/input-events.ts';
 import { OwnDevices } from '../server/own-devices.ts';
 import { OwnWindow } from '../server/own-window.ts';
 import {
@@ -16,7 +16,7 @@ import {
   type Place,
   type PromptLayout,
 } from './prompt-layout.ts';
-import { keysymWith, readKeyColumns, TypedText, type KeyColumns } from './typed-text.ts';
+import { keysymWith, TypedText } from './typed-text.ts';
 
 /** Nothing pressed within the first second counts: nobody can answer what they had no time to read. */
 const ARMING_MS = 1_000;
@@ -31,10 +31,7 @@ interface Surroundings {
   readonly x: XConnection;
   readonly xinput: XInput;
   readonly size: { readonly width: number; readonly height: number };
-  readonly keysyms: ReadonlyMap<number, number>;
   readonly columns: KeyColumns;
-  /** The keyboard as programs see it. */
-  readonly keyboard: number;
   readonly own: OwnDevices;
   readonly atoms: { readonly words: number; readonly ready: number; readonly utf8: number };
   readonly focusBefore: number;
@@ -46,9 +43,7 @@ async function lookAround(x: XConnection, xinput: XInput): Promise<Surroundings>
     x,
     xinput,
     size: await x.size(),
-    keysyms: await readKeysyms(x),
     columns: await readKeyColumns(x),
-    keyboard: await masterKeyboard(x, xinput),
     own: await OwnDevices.of(x, xinput),
     atoms: {
       words: await x.atom(WORDS_PROPERTY),
@@ -90,6 +85,8 @@ class QuestionWindow {
   #reject: (why: Error) => void = () => undefined;
   #isArmed = false;
   #isOver = false;
+  /** The keyboard, while nobody else hears it. */
+  #taken: number | undefined;
   #chosen: Place | undefined;
   #pressed: Place | undefined;
 
@@ -128,13 +125,16 @@ class QuestionWindow {
 
   /** What is typed goes nowhere else, whichever window takes the keyboard. */
   #takeKeyboard(): void {
-    const { x, xinput, keyboard } = this.#around;
+    const { x, xinput } = this.#around;
     x.client.on('event', this.#hearKeys);
-    grabDevice(x, xinput, keyboard, xinput.EventMask['KeyPress'] ?? 0).then(
-      () => this.#isOver && ungrabDevice(x, xinput, keyboard),
-      // Somebody else has it, a menu that is open: what goes there is not shown as dots here.
-      () => undefined,
-    );
+    const take = async () => {
+      const keyboard = await masterKeyboard(x, xinput);
+      await grabDevice(x, xinput, keyboard, xinput.EventMask['KeyPress'] ?? 0);
+      if (this.#isOver) ungrabDevice(x, xinput, keyboard);
+      else this.#taken = keyboard;
+    };
+    // Somebody else has it, a menu that is open: what goes there is not shown as dots here.
+    take().catch(() => undefined);
   }
   #followGrabbed(event: XEvent): void {
     if (event.name === 'XIKeyPress' && event.wid === this.#around.x.root) this.#follow(event);
@@ -147,13 +147,17 @@ class QuestionWindow {
     else if (event.name === 'XIButtonRelease' && event.detail === 1) {
       if (under !== undefined && under === this.#pressed) this.#take(under);
       this.#pressed = undefined;
-    } else if (event.name === 'XIKeyPress' && !this.#isTyped(event))
-      this.#takeKey(this.#around.keysyms.get(event.detail ?? 0) ?? 0);
+    } else if (event.name === 'XIKeyPress' && !this.#isTyped(event)) this.#takeKey(this.#plainOf(event.detail));
+  }
+
+  /** What a key is without anything that is held. */
+  #plainOf(keycode = 0): number {
+    return this.#around.columns.get(keycode)?.[0] ?? 0;
   }
 
   /** Whether it was typed: then it is neither for a button nor for anybody else. */
   #isTyped({ detail = 0, mods, group }: XEvent): boolean {
-    const plain = this.#around.keysyms.get(detail) ?? 0;
+    const plain = this.#plainOf(detail);
     if (!this.#typed) return false;
     if (plain === ENTER && this.#chosen === undefined) this.#chosen = 'yes';
     // A space is a character of it, unless a button has the keyboard.
@@ -206,12 +210,12 @@ class QuestionWindow {
   }
 
   #cleanUp(): void {
-    const { x, xinput, keyboard, focusBefore } = this.#around;
+    const { x, xinput, focusBefore } = this.#around;
     this.#isOver = true;
     if (this.#typed) {
       this.#typed.clear();
       x.client.removeListener('event', this.#hearKeys);
-      if (!x.isGone) ungrabDevice(x, xinput, keyboard);
+      if (this.#taken !== undefined && !x.isGone) ungrabDevice(x, xinput, this.#taken);
     }
     clearTimeout(this.#arming);
     this.#signal.removeEventListener('abort', this.#takeAway);

@@ -1,27 +1,16 @@
-import type { XConnection } from '../server/connection.ts';
+import { CONTROL_AND_ALT } from '../server/input-events.ts';
 import { modernKeysym } from '../server/legacy-keysyms.ts';
 
 /** Longer than this is no password. */
 const MOST_CHARACTERS = 200;
 const BACKSPACE = 0xff08;
 const ESCAPE = 0xff1b;
-const CONTROL = 4;
-const ALT = 8;
 const SHIFT = 1;
 const LOCK = 2;
 /** Where layouts keep the key that European ones call AltGr, and the second group (XKB protocol, section 17). */
 const THIRD = 0x80;
 const UNICODE_MARK = 0x01000000;
 const KEYPAD = { first: 0xffb0, last: 0xffb9 } as const;
-
-/** What an X server makes of a key: columns of one keycode, as the protocol lays two groups of two levels out, then more. */
-export type KeyColumns = ReadonlyMap<number, readonly number[]>;
-
-export async function readKeyColumns(x: XConnection): Promise<KeyColumns> {
-  const { min_keycode: first, max_keycode: last } = x.client.display;
-  const map = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(first, last - first + 1, cb));
-  return new Map(map.map((keysyms, i) => [first + i, keysyms]));
-}
 
 /** The keysym of a key with what is held (X11 protocol, section 5; levels three and four as XKB servers show them). */
 export function keysymWith(columns: readonly number[], state: number, group: number): number {
@@ -59,7 +48,7 @@ export class TypedText {
   take(keysym: number, state: number): boolean {
     if (keysym === BACKSPACE) this.#text = [...this.#text].slice(0, -1).join('');
     else if (keysym === ESCAPE) this.#text = '';
-    else if (state & (CONTROL | ALT) && !(state & THIRD)) return false;
+    else if (state & CONTROL_AND_ALT && !(state & THIRD)) return false;
     else {
       const character = characterOf(keysym);
       if (!character) return false;

@@ -28,11 +28,17 @@ export async function realDevices(x: XConnection, xinput: XInput): Promise<Devic
   return devices.filter((one) => (one.use === SLAVE_POINTER || isKeyboard(one)) && !isSynthetic(one));
 }
 
-/** Which keysym each keycode has without a modifier. */
-export async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
+/** What an X server makes of a key: keysyms of one keycode, as the protocol lays two groups of two levels out, then more. */
+export type KeyColumns = ReadonlyMap<number, readonly number[]>;
+
+export async function readKeyColumns(x: XConnection): Promise<KeyColumns> {
   const { min_keycode: first, max_keycode: last } = x.client.display;
   const map = await x.ask<number[][]>((cb) => x.client.GetKeyboardMapping(first, last - first + 1, cb));
-  return new Map(map.map((keysyms, i) => [first + i, keysyms[0] ?? 0]));
+  return new Map(map.map((keysyms, i) => [first + i, keysyms]));
+}
+/** Which keysym each keycode has without a modifier. */
+export async function readKeysyms(x: XConnection): Promise<Map<number, number>> {
+  return new Map([...(await readKeyColumns(x))].map(([keycode, keysyms]) => [keycode, keysyms[0] ?? 0]));
 }
 
 /** Which modifier bits of the X11 protocol each keycode sets while it is held. */
