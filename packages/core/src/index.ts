@@ -45,6 +45,7 @@ export {
   RAISE_RISK,
   RightsFell,
   rightsLeave,
+  rightsOf,
   RightsWay,
   type RaisedInSession,
   type RightsLeave,
@@ -55,7 +56,7 @@ export { plainOutput } from './abilities/runbook/printed.ts';
 export { MAX_SAID_CHARACTERS, type RunInSession } from './abilities/runbook/shape.ts';
 export * from './abilities/safe-points/safe-point.ts';
 export { isOutsideHours, ruleOfLabel, type CarefulLabel } from './abilities/risky-acts/careful-labels.ts';
-export { riskyActInWords, type RiskyAct } from './abilities/risky-acts/shape.ts';
+export { clearedAct, riskyActInWords, type RiskyAct } from './abilities/risky-acts/shape.ts';
 export { compareReports, type Difference } from './abilities/system-report/compare.ts';
 export { OwnSurface } from './abilities/own-screen/shape.ts';
 export { Resting, restingBy } from './abilities/hands-off/shape.ts';

@@ -1,4 +1,4 @@
-import { ruleOfLabel } from '@porch/core';
+import { clearedAct, ruleOfLabel } from '@porch/core';
 import type { DeskFacts, Kit } from './kit.ts';
 
 /** What the desk says of acts on a device with this one's label; undefined where it says nothing. */
@@ -6,15 +6,7 @@ export const careHere = ({ desk, connection }: Kit): DeskFacts['carefulLabels'][
   ruleOfLabel(desk.carefulLabels, connection.state.deviceLabel);
 
 /** Whether the ledger has the desk's leave for this very act, under the name that was read, by this technician. */
-export function isCleared(
+export const isCleared = (
   { connection }: Kit,
-  {
-    actId,
-    act,
-    name,
-    byId,
-  }: { readonly actId: string; readonly act: string; readonly name: string; readonly byId: string },
-): boolean {
-  const asked = connection.state.slices['risky-acts'][actId];
-  return asked?.standing === 'cleared' && asked.act === act && asked.name === name && asked.byId === byId;
-}
+  { name, ...asked }: { readonly actId: string; readonly act: string; readonly name: string; readonly byId: string },
+): boolean => clearedAct(connection.state.slices['risky-acts'], asked)?.name === name;

@@ -38,7 +38,7 @@ export * from './ports/programs-port.ts';
 export * from './ports/runbook-port.ts';
 export * from './ports/command-line-port.ts';
 export * from './ports/rights-port.ts';
-export { scriptOf } from './abilities/runbook/run-rules.ts';
+export { isRaised, scriptOf } from './abilities/runbook/run-rules.ts';
 export { MOST_TRIES } from './abilities/administrator-rights/password-question.ts';
 export * from './ports/lines-window-port.ts';
 export * from './ports/safe-points-port.ts';

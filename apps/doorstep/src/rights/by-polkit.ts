@@ -1,9 +1,10 @@
-import { RightsRefused, type PasswordTyped, type PasswordWanted, type RaisedRights } from '@porch/host';
+import { type PasswordTyped, type PasswordWanted, type RaisedRights } from '@porch/host';
 import { spawn } from 'node:child_process';
 import { HeldPart } from './held-part.ts';
 import { PolkitAgent } from './polkit-agent.ts';
-import { WRONG_PASSWORD } from './refusals.ts';
+import { refusalOf } from './refusals.ts';
 import { rootCommand } from './root-command.ts';
+import { SYSTEM_PATH } from '../system/run-command.ts';
 
 export const PKEXEC = '/usr/bin/pkexec';
 
@@ -16,16 +17,14 @@ export async function raiseByPolkit(
   const agent = await PolkitAgent.open(put);
   try {
     const child = spawn(PKEXEC, ['--disable-internal-agent', ...command], {
-      ...{ stdio: ['pipe', 'pipe', 'ignore'], signal, env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin', LC_ALL: 'C' } },
+      ...{ stdio: ['pipe', 'pipe', 'ignore'], signal, env: { PATH: SYSTEM_PATH, LC_ALL: 'C' } },
     });
     child.on('error', () => undefined); // It went; the pipe says so.
     const part = new HeldPart(child.stdin, child.stdout);
     await part.begun().catch((error: unknown) => {
       part.lower();
       if (signal.aborted) throw error;
-      if (agent.outcome === 'not-typed') throw new RightsRefused('no password was typed', 'not-typed');
-      if (agent.outcome === 'wrong') throw new RightsRefused(...WRONG_PASSWORD);
-      throw new RightsRefused('nobody can become administrator here');
+      throw refusalOf(agent.outcome === 'right' ? 'nobody' : agent.outcome);
     });
     return part;
   } finally {

@@ -1,9 +1,10 @@
-import { MOST_TRIES, RightsRefused, type PasswordTyped, type PasswordWanted, type RaisedRights } from '@porch/host';
+import { MOST_TRIES, type PasswordTyped, type PasswordWanted, type RaisedRights } from '@porch/host';
 import { spawn } from 'node:child_process';
 import { userInfo } from 'node:os';
 import { HeldPart } from './held-part.ts';
 import { rootCommand } from './root-command.ts';
-import { WRONG_PASSWORD } from './refusals.ts';
+import { refusalOf } from './refusals.ts';
+import { SYSTEM_PATH } from '../system/run-command.ts';
 
 export const SUDO = '/usr/bin/sudo';
 /** Nothing that a program prints by chance. */
@@ -19,7 +20,7 @@ export async function raiseBySudo(
   signal: AbortSignal,
 ): Promise<RaisedRights> {
   const child = spawn(SUDO, ['-S', '-k', '-p', PROMPT, '--', ...rootCommand()], {
-    env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin', LC_ALL: 'C' },
+    env: { PATH: SYSTEM_PATH, LC_ALL: 'C' },
     stdio: ['pipe', 'pipe', 'pipe'],
     signal,
   });
@@ -48,8 +49,6 @@ export async function raiseBySudo(
     child.kill();
     part.lower();
     if (signal.aborted) throw error;
-    if (isUnwanted) throw new RightsRefused('no password was typed', 'not-typed');
-    if (/incorrect password/.test(said)) throw new RightsRefused(...WRONG_PASSWORD);
-    throw new RightsRefused('nobody can become administrator here');
+    throw refusalOf(isUnwanted ? 'not-typed' : said.includes('incorrect password') ? 'wrong' : 'nobody');
   }
 }

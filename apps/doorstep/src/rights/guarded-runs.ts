@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { hasScopes, ofManager, scopeOf } from '../runs/end-run.ts';
 import type { RunGuard } from '../runs/run-guard.ts';
+import { SYSTEM_PATH } from '../system/run-command.ts';
 
 /**
  * Ends a run's scope if this process dies, however it dies: a small shell waits for a word of it, and where only the end
@@ -19,7 +20,7 @@ export class GuardedRuns implements RunGuard {
       return;
     }
     const guard = spawn('/bin/sh', ['-c', WAITS, 'sh', ofManager, scopeOf(runId)], {
-      ...{ stdio: ['pipe', 'ignore', 'ignore'], detached: true, env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin' } },
+      ...{ stdio: ['pipe', 'ignore', 'ignore'], detached: true, env: { PATH: SYSTEM_PATH } },
     });
     // A guard that cannot be started, or went, guards nothing; the run is ended by this process all the same.
     guard.once('error', () => this.#guards.delete(runId));

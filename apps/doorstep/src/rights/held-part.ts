@@ -7,7 +7,7 @@ import {
   type ScriptEnded,
 } from '@porch/host';
 import type { Readable, Writable } from 'node:stream';
-import { FromPart, hearLines, sayLine } from './lines.ts';
+import { FromPart, hearLines, sayLine, type ToPart } from './lines.ts';
 
 /** The part that holds rights ends itself after two and a half seconds without a sign of life. */
 const HERE_MS = 400;
@@ -15,23 +15,23 @@ const HERE_MS = 400;
 const GONE_MS = 4_000;
 const NOT_ANSWERING = 'what holds administrator rights there does not answer';
 
-interface OneRun {
+/** Something that was ordered, until it is over. */
+interface Ordered {
+  /** What it began may go on without the part. */
+  readonly isRun: boolean;
   print(text: string): void;
-  end(ended: ScriptEnded): void;
+  end(line: Ended): void;
+  /** The part went without a word of it. */
+  cut(mayGoOn: boolean): void;
   refuse(why: string): void;
 }
-
-interface OneAct {
-  end(ended: ActEnded): void;
-  refuse(why: string): void;
-}
+type Ended = FromPart & { says: 'ended' | 'acted' };
 
 /** Doorstep's end of the line to the part that holds administrator rights. */
 export class HeldPart implements RaisedRights {
   readonly gone: Promise<{ readonly mayGoOn: boolean }>;
   readonly #to: Writable;
-  readonly #runs = new Map<string, OneRun>();
-  readonly #acts = new Map<string, OneAct>();
+  readonly #ordered = new Map<string, Ordered>();
   #alive: ReturnType<typeof setInterval> | undefined;
   #isGone = false;
   #ask: { who(nonce: string): void; ready(): void; no(why: string): void } | undefined;
@@ -51,7 +51,7 @@ export class HeldPart implements RaisedRights {
   }
 
   /** Resolves once it takes orders; `answer` is asked where it wants to know by whose leave. Rejects with RightsRefused. */
-  begun(answer: (nonce: string) => Parameters<typeof sayLine>[1] | undefined = () => undefined): Promise<void> {
+  begun(answer: (nonce: string) => ToPart | undefined = () => undefined): Promise<void> {
     return new Promise((resolve, reject) => {
       const no = (why: string) => reject(new RightsRefused(why));
       this.#ask = {
@@ -66,55 +66,25 @@ export class HeldPart implements RaisedRights {
     });
   }
 
-  run(
-    order: RaisedOrder,
+  async run(
+    { runId, text, values, ...signed }: RaisedOrder,
     may: () => boolean,
     print: (text: string) => void,
     signal: AbortSignal,
   ): Promise<ScriptEnded> {
-    const { runId, text, values, warrant, signature } = order;
-    if (this.#isGone || !may()) return Promise.resolve({ code: undefined, mayGoOn: false });
-    return new Promise((resolve, reject) => {
-      const stop = () => this.#say({ do: 'stop', runId });
-      const over = () => {
-        signal.removeEventListener('abort', stop);
-        this.#runs.delete(runId);
-      };
-      this.#runs.set(runId, {
-        print,
-        end: (ended) => (over(), resolve(ended)),
-        refuse: (why) => (over(), reject(new RightsRefused(why))),
-      });
-      signal.addEventListener('abort', stop, { once: true });
-      this.#say({
-        ...{ do: 'run', runId, text, values: { ...values } },
-        ...(warrant === undefined ? {} : { warrant }),
-        ...(signature === undefined ? {} : { signature }),
-      });
-      if (signal.aborted) stop();
-    });
+    const order: ToPart = { do: 'run', runId, text, values: { ...values }, ...given(signed) };
+    const ended = await this.#order(runId, order, { may, print, signal });
+    return ended.says === 'ended' ? { code: ended.code, mayGoOn: ended.mayGoOn } : { code: undefined, mayGoOn: false };
   }
 
-  service(
-    { actId, act, target, signature }: RaisedService,
+  async service(
+    { actId, act, target, ...signed }: RaisedService,
     may: () => boolean,
     signal: AbortSignal,
   ): Promise<ActEnded> {
-    if (this.#isGone || !may()) return Promise.resolve({ outcome: 'broken-off', says: '' });
-    return new Promise((resolve, reject) => {
-      const stop = () => this.#say({ do: 'stop', runId: actId });
-      const over = () => {
-        signal.removeEventListener('abort', stop);
-        this.#acts.delete(actId);
-      };
-      this.#acts.set(actId, {
-        end: (ended) => (over(), resolve(ended)),
-        refuse: (why) => (over(), reject(new RightsRefused(why))),
-      });
-      signal.addEventListener('abort', stop, { once: true });
-      this.#say({ do: 'service', actId, act, target, ...(signature === undefined ? {} : { signature }) });
-      if (signal.aborted) stop();
-    });
+    const order: ToPart = { do: 'service', actId, act, target, ...given(signed) };
+    const ended = await this.#order(actId, order, { may, print: () => undefined, signal });
+    return ended.says === 'acted' ? { outcome: ended.outcome, says: ended.about } : { outcome: 'broken-off', says: '' };
   }
 
   lower(): void {
@@ -125,13 +95,39 @@ export class HeldPart implements RaisedRights {
     this.#late ??= setTimeout(() => this.#went(true), GONE_MS);
   }
 
+  #order(
+    id: string,
+    order: ToPart,
+    { may, print, signal }: { may(): boolean; print(text: string): void; readonly signal: AbortSignal },
+  ): Promise<Ended> {
+    const cut = (mayGoOn: boolean): Ended => ({ says: 'ended', runId: id, mayGoOn });
+    if (this.#isGone || !may()) return Promise.resolve(cut(false));
+    return new Promise((resolve, reject) => {
+      const stop = () => this.#say({ do: 'stop', runId: id });
+      const over = () => {
+        signal.removeEventListener('abort', stop);
+        this.#ordered.delete(id);
+      };
+      this.#ordered.set(id, {
+        isRun: order.do === 'run',
+        print,
+        end: (line) => (over(), resolve(line)),
+        cut: (mayGoOn) => (over(), resolve(cut(mayGoOn))),
+        refuse: (why) => (over(), reject(new RightsRefused(why))),
+      });
+      signal.addEventListener('abort', stop, { once: true });
+      this.#say(order);
+      if (signal.aborted) stop();
+    });
+  }
+
   /** Only from now on: before, what is said here may be read as a password by what starts it. */
   #isReady(): void {
     this.#alive ??= setInterval(() => this.#say({ do: 'here' }), HERE_MS);
     this.#ask?.ready();
   }
 
-  #say(line: Parameters<typeof sayLine>[1]): void {
+  #say(line: ToPart): void {
     if (!this.#isGone && this.#to.writable) sayLine(this.#to, line);
   }
 
@@ -139,10 +135,9 @@ export class HeldPart implements RaisedRights {
     if (line.says === 'who') this.#ask?.who(line.nonce);
     else if (line.says === 'ready') this.#isReady();
     else if (line.says === 'no') this.#ask?.no(line.why);
-    else if (line.says === 'printed') this.#runs.get(line.runId)?.print(line.text);
-    else if (line.says === 'ended') this.#runs.get(line.runId)?.end({ code: line.code, mayGoOn: line.mayGoOn });
-    else if (line.says === 'acted') this.#acts.get(line.actId)?.end({ outcome: line.outcome, says: line.about });
-    else (this.#runs.get(line.runId) ?? this.#acts.get(line.runId))?.refuse(line.why);
+    else if (line.says === 'printed') this.#ordered.get(line.runId)?.print(line.text);
+    else if (line.says === 'refused') this.#ordered.get(line.runId)?.refuse(line.why);
+    else this.#ordered.get(line.says === 'ended' ? line.runId : line.actId)?.end(line);
   }
 
   /** `isLate`: it was told to go, and has not. */
@@ -153,10 +148,16 @@ export class HeldPart implements RaisedRights {
     clearTimeout(this.#late);
     this.#ask?.no(NOT_ANSWERING);
     // What ran when it went was ended by its guard, where the computer has one; nobody here saw it end.
-    const mayGoOn = isLate || this.#runs.size > 0;
-    for (const run of [...this.#runs.values()]) run.end({ code: undefined, mayGoOn });
-    for (const act of [...this.#acts.values()]) act.end({ outcome: 'broken-off', says: '' });
+    const mayGoOn = isLate || [...this.#ordered.values()].some(({ isRun }) => isRun);
+    for (const one of [...this.#ordered.values()]) one.cut(mayGoOn);
     this.#to.destroy();
     this.#tellGone({ mayGoOn });
   }
+}
+
+/** Without what is undefined: no line has it. */
+function given<T extends object>(signed: T): { [K in keyof T]?: Exclude<T[K], undefined> } {
+  return Object.fromEntries(Object.entries(signed).filter(([, one]) => one !== undefined)) as {
+    [K in keyof T]?: Exclude<T[K], undefined>;
+  };
 }

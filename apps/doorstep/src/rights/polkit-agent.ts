@@ -6,6 +6,7 @@ import { userInfo } from 'node:os';
 import { z } from 'zod';
 import { MessageBus } from '../accessibility/message-bus.ts';
 import { runCommand } from '../system/run-command.ts';
+import type { NotRaised } from './refusals.ts';
 
 /*
  * An authentication agent (polkit reference manual, org.freedesktop.PolicyKit1.AuthenticationAgent) for this process alone:
@@ -24,7 +25,7 @@ const LOOK_MS = 5_000;
 
 type Identity = readonly [kind: string, details: Readonly<Record<string, Variant>>];
 /** What came of it. */
-export type AgentOutcome = 'right' | 'wrong' | 'not-typed' | 'nobody';
+export type AgentOutcome = 'right' | NotRaised;
 
 /** polkit tells processes apart by their number and when they began (proc(5), the 22nd field of `stat`). */
 function ownSubject(): readonly [string, Record<string, Variant>] {

@@ -1,7 +1,15 @@
-import { isSignedBy, holderProofBytes, leaveBytes, orderBytes, serviceOrderBytes, warrantBytes } from '@porch/wire';
-import { isOfComputer, readActionText, takesAway, valueFaults, valuesFor } from '@porch/core';
-import { RunRefused, scriptOf } from '@porch/host';
-import { createHash, randomBytes } from 'node:crypto';
+import {
+  hashOfText,
+  isSignedBy,
+  holderProofBytes,
+  leaveBytes,
+  orderBytes,
+  serviceOrderBytes,
+  warrantBytes,
+} from '@porch/wire';
+import { isOfComputer, readActionText, takesAway, valueFaults, valuesFor, type RunbookAction } from '@porch/core';
+import { ADMINISTRATORS_FOLDER, isRaised, RunRefused, scriptOf } from '@porch/host';
+import { randomBytes } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { isNeededService } from '../programs/guards.ts';
@@ -13,8 +21,9 @@ import { readInstalled, takeOnce, type Installed } from './installed.ts';
 
 /*
  * What runs as the computer's administrator: a process of its own that speaks with one Doorstep alone, over what it was
- * started with. It takes actions of the runbook, whole, stops and starts services of the computer, and nothing else. It ends, and all that it began, when that pipe
- * closes, when Doorstep is not heard any longer, and when what the desk gave leave for is over.
+ * started with. It takes actions of the runbook, whole, stops and starts services of the computer, and nothing else. It
+ * ends, and all that it began, when that pipe closes, when Doorstep is not heard any longer, and when what the desk gave
+ * leave for is over.
  */
 
 /** So often it is looked whether Doorstep was heard, and so many looks in vain end it: 2.5 s; a busy computer takes one. */
@@ -28,7 +37,7 @@ const MOST_LEAVE_MS = 9 * 60 * 60_000;
 const MOST_UNBEGUN_MS = 10_000;
 /** Whoever does not read what runs print is not there any longer. */
 const MOST_UNREAD_BYTES = 16 * 1024 * 1024;
-const HOME = '/root';
+const NOT_APPROVED = 'it is not what the desk approved';
 const OWN_COPY = /^\/run\/doorstep-[A-Za-z0-9]{10}\/doorstep$/;
 
 type Begin = ToPart & { do: 'begin' };
@@ -93,8 +102,10 @@ class RootPart {
   }
 
   #run(order: Order): void {
+    const action = readActionText(order.text);
     const { runId } = order;
-    this.#begin(runId, this.#whyNot(order), (signal) => this.#carryOut(order, signal));
+    if (!action || !isRaised(action)) return this.#say({ says: 'refused', runId, why: NOT_APPROVED });
+    this.#begin(runId, this.#whyNot(action, order), (signal) => this.#carryOut(action, order, signal));
   }
   #service(order: ServiceOrder): void {
     const { actId } = order;
@@ -126,11 +137,9 @@ class RootPart {
   }
 
   /** Why it does not do that; undefined when it does. */
-  #whyNot({ runId, text, values, warrant = '', signature = '' }: Order): string | undefined {
-    const action = readActionText(text);
-    if (action?.kind !== 'script' || action.rights !== 'administrator') return 'it is not what the desk approved';
+  #whyNot(action: RunbookAction, { runId, text, values, warrant = '', signature = '' }: Order): string | undefined {
     if (Object.keys(valueFaults(action, values)).length) return 'a value for it is missing or wrong';
-    const hash = createHash('sha256').update(text).digest('hex');
+    const hash = hashOfText(text);
     return this.#whyUnsigned(({ sessionId, technicianKey, deskKey }) => {
       const run = { sessionId, runId, hash };
       const isApproved = isSignedBy(deskKey, warrantBytes(run), warrant);
@@ -157,16 +166,18 @@ class RootPart {
     this.#say({ says: 'acted', actId, outcome, about: says.slice(0, MAX_ABOUT_CHARACTERS) });
   }
 
-  async #carryOut({ runId, text, values }: Order, signal: AbortSignal): Promise<void> {
-    const action = readActionText(text);
-    if (!action) throw new RunRefused('it is not what the desk approved');
+  async #carryOut(action: RunbookAction, { runId, values }: Order, signal: AbortSignal): Promise<void> {
     const print = (printed: string) => {
       for (let at = 0; at < printed.length; at += MAX_PRINTED_CHARACTERS)
         this.#say({ says: 'printed', runId, text: printed.slice(at, at + MAX_PRINTED_CHARACTERS) });
     };
     const script = scriptOf(runId, action, valuesFor(action, values));
     const may = () => !signal.aborted && !this.#isEnding;
-    const { code, mayGoOn } = await runScript(script, { home: HOME, guard: this.#guard }, { may, print, signal });
+    const { code, mayGoOn } = await runScript(
+      script,
+      { home: ADMINISTRATORS_FOLDER, guard: this.#guard },
+      { may, print, signal },
+    );
     this.#say({ says: 'ended', runId, ...(code === undefined ? {} : { code }), mayGoOn });
   }
 

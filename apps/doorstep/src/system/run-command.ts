@@ -2,7 +2,7 @@ import { PartMissing } from '@porch/host';
 import { execFile } from 'node:child_process';
 
 /** Where the system's own tools lie. What the person's account puts before them is not asked. */
-const PATH = '/usr/sbin:/usr/bin:/sbin:/bin';
+export const SYSTEM_PATH = '/usr/sbin:/usr/bin:/sbin:/bin';
 const MAX_OUTPUT_BYTES = 8 * 1024 * 1024;
 
 /** Where the person's own part of the system is reached: their services are asked there. */
@@ -27,7 +27,7 @@ export function runToItsEnd(command: string, args: readonly string[], signal: Ab
       [...args],
       {
         ...{ signal, killSignal: 'SIGKILL', maxBuffer: MAX_OUTPUT_BYTES, encoding: 'utf8' },
-        env: { PATH, LC_ALL: 'C', ...ownRuntime() },
+        env: { PATH: SYSTEM_PATH, LC_ALL: 'C', ...ownRuntime() },
       },
       (error, out, wrong) => {
         if (!error || typeof error.code === 'number') resolve({ code: Number(error?.code ?? 0), out, wrong });

@@ -1,6 +1,7 @@
 import {
   consentHolderOf,
   isOfComputer,
+  rightsOf,
   MAX_PROGRAM_ROWS,
   riskNameOf,
   type ProgramAct,
@@ -13,9 +14,9 @@ import {
   programsChannel,
   randomId,
   readProgramRow,
-  type ProgramsMessage,
   serviceOrderBytes,
   signBytes,
+  type ProgramsMessage,
 } from '@porch/wire';
 import { askLeave } from '../ask-leave.ts';
 import type { LiveConnection } from '../live/live-connection.ts';
@@ -131,9 +132,8 @@ export class TechnicianPrograms {
   /** Of a service of the computer, for the part that holds administrator rights, while this technician has some. */
   #signatureOf({ actId, act, target }: PreparedAct): string | undefined {
     const { state, participantId, sessionId, keys } = this.#connection;
-    const rights = Object.values(state.slices['administrator-rights']);
-    const isRaised = rights.some(({ byId, standing }) => byId === participantId && standing === 'raised');
-    if (!isRaised || !isOfComputer(act, target)) return undefined;
+    const rights = rightsOf(state.slices['administrator-rights'], participantId);
+    if (!rights || !isOfComputer(act, target)) return undefined;
     return signBytes(keys, serviceOrderBytes({ sessionId, actId, act, target }));
   }
 

@@ -7,9 +7,8 @@ import {
   type RunbookValues,
   type RunOutcome,
 } from '@porch/core';
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import {
+  hashOfText,
   MAX_OUTPUT_CHARACTERS,
   orderBytes,
   randomId,
@@ -143,8 +142,7 @@ export class TechnicianRunbook {
   /** By which the part that holds rights knows that these values are this technician's. */
   #signatureOf(runId: string, text: string, values: RunbookValues): string {
     const { keys, sessionId } = this.#connection;
-    const hash = bytesToHex(sha256(utf8ToBytes(text)));
-    return signBytes(keys, orderBytes({ sessionId, runId, hash }, values));
+    return signBytes(keys, orderBytes({ sessionId, runId, hash: hashOfText(text) }, values));
   }
 
   #send(message: RunbookMessage): boolean {

@@ -1,5 +1,6 @@
 import type { ProgramAct, RunbookValues } from '@porch/core';
-import { utf8ToBytes } from '@noble/hashes/utils.js';
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 
 /*
  * What is signed around administrator rights on a computer where nobody types a password. The desk says once for which
@@ -34,6 +35,9 @@ export interface RunStatement {
   /** SHA-256 of the action as text, hex. */
   readonly hash: string;
 }
+/** SHA-256 of an action as text, hex: which very text it is. */
+export const hashOfText = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
+
 /** What the desk signs of an action that it has approved for a session. */
 export const warrantBytes = ({ sessionId, runId, hash }: RunStatement): Uint8Array =>
   utf8ToBytes(['porch rights warrant 1', sessionId, runId, hash].join('\n'));

@@ -1,5 +1,6 @@
 import { TechnicianRights, type RightsWays } from '@porch/client';
 import { AppError } from '@porch/wire';
+import { rightsOf } from '@porch/core';
 import { defineKept, type KeeperKit } from '../cli-ability.ts';
 import { awaitLeave } from '../leave-kept.ts';
 import { administratorRightsCalls } from './calls.ts';
@@ -14,9 +15,7 @@ export interface RightsNow {
 /** The ledger may come a moment after the answer. */
 const LEDGER_MS = 10_000;
 const mine = ({ connection }: KeeperKit) =>
-  Object.entries(connection.state.slices['administrator-rights']).find(
-    ([, { byId, standing }]) => standing === 'raised' && byId === connection.participantId,
-  );
+  rightsOf(connection.state.slices['administrator-rights'], connection.participantId);
 
 export const keptAdministratorRights = defineKept({
   name: 'administrator-rights',
@@ -27,7 +26,7 @@ export const keptAdministratorRights = defineKept({
   },
   answer: {
     async rightsNow({ kit, technician }): Promise<RightsNow> {
-      const [, raised] = mine(kit) ?? [];
+      const raised = mine(kit);
       const ways = kit.may('raise-rights') ? await technician.ways() : null;
       return { raised: raised ? { untilMs: raised.untilMs ?? 0, way: raised.way ?? '' } : null, ways };
     },
@@ -49,11 +48,10 @@ export const keptAdministratorRights = defineKept({
         throw error;
       }
       await kit.until(() => mine(kit) !== undefined, LEDGER_MS);
-      const [, raised] = mine(kit) ?? [];
-      return { raiseId, way, untilMs: raised?.untilMs ?? 0 };
+      return { raiseId, way, untilMs: mine(kit)?.untilMs ?? 0 };
     },
     async lowerRights({ kit, technician }) {
-      const [raiseId] = mine(kit) ?? [];
+      const raiseId = mine(kit)?.raiseId;
       if (raiseId === undefined) return { lowered: false };
       technician.lower(raiseId);
       await kit.until(() => mine(kit) === undefined, LEDGER_MS);

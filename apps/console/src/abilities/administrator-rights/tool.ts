@@ -1,5 +1,5 @@
 import { TechnicianRights, type RightsWanted, type RightsWays } from '@porch/client';
-import type { RightsWay } from '@porch/core';
+import { rightsOf, type RightsWay } from '@porch/core';
 import { AppError } from '@porch/wire';
 import { computed, shallowRef } from 'vue';
 import { defineTool } from '../console-ability.ts';
@@ -15,13 +15,9 @@ export const rightsTool = defineTool({
     const needsSecond = shallowRef(false);
     /** Somebody at their computer is typing a password. */
     const isTyped = shallowRef(false);
-    const raised = computed(() => {
-      const { 'administrator-rights': rights } = session.state.value.slices;
-      const mine = Object.entries(rights).find(
-        ([, { byId, standing }]) => standing === 'raised' && byId === session.connection.participantId,
-      );
-      return mine && { raiseId: mine[0], ...mine[1] };
-    });
+    const raised = computed(() =>
+      rightsOf(session.state.value.slices['administrator-rights'], session.connection.participantId),
+    );
     return {
       ...{ technician, ways, asked, needsSecond, isTyped, raised },
       mayRaise: computed(() => (void session.told.value, session.may('raise-rights'))),

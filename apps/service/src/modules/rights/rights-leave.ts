@@ -1,4 +1,5 @@
 import {
+  clearedAct,
   isEffective,
   isOver,
   RAISE_RISK,
@@ -50,7 +51,8 @@ export async function giveLeave(
     const holder = state.participants[state.holderId ?? ''];
     if (participant?.technicianId !== me.id || participant.isGone || !holder) return refuse('NOT_PRESENT');
     if (!isEffective(state.standings[participantId]?.['raise-rights'], nowMs)) return refuse('NOT_GRANTED');
-    if (needsSecond(policy, state) && !isCleared(state, raiseId, participantId)) return refuse('SECOND_YES_MISSING');
+    const act = { actId: raiseId, act: RAISE_RISK, byId: participantId };
+    if (needsSecond(policy, state) && !clearedAct(state.slices['risky-acts'], act)) return refuse('SECOND_YES_MISSING');
     const statement = { raiseId, sessionId, deviceId, holderKey: holder.signKey, technicianKey: participant.signKey };
     const signature = keys.sign(deskKey, leaveBytes({ ...statement, untilMs }));
     if (signature === undefined) return refuse('RIGHTS_OTHER_DESK');
@@ -67,8 +69,3 @@ export async function giveLeave(
 /** As the desk rules of rights, or of devices with this one's label. */
 const needsSecond = (policy: Policy, { deviceLabel }: SessionState): boolean =>
   policy.rightsByDesk === 'second-person' || ruleOfLabel(policy.carefulLabels, deviceLabel) !== undefined;
-
-function isCleared({ slices }: SessionState, actId: string, byId: string): boolean {
-  const act = slices['risky-acts'][actId];
-  return act?.standing === 'cleared' && act.act === RAISE_RISK && act.byId === byId;
-}

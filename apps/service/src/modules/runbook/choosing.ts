@@ -1,4 +1,4 @@
-import { isOver, refuse, stepsOf, type PolicyFor, type SessionState } from '@porch/core';
+import { isOver, refuse, rightsOf, stepsOf, type PolicyFor, type SessionState } from '@porch/core';
 import { warrantBytes, type ActionToRun, type ChosenAction } from '@porch/wire';
 import type { z } from 'zod';
 import type { RightsKeys } from '../../auth/rights-keys.ts';
@@ -29,9 +29,9 @@ export async function choose(
   const hash = hashOf(row.text);
   /** Where rights are by the desk's leave, by the key that the computer knows; elsewhere nobody asks for it. */
   const warrantFor = (byId: string, { slices }: SessionState): string | undefined => {
-    const rights = Object.values(slices['administrator-rights']);
-    const leave = rights.find((one) => one.byId === byId && one.standing === 'raised' && one.way === 'desk')?.leave;
-    return leave && rightsKeys.sign(leave.deskKey, warrantBytes({ sessionId, runId, hash }));
+    const { way, leave } = rightsOf(slices['administrator-rights'], byId) ?? {};
+    if (way !== 'desk' || !leave) return undefined;
+    return rightsKeys.sign(leave.deskKey, warrantBytes({ sessionId, runId, hash }));
   };
   await book.act(sessionId, ({ state }) => {
     if (isOver(state)) return refuse('SESSION_ENDED');

@@ -154,3 +154,13 @@ export const administratorRights = defineShape({
 
 /** Whole minutes of a time, one at least. */
 export const minutesOf = (ms: number): number => Math.max(1, Math.round(ms / MINUTE_MS));
+
+/** The rights that a participant has now, and under which number; undefined while they have none. */
+export function rightsOf(
+  slice: AdministratorRightsSlice,
+  participantId: string,
+): (RaisedInSession & { readonly raiseId: string }) | undefined {
+  const [raiseId, rights] =
+    Object.entries(slice).find(([, { byId, standing }]) => standing === 'raised' && byId === participantId) ?? [];
+  return raiseId !== undefined && rights ? { raiseId, ...rights } : undefined;
+}

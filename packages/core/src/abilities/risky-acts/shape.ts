@@ -15,6 +15,15 @@ export interface RiskyAct {
 }
 export type RiskyActsSlice = Readonly<Record<string, RiskyAct>>;
 
+/** An act for which this participant has the desk's leave; undefined while they have not. */
+export function clearedAct(
+  slice: RiskyActsSlice,
+  { actId, act, byId }: { readonly actId: string; readonly act: string; readonly byId: string },
+): RiskyAct | undefined {
+  const asked = slice[actId];
+  return asked?.standing === 'cleared' && asked.act === act && asked.byId === byId ? asked : undefined;
+}
+
 /** What an act does, in words; an act that only a later release knows is its name. */
 export function riskyActInWords(
   act: string,

@@ -8,9 +8,7 @@ import {
   type RunbookValues,
   type RunOutcome,
 } from '@porch/core';
-import { encodeWords, type RunbookMessage } from '@porch/wire';
-import { sha256 } from '@noble/hashes/sha2.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { encodeWords, hashOfText, type RunbookMessage } from '@porch/wire';
 import type { Lease } from '../../consent/held.ts';
 import type { Kit } from '../../kit.ts';
 import { RunRefused, type RunbookPort } from '../../ports/runbook-port.ts';
@@ -153,8 +151,7 @@ export class RunbookRuns {
     run.stage = 'looking';
     const { from, text, given } = run;
     const action = readActionText(text);
-    const isThis =
-      chosen.hash === bytesToHex(sha256(utf8ToBytes(text))) && chosen.byId === from.id && chosen.kind !== 'instruction';
+    const isThis = chosen.hash === hashOfText(text) && chosen.byId === from.id && chosen.kind !== 'instruction';
     if (!isThis || !action) return this.#underWay.refuse(from.seat, runId, NOT_APPROVED);
     const whyNever = whyNeverRun(this.#kit, this.#port.platform, { runId, from, action, given });
     if (whyNever !== undefined) return this.#underWay.refuse(from.seat, runId, whyNever);
