@@ -47,6 +47,8 @@ const needed = {
   'libpam-systemd': '/usr/share/pam-configs/systemd',
   'dbus-user-session': '/usr/lib/systemd/user/dbus.socket',
   hostname: '/bin/hostname',
+  // What begins with a sign-in there begins by the open standard for it.
+  'python3-xdg': '/usr/lib/python3/dist-packages/xdg/__init__.py',
   // Their people become administrator as on any computer.
   sudo: '/usr/bin/sudo',
   polkitd: '/usr/lib/polkit-1/polkitd',

@@ -31,6 +31,7 @@ export class PersonAtDesk {
   #answered: number | undefined;
   readonly #mouse: number;
   readonly #keyboard: number;
+  #isGone = false;
   readonly #moveTo: (x: number, y: number) => void;
 
   private constructor(
@@ -46,6 +47,7 @@ export class PersonAtDesk {
     this.#mouse = devices.mouse;
     this.#keyboard = devices.keyboard;
     this.#moveTo = moveTo;
+    x.onGone(() => (this.#isGone = true));
   }
 
   static async at(display: string): Promise<PersonAtDesk> {
@@ -267,6 +269,10 @@ export class PersonAtDesk {
     return Array.from({ length: 256 }, (_, code) => code).filter((code) => ((map[code >> 3] ?? 0) >> (code & 7)) & 1);
   }
 
+  /** Whether the screen is still there: a computer that restarts has another one afterwards. */
+  get isGone(): boolean {
+    return this.#isGone;
+  }
   close(): void {
     this.#x.close();
   }

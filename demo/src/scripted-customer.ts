@@ -26,7 +26,8 @@ export interface Character {
 
 const WANTS_IN = /wants to connect|wants to help/;
 /** What is asked of a person at their own desktop beside permissions. */
-const ASKED_THERE = /gives you|wants to fetch|wants to see the names|May the safe point|^Password of an administrator/;
+const ASKED_THERE =
+  /gives you|wants to restart|wants to sign you out|wants to fetch|wants to see the names|May the safe point|^Password of an administrator/;
 const WANTS_PASSWORD = /^Password of an administrator/;
 /** How long this person reads before they answer. */
 const READ_MS = 1_300;
@@ -167,6 +168,7 @@ export class ScriptedCustomer {
     if (this.#isAnswering) return;
     this.#isAnswering = true;
     try {
+      if (!(await this.#isThere())) return;
       const question = await this.#person?.question();
       const expected = this.isBusy ? ASKED_THERE : WANTS_IN;
       if (question && expected.test(question.text)) {
@@ -179,6 +181,16 @@ export class ScriptedCustomer {
     } finally {
       this.#isAnswering = false;
     }
+  }
+
+  /** Sits before the screen, and before the next one once the computer has started again. */
+  async #isThere(): Promise<boolean> {
+    if (!this.#person?.isGone) return true;
+    const { computer, display } = this.desktop;
+    if (!computer?.isOn) return false;
+    await computer.isUp();
+    this.#person = await PersonAtDesk.at(display);
+    return true;
   }
 
   async #type(asked: RegExp, text: string): Promise<void> {

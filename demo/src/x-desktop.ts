@@ -74,6 +74,7 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
   const account = options.computer ? accountAt(options.computer) : options.account;
   const settingsFile = furnish(home);
   const camera = options.camera === undefined ? undefined : standInCamera(options.camera, home);
+  if (options.computer) beginWithSignIn(home, programsOf(options, settingsFile));
   if (account) giveTo(account, home);
   const screen = options.computer
     ? await startComputer(processes, options, options.computer)
@@ -94,14 +95,12 @@ export async function startDesktop(processes: Processes, options: DesktopOptions
     LANG: 'C.UTF-8',
     ...(bus ? bus.env : { NO_AT_BRIDGE: '1', DBUS_SESSION_BUS_ADDRESS: NO_BUS }),
   };
-  const run = (command: string, args: string[]) =>
+  const run = (command: string, args: readonly string[]) =>
     starter.start(`${command} of ${name}`, command, args, { env, cwd: home, stdio: 'ignore', ...account });
   if (!screen.computer) run('openbox', ['--config-file', join(home, '.config', 'openbox', 'rc.xml')]);
   // Who comes before the window manager is not placed by it.
   await waitOn(display, 'the window manager', hasWindowManager);
-  run('xsetroot', ['-solid', '#7d93a5']);
-  if (programs !== 'none') run('mousepad', ['--disable-server', settingsFile]);
-  if (programs === 'all') openTheRest(run, home);
+  if (!screen.computer) for (const [command, args] of programsOf(options, settingsFile)) run(command, args);
   if (programs !== 'none') await waitForWindow(display, /printer-settings/);
   const sound = options.hasSound ? await startSound(starter, { name, home, account }) : undefined;
   if (sound && programs === 'all') soundLived(sound, home, account);
@@ -125,11 +124,35 @@ function furnish(home: string): string {
   return settingsFile;
 }
 
-function openTheRest(run: (command: string, args: string[]) => void, home: string): void {
-  run('pcmanfm', ['--no-desktop', join(home, 'Documents')]);
+type Program = readonly [command: string, args: readonly string[]];
+
+/** What is open there: at a computer of their own whenever they sign in. */
+function programsOf({ programs = 'all', home }: DesktopOptions, settingsFile: string): readonly Program[] {
   const looks = ['-T', 'Terminal', '-fa', 'DejaVu Sans Mono', '-fs', '10', '-geometry', '64x14'];
-  run('xterm', [...looks, '-e', 'sh', '-c', 'echo "Tern Quay ticket office"; exec sh']);
-  run('galculator', []);
+  const editor: readonly Program[] = [['mousepad', ['--disable-server', settingsFile]]];
+  const rest: readonly Program[] = [
+    ['pcmanfm', ['--no-desktop', join(home, 'Documents')]],
+    ['xterm', [...looks, '-e', 'sh', '-c', 'echo "Tern Quay ticket office"; exec sh']],
+    ['galculator', []],
+  ];
+  return [
+    ['xsetroot', ['-solid', '#7d93a5']],
+    ...(programs === 'none' ? [] : editor),
+    ...(programs === 'all' ? rest : []),
+  ];
+}
+
+/** By the Desktop Application Autostart Specification. */
+function beginWithSignIn(home: string, programs: readonly Program[]): void {
+  const folder = join(home, '.config', 'autostart');
+  mkdirSync(folder, { recursive: true });
+  for (const [command, args] of programs) {
+    const exec = [command, ...args].map((word) => `"${word.replace(/(["`$\\])/g, '\\\\$1')}"`).join(' ');
+    writeFileSync(
+      join(folder, `${command}.desktop`),
+      `[Desktop Entry]\nType=Application\nName=${command}\nExec=${exec}\n`,
+    );
+  }
 }
 
 function accountAt({ people, signsIn }: NonNullable<DesktopOptions['computer']>): Account {

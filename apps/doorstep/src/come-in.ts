@@ -15,8 +15,14 @@ const passesBy = (error: unknown): boolean =>
   error instanceof Unreachable || (error instanceof AppError && error.spec.status >= 500);
 
 /** Comes in, and tries again while that may help. Throws what stood in the way at last. */
-export async function comeIn(rest: RestClient, by: ComingIn, log: Logger, signal: AbortSignal): Promise<DoorView> {
-  const giveUpAtMs = performance.now() + COME_IN_PATIENCE_MS;
+export async function comeIn(
+  rest: RestClient,
+  by: ComingIn,
+  log: Logger,
+  signal: AbortSignal,
+  patienceMs = COME_IN_PATIENCE_MS,
+): Promise<DoorView> {
+  const giveUpAtMs = performance.now() + patienceMs;
   for (let waitMs = RETRY_FIRST_MS; ; waitMs = Math.min(2 * waitMs, RETRY_LAST_MS))
     try {
       if ('token' in by) {

@@ -61,9 +61,23 @@ export function registerWaiting(places: EntryPlaces, command: readonly string[],
   );
 }
 
+const RETURN_ENTRY = 'zesty-porch-return.desktop';
+const returnFile = (places: EntryPlaces) => join(places.configHome, 'autostart', RETURN_ENTRY);
+/** What of ours begins with a sign-in. */
+export const OWN_ENTRIES: readonly string[] = [WAITING_ENTRY, RETURN_ENTRY];
+
+/** Makes Doorstep come back with the next sign-in. */
+export function registerReturning(places: EntryPlaces, command: readonly string[]): void {
+  mkdirSync(dirname(returnFile(places)), { recursive: true });
+  writeFileSync(returnFile(places), entryText('returns', execOf(command), ['NoDisplay=true']));
+}
+export function unregisterReturning(places: EntryPlaces): void {
+  rmSync(returnFile(places), { force: true });
+}
+
 /** Whether anything of this account's still starts Doorstep. */
 export const isRegistered = (places: EntryPlaces): boolean =>
-  [entryFile(places), waitingFile(places)].some((file) => existsSync(file));
+  [entryFile(places), waitingFile(places), returnFile(places)].some((file) => existsSync(file));
 
 /** Takes both away again. */
 export function unregisterWaiting(places: EntryPlaces): void {

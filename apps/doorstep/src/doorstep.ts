@@ -5,50 +5,16 @@ import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
-import { join } from 'node:path';
-import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
-import { comeIn, type ComingIn } from './come-in.ts';
+import { comeIn } from './come-in.ts';
+import type { DoorstepOptions } from './doorstep-options.ts';
 import { FactJournal } from './consent/fact-journal.ts';
-import type { Desktop } from './desktop/desktop.ts';
-import { keepPort, visitPort } from './device/standing-ports.ts';
-import type { Standing, StandingStore } from './device/standing-store.ts';
-import { homeFiles } from './files/home-files.ts';
-import { Pieces } from './files/pieces.ts';
-import { nodeCodecs } from './picture/node-codecs.ts';
+import { portsOf, type Door } from './ports-of.ts';
+import { LinuxRestart } from './restart/linux-restart.ts';
+import { readNotes } from './restart/return-note.ts';
 import { SessionKeys } from './session-keys.ts';
-import { linuxPrograms } from './programs/linux-programs.ts';
-import { linuxCommandLine } from './command-line/linux-command-line.ts';
-import { loadSpawn } from './command-line/load-spawn.ts';
-import { linuxRights } from './rights/linux-rights.ts';
-import { linuxRunbook } from './runbook/linux-runbook.ts';
-import type { RunGuard } from './runs/run-guard.ts';
-import { PointStore } from './safe-points/point-store.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
-import { linuxSystem } from './system/linux-system.ts';
-
-export interface DoorstepOptions {
-  readonly serviceUrl: string;
-  readonly invitation: ComingIn;
-  /** A visit to this device: its standing consent is in force here. */
-  readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
-  /** Where a standing consent that is made in this session goes; without it none can be made. */
-  readonly keepIn?: { readonly store: StandingStore; onKept(): void; onDropped(): void };
-  /** The host that this program's publisher made it for, if they named one. */
-  readonly madeFor?: string | undefined;
-  readonly desktop: Desktop;
-  /** Where the sound server is looked for. */
-  readonly soundEnv?: NodeJS.ProcessEnv;
-  /** Where devices of cameras are looked for. */
-  readonly cameras?: string;
-  readonly stateFolder: string;
-  /** Ends what runs for the desk when this process dies. */
-  readonly guard: RunGuard;
-  readonly home: string;
-  readonly downloads: string;
-  readonly log: Logger;
-}
 
 /** What is still to be delivered after the end gets this long; after a signal only a moment. The journal keeps the rest. */
 const FAREWELL_MS = 10 * 60_000;
@@ -56,18 +22,24 @@ const HURRIED_FAREWELL_MS = 1_500;
 
 /** A service that gives places up at once keeps nobody busy. */
 const COME_AGAIN_MS = 500;
+/** A computer that starts may have its network later. */
+const RETURN_PATIENCE_MS = 15 * 60_000;
+const GOES_DOWN = 'the computer goes down';
 const PLACE_GIVEN_UP = 'the line was gone for too long';
 
 /** Joins a session and serves it until it ends. Resolves with why it ended. */
 export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal): Promise<string> {
   const { log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
-  const door = await comeIn(rest, options.invitation, log, signal);
+  const door = await comeIn(rest, options.invitation, log, signal, options.back ? RETURN_PATIENCE_MS : undefined);
+  const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId, door.keyHalf);
+  const restart = await restartHere(options, { sessionKeys, token: rest.token ?? '', sessionId: door.sessionId });
   const sound = await SoundPorts.open(options.soundEnv);
   const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
   const screenGone = new Promise<Error>((resolve) => options.desktop.onGone(resolve));
   try {
-    const around = { ports: await portsOf(options, { sound, cameras }, rest, door), rest, door, screenGone, signal };
+    const ports = await portsOf(options, { sound, cameras, restart }, rest, door);
+    const around = { ports, rest, door, sessionKeys, restart, screenGone, signal };
     let why = await serve(options, around);
     // The person did nothing: they come in again by themselves, allow nothing yet, and are asked anew. To a device that is
     // visited the desk has to come anew.
@@ -80,10 +52,35 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   } finally {
     sound.close();
     cameras.close();
+    restart?.close();
+  }
+}
+
+/** Nobody restarts a computer that is visited while its own program waits there for the visit. */
+async function restartHere(
+  { back, desktop, log, serviceUrl, startOptions, stateFolder, visit }: DoorstepOptions,
+  of: { readonly sessionKeys: SessionKeys; readonly token: string; readonly sessionId: string },
+): Promise<LinuxRestart | undefined> {
+  if (visit) return undefined;
+  const { sessionKeys: keys, ...session } = of;
+  try {
+    return await LinuxRestart.open(
+      {
+        ...{ ...session, keys, serviceUrl, stateFolder, options: startOptions },
+        titles: () => desktop.titles?.() ?? Promise.resolve([]),
+        warn: (why, words) => log.warn({ why }, words),
+      },
+      back ?? readNotes(stateFolder).find((note) => note.sessionId === of.sessionId),
+    );
+  } catch (error) {
+    log.info({ why: String(error) }, 'this computer cannot be restarted from a session');
+    return undefined;
   }
 }
 
 interface Around {
+  readonly sessionKeys: SessionKeys;
+  readonly restart: LinuxRestart | undefined;
   readonly ports: HostPorts;
   readonly rest: RestClient;
   readonly door: Door;
@@ -93,10 +90,11 @@ interface Around {
 }
 
 /** One stay in the session, from coming in until it ends or the place is given up. */
-async function serve(options: DoorstepOptions, { ports, rest, door, screenGone, signal }: Around): Promise<string> {
+async function serve(options: DoorstepOptions, around: Around): Promise<string> {
+  const { ports, rest, door, sessionKeys, restart, screenGone, signal } = around;
   const { log, serviceUrl, stateFolder } = options;
-  const sessionKeys = new SessionKeys(stateFolder, door.sessionId);
-  const connection = await connect(options, rest, ports, sessionKeys, door.sessionId, signal);
+  const connection = await connect(options, { rest, ports, sessionKeys, sessionId: door.sessionId, signal });
+  restart?.begins();
   const ended = whenEnded(connection, signal);
   await Promise.race([connection.ready(), ended]);
 
@@ -118,6 +116,7 @@ async function serve(options: DoorstepOptions, { ports, rest, door, screenGone, 
   const screenLost = screenGone.then((why) => {
     // Closed by ourselves at the end, or the end came first: then it is no loss.
     if (isOut || isOver(connection.state) || signal.aborted) return ended;
+    if (restart?.isGoingDown) return GOES_DOWN;
     log.error({ why: why.message }, 'the screen is gone');
     host.loseScreen();
     return 'the screen is gone';
@@ -128,88 +127,26 @@ async function serve(options: DoorstepOptions, { ports, rest, door, screenGone, 
   isOut = true;
 
   await host.close();
-  if (signal.aborted && !isOver(connection.state))
+  // It goes down with its computer, and comes back with it: to a session that is over, only to take away what is left.
+  const comesBack = restart?.isGoingDown === true;
+  if (signal.aborted && !comesBack && !isOver(connection.state))
     connection.command({ type: 'leaveSession', reason: 'Doorstep was closed' }).catch(() => undefined);
-  await delivered(journal, connection, signal);
+  await delivered(journal, connection, comesBack ? AbortSignal.abort() : signal);
   host.end();
   await journal.close();
   connection.close();
+  if (comesBack) return GOES_DOWN;
+  await restart?.forget();
   sessionKeys.forget();
   return why;
-}
-
-type Door = Awaited<ReturnType<typeof comeIn>>;
-
-/** What this computer has for the abilities of a session. */
-async function portsOf(
-  options: DoorstepOptions,
-  { sound, cameras }: { readonly sound: SoundPorts; readonly cameras: V4l2Cameras },
-  rest: RestClient,
-  door: Door,
-): Promise<HostPorts> {
-  const { desktop, visit, keepIn, home, downloads, stateFolder, serviceUrl, log } = options;
-  new Pieces(downloads, door.sessionId)
-    .removeStale()
-    .catch((error: unknown) =>
-      log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
-    );
-  const safePoints = new PointStore({
-    ...{ home, folder: join(stateFolder, 'safe-points'), own: [stateFolder], sessionId: door.sessionId },
-    nowMs: () => realClock.wallMs(),
-  });
-  safePoints
-    .dropStale()
-    .catch((error: unknown) => log.warn({ why: String(error) }, 'old safe points could not be looked for'));
-  const spawn = await loadSpawn(log);
-  const rights = linuxRights();
-  const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
-  return {
-    ...desktop.ports,
-    ...sound.ports,
-    camera: cameras,
-    // All of them come and go, each by itself.
-    get missing() {
-      const lacking = rights ? {} : { rights: 'computer-cannot' as const };
-      return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing, ...lacking };
-    },
-    onMissingChanged: (listener) => {
-      const offs = [
-        desktop.ports.onMissingChanged?.(listener),
-        sound.onMissingChanged(listener),
-        cameras.onMissingChanged(listener),
-      ];
-      return () => offs.forEach((off) => off?.());
-    },
-    codecs: await nodeCodecs(),
-    system: linuxSystem({
-      serviceUrl,
-      hasSound: () => sound.missing.sound === undefined,
-      displays: desktop.displays?.bind(desktop),
-    }),
-    programs: linuxPrograms,
-    safePoints,
-    ...(spawn ? { commandLine: linuxCommandLine({ home, guard: options.guard, spawn }) } : {}),
-    ...(rights ? { rights } : {}),
-    runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
-    files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
-    ...(visit ? { visit: visitPort(visit) } : {}),
-    ...(canKeep
-      ? {
-          keep: keepPort({ ...keepIn, rest, serviceUrl, deskName: door.deskName, mostDays: door.standingConsentDays }),
-        }
-      : {}),
-  };
 }
 
 /** Comes in with the pairs of an earlier start if there were any, and anew when its place was given up meanwhile. */
 async function connect(
   { stateFolder }: Pick<DoorstepOptions, 'stateFolder'>,
-  rest: RestClient,
-  ports: HostPorts,
-  sessionKeys: SessionKeys,
-  sessionId: string,
-  signal: AbortSignal,
+  around: Pick<Around, 'rest' | 'ports' | 'sessionKeys' | 'signal'> & { readonly sessionId: string },
 ): Promise<LiveConnection> {
+  const { rest, ports, sessionKeys, sessionId, signal } = around;
   const cannot = cannotWith(hostAbilities, ports);
   const connectWith = (keys: ParticipantKeys) =>
     new LiveConnection({

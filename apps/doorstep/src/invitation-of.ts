@@ -1,5 +1,5 @@
 import { readCode, readSecondNumber } from '@porch/core';
-import type { DoorstepOptions } from './doorstep.ts';
+import type { DoorstepOptions } from './doorstep-options.ts';
 
 /** A join link, or a code with the address where it counts. */
 export interface Invited {

@@ -25,6 +25,7 @@ import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { addRightsCommands } from './rights/rights-commands.ts';
+import { addReturnCommands } from './restart/return-commands.ts';
 import type { RunGuard } from './runs/run-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
@@ -76,6 +77,7 @@ const ofAccount = (
   desktop,
   guard,
   stateFolder: state,
+  startOptions: ['--state', state, '--home', home, '--downloads', downloads, '--cameras', cameras],
   home,
   downloads,
   cameras,
@@ -273,9 +275,10 @@ program
   .action((options: { display: string }) => runRest(options.display));
 
 addRightsCommands(program);
+addReturnCommands(program, withPlace, ofAccount);
 
 // What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
-const helpers = ['watchdog', 'rest', 'root-part'];
+const helpers = ['watchdog', 'rest', 'root-part', 'return-steps'];
 if (!helpers.includes(process.argv[2] ?? '')) process.title = 'doorstep';
 
 /** A download that was opened as it is: its name says which session it is for. */

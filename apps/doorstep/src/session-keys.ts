@@ -1,50 +1,90 @@
-import { keepKeys, makeKeys, startAgainWith, type KeptKeys, type ParticipantKeys } from '@porch/wire';
-import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { Permission } from '@porch/core';
+import type { ReturnAgreement } from '@porch/host';
+import { keepKeys, makeKeys, startAgainWith, type ParticipantKeys } from '@porch/wire';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from './json-or-undefined.ts';
 import { isAlive } from './processes.ts';
+import { bootId, writeWhole } from './restart/return-note.ts';
+import { Sealed, seal, unseal } from './sealed-file.ts';
 
 const hex = z.string().regex(/^[0-9a-f]{64}$/);
-const Kept = z.strictObject({ pid: z.int().min(1), signSecret: hex, agreeSecret: hex });
+const Kept = z.strictObject({ version: z.literal(2), pid: z.int().min(1), bootId: z.string(), sealed: Sealed });
+const Inside = z.strictObject({
+  signSecret: hex,
+  agreeSecret: hex,
+  agreement: z
+    .strictObject({
+      signKey: hex,
+      agreeKey: hex,
+      permissions: z.array(z.strictObject({ permission: Permission, endsAtMs: z.number() })),
+    })
+    .optional(),
+});
+type Inside = z.infer<typeof Inside>;
 
 /**
- * This computer's pairs for one session, in a file that only this account can read, so that a Doorstep that was killed
- * comes back as who it was. Two programs at once never have the same: the one that runs keeps them.
+ * This computer's pairs for one session, in a file that only this account can read, so that a Doorstep that was killed, or
+ * went down with its computer, comes back as who it was; and what was agreed to come back with it. Half of what opens the
+ * file is the service's, and handed out as long as there is a pass for the session. Two programs at once never have the
+ * same pairs: the one that runs keeps them.
  */
 export class SessionKeys {
   readonly #file: string;
+  readonly #what: string;
+  readonly #half: string | undefined;
   #isOurs = true;
+  #keys: ParticipantKeys | undefined;
+  #agreement: ReturnAgreement | undefined;
 
-  constructor(folder: string, sessionId: string) {
+  /** Without a half nothing is kept. */
+  constructor(folder: string, sessionId: string, half: string | undefined) {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
     this.#file = join(folder, `keys-${sessionId}.json`);
+    this.#what = `keys ${sessionId}`;
+    this.#half = half;
+  }
+
+  /** What comes back with this start; undefined when nothing was agreed, or nobody came back. */
+  get agreement(): ReturnAgreement | undefined {
+    return this.#agreement;
   }
 
   /** `isKept`: an earlier program of ours had these pairs, and is gone. */
   take(): { keys: ParticipantKeys; isKept: boolean } {
     const kept = this.#read();
-    if (kept && kept.pid !== process.pid && isAlive(kept.pid)) {
+    const isOfThisStart = kept?.bootId === bootId();
+    if (kept && isOfThisStart && kept.pid !== process.pid && isAlive(kept.pid)) {
       this.#isOurs = false;
       return { keys: makeKeys(), isKept: false };
     }
-    const keys = kept ? startAgainWith(kept) : makeKeys();
-    this.#write(keys);
-    return { keys, isKept: kept !== undefined };
+    const inside = kept && this.#open(kept.sealed);
+    this.#agreement = inside?.agreement;
+    this.#keys = inside ? startAgainWith(inside) : makeKeys();
+    this.#write();
+    return { keys: this.#keys, isKept: inside !== undefined };
   }
 
-  /** Others, for a place that was given up meanwhile. */
+  /** Others, for a place that was given up meanwhile: nothing comes back to it. */
   renew(): ParticipantKeys {
-    const keys = makeKeys();
-    if (this.#isOurs) this.#write(keys);
-    return keys;
+    this.#keys = makeKeys();
+    this.#agreement = undefined;
+    this.#write();
+    return this.#keys;
+  }
+
+  /** From now on this comes back with the next start. Outlasts a cut of power once it returns. */
+  agree(agreement: ReturnAgreement | undefined): void {
+    this.#agreement = agreement;
+    this.#write();
   }
 
   forget(): void {
     if (this.#isOurs) rmSync(this.#file, { force: true });
   }
 
-  #read(): (KeptKeys & { readonly pid: number }) | undefined {
+  #read(): z.infer<typeof Kept> | undefined {
     let text: string;
     try {
       text = readFileSync(this.#file, 'utf8');
@@ -53,10 +93,16 @@ export class SessionKeys {
     }
     return Kept.safeParse(jsonOrUndefined(text)).data;
   }
+  #open(sealed: Sealed): Inside | undefined {
+    const text = this.#half === undefined ? undefined : unseal(this.#half, this.#what, sealed);
+    return text === undefined ? undefined : Inside.safeParse(jsonOrUndefined(text)).data;
+  }
 
-  #write(keys: ParticipantKeys): void {
-    const fresh = `${this.#file}.new`;
-    writeFileSync(fresh, JSON.stringify({ pid: process.pid, ...keepKeys(keys) }), { mode: 0o600 });
-    renameSync(fresh, this.#file);
+  #write(): void {
+    if (!this.#isOurs || this.#half === undefined || !this.#keys) return;
+    const inside = { ...keepKeys(this.#keys), ...(this.#agreement ? { agreement: this.#agreement } : {}) };
+    const sealed = seal(this.#half, this.#what, JSON.stringify(inside));
+    const kept: z.infer<typeof Kept> = { version: 2, pid: process.pid, bootId: bootId(), sealed };
+    writeWhole(this.#file, JSON.stringify(kept));
   }
 }

@@ -106,6 +106,10 @@ export class StandInComputer {
     return this.#starts;
   }
 
+  get isOn(): boolean {
+    return this.#init !== undefined;
+  }
+
   /** While it runs there is a computer, on or off. */
   get keeper(): ChildProcess {
     return this.#keeper;

@@ -1,4 +1,4 @@
-import type { Language, Preferences, SystemReport } from '@porch/core';
+import type { Language, Preferences, RestartStep, SystemReport } from '@porch/core';
 import {
   addressOf,
   api,
@@ -233,6 +233,7 @@ export class RestClient {
   deviceVisits = (id: string) =>
     this.#all((cursor) => this.call(api.deviceVisits, { params: { id }, query: { limit: MAX_PAGE, cursor } }));
   forgetDevice = (id: string) => this.call(api.forgetDevice, { params: { id } });
+  tellStep = (step: RestartStep) => this.call(api.tellStep, { body: { step } });
   keepDevice = (body: KeepDeviceBody) => this.call(api.keepDevice, { body });
 
   desk = () => this.call(api.desk, {});

@@ -50,6 +50,20 @@ export {
   type RaisedInSession,
   type RightsLeave,
 } from './abilities/administrator-rights/shape.ts';
+export {
+  isAwaited,
+  MAX_AGREED,
+  NotRestarted,
+  RestartHit,
+  RestartHow,
+  restartHows,
+  restartRiskOf,
+  RestartStep,
+  stopsRestart,
+  type AgreedReturn,
+  type AwayComputer,
+  type RestartSlice,
+} from './abilities/restart-and-return/shape.ts';
 export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';

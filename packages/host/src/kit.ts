@@ -8,7 +8,7 @@ import type { DrawingWords } from './ports/desktop-ports.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
 import type { ActEnded } from './ports/programs-port.ts';
-import type { RaisedOrder, RaisedService } from './ports/rights-port.ts';
+import type { RaisedOrder, RaisedService, RaisedSignIn } from './ports/rights-port.ts';
 import type { ScriptEnded } from './ports/runbook-port.ts';
 import type { HostWords } from '@porch/words/host';
 
@@ -29,7 +29,7 @@ export interface PictureNow {
   replacedAtMs(update: number): number | undefined;
 }
 
-/** What somebody may do as this computer's administrator, each time told: actions of the runbook, services, and nothing else. */
+/** What somebody may do as this computer's administrator, each time told: actions of the runbook, services, one sign-in, and nothing else. */
 export interface RaisedHere {
   run(
     order: RaisedOrder,
@@ -37,6 +37,8 @@ export interface RaisedHere {
     how: { may(): boolean; print(text: string): void; readonly signal: AbortSignal },
   ): Promise<ScriptEnded>;
   service(order: RaisedService, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<ActEnded>;
+  /** The account is signed in by itself at the next start of the computer, and never again. */
+  signInOnce(order: RaisedSignIn, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<void>;
 }
 
 /** What one ability offers another one that needs it. */
@@ -76,6 +78,12 @@ export const nothingShared = (): Shared => ({
   isPrivate: () => false,
   endPasswordPause: () => false,
 });
+
+/** A yes that was given before: by a standing consent, or for the return after a restart; and its end. */
+export interface Cover {
+  readonly untilMs: number;
+  readonly by: 'standing' | 'return';
+}
 
 /** What an ability gets to do its part at the customer's side. */
 export interface Kit {
@@ -152,8 +160,8 @@ export interface Running {
   changed?(): void;
   /** Why something that is allowed is not done just now. */
   pauses?(permission: Permission, signKey: string): string | undefined;
-  /** When what this ability answers of an ask by itself ends; undefined when the person here is to be asked. */
-  coversUntilMs?(ask: OpenAsk): number | undefined;
+  /** What answers an ask by itself; undefined when the person here is to be asked. */
+  covers?(ask: OpenAsk): Cover | undefined;
   /** Whether this ask is refused without a question: the service should not have passed it on. */
   refuses?(ask: OpenAsk): boolean;
   /** For an ask that needs more than a yes. Undefined: it does not. */

@@ -13,6 +13,7 @@ import { picture } from './picture/cli.ts';
 import { programs } from './programs/cli.ts';
 import { runbook } from './runbook/cli.ts';
 import { administratorRights } from './administrator-rights/cli.ts';
+import { restartAndReturn } from './restart-and-return/cli.ts';
 import { safePoints } from './safe-points/cli.ts';
 import { screenshot } from './screenshot/cli.ts';
 import { sound } from './sound/cli.ts';
@@ -29,6 +30,7 @@ export const cliAbilities: readonly CliAbility[] = [
   programs,
   safePoints,
   administratorRights,
+  restartAndReturn,
   runbook,
   commandLine,
   input,

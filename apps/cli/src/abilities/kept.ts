@@ -13,6 +13,7 @@ import { keptPrograms } from './programs/kept.ts';
 import { keptCommandLine } from './command-line/kept.ts';
 import { keptRunbook } from './runbook/kept.ts';
 import { keptAdministratorRights } from './administrator-rights/kept.ts';
+import { keptRestart } from './restart-and-return/kept.ts';
 import { keptSafePoints } from './safe-points/kept.ts';
 import { keptScreenshot } from './screenshot/kept.ts';
 import { keptSound } from './sound/kept.ts';
@@ -41,6 +42,7 @@ export const keptAbilities = [
   keptPrograms,
   keptSafePoints,
   keptAdministratorRights,
+  keptRestart,
   keptRunbook,
   keptCommandLine,
 ] as const;

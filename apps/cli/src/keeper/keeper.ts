@@ -3,6 +3,7 @@ import {
   inBackground,
   LiveConnection,
   PlannedAsks,
+  ReturnAsks,
   RestClient,
   safeAddress,
   type SocketLike,
@@ -48,6 +49,7 @@ export class Keeper {
   readonly #kept = new Map<PlainKept, Kept>();
   readonly #kit: KeeperKit;
   readonly #planned: PlannedAsks;
+  readonly #returning: ReturnAsks;
   readonly #waiting = new Set<() => void>();
 
   constructor(connection: LiveConnection, rest: RestClient) {
@@ -66,6 +68,7 @@ export class Keeper {
     for (const ability of abilities) this.#keptOf(ability);
     // Whoever asks by hand hears why it is not asked.
     this.#planned = new PlannedAsks(connection, () => undefined);
+    this.#returning = new ReturnAsks(connection, () => undefined);
     connection.on('entry', () => keepHead(connection.sessionId, connection.head));
   }
 
@@ -116,6 +119,7 @@ export class Keeper {
 
   close(): void {
     this.#planned.close();
+    this.#returning.close();
     for (const kept of [...this.#kept.values()].reverse()) kept.close();
     this.#connection.close();
   }

@@ -1,4 +1,5 @@
 import { administratorRights } from './administrator-rights/index.ts';
+import { restartAndReturn } from './restart-and-return/index.ts';
 import { camera } from './camera/index.ts';
 import { checkWords } from './check-words/index.ts';
 import type { ConsoleAbility } from './console-ability.ts';
@@ -45,6 +46,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   programs,
   safePoints,
   administratorRights,
+  restartAndReturn,
   runbook,
   commandLine,
   standing,

@@ -24,6 +24,8 @@ export interface Desktop {
   readonly ports: DesktopPorts;
   /** The monitors as they are now; undefined where they cannot be known. */
   displays?(): Promise<{ readonly name: string; readonly width: number; readonly height: number }[]>;
+  /** What its windows are called; undefined where that cannot be known. */
+  titles?(): Promise<readonly string[]>;
   /** What it would need for the ports that are missing. */
   readonly lacking: readonly string[];
   onGone(listener: (why: Error) => void): void;

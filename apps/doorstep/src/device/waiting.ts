@@ -100,6 +100,7 @@ async function receive(options: WaitingOptions, standing: Standing, knock: Knock
         visit: { store, standing, onBegun: () => (hasBegun = true) },
         desktop,
         guard,
+        startOptions: [],
         stateFolder,
         home,
         downloads,

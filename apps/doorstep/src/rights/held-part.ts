@@ -4,6 +4,7 @@ import {
   type RaisedOrder,
   type RaisedRights,
   type RaisedService,
+  type RaisedSignIn,
   type ScriptEnded,
 } from '@porch/host';
 import type { Readable, Writable } from 'node:stream';
@@ -25,7 +26,7 @@ interface Ordered {
   cut(mayGoOn: boolean): void;
   refuse(why: string): void;
 }
-type Ended = FromPart & { says: 'ended' | 'acted' };
+type Ended = FromPart & { says: 'ended' | 'acted' | 'will-sign-in' };
 
 /** Doorstep's end of the line to the part that holds administrator rights. */
 export class HeldPart implements RaisedRights {
@@ -87,6 +88,16 @@ export class HeldPart implements RaisedRights {
     return ended.says === 'acted' ? { outcome: ended.outcome, says: ended.about } : { outcome: 'broken-off', says: '' };
   }
 
+  async signInOnce(
+    { orderId, account, ...signed }: RaisedSignIn,
+    may: () => boolean,
+    signal: AbortSignal,
+  ): Promise<void> {
+    const order: ToPart = { do: 'sign-in', orderId, account, ...given(signed) };
+    const ended = await this.#order(orderId, order, { may, print: () => undefined, signal });
+    if (ended.says !== 'will-sign-in') throw new RightsRefused(NOT_ANSWERING);
+  }
+
   lower(): void {
     if (this.#isGone) return;
     clearInterval(this.#alive);
@@ -137,7 +148,7 @@ export class HeldPart implements RaisedRights {
     else if (line.says === 'no') this.#ask?.no(line.why);
     else if (line.says === 'printed') this.#ordered.get(line.runId)?.print(line.text);
     else if (line.says === 'refused') this.#ordered.get(line.runId)?.refuse(line.why);
-    else this.#ordered.get(line.says === 'ended' ? line.runId : line.actId)?.end(line);
+    else this.#ordered.get(orderOf(line))?.end(line);
   }
 
   /** `isLate`: it was told to go, and has not. */
@@ -154,6 +165,10 @@ export class HeldPart implements RaisedRights {
     this.#tellGone({ mayGoOn });
   }
 }
+
+/** Which order it is about. */
+const orderOf = (line: Ended): string =>
+  line.says === 'ended' ? line.runId : line.says === 'acted' ? line.actId : line.orderId;
 
 /** Without what is undefined: no line has it. */
 function given<T extends object>(signed: T): { [K in keyof T]?: Exclude<T[K], undefined> } {

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { chmodSync, copyFileSync, existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { ownCommand, ownFile } from '../release/self.ts';
+import { unitWord } from '../system/systemd.ts';
 import { runToItsEnd } from '../system/run-command.ts';
 import { INSTALLED, installedHere, SOCKET, type Installed } from './installed.ts';
 import { isRootsOwn } from './root-command.ts';
@@ -32,17 +33,13 @@ Description=Administrator rights of one support session
 CollectMode=inactive-or-failed
 
 [Service]
-ExecStart=${command.map(quoted).join(' ')} root-part --installed
+ExecStart=${command.map(unitWord).join(' ')} root-part --installed %i
 StandardInput=socket
 StandardOutput=socket
 StandardError=journal
 KillMode=control-group
 TimeoutStopSec=3
 `;
-/** As one word of a command line of systemd (systemd.syntax(7)). */
-const quoted = (word: string): string =>
-  `"${word.replace(/[\\"]/g, '\\$&').replaceAll('%', '%%').replaceAll('$', '$$$$')}"`;
-
 function needRoot(): void {
   if (process.getuid?.() !== 0) throw new Error('only root may do this: put sudo before it');
 }

@@ -31,6 +31,11 @@ export const ToPart = z.discriminatedUnion('do', [
     ...{ do: z.literal('service'), actId: id, act: ProgramAct, target: z.string().min(1).max(160) },
     signature: signature.optional(),
   }),
+  /** This account is signed in by itself at the next start, once. */
+  z.strictObject({
+    ...{ do: z.literal('sign-in'), orderId: id, account: z.string().min(1).max(80) },
+    signature: signature.optional(),
+  }),
   /** A run, or what is done to a service, is not wanted any longer. */
   z.strictObject({ do: z.literal('stop'), runId: id }),
   /** A sign of life. */
@@ -45,6 +50,7 @@ export const FromPart = z.discriminatedUnion('says', [
   z.strictObject({ says: z.literal('printed'), runId: id, text: z.string() }),
   z.strictObject({ says: z.literal('ended'), runId: id, code: z.int().optional(), mayGoOn: z.boolean() }),
   z.strictObject({ says: z.literal('acted'), actId: id, outcome: ProgramOutcome, about: z.string().max(400) }),
+  z.strictObject({ says: z.literal('will-sign-in'), orderId: id }),
   z.strictObject({ says: z.literal('refused'), runId: id, why: z.string().max(120) }),
 ]);
 export type FromPart = z.infer<typeof FromPart>;

@@ -47,8 +47,8 @@ export function addRightsCommands(program: Command): void {
     .action(show);
   program
     .command('root-part', { hidden: true })
-    .option('--installed')
-    .action(async (options: { installed?: true }) => {
-      await runRootPart(options.installed === true);
+    .option('--installed [connection]')
+    .action(async ({ installed }: { installed?: true | string }) => {
+      await runRootPart(installed);
     });
 }

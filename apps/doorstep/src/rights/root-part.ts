@@ -5,6 +5,7 @@ import {
   leaveBytes,
   orderBytes,
   serviceOrderBytes,
+  signInOrderBytes,
   warrantBytes,
 } from '@porch/wire';
 import { isOfComputer, readActionText, takesAway, valueFaults, valuesFor, type RunbookAction } from '@porch/core';
@@ -17,6 +18,7 @@ import { planFor } from '../programs/plans.ts';
 import { runScript } from '../runbook/run-script.ts';
 import { FromPart, hearLines, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
 import { GuardedRuns } from './guarded-runs.ts';
+import { callersUid, signInOnce } from './sign-in-once.ts';
 import { readInstalled, takeOnce, type Installed } from './installed.ts';
 
 /*
@@ -43,6 +45,7 @@ const OWN_COPY = /^\/run\/doorstep-[A-Za-z0-9]{10}\/doorstep$/;
 type Begin = ToPart & { do: 'begin' };
 type Order = ToPart & { do: 'run' };
 type ServiceOrder = ToPart & { do: 'service' };
+type SignInOrder = ToPart & { do: 'sign-in' };
 /** Whose orders it takes. */
 interface Begun {
   readonly sessionId: string;
@@ -52,6 +55,7 @@ interface Begun {
 
 class RootPart {
   readonly #installed: Installed | undefined;
+  readonly #uid: number | undefined;
   readonly #nonce = randomBytes(32).toString('hex');
   readonly #runs = new Map<string, AbortController>();
   /** Each is run once: what was signed for one run is no leave for another. */
@@ -62,8 +66,10 @@ class RootPart {
   #silentLooks = 0;
   #isEnding = false;
 
-  constructor(installed: Installed | undefined) {
+  /** `uid`: of whoever asked for it. */
+  constructor(installed: Installed | undefined, uid: number | undefined) {
     this.#installed = installed;
+    this.#uid = uid;
   }
 
   start(): void {
@@ -88,6 +94,7 @@ class RootPart {
     if (line.do === 'begin') this.#beginBy(line);
     else if (line.do === 'run') this.#run(line);
     else if (line.do === 'service') this.#service(line);
+    else if (line.do === 'sign-in') this.#signIn(line);
     else if (line.do === 'stop') this.#runs.get(line.runId)?.abort();
   }
 
@@ -110,6 +117,16 @@ class RootPart {
   #service(order: ServiceOrder): void {
     const { actId } = order;
     this.#begin(actId, this.#whyNoService(order), (signal) => this.#actOn(order, signal));
+  }
+
+  #signIn({ orderId, account, signature = '' }: SignInOrder): void {
+    const whyNot = this.#whyUnsigned(({ sessionId, technicianKey }) =>
+      isSignedBy(technicianKey, signInOrderBytes({ sessionId, orderId, account }), signature),
+    );
+    this.#begin(orderId, whyNot, async () => {
+      const why = await signInOnce(account, this.#uid);
+      this.#say(why === undefined ? { says: 'will-sign-in', orderId } : { says: 'refused', runId: orderId, why });
+    });
   }
 
   /** `why`: it is not done at all. */
@@ -216,12 +233,16 @@ function whyNoLeave(line: Begin, { deskKey, deviceId }: Installed, nonce: string
   return isNow && takeOnce(raiseId) ? undefined : 'the leave of the desk was used already, or is too old';
 }
 
-/** `isInstalled`: it was put here by the desk's administrators, and begins by the desk's leave alone. */
-export function runRootPart(isInstalled: boolean): Promise<never> {
+/**
+ * `installed`: it was put here by the desk's administrators, and begins by the desk's leave alone; with the name that systemd
+ * gave the connection, which ends with whose it is.
+ */
+export function runRootPart(installed: true | string | undefined): Promise<never> {
   if (process.getuid?.() !== 0) throw new Error('this part is started by Doorstep, with administrator rights');
   // A copy that was made for this start goes with it.
   if (OWN_COPY.test(process.execPath)) rmSync(dirname(process.execPath), { recursive: true, force: true });
   for (const signal of ['SIGINT', 'SIGHUP'] as const) process.on(signal, () => undefined);
-  new RootPart(isInstalled ? readInstalled() : undefined).start();
+  const connection = installed === true ? '' : installed;
+  new RootPart(installed ? readInstalled() : undefined, callersUid(process.env, connection)).start();
   return new Promise(() => undefined);
 }

@@ -7,3 +7,7 @@ export const hasSystemd = (): boolean => existsSync('/run/systemd/system');
 export function needSystemd(): void {
   if (!hasSystemd()) throw new PartMissing('not-there');
 }
+
+/** As one word of a command line of systemd (systemd.syntax(7)). */
+export const unitWord = (word: string): string =>
+  `"${word.replace(/[\\"]/g, '\\$&').replaceAll('%', '%%').replaceAll('$', '$$$$')}"`;

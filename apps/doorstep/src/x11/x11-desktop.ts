@@ -7,6 +7,8 @@ import type { PressGuard } from './hands/injector.ts';
 import { x11HandsOff } from './hands-off/x11-hands-off.ts';
 import { X11Hands } from './hands/x11-hands.ts';
 import { HiddenWindows } from './hiding/hidden-windows.ts';
+import { allTitles } from './hiding/program-list.ts';
+import { WindowKinds } from './hiding/window-kinds.ts';
 import { x11Hiding } from './hiding/x11-hiding.ts';
 import { InkPace } from './server/ink-pace.ts';
 import { X11Ink } from './ink/x11-ink.ts';
@@ -111,6 +113,10 @@ export class X11Desktop implements Desktop {
     if (!this.#randr) return [{ name: 'Screen', ...(await this.#x.size()) }];
     const monitors = await readMonitors(this.#x, this.#randr.majorOpcode);
     return monitors.map(({ name, rect: { width, height } }) => ({ name, width, height }));
+  }
+
+  async titles(): Promise<readonly string[]> {
+    return [...new Set((await allTitles(this.#x, new WindowKinds(this.#x))).values())];
   }
 
   onGone(listener: (why: Error) => void): void {

@@ -8,6 +8,7 @@ import {
   TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
+  TechnicianRestart,
   TechnicianRights,
   TechnicianRunbook,
   TechnicianSafePoints,
@@ -81,6 +82,18 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('programs'),
+  },
+  {
+    ability: 'restart-and-return',
+    permissions: ['restart-computer'],
+    begin: ({ technician }) => {
+      const restart = new TechnicianRestart(technician);
+      return {
+        act: () => restart.look().catch(() => undefined),
+        close: () => restart.close(),
+      };
+    },
+    effects: ({ tap }) => tap.left('restart-and-return'),
   },
   {
     ability: 'administrator-rights',

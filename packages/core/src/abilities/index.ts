@@ -21,6 +21,7 @@ import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
 import { programs } from './programs/shape.ts';
+import { restartAndReturn } from './restart-and-return/shape.ts';
 import { riskyActs } from './risky-acts/shape.ts';
 import { runbook } from './runbook/shape.ts';
 import { safePoints } from './safe-points/shape.ts';
@@ -52,6 +53,7 @@ export const abilities = [
   runbook,
   commandLine,
   administratorRights,
+  restartAndReturn,
   toCome,
   presence,
   oneProgram,

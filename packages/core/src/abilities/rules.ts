@@ -7,13 +7,14 @@ import type { RefusalCode } from '../decision.ts';
 import type { PartAction } from '../people/part.ts';
 import type { PermissionRules } from '../permission/permission-rules.ts';
 import { administratorRightsRules, type AdministratorRightsPolicy } from './administrator-rights/rules.ts';
+import { restartAndReturnRules, type RestartPolicy } from './restart-and-return/rules.ts';
 import { cameraRules } from './camera/rules.ts';
 import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
 import { clipboardRules } from './clipboard/rules.ts';
 import { drawingRules } from './drawing/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
 import { handsOffRules, type HandsOffPolicy } from './hands-off/rules.ts';
-import type { Slices } from './index.ts';
+import type { AbilityEvent, Slices } from './index.ts';
 import { inputRules } from './input/rules.ts';
 import { ownScreenRules } from './own-screen/rules.ts';
 import { oneProgramRules } from './one-program/rules.ts';
@@ -56,12 +57,14 @@ const ruled = [
   runbookRules,
   commandLineRules,
   administratorRightsRules,
+  restartAndReturnRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy &
   CheckWordsPolicy &
   HandsOffPolicy &
   SafePointsPolicy &
+  RestartPolicy &
   RiskyActsPolicy &
   AdministratorRightsPolicy;
 
@@ -107,6 +110,13 @@ export const abilityActionOf = ({ type }: AbilityCommand): PartAction | undefine
 /** Whether it gives something back that was taken away: then it must not come twice, or late. */
 export const abilityGivesBack = (command: AbilityCommand): boolean =>
   owners.get(command.type)?.rules.givesBack?.[command.type]?.(command) ?? false;
+
+/** When something next comes to pass by itself in any ability. */
+export const abilitiesNextMs = (slices: Slices): number[] =>
+  plain.flatMap((one) => one.rules.nextMs?.(sliceOf(slices, one)) ?? []);
+/** What came to pass by itself until now. */
+export const abilitiesTimePassed = (slices: Slices, nowMs: number): AbilityEvent[] =>
+  plain.flatMap((one) => [...(one.rules.timePassed?.(sliceOf(slices, one), nowMs) ?? [])]) as AbilityEvent[];
 
 /** The first reason of any ability why this permission may not be asked just now. */
 export function heldBack(

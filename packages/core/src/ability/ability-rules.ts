@@ -37,6 +37,10 @@ export interface AbilityRules<E extends Table, Slice, C extends Table, Policy> {
    * played again, or out of order, it would undo what was said since.
    */
   readonly givesBack?: { readonly [T in keyof C]?: (command: CommandRow<C, T>) => boolean };
+  /** When something comes to pass by itself; undefined while nothing does. */
+  readonly nextMs?: (slice: Slice) => number | undefined;
+  /** What came to pass by itself until now. */
+  readonly timePassed?: (slice: Slice, nowMs: number) => readonly AnyOf<E>[];
   /** Why a permission, of whatever ability, may not be asked by this participant just now. */
   readonly holdsBack?: (
     view: SessionView,

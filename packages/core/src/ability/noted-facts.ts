@@ -13,6 +13,7 @@ export const notedFacts = [
   'an action had been run',
   'a command line had been used',
   'administrator rights had been raised',
+  'the computer had been restarted',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -57,7 +57,7 @@ const tellers: Teller = {
   askClosed: (e, { words }) =>
     words[({ refused: 'askRefused', lapsed: 'askLapsed', 'taken-back': 'askTakenBack' } as const)[e.how]],
   permissionGranted: (e, { words, book, technician }) =>
-    words[e.isStanding ? 'grantedStanding' : 'granted']({
+    words[e.isReturn ? 'grantedReturn' : e.isStanding ? 'grantedStanding' : 'granted']({
       who: technician(e.participantId),
       what: customersAct(e.permission, book),
     }),

@@ -97,6 +97,7 @@ const tellers: Teller = {
   visitBegan: (e, { words, nameOf }) => words[e.wasAsked ? 'visitAsked' : 'visit']({ who: nameOf(e.participantId) }),
   permissionGranted: (e, { words, nameOf, acts }) => {
     const about = { who: nameOf(e.participantId), what: acts([e.permission]) };
+    if (e.isReturn) return words.grantedReturn(about);
     return e.isStanding ? words.grantedStanding(about) : words.granted({ by: nameOf(e.by), ...about });
   },
   permissionWithdrawn: (e, { words, nameOf, acts, reason }) =>

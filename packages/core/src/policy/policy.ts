@@ -55,6 +55,8 @@ export interface Policy extends AbilityPolicy {
   readonly requestsNeedSignIn: boolean;
   /** How long a broken line is waited for before whoever had it has left. */
   readonly graceMs: number;
+  /** A computer of which nothing was heard for so long after a restart needs somebody who looks at it. */
+  readonly restartLateMs: number;
   readonly noticeVersion: string;
   /** What the customer is told before they begin, whole: purpose, who receives what, how long it is kept. */
   readonly notice: Readonly<Record<Language, string>>;
@@ -85,6 +87,7 @@ export function policyFrom(values: SettingValues, topics: readonly Topic[]): Pol
     invitationLifetimeMs: values['invitation-hours'] * HOUR_MS,
     awayAfterMs: values['away-minutes'] * MINUTE_MS,
     graceMs: values['grace-seconds'] * SECOND_MS,
+    restartLateMs: values['restart-late-minutes'] * MINUTE_MS,
     abandonedAfterMs: values['abandoned-minutes'] * MINUTE_MS,
     maxEntries: values['max-entries'],
     maxFileBytes: Math.floor(values['max-file-mb'] * MEGABYTE),

@@ -175,6 +175,7 @@ export const settings = {
   'runbook-drafts': setting({ kind: yesOrNo, first: false, isTeams: true }),
   'rights-minutes': setting({ kind: amount(1, 480, whole), first: 30, unit: 'min', isTeams: true }),
   'rights-by-desk': setting({ kind: oneOf(...leaveForRights), first: 'second-person', isTeams: true }),
+  'restart-late-minutes': setting({ kind: amount(0.05, 240), first: 10, unit: 'min', isTeams: true }),
   'max-clipboard-mb': setting({ kind: amount(0.001, 256), first: 64, unit: 'MB', isTeams: true }),
 
   'max-screens': setting({

@@ -1,3 +1,4 @@
+import { abilitiesNextMs, abilitiesTimePassed } from '../abilities/rules.ts';
 import { closeHandover } from '../kernel/handover/handing-over.ts';
 import type { SessionEvent } from './session-events.ts';
 import { isOver, isTakingOver } from '../kernel/state.ts';
@@ -15,7 +16,7 @@ export function decideTimePassed(s: SessionState, nowMs: number): SessionEvent[]
       events.push(...closeHandover(s, by, 'lapsed'));
   }
   if (s.handover?.stage === 'offered' && nowMs >= s.handover.answerByMs) events.push(...closeHandover(s, by, 'lapsed'));
-  return events;
+  return [...events, ...abilitiesTimePassed(s.slices, nowMs)];
 }
 
 /** When something next lapses or a grant ends by itself, so that the service can set one timer. */
@@ -25,5 +26,6 @@ export function nextLapseMs(s: SessionState, nowMs: number): number | undefined 
     for (const standing of Object.values(standings))
       if (standing.name === 'allowed' && standing.endsAtMs > nowMs) times.push(standing.endsAtMs);
   if (s.handover?.stage === 'offered') times.push(s.handover.answerByMs);
+  times.push(...abilitiesNextMs(s.slices));
   return times.length && !isOver(s) ? Math.min(...times) : undefined;
 }

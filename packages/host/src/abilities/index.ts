@@ -4,6 +4,7 @@ import { checkWords } from './check-words.ts';
 import { clipboard } from './clipboard.ts';
 import { administratorRights } from './administrator-rights/index.ts';
 import { commandLine } from './command-line/index.ts';
+import { restartAndReturn } from './restart-and-return/index.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files/index.ts';
 import { handsOff } from './hands-off.ts';
@@ -45,5 +46,6 @@ export const hostAbilities: readonly HostAbility[] = [
   administratorRights,
   runbook,
   commandLine,
+  restartAndReturn,
   drawing,
 ];

@@ -12,7 +12,7 @@ import {
   type WhyNot,
 } from '@porch/core';
 import type { Clock } from '@porch/wire';
-import type { Asked, HostLog, Running } from '../kit.ts';
+import type { Asked, Cover, HostLog, Running } from '../kit.ts';
 import type { Answer, Question } from '../ports/question.ts';
 import { GRANT_MS, type GrantBook } from './grant-book.ts';
 import { chosenOf, questionForAsk, type ServicePlace } from './questions.ts';
@@ -132,9 +132,9 @@ export class ConsentHolder {
     const abilities = this.#parts.abilities();
     if (abort.signal.aborted || !connection.state.asks[ask.id]) return;
     if (!this.#mayBeAsked(ask)) return this.#refuse(ask);
-    const coveredUntilMs = firstOf(abilities, (one) => one.coversUntilMs?.(ask));
-    if (coveredUntilMs !== undefined) {
-      await this.#grant(ask, [], { untilMs: coveredUntilMs });
+    const cover = firstOf(abilities, (one) => one.covers?.(ask));
+    if (cover) {
+      await this.#grant(ask, [], cover);
       return;
     }
     if (abilities.some((one) => one.refuses?.(ask))) return this.#refuse(ask);
@@ -206,12 +206,12 @@ export class ConsentHolder {
   }
 
   /** Grants exactly this of an ask. Throws with what the service refuses; then nothing is held, either. */
-  async allow(ask: OpenAsk, chosen: readonly Permission[], standing?: { readonly untilMs: number }): Promise<void> {
+  async allow(ask: OpenAsk, chosen: readonly Permission[], cover?: Cover): Promise<void> {
     const { connection, grants } = this.#parts;
     const technician = connection.state.participants[ask.participantId];
     if (!technician || technician.isGone || this.#isStopped || isOver(connection.state)) return;
     const nowMs = connection.serviceNowMs;
-    const endsAtMs = Math.min(nowMs + GRANT_MS, standing?.untilMs ?? Infinity);
+    const endsAtMs = Math.min(nowMs + GRANT_MS, cover?.untilMs ?? Infinity);
     const signed = grants.grantChosen(chosen, technician, connection.state, { nowMs, endsAtMs });
     this.#parts.onChanged();
     try {
@@ -219,7 +219,8 @@ export class ConsentHolder {
         type: 'grantAsk',
         askId: ask.id,
         grants: signed,
-        ...(standing ? { isStanding: true } : {}),
+        ...(cover?.by === 'standing' ? { isStanding: true } : {}),
+        ...(cover?.by === 'return' ? { isReturn: true } : {}),
       });
     } catch (error) {
       // What the service does not take is not held here either: both must agree before anything is effective.
@@ -230,7 +231,7 @@ export class ConsentHolder {
   }
 
   /** Grants what stayed ticked of what was asked, in one breath. */
-  async #grant(ask: OpenAsk, ticked: readonly boolean[], standing?: { readonly untilMs: number }): Promise<boolean> {
+  async #grant(ask: OpenAsk, ticked: readonly boolean[], cover?: Cover): Promise<boolean> {
     const { connection, grants, log } = this.#parts;
     const technician = connection.state.participants[ask.participantId];
     if (!technician || this.#isStopped || isOver(connection.state)) return false;
@@ -241,7 +242,7 @@ export class ConsentHolder {
       return false;
     }
     try {
-      await this.allow(ask, chosen, standing);
+      await this.allow(ask, chosen, cover);
       return true;
     } catch (error) {
       log.warn({ why: String(error) }, 'a grant was not taken');

@@ -12,6 +12,7 @@ import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
+import type { RestartPort } from './restart-port.ts';
 import type { RightsPort } from './rights-port.ts';
 import type { RunbookPort } from './runbook-port.ts';
 import type { CommandLinePort } from './command-line-port.ts';
@@ -39,7 +40,8 @@ export type OptionalPort =
   | 'runbook'
   | 'commandLine'
   | 'linesWindow'
-  | 'rights';
+  | 'rights'
+  | 'restart';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -69,6 +71,7 @@ export interface HostPorts {
   /** Where the person here sees what is done on it. */
   readonly linesWindow?: LinesWindowPort;
   readonly rights?: RightsPort;
+  readonly restart?: RestartPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -30,6 +30,14 @@ export interface RaisedService {
   readonly signature?: string | undefined;
 }
 
+/** An account that is signed in by itself at the next start of the computer. */
+export interface RaisedSignIn {
+  readonly orderId: string;
+  readonly account: string;
+  /** The technician's. */
+  readonly signature?: string | undefined;
+}
+
 /** What is asked of the person here: one of these accounts' passwords. */
 export interface PasswordWanted {
   readonly accounts: readonly string[];
@@ -47,6 +55,8 @@ export interface RaisedRights {
   run(order: RaisedOrder, may: () => boolean, print: (text: string) => void, signal: AbortSignal): Promise<ScriptEnded>;
   /** Stops, starts and the like. Rejects with RightsRefused. */
   service(order: RaisedService, may: () => boolean, signal: AbortSignal): Promise<ActEnded>;
+  /** Rejects with RightsRefused. */
+  signInOnce(order: RaisedSignIn, may: () => boolean, signal: AbortSignal): Promise<void>;
   /** Gives them back. Once nothing that was begun by them runs any longer. */
   lower(): void;
   /** Once they are gone, for whatever reason; `mayGoOn`: what was begun by them may not have ended. */

@@ -15,6 +15,7 @@ import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
 import { administratorRights } from '../../src/abilities/administrator-rights/index.ts';
+import { restartAndReturn } from '../../src/abilities/restart-and-return/index.ts';
 import { runbook } from '../../src/abilities/runbook/index.ts';
 import { safePoints } from '../../src/abilities/safe-points.ts';
 import { screenshot } from '../../src/abilities/screenshot.ts';
@@ -25,6 +26,7 @@ import type {
   CommandLinePort,
   Copied,
   ProgramsPort,
+  RestartPort,
   RightsPort,
   RunbookPort,
   SafePointsPort,
@@ -65,6 +67,18 @@ const scriptAction = RunbookAction.parse({
   ...{ name: 'a-script', title: 'A script', kind: 'script', interpreter: 'sh', body: 'echo' },
 });
 /** A computer on which scripts end as soon as they begin. */
+const RESTART_ID = '00000000-0000-4000-8000-0000000000aa';
+const restartThere = (world: ModelWorld): RestartPort => ({
+  ...{ computer: 'tern-quay-04', account: 'bettina', returned: undefined },
+  look: () => Promise.resolve({ hits: [], hows: ['restart'], canSignIn: false }),
+  keep: () => Promise.resolve(),
+  goDown: () => {
+    world.did('the computer went down');
+    return Promise.resolve();
+  },
+  stayUp: () => Promise.resolve(),
+  onGoingDown: () => () => undefined,
+});
 const rightsThere = (world: ModelWorld): RightsPort => ({
   possible: () => Promise.resolve({ password: true }),
   byLeave: () => Promise.reject(new Error('nobody gave leave')),
@@ -75,6 +89,7 @@ const rightsThere = (world: ModelWorld): RightsPort => ({
     return Promise.resolve({
       run: () => Promise.resolve({ code: 0, mayGoOn: false }),
       service: () => Promise.resolve({ outcome: 'done', says: '' }),
+      signInOnce: () => Promise.resolve(),
       lower: () => end(),
       gone,
     });
@@ -226,6 +241,29 @@ export const exercises: readonly Exercise[] = [
       world.say('runbook', { type: 'look', runId, text, values: {} });
       // Once how it would be run is known.
       setImmediate(() => world.say('runbook', { type: 'run', runId }));
+    },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: restartAndReturn,
+    permissions: ['restart-computer'],
+    ports: (world) => ({ restart: restartThere(world) }),
+    // Once at a time: what is wanted beside it is refused.
+    mostFromFlood: 4,
+    act: (world) => {
+      const id = RESTART_ID;
+      const { slices } = world.connection.state;
+      // As once the ledger says that it goes down.
+      const away = {
+        restartId: id,
+        how: 'restart',
+        step: 'going-down',
+        sinceMs: 0,
+        lateAtMs: 0,
+        isLate: false,
+      } as const;
+      world.become({ slices: { ...slices, 'restart-and-return': { ...slices['restart-and-return'], away } } });
+      world.say('restart-and-return', { type: 'restart', id, how: 'restart' });
     },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },

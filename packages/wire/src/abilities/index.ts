@@ -2,6 +2,7 @@ import { cameraChannel } from './camera.ts';
 import { checkWordsChannel } from './check-words.ts';
 import { clipboardChannel } from './clipboard.ts';
 import { administratorRightsChannel } from './administrator-rights.ts';
+import { restartChannel } from './restart-and-return.ts';
 import { commandLineChannel, commandLineOutputChannel } from './command-line.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
@@ -40,6 +41,7 @@ export const sealedChannels = [
   commandLineChannel,
   commandLineOutputChannel,
   administratorRightsChannel,
+  restartChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -56,4 +56,7 @@ export interface ServiceStatement {
 /** What the technician signs of what is done to a service of the computer: the desk's leave is for their key. */
 export const serviceOrderBytes = ({ sessionId, actId, act, target }: ServiceStatement): Uint8Array =>
   utf8ToBytes(['porch rights service 1', sessionId, actId, act, target].join('\n'));
+/** What the technician signs of one sign-in at the computer's next start. */
+export const signInOrderBytes = (of: { sessionId: string; orderId: string; account: string }): Uint8Array =>
+  utf8ToBytes(['porch rights sign-in 1', of.sessionId, of.orderId, of.account].join('\n'));
 const byName = ([a]: readonly [string, string], [b]: readonly [string, string]): number => (a < b ? -1 : 1);

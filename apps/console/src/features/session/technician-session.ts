@@ -3,6 +3,7 @@ import {
   customerStep,
   LiveConnection,
   PlannedAsks,
+  ReturnAsks,
   type LiveStatus,
   type RestClient,
   type SocketLike,
@@ -50,6 +51,7 @@ export class TechnicianSession implements ConsoleSession {
   /** Whether this technician holds the session, or takes it over just now: only then is there anything to ask. */
   readonly isLead: ShallowRef<boolean> = shallowRef(false);
   readonly #planned: PlannedAsks;
+  readonly #returning: ReturnAsks;
   readonly #abilities: readonly ConsoleAbility[];
   readonly #tools = new Map<ToolKind<Tool>, Tool>();
   /** Told anew when another language is spoken. */
@@ -82,7 +84,9 @@ export class TechnicianSession implements ConsoleSession {
     this.connection.on('presence', () => this.#seeWhoIsThere());
     this.connection.on('asides', (asides) => (this.asides.value = asides));
     this.connection.on('failed', (error) => (this.failed.value = inWords(error)));
-    this.#planned = new PlannedAsks(this.connection, (error) => (this.plannedTrouble.value = inWords(error)));
+    const trouble = (error: unknown) => (this.plannedTrouble.value = inWords(error));
+    this.#planned = new PlannedAsks(this.connection, trouble);
+    this.#returning = new ReturnAsks(this.connection, trouble);
     for (const { tool } of abilities) if (tool) this.tool(tool);
     // It outlives the page that opens it.
     const scope = effectScope(true);
@@ -165,6 +169,7 @@ export class TechnicianSession implements ConsoleSession {
   close(): void {
     this.#stopFollowing();
     this.#planned.close();
+    this.#returning.close();
     for (const tool of [...this.#tools.values()].reverse()) tool.close();
     this.connection.close();
   }

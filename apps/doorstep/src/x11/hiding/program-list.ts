@@ -34,10 +34,16 @@ export async function programsToChoose(
 
 /** Every window with such words in its title. */
 export async function windowsTitled(x: XConnection, kinds: WindowKinds, words: string): Promise<number[]> {
-  const found: number[] = [];
+  const titled = [...(await allTitles(x, kinds))];
+  return titled.flatMap(([window, title]) => (title.toLowerCase().includes(words.toLowerCase()) ? [window] : []));
+}
+
+/** What windows are called, the frames that a window manager puts around them among them. */
+export async function allTitles(x: XConnection, kinds: WindowKinds): Promise<ReadonlyMap<number, string>> {
+  const found = new Map<number, string>();
   const visit = async (window: number, depth: number): Promise<void> => {
     const title = await kinds.titleOf(window);
-    if (title.toLowerCase().includes(words.toLowerCase())) found.push(window);
+    if (title) found.set(window, title);
     const children = await kinds.childrenOf(window);
     if (depth > 0) for (const child of children) await visit(child, depth - 1);
   };

@@ -33,6 +33,7 @@ export async function doorViewOf(
           },
         }
       : {}),
+    ...(pass.role === 'doorstep' ? { keyHalf: passes.keyHalf(pass) } : {}),
     doorstepLink: mayStartDoorstep ? `${publicUrl()}/join/${await passes.pageLink(pass)}` : '',
   };
 }

@@ -36,6 +36,7 @@ export interface LiveGatewayOptions {
   readonly background: Background;
   readonly ownerEpoch: number;
   readonly graceMs: () => number;
+  readonly restartLateMs: () => number;
   readonly clock: Clock;
   readonly random: Randomness;
   onChanged(): void;
@@ -193,12 +194,13 @@ export class LiveGateway {
   #roomOf(session: OpenSession): Room {
     const known = this.#rooms.get(session.id);
     if (known) return known;
-    const { book, log, background, graceMs, clock, onChanged } = this.#options;
+    const { book, log, background, graceMs, restartLateMs, clock, onChanged } = this.#options;
     const room: Room = new Room(session, {
       book,
       log,
       background,
       graceMs,
+      restartLateMs,
       clock,
       onChanged,
       onEmpty: () => {

@@ -58,6 +58,7 @@ export const liveModule = defineModule({
       ownerEpoch,
       onChanged: changes.of('sessions', 'states'),
       graceMs: () => policyFor().graceMs,
+      restartLateMs: () => policyFor().restartLateMs,
       entered: (tx, passHash, participantId) => passes.entered(tx, passHash, participantId),
     });
     const abandoned = new AbandonedSessions({

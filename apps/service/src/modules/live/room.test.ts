@@ -36,6 +36,7 @@ class World {
       log,
       background: new Background(log),
       graceMs: () => GRACE_MS,
+      restartLateMs: () => GRACE_MS,
       clock: this.clock,
       onChanged: () => undefined,
       onEmpty: () => undefined,

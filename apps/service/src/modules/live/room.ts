@@ -1,6 +1,7 @@
 import {
   decideTimePassed,
   isOver,
+  isAwaited,
   nextLapseMs,
   partMay,
   presentParticipants,
@@ -40,6 +41,8 @@ export interface RoomParts {
   readonly background: Background;
   /** How long a participant whose line drops keeps their place, and what was granted. */
   readonly graceMs: () => number;
+  /** How long nothing may be heard of a computer that was to come back. */
+  readonly restartLateMs: () => number;
   readonly clock: Clock;
   onChanged(): void;
   /** Nobody is connected and nobody is expected back. */
@@ -273,6 +276,12 @@ export class Room {
     this.#due.act((session) => {
       const participant = session.state.participants[participantId];
       if (!participant || participant.isGone || isOver(session.state) || this.#peers.has(participantId)) return [];
+      const { 'restart-and-return': restart } = session.state.slices;
+      // A computer that was to come back keeps its place: that its line is gone is said, once.
+      if (participantId === session.state.holderId && isAwaited(restart)) {
+        const lateAtMs = Math.round(this.#parts.clock.wallMs() + this.#parts.restartLateMs());
+        return restart.away ? [] : [{ type: 'restart-and-return/gone', by: 'service', lateAtMs }];
+      }
       return [{ type: 'participantLeft', by: 'service', participantId, reason: 'the line was lost' }];
     });
   }

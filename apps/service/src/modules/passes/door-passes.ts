@@ -28,6 +28,7 @@ const opens = {
   connect: ['customer-page', 'doorstep'],
   download: ['customer-page'],
   keepDevice: ['doorstep'],
+  tellStep: ['doorstep'],
   copy: ['customer-page', 'doorstep'],
 } as const satisfies Record<string, readonly Role[]>;
 export type Act = keyof typeof opens;
@@ -102,6 +103,11 @@ export class DoorPasses {
       isSingleUse: false,
     });
     return token;
+  }
+
+  /** What a program's kept keys are sealed with besides what lies beside them: the same as long as there is a pass. */
+  keyHalf({ sessionId }: DoorPass): string {
+    return this.#secrets.derive(`kept-keys:${sessionId}`);
   }
 
   async download(page: DoorPass): Promise<string> {

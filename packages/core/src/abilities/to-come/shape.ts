@@ -9,7 +9,6 @@ export const toCome = defineShape({
   version: 1,
   permissions: {
     'take-prints': {},
-    'restart-computer': {},
     'record-session': {
       needs: 'view-screen',
       isSensitive: true,

@@ -15,6 +15,7 @@ export const consentCommands = [
     type: z.literal('grantAsk'),
     askId: id,
     isStanding: z.boolean().optional(),
+    isReturn: z.boolean().optional(),
     grants: z
       .array(z.strictObject({ statement: z.string().max(2000), signature: z.string().max(200) }))
       .min(1)

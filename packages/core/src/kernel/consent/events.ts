@@ -27,6 +27,8 @@ export const consentEvents = [
     signature: z.string().max(200),
     /** Granted by a standing consent, and not by a yes just now. */
     isStanding: z.boolean().optional(),
+    /** Granted as the person said before a restart, and not by a yes just now. */
+    isReturn: z.boolean().optional(),
   }),
   event('permissionWithdrawn', {
     participantId: id,

@@ -45,6 +45,7 @@ export function grantEvents(
       grant: statement,
       signature,
       ...(c.isStanding ? { isStanding: true } : {}),
+      ...(c.isReturn ? { isReturn: true } : {}),
     });
   }
   const granted = events.map((e) => e.type === 'permissionGranted' && e.permission);

@@ -25,10 +25,20 @@ function world({ label, care }: { label?: string; care?: { isNever: boolean } } 
   const raisedRights = (): RaisedRights => {
     let tell: (how: { mayGoOn: boolean }) => void = () => undefined;
     const gone = new Promise<{ mayGoOn: boolean }>((resolve) => (tell = resolve));
-    const one = { mayGoOn: false, lower: () => one.end(), end: () => tell({ mayGoOn: one.mayGoOn }) };
+    const one = {
+      mayGoOn: false,
+      lower: () => one.end(),
+      end: () => tell({ mayGoOn: one.mayGoOn }),
+    };
     open.push(one);
     const service = () => Promise.resolve({ outcome: 'done' as const, says: '' });
-    return { run: () => Promise.resolve({ code: 0, mayGoOn: false }), service, lower: () => one.lower(), gone };
+    return {
+      run: () => Promise.resolve({ code: 0, mayGoOn: false }),
+      signInOnce: () => Promise.resolve(),
+      service,
+      lower: () => one.lower(),
+      gone,
+    };
   };
   const typed = { text: 'harbour' as string | undefined };
   const port: RightsPort = {

@@ -21,7 +21,10 @@ export const standing: HostAbility = {
       if (event.type === 'permissionWithdrawn' && event.permission === 'keep-device') keep?.onDropped();
     });
     return {
-      ...(desk ? { coversUntilMs: (ask) => desk.coveredUntilMs(ask) } : {}),
+      covers: (ask) => {
+        const untilMs = desk?.coveredUntilMs(ask);
+        return untilMs === undefined ? undefined : { untilMs, by: 'standing' };
+      },
       plan: (ask, put) =>
         keep && ask.permissions.includes('keep-device') ? planToKeep(kit, keep, ask, put) : undefined,
       barAlone: () =>

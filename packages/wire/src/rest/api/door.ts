@@ -1,4 +1,4 @@
-import { Language } from '@porch/core';
+import { Language, RestartStep } from '@porch/core';
 import { z } from 'zod';
 import { operation } from '../operation.ts';
 import {
@@ -65,6 +65,14 @@ export const doorDownload = operation({
   answer: z.object({ path: z.string() }),
   status: 201,
   old: { path: '/door/download' },
+});
+export const tellStep = operation({
+  id: 'tellRestartStep',
+  tag: 'Door',
+  method: 'POST',
+  path: '/door/restart-steps',
+  who: 'customer',
+  body: z.strictObject({ step: RestartStep }),
 });
 export const keepDevice = operation({
   id: 'keepDevice',

@@ -148,6 +148,7 @@ export const apiRefusals: Readonly<Record<keyof typeof api, readonly ErrorCode[]
   door: passRefusals,
   doorLive: passRefusals,
   doorDownload: [...passRefusals, 'NOT_FOUND', 'SESSION_ENDED'],
+  tellStep: [...passRefusals, 'NOT_THE_CONSENT_HOLDER', 'SESSION_ENDED'],
   keepDevice: [...passRefusals, 'DEVICE_NOT_KEPT', 'NOT_THE_CONSENT_HOLDER'],
   receipt: passRefusals,
   request: ['DESK_CLOSED', 'DIRECTORY_NEEDED', 'QUEUE_FULL'],

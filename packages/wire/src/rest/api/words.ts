@@ -268,12 +268,11 @@ export const apiWords: Readonly<Record<keyof typeof api, OperationWords>> = {
   door: {
     summary: 'The session that one came into',
   },
-  doorLive: {
-    summary: 'A pass for one live connection to one’s session, to be used at once',
-  },
+  doorLive: { summary: 'A pass for one live connection to one’s session, to be used at once' },
   doorDownload: {
     summary: 'A path that fetches Doorstep for one’s session, once',
   },
+  tellStep: { summary: 'How far a computer is on its way back, told before anybody has signed in there' },
   keepDevice: {
     summary: 'Tell the desk of a standing consent that was made in this session',
     description: 'The consent is sent as it was signed: moments in it are milliseconds since 1970.',

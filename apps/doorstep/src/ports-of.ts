@@ -1,0 +1,104 @@
+import type { RestClient } from '@porch/client';
+import type { HostPorts } from '@porch/host';
+import { realClock } from '@porch/wire';
+import { join } from 'node:path';
+import type { V4l2Cameras } from './camera/v4l2-cameras.ts';
+import type { comeIn } from './come-in.ts';
+import { linuxCommandLine } from './command-line/linux-command-line.ts';
+import { loadSpawn } from './command-line/load-spawn.ts';
+import { keepPort, visitPort } from './device/standing-ports.ts';
+import type { DoorstepOptions } from './doorstep-options.ts';
+import { homeFiles } from './files/home-files.ts';
+import { Pieces } from './files/pieces.ts';
+import { nodeCodecs } from './picture/node-codecs.ts';
+import { linuxPrograms } from './programs/linux-programs.ts';
+import type { LinuxRestart } from './restart/linux-restart.ts';
+import { linuxRights } from './rights/linux-rights.ts';
+import { linuxRunbook } from './runbook/linux-runbook.ts';
+import { PointStore } from './safe-points/point-store.ts';
+import type { SoundPorts } from './sound/sound-ports.ts';
+import { linuxSystem } from './system/linux-system.ts';
+
+export type Door = Awaited<ReturnType<typeof comeIn>>;
+
+/** What comes and goes by itself, or is looked after elsewhere. */
+interface OpenParts {
+  readonly sound: SoundPorts;
+  readonly cameras: V4l2Cameras;
+  /** Undefined where this computer cannot be restarted, or not in this session. */
+  readonly restart: LinuxRestart | undefined;
+}
+
+/** What this computer has for the abilities of a session. */
+export async function portsOf(
+  options: DoorstepOptions,
+  { sound, cameras, restart }: OpenParts,
+  rest: RestClient,
+  door: Door,
+): Promise<HostPorts> {
+  const { desktop, visit, keepIn, home, downloads, stateFolder, serviceUrl, log } = options;
+  dropStalePieces(options, door);
+  const safePoints = safePointsOf(options, door);
+  const spawn = await loadSpawn(log);
+  const rights = linuxRights();
+  const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
+  return {
+    ...desktop.ports,
+    ...sound.ports,
+    camera: cameras,
+    // All of them come and go, each by itself.
+    get missing() {
+      const lacking = {
+        ...(rights ? {} : { rights: 'computer-cannot' as const }),
+        ...(restart ? {} : { restart: 'computer-cannot' as const }),
+      };
+      return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing, ...lacking };
+    },
+    onMissingChanged: (listener) => {
+      const offs = [
+        desktop.ports.onMissingChanged?.(listener),
+        sound.onMissingChanged(listener),
+        cameras.onMissingChanged(listener),
+      ];
+      return () => offs.forEach((off) => off?.());
+    },
+    codecs: await nodeCodecs(),
+    system: linuxSystem({
+      serviceUrl,
+      hasSound: () => sound.missing.sound === undefined,
+      displays: desktop.displays?.bind(desktop),
+    }),
+    programs: linuxPrograms,
+    safePoints,
+    ...(spawn ? { commandLine: linuxCommandLine({ home, guard: options.guard, spawn }) } : {}),
+    ...(rights ? { rights } : {}),
+    ...(restart ? { restart } : {}),
+    runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
+    files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
+    ...(visit ? { visit: visitPort(visit) } : {}),
+    ...(canKeep
+      ? {
+          keep: keepPort({ ...keepIn, rest, serviceUrl, deskName: door.deskName, mostDays: door.standingConsentDays }),
+        }
+      : {}),
+  };
+}
+
+function dropStalePieces({ downloads, log }: DoorstepOptions, { sessionId }: Door): void {
+  new Pieces(downloads, sessionId)
+    .removeStale()
+    .catch((error: unknown) =>
+      log.warn({ why: String(error) }, 'pieces of files that never arrived could not be looked for'),
+    );
+}
+
+function safePointsOf({ home, stateFolder, log }: DoorstepOptions, { sessionId }: Door): PointStore {
+  const safePoints = new PointStore({
+    ...{ home, folder: join(stateFolder, 'safe-points'), own: [stateFolder], sessionId },
+    nowMs: () => realClock.wallMs(),
+  });
+  safePoints
+    .dropStale()
+    .catch((error: unknown) => log.warn({ why: String(error) }, 'old safe points could not be looked for'));
+  return safePoints;
+}

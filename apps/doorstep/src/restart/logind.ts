@@ -1,0 +1,87 @@
+import { z } from 'zod';
+import { MessageBus } from '../accessibility/message-bus.ts';
+
+const SYSTEM_BUS = 'unix:path=/run/dbus/system_bus_socket';
+const ON = 'org.freedesktop.login1.Manager';
+const MANAGER = { to: 'org.freedesktop.login1', path: '/org/freedesktop/login1', on: ON };
+const PROPERTIES = 'org.freedesktop.DBus.Properties';
+const ORDER_MS = 10_000;
+
+const Sessions = z.array(z.tuple([z.string(), z.number(), z.string(), z.string(), z.string()]));
+const Holds = z.array(z.tuple([z.string(), z.string(), z.string(), z.string(), z.number(), z.number()]));
+
+export interface SignedIn {
+  readonly id: string;
+  readonly uid: number;
+  readonly account: string;
+  readonly path: string;
+}
+
+/** Who is signed in at this computer, and how it goes down: systemd's logind (org.freedesktop.login1(5)). */
+export class Logind {
+  readonly #bus: MessageBus;
+
+  private constructor(bus: MessageBus) {
+    this.#bus = bus;
+  }
+  /** Throws where there is none. */
+  static async open(): Promise<Logind> {
+    return new Logind(await MessageBus.open(SYSTEM_BUS));
+  }
+
+  /** Whether this account may restart the computer without anybody's password. */
+  async canRestart(): Promise<boolean> {
+    return (await this.#bus.call(z.string(), { ...MANAGER, member: 'CanReboot' })) === 'yes';
+  }
+  async restart(): Promise<void> {
+    await this.#bus.call(z.unknown(), { ...MANAGER, member: 'Reboot', signature: 'b', body: [false] }, ORDER_MS);
+  }
+  async signOut(sessionId: string): Promise<void> {
+    const order = { ...MANAGER, member: 'TerminateSession', signature: 's', body: [sessionId] };
+    await this.#bus.call(z.unknown(), order, ORDER_MS);
+  }
+  async sessions(): Promise<SignedIn[]> {
+    const rows = await this.#bus.call(Sessions, { ...MANAGER, member: 'ListSessions' });
+    return rows.map(([id, uid, account, _seat, path]) => ({ id, uid, account, path }));
+  }
+  /** One property of a session: its class, its state, its kind. */
+  about({ path }: SignedIn, name: 'Class' | 'State' | 'Type'): Promise<string> {
+    const body = ['org.freedesktop.login1.Session', name];
+    return this.#bus.call(z.string(), { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
+  }
+  /** Who asks that it does not go down now. */
+  async holds(): Promise<string[]> {
+    const rows = await this.#bus.call(Holds, { ...MANAGER, member: 'ListInhibitors' });
+    return rows
+      .filter(([what, , , mode]) => mode === 'block' && what.split(':').includes('shutdown'))
+      .map(([, who]) => who);
+  }
+  /** Whether programs of this account run while nobody is signed in. */
+  async linger(uid: number, isOn: boolean): Promise<void> {
+    const order = { ...MANAGER, member: 'SetUserLinger', signature: 'ubb', body: [uid, isOn, false] };
+    await this.#bus.call(z.unknown(), order, ORDER_MS);
+  }
+  /** Hears that it goes down, whoever ordered it. */
+  async onGoingDown(listener: () => void): Promise<void> {
+    this.#bus.onSignal(({ member, body }) => {
+      if (member === 'PrepareForShutdown' && body[0] === true) listener();
+    });
+    await this.#bus.match(`type='signal',interface='${ON}',member='PrepareForShutdown'`);
+  }
+  onGone(listener: () => void): void {
+    this.#bus.onGone(listener);
+  }
+  close(): void {
+    this.#bus.close();
+  }
+}
+
+/** Works with a connection of its own. */
+export async function withLogind<T>(work: (logind: Logind) => Promise<T>): Promise<T> {
+  const logind = await Logind.open();
+  try {
+    return await work(logind);
+  } finally {
+    logind.close();
+  }
+}

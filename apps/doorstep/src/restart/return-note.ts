@@ -1,0 +1,85 @@
+import { RestartHow } from '@porch/core';
+import {
+  closeSync,
+  existsSync,
+  fsyncSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeSync,
+} from 'node:fs';
+import { dirname, join } from 'node:path';
+import { z } from 'zod';
+import { jsonOrUndefined } from '../json-or-undefined.ts';
+
+/** What a program that comes back has to know before it can ask for the rest: its session, its pass, what it has to undo. */
+export const ReturnNote = z.strictObject({
+  version: z.literal(1),
+  sessionId: z.uuid(),
+  serviceUrl: z.url(),
+  token: z.string().max(200),
+  /** Whoever comes later does not come back, and takes away what is left. */
+  untilMs: z.number(),
+  /** Which start of the computer it was written in. */
+  bootId: z.string().max(80),
+  /** How it went down, once it was ordered. */
+  how: RestartHow.optional(),
+  /** Programs of this account may run while nobody is signed in, and before they might not. */
+  hasLinger: z.boolean(),
+  /** Files of programs that do not begin with the next sign-in: hidden by one of ours, or kept under another name. */
+  hidden: z.array(z.string()).max(400),
+  keptAside: z.array(z.string()).max(400),
+});
+export type ReturnNote = z.infer<typeof ReturnNote>;
+
+const NAME = /^return-([0-9a-f-]{36})\.json$/;
+const fileOf = (folder: string, sessionId: string) => join(folder, `return-${sessionId}.json`);
+
+/** Written whole, and on the disk when this returns: the power may go at any time. */
+export function writeNote(folder: string, note: ReturnNote): void {
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  writeWhole(fileOf(folder, note.sessionId), JSON.stringify(note));
+}
+export function writeWhole(file: string, text: string): void {
+  const fresh = `${file}.new`;
+  const handle = openSync(fresh, 'w', 0o600);
+  try {
+    writeSync(handle, text);
+    fsyncSync(handle);
+  } finally {
+    closeSync(handle);
+  }
+  renameSync(fresh, file);
+  const folder = openSync(dirname(file), 'r');
+  try {
+    fsyncSync(folder);
+  } finally {
+    closeSync(folder);
+  }
+}
+export function removeNote(folder: string, sessionId: string): void {
+  rmSync(fileOf(folder, sessionId), { force: true });
+}
+
+/** Every note of this account, the newest first; what is none, or not this account's alone, is left alone. */
+export function readNotes(folder: string): ReturnNote[] {
+  if (!existsSync(folder)) return [];
+  const me = process.getuid?.() ?? -1;
+  return readdirSync(folder)
+    .filter((name) => NAME.test(name))
+    .map((name) => join(folder, name))
+    .filter((file) => statSync(file).uid === me && (statSync(file).mode & 0o077) === 0)
+    .sort((a, b) => statSync(b).mtimeMs - statSync(a).mtimeMs)
+    .flatMap((file) => {
+      const read = ReturnNote.safeParse(jsonOrUndefined(readFileSync(file, 'utf8')));
+      return read.success ? [read.data] : [];
+    });
+}
+
+const BOOT_ID = '/proc/sys/kernel/random/boot_id';
+/** Another with each start of the computer. */
+export const bootId = (): string => readFileSync(BOOT_ID, 'utf8').trim();

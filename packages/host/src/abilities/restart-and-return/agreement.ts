@@ -1,0 +1,62 @@
+import {
+  allPermissions,
+  hasWhatItNeeds,
+  isEffective,
+  rulesOf,
+  standingOf,
+  type OpenAsk,
+  type Participant,
+  type Permission,
+  type SessionState,
+} from '@porch/core';
+import type { ReturnAgreement } from '../../ports/restart-port.ts';
+
+/** What can come back by itself: what lets the desk come anew, or ends after minutes, is asked for anew. */
+const mayComeBack = (permission: Permission): boolean => {
+  const { isForComingBack, longestMs, needsConfirmed } = rulesOf(permission);
+  return !isForComingBack && longestMs === undefined && !needsConfirmed;
+};
+
+/** What a technician may do now and could do again after a restart, as the person is asked for it. */
+export const offeredReturn = (state: SessionState, { id }: Participant, nowMs: number): Permission[] =>
+  allPermissions.filter((one) => mayComeBack(one) && isEffective(standingOf(state, id, one), nowMs));
+
+/** What is asked for alone each time is not offered as if it were a matter of course. */
+export const isOfferedOn = (permission: Permission): boolean =>
+  !rulesOf(permission).isSensitive || permission === 'restart-computer';
+
+/** What stayed ticked of it, each with the end it has now, and nothing without what it needs. */
+export function agreementOf(
+  state: SessionState,
+  { id, signKey, agreeKey }: Participant,
+  offered: readonly Permission[],
+  ticked: readonly boolean[],
+): ReturnAgreement {
+  let chosen = offered.filter((one, i) => ticked[i] ?? isOfferedOn(one));
+  // What needs something that is left out is nothing, and so is what needs that.
+  for (let before = 0; before !== chosen.length;) {
+    before = chosen.length;
+    chosen = chosen.filter((one) => hasWhatItNeeds(one, (needed) => chosen.includes(needed)));
+  }
+  const permissions = chosen.flatMap((permission) => {
+    const standing = standingOf(state, id, permission);
+    return standing.name === 'allowed' ? [{ permission, endsAtMs: standing.endsAtMs }] : [];
+  });
+  return { signKey, agreeKey, permissions };
+}
+
+/** Until when what was agreed answers this ask by itself; undefined where the person has to be asked. */
+export function agreedUntilMs(
+  { signKey, agreeKey, permissions }: ReturnAgreement,
+  unused: ReadonlySet<Permission>,
+  ask: OpenAsk,
+  from: Participant | undefined,
+  nowMs: number,
+): number | undefined {
+  if (from?.signKey !== signKey || from.agreeKey !== agreeKey) return undefined;
+  const ends = ask.permissions.map((one) =>
+    unused.has(one) ? (permissions.find(({ permission }) => permission === one)?.endsAtMs ?? 0) : 0,
+  );
+  const untilMs = Math.min(...ends);
+  return untilMs > nowMs ? untilMs : undefined;
+}
