@@ -18,6 +18,7 @@ import { BenchHouse, sleep, until } from './bench-house.ts';
 import { KEYS_NEED } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
+import { restartRows } from './restart-bench.ts';
 import { rightsRows } from './rights-bench.ts';
 import type { Row } from './row.ts';
 
@@ -26,6 +27,18 @@ const THEIRS = 4161;
 const REPORTS = 5;
 /** Doorstep reads none sooner after another. */
 const PAUSE_MS = 1_200;
+
+const ASKED = [
+  'read-system-report',
+  'inspect-programs',
+  'make-safe-points',
+  'use-command-line',
+  'raise-rights',
+  'run-runbook',
+  'restart-computer',
+  'view-screen',
+  KEYS_NEED,
+] as const;
 
 /** How soon what helps to fix is there, on a whole computer. */
 export async function fixingBench(options: { json?: boolean; only?: string }): Promise<void> {
@@ -39,17 +52,7 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
     const technician = await house.technician(rest, started.session.id);
     const { desktop, person } = await house.withComputer(link);
     await until('the session', () => technician.state.phase.name === 'live');
-    for (const permission of [
-      'read-system-report',
-      'inspect-programs',
-      'make-safe-points',
-      'use-command-line',
-      'raise-rights',
-      'run-runbook',
-      'view-screen',
-      KEYS_NEED,
-    ] as const)
-      await allow(technician, permission, () => person.answer(true, 1_200));
+    for (const permission of ASKED) await allow(technician, permission, () => person.answer(true, 1_200));
     // The yardstick: one of that computer's own tools, started and read from outside.
     const own: number[] = [];
     for (let i = 0; i < REPORTS; i++) {
@@ -79,6 +82,8 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
         : []),
       ['command line', () => commandLineRows(technician, desktop.display)],
       ['safe point', () => pointRows(technician, desktop.home)],
+      // The last: nothing that is open there outlasts it.
+      ...(computer ? [['restart', () => restartRows(technician, computer)] as const] : []),
     ] as const;
     printRows(await measured(parts.filter(([name]) => options.only === undefined || name === options.only)), options);
     person.close();

@@ -178,6 +178,9 @@ export class ScriptedCustomer {
         const agrees = !isSecret || this.#password !== undefined;
         if (await this.#person?.answer(agrees, READ_MS)) this.#say(`presses ${agrees ? 'Yes' : 'No'}`);
       }
+    } catch (error) {
+      // The screen went while they looked at it: the computer restarts.
+      if (!this.#person?.isGone) throw error;
     } finally {
       this.#isAnswering = false;
     }
@@ -247,6 +250,9 @@ export class ScriptedCustomer {
     const connection = this.#connection;
     if (!connection) return;
     if (event.type === 'permissionsAsked') {
+      // What they said before a restart is answered by that.
+      const { toAsk } = connection.state.slices['restart-and-return'];
+      if (event.permissions.every((one) => toAsk.includes(one)) || !(await this.#isThere())) return;
       const key = event.permissions.join();
       const time = (this.#asked.get(key) ?? 0) + 1;
       this.#asked.set(key, time);

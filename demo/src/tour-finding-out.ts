@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { z } from 'zod';
 import type { TourKit } from './tour-hands-and-eyes.ts';
 
 /** Her home is kept from one tour to the next, and one that broke off may have left a point. */
@@ -60,6 +62,38 @@ export async function administratorRights({ porch, step, expect, bettina }: Tour
   expect((await porch(['ledger'])).includes('With administrator rights:'), 'the ledger says by what');
   await porch(['lower-rights']);
   await porch(['rights']);
+}
+
+/** Down and back twice: by her yes, and when its power is cut. Nothing is typed or asked for again. */
+export async function restartAndReturn({
+  porch,
+  quietly,
+  step,
+  expect,
+  until,
+  homes,
+  bettina,
+}: TourKit): Promise<void> {
+  const { computer } = bettina.desktop;
+  if (!computer) return;
+  const picture = join(homes, 'after-restart.png');
+  const returns = async () =>
+    z.object({ returns: z.number() }).parse(JSON.parse(await quietly(['restart-check', '--json']))).returns;
+  step(
+    'Restart and return: she ticks what comes back; her computer goes down and is there again, then its power is cut',
+  );
+  await porch(['ask', 'restart']);
+  await porch(['restart-check']);
+  const { starts } = computer;
+  await porch(['restart-computer', '--wait']);
+  expect(computer.starts === starts + 1, 'it started anew');
+  await porch(['picture', '-o', picture]);
+  expect(readFileSync(picture).length > 5_000, 'the picture is there without a question');
+  await computer.cutPower();
+  computer.switchOn();
+  await until('it is back from that, too', async () => (await returns()) === 2);
+  await until('with what she said', async () => (await quietly(['status', '--json'])).includes('view-screen'));
+  expect((await porch(['ledger'])).includes('As agreed before the restart'), 'the ledger says why');
 }
 
 /** A command line of hers, in her sight: typed on from a pipe, ended, and in the ledger as it stood there. */

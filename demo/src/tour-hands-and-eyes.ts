@@ -9,6 +9,8 @@ export interface TourKit {
   expect(isTrue: boolean, what: string): void;
   until(what: string, isTrue: () => boolean | Promise<boolean>): Promise<void>;
   readonly homes: string;
+  /** The same, and nothing is told of it: for what is looked at again and again. */
+  quietly(args: string[]): Promise<string>;
   readonly bettina: Stage['customers'][number];
 }
 

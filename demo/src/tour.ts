@@ -4,7 +4,14 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { emailOf, PASSWORD } from './marrowick.ts';
 import { watchPost } from './post-room.ts';
-import { administratorRights, findingOut, oneAction, oneCommandLine, oneWayBack } from './tour-finding-out.ts';
+import {
+  administratorRights,
+  findingOut,
+  oneAction,
+  oneCommandLine,
+  oneWayBack,
+  restartAndReturn,
+} from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
@@ -49,6 +56,12 @@ async function until(what: string, isTrue: () => boolean | Promise<boolean>, tim
 
 const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
 
+const kitOf = (pim: string, homes: string, bettina: TourKit['bettina']): TourKit => ({
+  porch: (...args) => porch(pim, ...args),
+  quietly: (args) => porchQuietly(pim, args),
+  ...{ step, expect, until, homes, bettina },
+});
+
 /** On a plain desktop there is no computer to look into. */
 async function atHerComputer(kit: TourKit): Promise<void> {
   const isWhole = kit.bettina.desktop.computer !== undefined;
@@ -59,6 +72,7 @@ async function atHerComputer(kit: TourKit): Promise<void> {
     await oneCommandLine(kit);
     await oneWayBack(kit);
     await administratorRights(kit);
+    await restartAndReturn(kit);
   }
 }
 
@@ -104,7 +118,7 @@ async function tour(stage: Stage): Promise<void> {
   await porch(pim, ['picture', '-o', join(homes, 'desktop.png')]);
   expect(readFileSync(join(homes, 'desktop.png')).length > 5_000, 'the picture of her desktop is saved');
 
-  await atHerComputer({ porch: (...args) => porch(pim, ...args), step, expect, until, homes, bettina });
+  await atHerComputer(kitOf(pim, homes, bettina));
 
   step('Files, each way a permission of its own');
   const sheet = join(homes, 'quayprint-notes.txt');

@@ -132,7 +132,7 @@ function programsOf({ programs = 'all', home }: DesktopOptions, settingsFile: st
   const editor: readonly Program[] = [['mousepad', ['--disable-server', settingsFile]]];
   const rest: readonly Program[] = [
     ['pcmanfm', ['--no-desktop', join(home, 'Documents')]],
-    ['xterm', [...looks, '-e', 'sh', '-c', 'echo "Tern Quay ticket office"; exec sh']],
+    ['xterm', [...looks, '-e', 'sh', '-c', 'echo Tern Quay ticket office; exec sh']],
     ['galculator', []],
   ];
   return [

@@ -71,6 +71,7 @@ export function registerReturning(places: EntryPlaces, command: readonly string[
   mkdirSync(dirname(returnFile(places)), { recursive: true });
   writeFileSync(returnFile(places), entryText('returns', execOf(command), ['NoDisplay=true']));
 }
+export const isReturning = (places: EntryPlaces): boolean => existsSync(returnFile(places));
 export function unregisterReturning(places: EntryPlaces): void {
   rmSync(returnFile(places), { force: true });
 }

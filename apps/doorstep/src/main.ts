@@ -25,7 +25,7 @@ import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { addRightsCommands } from './rights/rights-commands.ts';
-import { addReturnCommands } from './restart/return-commands.ts';
+import { addReturnCommands, type Stay } from './restart/return-commands.ts';
 import type { RunGuard } from './runs/run-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
@@ -84,11 +84,13 @@ const ofAccount = (
   log,
 });
 
-async function join_(options: JoinOptions): Promise<void> {
+const join_ = (options: JoinOptions): Promise<void> => stay(options, invitationOf(options), options.hide);
+
+/** In a session until it ends; and, where a standing consent was made in it, waiting for visits afterwards. */
+async function stay(options: PlaceOptions, from: Stay, hide: readonly string[] = []): Promise<void> {
   const log = logAt(options.log);
-  const from = invitationOf(options);
   await withDesktop(options, log, async (desktop, signal, guard) => {
-    for (const words of options.hide)
+    for (const words of hide)
       if (!(await desktop.ports.hiding?.hideTitled(words)))
         process.stderr.write(`doorstep: no window is called “${words}” now; nothing is hidden for it.\n`);
     const account = ofAccount(options, desktop, guard, log);
@@ -275,7 +277,7 @@ program
   .action((options: { display: string }) => runRest(options.display));
 
 addRightsCommands(program);
-addReturnCommands(program, withPlace, ofAccount);
+addReturnCommands(program, withPlace, stay);
 
 // What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
 const helpers = ['watchdog', 'rest', 'root-part', 'return-steps'];

@@ -13,6 +13,7 @@ export async function withDesktop<T>(
   const abort = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => abort.abort());
   const watchdog = new WatchdogKeeper(display);
+  abort.signal.addEventListener('abort', () => watchdog.noMore(), { once: true });
   // Side by side with coming in: until it is there nothing is pressed, and without it nobody works here.
   const watching = watchdog.start();
   watching.catch(() => abort.abort());
@@ -22,6 +23,7 @@ export async function withDesktop<T>(
       (error) => log.warn({ why: error.message }, 'the X server complained'),
       watchdog,
     );
+    desktop.onGone(() => watchdog.noMore());
     watchdog.onTrouble = (what) => {
       log.warn({ what }, 'the watchdog went; everything is let go');
       if (what === 'gone') desktop.releaseAll();

@@ -24,6 +24,11 @@ const Inside = z.strictObject({
 });
 type Inside = z.infer<typeof Inside>;
 
+const fileOf = (folder: string, sessionId: string): string => join(folder, `keys-${sessionId}.json`);
+/** For a session to which nobody comes back. */
+export const forgetKeys = (folder: string, sessionId: string): void =>
+  rmSync(fileOf(folder, sessionId), { force: true });
+
 /**
  * This computer's pairs for one session, in a file that only this account can read, so that a Doorstep that was killed, or
  * went down with its computer, comes back as who it was; and what was agreed to come back with it. Half of what opens the
@@ -41,7 +46,7 @@ export class SessionKeys {
   /** Without a half nothing is kept. */
   constructor(folder: string, sessionId: string, half: string | undefined) {
     mkdirSync(folder, { recursive: true, mode: 0o700 });
-    this.#file = join(folder, `keys-${sessionId}.json`);
+    this.#file = fileOf(folder, sessionId);
     this.#what = `keys ${sessionId}`;
     this.#half = half;
   }

@@ -19,6 +19,7 @@ export class WatchdogKeeper {
   #child: ChildProcess | undefined;
   #isThere = false;
   #isClosed = false;
+  #isLast = false;
   #deaths = 0;
   #bornAtMs = 0;
 
@@ -78,6 +79,11 @@ export class WatchdogKeeper {
     });
   }
 
+  /** This program ends soon, with its computer maybe: none that dies now is followed by another. */
+  noMore(): void {
+    this.#isLast = true;
+  }
+
   close(): void {
     this.#isClosed = true;
     this.#child?.stdin?.end();
@@ -92,7 +98,7 @@ export class WatchdogKeeper {
     this.#isThere = false;
     this.onTrouble('gone');
     this.#deaths = performance.now() - this.#bornAtMs > PROVEN_MS ? 1 : this.#deaths + 1;
-    if (this.#deaths > MAX_DEATHS) {
+    if (this.#isLast || this.#deaths > MAX_DEATHS) {
       this.onTrouble('cannot be kept');
       return;
     }

@@ -9,6 +9,7 @@ import { endProcess, type Processes, type Starter } from '../processes.ts';
 import { READY_MS } from '../x-windows.ts';
 import { insideScript, keeperScript } from './boot-script.ts';
 import type { ComputerOptions } from './computer-options.ts';
+import { keptAwake } from './kept-awake.ts';
 import { controlGroups, removeGroup, removeLeftGroups } from './control-groups.ts';
 import { freeDisplay } from './displays.ts';
 import { openGate } from './gates.ts';
@@ -154,9 +155,11 @@ export class StandInComputer {
 
   /** A program in this computer as root, from outside and in nobody's session: to look into it, and to break it. */
   atIt(command: string, args: readonly string[]): ChildProcess {
-    return this.#processes.start(`${command} at ${this.name}`, 'nsenter', [...this.#namespaces(), command, ...args], {
-      env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin', HOME: '/root', LANG: 'C.UTF-8' },
-    });
+    return keptAwake(
+      this.#processes.start(`${command} at ${this.name}`, 'nsenter', [...this.#namespaces(), command, ...args], {
+        env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin', HOME: '/root', LANG: 'C.UTF-8' },
+      }),
+    );
   }
 
   /** What `atIt` prints; refused with what it complains of. */
@@ -269,11 +272,13 @@ export class StandInComputer {
       ],
       ...[command, ...args],
     ];
-    return this.#processes.start(
-      name,
-      'sh',
-      ['-c', 'echo $$ > "$0" && exec nsenter "$@"', session.group, ...this.#namespaces(), ...inside],
-      { stdio: options.stdio ?? ['ignore', 'pipe', 'pipe'] },
+    return keptAwake(
+      this.#processes.start(
+        name,
+        'sh',
+        ['-c', 'echo $$ > "$0" && exec nsenter "$@"', session.group, ...this.#namespaces(), ...inside],
+        { stdio: options.stdio ?? ['ignore', 'pipe', 'pipe'] },
+      ),
     );
   }
 

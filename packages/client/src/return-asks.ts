@@ -1,4 +1,4 @@
-import { Permission, rulesOf, standingOf } from '@porch/core';
+import { allPermissions, MAX_ASKED_TOGETHER, rulesOf, standingOf, type Permission } from '@porch/core';
 import { randomId } from '@porch/wire';
 import type { LiveConnection } from './live/live-connection.ts';
 
@@ -30,7 +30,8 @@ export class ReturnAsks {
     if (status !== 'live' || agreed?.participantId !== participantId || !isHolderThere) return;
     const isOpen = (one: Permission) =>
       standingOf(state, participantId, one).name === 'over' && !this.#asked.has(`${returns} ${one}`);
-    const open = toAsk.flatMap((name) => Permission.safeParse(name).data ?? []).filter(isOpen);
+    // What others need stands before them.
+    const open = allPermissions.filter((one) => toAsk.includes(one) && isOpen(one));
     const isThere = (name: string) => standingOf(state, participantId, name as Permission).name === 'allowed';
     const together = open.filter((one) => !rulesOf(one).isSensitive);
     const canBegin = (one: Permission): boolean => {
@@ -42,7 +43,7 @@ export class ReturnAsks {
       );
     };
     // What needs something else is asked for once that is there.
-    const usual = together.filter(canBegin);
+    const usual = together.filter(canBegin).slice(0, MAX_ASKED_TOGETHER);
     const alone = open.filter((one) => rulesOf(one).isSensitive && canBegin(one));
     for (const permissions of [...(usual.length ? [usual] : []), ...alone.map((one) => [one])]) {
       for (const one of permissions) this.#asked.add(`${returns} ${one}`);

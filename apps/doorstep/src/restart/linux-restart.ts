@@ -7,10 +7,10 @@ import {
 } from '@porch/host';
 import type { RestartHow } from '@porch/core';
 import { homedir, hostname, userInfo } from 'node:os';
-import { entryPlaces, isRegistered } from '../desktop-entry.ts';
+import { entryPlaces, isRegistered, isReturning } from '../desktop-entry.ts';
 import { installCopy, removeCopy } from '../release/self.ts';
 import { canSignInOnce } from '../rights/sign-in-once.ts';
-import type { SessionKeys } from '../session-keys.ts';
+import { forgetKeys, type SessionKeys } from '../session-keys.ts';
 import { runCommand } from '../system/run-command.ts';
 import { beginBareStart, endBareStart, planBareStart } from './bare-start.ts';
 import { battery, diskKey, others, packages, prints, signsInByItself, unsaved } from './hits.ts';
@@ -109,12 +109,12 @@ export class LinuxRestart implements RestartPort {
   async keep(agreement: ReturnAgreement | undefined): Promise<void> {
     if (!agreement) return this.forget();
     this.#parts.keys.agree(agreement);
-    if (this.#note) return;
+    if (this.#note && isReturning(this.#places)) return;
     const { sessionId, serviceUrl, token, stateFolder, options } = this.#parts;
     // Before anything is changed: whoever comes later finds what to undo.
     const note: ReturnNote = {
       ...{ version: 1, sessionId, serviceUrl, token, untilMs: Date.now() + MOST_AWAY_MS, bootId: bootId() },
-      ...{ hasLinger: false, hidden: [], keptAside: [] },
+      ...{ hasLinger: this.#note?.hasLinger ?? false, hidden: [], keptAside: [] },
     };
     this.#write(note);
     const command = installCopy(this.#places.dataHome);
@@ -208,6 +208,22 @@ export async function undo(note: ReturnNote, stateFolder: string): Promise<void>
   const places = entryPlaces(process.env, homedir());
   endBareStart(places.configHome, note);
   await unregisterReturn(places, process.getuid?.() ?? -1, note.hasLinger);
+  forgetKeys(stateFolder, note.sessionId);
   removeNote(stateFolder, note.sessionId);
   if (!isRegistered(places)) removeCopy(places.dataHome);
+}
+
+/** Of several notes the newest comes back: of the others nothing stays but what it needs itself. */
+export function dropOlder(notes: readonly ReturnNote[], stateFolder: string): ReturnNote | undefined {
+  const [newest, ...older] = notes;
+  if (!newest || !older.length) return newest;
+  const places = entryPlaces(process.env, homedir());
+  const kept = { ...newest, hasLinger: notes.some(({ hasLinger }) => hasLinger) };
+  writeNote(stateFolder, kept);
+  for (const note of older) {
+    endBareStart(places.configHome, note);
+    forgetKeys(stateFolder, note.sessionId);
+    removeNote(stateFolder, note.sessionId);
+  }
+  return kept;
 }

@@ -35,7 +35,9 @@ export const keptRestart = defineKept({
   answer: {
     async restartNow({ kit, technician, slice }): Promise<RestartNow> {
       const { agreed = null, away = null, returns } = slice();
-      const canLook = kit.may('restart-computer') && !away;
+      const { state, presence } = kit.connection;
+      const isThere = presence.some((row) => row.participantId === state.holderId && row.isConnected);
+      const canLook = kit.may('restart-computer') && isThere && !away;
       return { agreed, away, returns, outlook: canLook ? await technician.look() : null };
     },
     async wantRestart({ kit, technician }, { how, signsIn }) {

@@ -23,7 +23,8 @@ const now = useNow();
 <style scoped>
 .away {
   max-width: 34rem;
-  padding: 0.6rem 1rem;
+  /* At its foot stands whether one works there or watches. */
+  padding: 0.6rem 1rem 2.6rem;
   background: #faf6ec;
   color: #1d2b2c;
   border-radius: 8px;

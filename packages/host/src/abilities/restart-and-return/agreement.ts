@@ -1,6 +1,7 @@
 import {
   allPermissions,
   hasWhatItNeeds,
+  MAX_ASKED_TOGETHER,
   isEffective,
   rulesOf,
   standingOf,
@@ -17,13 +18,20 @@ const mayComeBack = (permission: Permission): boolean => {
   return !isForComingBack && longestMs === undefined && !needsConfirmed;
 };
 
-/** What a technician may do now and could do again after a restart, as the person is asked for it. */
-export const offeredReturn = (state: SessionState, { id }: Participant, nowMs: number): Permission[] =>
-  allPermissions.filter((one) => mayComeBack(one) && isEffective(standingOf(state, id, one), nowMs));
-
 /** What is asked for alone each time is not offered as if it were a matter of course. */
 export const isOfferedOn = (permission: Permission): boolean =>
   !rulesOf(permission).isSensitive || permission === 'restart-computer';
+
+/**
+ * What a technician may do now and could do again after a restart, as the person is asked for it: no more than one question
+ * has room for on any screen, the next restart first, then what is usual. The rest is asked for anew.
+ */
+export function offeredReturn(state: SessionState, { id }: Participant, nowMs: number): Permission[] {
+  const now = allPermissions.filter((one) => mayComeBack(one) && isEffective(standingOf(state, id, one), nowMs));
+  const rank = (one: Permission) => (one === 'restart-computer' ? 0 : isOfferedOn(one) ? 1 : 2);
+  const first = [...now].sort((one, other) => rank(one) - rank(other)).slice(0, MAX_ASKED_TOGETHER);
+  return now.filter((one) => first.includes(one));
+}
 
 /** What stayed ticked of it, each with the end it has now, and nothing without what it needs. */
 export function agreementOf(

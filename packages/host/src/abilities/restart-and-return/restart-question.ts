@@ -56,7 +56,13 @@ export function restartQuestion(
     });
   return {
     title: w.title[how]({ who }),
-    lines: [...met, ...(signsIn ? [w.signsIn] : []), w.comesBack, ...(offered.length ? [w.then({ who })] : [])],
+    lines: [
+      ...(hits.some(({ hit }) => hit === 'unsaved') ? [] : [w.save]),
+      ...met,
+      ...(signsIn ? [w.signsIn] : []),
+      w.comesBack,
+      ...(offered.length ? [w.then({ who })] : []),
+    ],
     ...(offered.length
       ? {
           choices: offered.map((one) => ({ label: customersAct(one, ledger[language]), isOn: isOfferedOn(one) })),
