@@ -162,6 +162,8 @@ export interface Running {
   pauses?(permission: Permission, signKey: string): string | undefined;
   /** What answers an ask by itself; undefined when the person here is to be asked. */
   covers?(ask: OpenAsk): Cover | undefined;
+  /** Something was taken back here, in this very tick and whether or not anybody hears of it; undefined: everything. */
+  takenBack?(participantId?: string, permission?: Permission): void;
   /** Whether this ask is refused without a question: the service should not have passed it on. */
   refuses?(ask: OpenAsk): boolean;
   /** For an ask that needs more than a yes. Undefined: it does not. */

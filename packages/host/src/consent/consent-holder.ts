@@ -72,6 +72,7 @@ export class ConsentHolder {
     if (this.#isStopped) return;
     this.#isStopped = true;
     this.#parts.grants.dropAll();
+    for (const one of this.#parts.abilities()) one.takenBack?.();
     for (const prompt of this.#prompts.values()) prompt.abort();
     this.#parts.onChanged();
     this.#parts.report((fact) => ({ type: 'endSession', reason: 'stop', why, fact }));
@@ -81,6 +82,7 @@ export class ConsentHolder {
   withdraw(participantId: string, permission: Permission, why: string): void {
     const technician = this.#parts.connection.state.participants[participantId];
     if (technician) this.#parts.grants.drop(permission, technician.signKey);
+    for (const one of this.#parts.abilities()) one.takenBack?.(participantId, permission);
     this.#parts.onChanged();
     this.#parts.report((fact) => ({ type: 'withdrawPermission', participantId, permission, why, fact }));
   }

@@ -18,6 +18,8 @@ export interface HidingPort {
   listPrograms(): Promise<ProgramWindows[]>;
   /** These programs' windows never leave the computer from now on; those of others may again. */
   setHidden(programs: readonly number[]): Promise<void>;
+  /** Whether any program's windows are hidden by the person here. */
+  readonly hidesAny: boolean;
   readonly shown: ShownNow;
   /** From now on nothing but the windows of this program, as listed, and of it what is not hidden; undefined: of all programs. */
   showOnly(program: number | undefined): Promise<void>;

@@ -160,6 +160,8 @@ export class HiddenWindows {
     this.onCoverChanged();
   }
 
+  /** Whether the person here keeps windows of any program to themselves. */
+  readonly hidesAny = (): boolean => [...this.#programs].some((program) => !this.#keptOut.has(program));
   get shown(): ShownNow {
     if (!this.#one) return { what: 'everything' };
     return { what: this.#one.isClosed ? 'nothing' : 'program', title: this.#one.title };
@@ -179,12 +181,8 @@ export class HiddenWindows {
       this.#stack.asksWhatIsDrawn = true;
       await this.#learnAll();
       this.#one = new OneProgram({
-        x: this.#x,
-        program,
-        title,
+        ...{ x: this.#x, program, title, isLeftOut: this.#isLeftOut, hidesWhole: this.#hidesWhole },
         windows: () => this.#stack.all,
-        isLeftOut: this.#isLeftOut,
-        hidesWhole: this.#hidesWhole,
         left: (area) => this.#left.add(area),
         closed: () => this.#tellShown(),
       });

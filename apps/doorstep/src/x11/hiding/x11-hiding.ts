@@ -6,6 +6,9 @@ export const x11Hiding = (hidden: HiddenWindows): HidingPort => ({
   hideTitled: (words) => hidden.hideTitled(words),
   listPrograms: () => hidden.listPrograms(),
   setHidden: (programs) => hidden.setHidden(programs),
+  get hidesAny() {
+    return hidden.hidesAny();
+  },
   get shown() {
     return hidden.shown;
   },

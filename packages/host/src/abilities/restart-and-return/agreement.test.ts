@@ -7,6 +7,7 @@ import { agreedUntilMs, agreementOf, isOfferedOn, offeredReturn } from './agreem
 const pim = { id: 'pim', signKey: 'a'.repeat(64), agreeKey: 'b'.repeat(64) } as Participant;
 const rune = { ...pim, id: 'rune', signKey: 'c'.repeat(64) };
 const NOW = 1_000;
+const ALL = { nowMs: NOW, isLimited: false };
 /** A session in which Pim may do these things until then. */
 const with_ = (allowed: Readonly<Record<string, number>>): SessionState => ({
   ...newSession,
@@ -30,8 +31,9 @@ describe('what comes back after a restart', () => {
       'raise-rights': 9_000,
       'give-files': 10,
     });
-    expect(offeredReturn(state, pim, NOW)).toEqual(['view-screen', 'raise-rights']);
-    expect(offeredReturn(state, rune, NOW)).toEqual([]);
+    expect(offeredReturn(state, pim, ALL)).toEqual(['view-screen', 'raise-rights']);
+    expect(offeredReturn(state, rune, ALL)).toEqual([]);
+    expect(offeredReturn(state, pim, { ...ALL, isLimited: true }), 'who hides something').toEqual(['raise-rights']);
     expect([isOfferedOn('view-screen'), isOfferedOn('raise-rights'), isOfferedOn('restart-computer')]).toEqual([
       true,
       false,
@@ -41,7 +43,7 @@ describe('what comes back after a restart', () => {
 
   it('is what stayed ticked, with the end that it has, and nothing without what it needs', () => {
     const state = with_({ 'view-screen': 9_000, 'control-input': 8_000 });
-    const offered = offeredReturn(state, pim, NOW);
+    const offered = offeredReturn(state, pim, ALL);
     expect(agreementOf(state, pim, offered, [true, true]).permissions).toEqual([
       { permission: 'view-screen', endsAtMs: 9_000 },
       { permission: 'control-input', endsAtMs: 8_000 },
@@ -60,7 +62,7 @@ describe('what comes back after a restart', () => {
         fc.constantFrom(pim, rune, { ...pim, agreeKey: 'd'.repeat(64) }, undefined),
         (allowed, ticked, permissions, used, from) => {
           const state = with_(allowed);
-          const offered = offeredReturn(state, pim, NOW);
+          const offered = offeredReturn(state, pim, ALL);
           const agreement = agreementOf(state, pim, offered, ticked);
           const agreed = new Map(agreement.permissions.map(({ permission, endsAtMs }) => [permission, endsAtMs]));
           const unused = new Set([...agreed.keys()].filter((one) => !used.includes(one)));

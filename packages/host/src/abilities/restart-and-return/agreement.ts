@@ -1,5 +1,6 @@
 import {
   allPermissions,
+  dependants,
   hasWhatItNeeds,
   MAX_ASKED_TOGETHER,
   isEffective,
@@ -18,16 +19,29 @@ const mayComeBack = (permission: Permission): boolean => {
   return !isForComingBack && longestMs === undefined && !needsConfirmed;
 };
 
+/** What shows the screen, or is nothing without that. */
+export function seesScreen(permission: Permission): boolean {
+  const { showsPicture, needs } = rulesOf(permission);
+  return showsPicture === true || (needs !== undefined && seesScreen(needs as Permission));
+}
+
 /** What is asked for alone each time is not offered as if it were a matter of course. */
 export const isOfferedOn = (permission: Permission): boolean =>
   !rulesOf(permission).isSensitive || permission === 'restart-computer';
 
 /**
  * What a technician may do now and could do again after a restart, as the person is asked for it: no more than one question
- * has room for on any screen, the next restart first, then what is usual. The rest is asked for anew.
+ * has room for on any screen, the next restart first, then what is usual. The rest is asked for anew; and so is what sees, while
+ * the person keeps something of their screen to themselves: after a restart nobody knows any longer what that was.
  */
-export function offeredReturn(state: SessionState, { id }: Participant, nowMs: number): Permission[] {
-  const now = allPermissions.filter((one) => mayComeBack(one) && isEffective(standingOf(state, id, one), nowMs));
+export function offeredReturn(
+  state: SessionState,
+  { id }: Participant,
+  { nowMs, isLimited }: { readonly nowMs: number; readonly isLimited: boolean },
+): Permission[] {
+  const now = allPermissions.filter(
+    (one) => mayComeBack(one) && !(isLimited && seesScreen(one)) && isEffective(standingOf(state, id, one), nowMs),
+  );
   const rank = (one: Permission) => (one === 'restart-computer' ? 0 : isOfferedOn(one) ? 1 : 2);
   const first = [...now].sort((one, other) => rank(one) - rank(other)).slice(0, MAX_ASKED_TOGETHER);
   return now.filter((one) => first.includes(one));
@@ -51,6 +65,11 @@ export function agreementOf(
     return standing.name === 'allowed' ? [{ permission, endsAtMs: standing.endsAtMs }] : [];
   });
   return { signKey, agreeKey, permissions };
+}
+
+/** This, and whatever is nothing without it. */
+export function withDependants(permission: Permission): Permission[] {
+  return [permission, ...dependants(permission).flatMap((one) => withDependants(one))];
 }
 
 /** Until when what was agreed answers this ask by itself; undefined where the person has to be asked. */

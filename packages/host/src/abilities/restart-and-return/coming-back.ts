@@ -1,7 +1,7 @@
-import type { OpenAsk, Participant, Permission } from '@porch/core';
+import { allPermissions, type OpenAsk, type Participant, type Permission } from '@porch/core';
 import type { Kit } from '../../kit.ts';
 import type { RestartPort, ReturnAgreement } from '../../ports/restart-port.ts';
-import { agreedUntilMs } from './agreement.ts';
+import { agreedUntilMs, seesScreen, withDependants } from './agreement.ts';
 
 /**
  * What was agreed to come back, at this start and at the next: it becomes less whenever something of it is taken or given
@@ -41,25 +41,36 @@ export class ComingBack {
   used(participantId: string, permission: Permission): void {
     if (this.#isTheirs(participantId)) this.#unused.delete(permission);
   }
-  /** It was taken or given back: it does not come back. */
+  /** It was taken or given back: neither that nor what is nothing without it comes back. */
   gone(participantId: string, permission: Permission): void {
-    const agreement = this.#agreement;
-    if (!agreement || !this.#isTheirs(participantId)) return;
-    this.#unused.delete(permission);
-    const left = agreement.permissions.filter((one) => one.permission !== permission);
-    if (left.length === agreement.permissions.length) return;
-    this.#agreement = { ...agreement, permissions: left };
-    this.#tell(participantId, this.#agreement);
-    this.#kit.log.info({ permission }, 'it does not come back after a restart');
-    this.#keep().catch((error: unknown) =>
-      this.#kit.log.error({ why: String(error) }, 'what comes back could not be written down'),
-    );
+    if (this.#isTheirs(participantId)) this.#less(withDependants(permission));
+  }
+  /** The person stopped everything: Doorstep comes back to tell that, and to nothing else. */
+  allGone(): void {
+    this.#less(allPermissions);
+  }
+  /** The person keeps something of their screen to themselves: what sees is asked for anew. */
+  follow(): void {
+    if (isLimitedHere(this.#kit)) this.#less(allPermissions.filter((one) => seesScreen(one)));
   }
 
   close(): Promise<void> {
     return this.#keeping;
   }
 
+  #less(gone: readonly Permission[]): void {
+    const agreement = this.#agreement;
+    for (const one of gone) this.#unused.delete(one);
+    const left = agreement?.permissions.filter(({ permission }) => !gone.includes(permission));
+    if (!agreement || !left || left.length === agreement.permissions.length) return;
+    this.#agreement = { ...agreement, permissions: left };
+    const { participants } = this.#kit.connection.state;
+    const theirs = Object.values(participants).find(({ signKey }) => signKey === agreement.signKey);
+    if (theirs) this.#tell(theirs.id, this.#agreement);
+    this.#keep().catch((error: unknown) =>
+      this.#kit.log.error({ why: String(error) }, 'what comes back could not be written down'),
+    );
+  }
   #isTheirs(participantId: string): boolean {
     return this.#kit.connection.state.participants[participantId]?.signKey === this.#agreement?.signKey;
   }
@@ -83,3 +94,7 @@ export class ComingBack {
     this.#kit.report((fact) => ({ type: 'restart-and-return/tellReturned', permissions, fact }));
   }
 }
+
+/** Whether the person here shows less than everything. */
+export const isLimitedHere = ({ ports: { hiding } }: Kit): boolean =>
+  hiding !== undefined && (hiding.hidesAny || hiding.shown.what !== 'everything');

@@ -33,7 +33,14 @@ function beginRestart(kit: Kit, port: RestartPort): Running {
     }),
   ];
   return {
-    changed: () => restart.check(),
+    changed: () => {
+      restart.check();
+      comingBack.follow();
+    },
+    takenBack: (participantId, permission) => {
+      if (participantId !== undefined && permission !== undefined) comingBack.gone(participantId, permission);
+      else comingBack.allGone();
+    },
     covers: (ask) => {
       const untilMs = comingBack.coveredUntilMs(ask);
       return untilMs === undefined ? undefined : { untilMs, by: 'return' };

@@ -9,6 +9,7 @@ import { ASKING, NEEDS_LEAVE, NEVER_HERE } from '../../reasons.ts';
 import { timeLimit } from '../../time-limit.ts';
 import { UnderWay } from '../../under-way.ts';
 import { agreementOf, offeredReturn } from './agreement.ts';
+import { isLimitedHere } from './coming-back.ts';
 import { restartQuestion, sessionWork, stoppedBy, type WantedRestart } from './restart-question.ts';
 
 /** What is met is looked for no longer than this. */
@@ -43,6 +44,7 @@ export class RestartHere {
   readonly #underWay: UnderWay;
   readonly #onAgreed: (agreement: ReturnAgreement, participantId: string) => Promise<void>;
   readonly #working = new Set<Promise<void>>();
+  readonly #looking = new Set<number>();
   #one: One | undefined;
   #endWait: () => void = () => undefined;
   /** It was ordered, and is on its way down. */
@@ -70,12 +72,15 @@ export class RestartHere {
     return this.#isGoing;
   }
 
+  /** One at a time for each technician: each starts programs here. */
   look(from: Participant, id: string): void {
     const lease = this.#kit.held.during('restart-computer', from.signKey);
-    this.#follow(
-      this.#tellHits(from, id, lease.signal, () => lease.isRunning),
-      'what a restart meets was not found out',
+    if (this.#looking.has(from.seat)) return this.#underWay.refuse(from.seat, id, 'too many are on their way');
+    this.#looking.add(from.seat);
+    const looked = this.#tellHits(from, id, lease.signal, () => lease.isRunning).finally(() =>
+      this.#looking.delete(from.seat),
     );
+    this.#follow(looked, 'what a restart meets was not found out');
   }
 
   restart(from: Participant, { id, how, signsIn, signature }: RestartMessage & { type: 'restart' }): void {
@@ -172,7 +177,10 @@ export class RestartHere {
           ? 'others are signed in there'
           : 'packages are being installed there',
       );
-    const offered = offeredReturn(connection.state, one.from, connection.serviceNowMs);
+    const offered = offeredReturn(connection.state, one.from, {
+      nowMs: connection.serviceNowMs,
+      isLimited: isLimitedHere(this.#kit),
+    });
     const limit = timeLimit(this.#kit.time, ANSWER_MS, signal);
     try {
       const answer = await this.#kit.ask(restartQuestion(this.#kit, one, outlook, offered), limit.signal);
