@@ -1,4 +1,11 @@
-import { RightsRefusedThere, TechnicianPrograms, TechnicianRights, TechnicianRunbook } from '@porch/client';
+import {
+  fetchExchange,
+  RestClient,
+  RightsRefusedThere,
+  TechnicianPrograms,
+  TechnicianRights,
+  TechnicianRunbook,
+} from '@porch/client';
 import { textOfAction, tellToCustomer, type RunbookValues } from '@porch/core';
 import { whyNoComputers, type PersonAtDesk } from '@porch/demo';
 import {
@@ -20,6 +27,7 @@ import { createConnection } from 'node:net';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { unseal, type Sealed } from '../src/sealed-file.ts';
 
 /* Administrator rights at stand-in computers, looked at from outside: their processes, their files. */
 const BETTINAS = 'tern-quay-gull-7';
@@ -59,6 +67,12 @@ const refusal = (attempt: Promise<unknown>): Promise<string> =>
     () => 'done',
     (error: unknown) => (error instanceof RightsRefusedThere ? error.message : String(error)),
   );
+/** Doorstep's own keys, as whoever has its file and a pass like its own opens them. */
+async function keysOf({ home }: Computer, id: string, link: string): Promise<{ signSecret: string }> {
+  const { door } = await new RestClient(fetchExchange(house.url)).join({ link, as: 'doorstep' });
+  const lies = JSON.parse(readFileSync(join(home, 'state', `keys-${id}.json`), 'utf8')) as { sealed: Sealed };
+  return JSON.parse(unseal(door.keyHalf ?? '', `keys ${id}`, lies.sealed) ?? '') as { signSecret: string };
+}
 /** How many parts that hold rights run there. */
 const parts = async ({ computer }: Computer): Promise<number> =>
   Number(await computer.read('sh', '-c', 'pgrep -fc "[ ]root-part" || true'));
@@ -195,7 +209,7 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     const there = (...args: string[]) =>
       desktop.computer.read('/opt/zesty-porch/bin/node', '/opt/zesty-porch/dist/doorstep.mjs', 'rights', ...args);
     await there('install', '--desk-key', deskKey);
-    const { technician, rest, rights, run, runbook, tamper, slice, id } = await working(desktop);
+    const { technician, rest, rights, run, runbook, tamper, slice, id, link } = await working(desktop);
     const ways = await rights.ways();
     expect(ways).toMatchObject({ installed: { deskKey } });
     const wanted = rights.wanted('remove the old chart package');
@@ -260,9 +274,7 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     const fresh = { raiseId: rights.wanted('').raiseId, participantId };
     await rest.giveRightsLeave(id, { ...fresh, deviceId: ways.installed?.deviceId ?? '', deskKey });
     const { leave: theirs } = await until('the leave', () => slice()[fresh.raiseId]);
-    const { signSecret } = JSON.parse(readFileSync(join(desktop.home, 'state', `keys-${id}.json`), 'utf8')) as {
-      signSecret: string;
-    };
+    const { signSecret } = await keysOf(desktop, id, link);
     const taken = await takeOver(desktop, (nonce) => ({
       ...{ do: 'begin', raiseId: fresh.raiseId, sessionId: id, holderKey, technicianKey: keys.signKey, leave: theirs },
       proof: signBytesWith(signSecret, holderProofBytes(nonce, fresh.raiseId)),

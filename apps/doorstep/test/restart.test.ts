@@ -292,6 +292,21 @@ describe.skipIf(whyNoComputers())('a restart', () => {
     expect(lingers(desktop)).toBe(false);
   });
 
+  it('of the program alone is none: who opens it again is asked for everything', async () => {
+    const desktop = await computerOf(house);
+    const { person, slice, goDown, may, technician, link } = await working(desktop);
+    const { starts } = desktop.computer;
+    await goDown(person);
+    await back(desktop, starts);
+    await until('the return', () => slice().returns === 1);
+    await until('what was agreed', () => may().length === 3);
+    await desktop.computer.read('pkill', '-KILL', '-f', '^doorstep');
+    house.startDoorstep(desktop, `${house.url}/join/${link}`);
+    await until('that nothing comes back', () => slice().agreed?.permissions.length === 0);
+    expect([may(), slice().toAsk, slice().returns]).toEqual([[], [], 1]);
+    expect(Object.keys(technician.state.asks)).toEqual([]);
+  });
+
   it('keeps its keys for nobody without the half that the service hands out, and only to the pass of that session', async () => {
     const desktop = await computerOf(house);
     const { person, goDown, technician, customerRest } = await working(desktop);

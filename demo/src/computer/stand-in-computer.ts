@@ -159,6 +159,7 @@ export class StandInComputer {
       this.#processes.start(`${command} at ${this.name}`, 'nsenter', [...this.#namespaces(), command, ...args], {
         env: { PATH: '/usr/sbin:/usr/bin:/sbin:/bin', HOME: '/root', LANG: 'C.UTF-8' },
       }),
+      () => this.#init,
     );
   }
 
@@ -279,6 +280,7 @@ export class StandInComputer {
         ['-c', 'echo $$ > "$0" && exec nsenter "$@"', session.group, ...this.#namespaces(), ...inside],
         { stdio: options.stdio ?? ['ignore', 'pipe', 'pipe'] },
       ),
+      () => this.#init,
     );
   }
 

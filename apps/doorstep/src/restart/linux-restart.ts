@@ -7,7 +7,7 @@ import {
 } from '@porch/host';
 import type { RestartHow } from '@porch/core';
 import { homedir, hostname, userInfo } from 'node:os';
-import { entryPlaces, isRegistered, isReturning } from '../desktop-entry.ts';
+import { entryPlaces, isRegistered, isReturning, registerReturning } from '../desktop-entry.ts';
 import { installCopy, removeCopy } from '../release/self.ts';
 import { canSignInOnce } from '../rights/sign-in-once.ts';
 import { forgetKeys, type SessionKeys } from '../session-keys.ts';
@@ -15,7 +15,7 @@ import { runCommand } from '../system/run-command.ts';
 import { beginBareStart, endBareStart, planBareStart } from './bare-start.ts';
 import { battery, diskKey, others, packages, prints, signsInByItself, unsaved } from './hits.ts';
 import { Logind } from './logind.ts';
-import { registerReturn, RETURN_UNIT, unregisterReturn } from './return-entry.ts';
+import { registerSteps, RETURN_UNIT, unregisterReturn } from './return-entry.ts';
 import { bootId, removeNote, writeNote, type ReturnNote } from './return-note.ts';
 
 /** A session is over by then, whatever was allowed in it. */
@@ -69,10 +69,15 @@ export class LinuxRestart implements RestartPort {
   get returned(): ReturnAgreement | undefined {
     return this.#returned;
   }
-  /** With the pairs that were taken: what was agreed with an earlier start comes back. */
+  /** With the pairs that were taken: what was agreed before the computer went down comes back. */
   begins(): void {
-    this.#returned = this.#parts.keys.agreement;
+    const { keys } = this.#parts;
+    const isBack = this.#note && (this.#note.bootId !== bootId() || this.#note.how === 'sign-out');
+    // Whoever ended this program, and not the computer, is asked anew.
+    if (!isBack && keys.agreement) keys.agree(undefined);
+    this.#returned = keys.agreement;
     this.#asAlways();
+    if (this.#note) this.#write({ ...this.#note, bootId: bootId() });
   }
 
   async look(signal: AbortSignal): Promise<RestartOutlook> {
@@ -109,18 +114,20 @@ export class LinuxRestart implements RestartPort {
   async keep(agreement: ReturnAgreement | undefined): Promise<void> {
     if (!agreement) return this.forget();
     this.#parts.keys.agree(agreement);
-    if (this.#note && isReturning(this.#places)) return;
+    const untilMs = Date.now() + MOST_AWAY_MS;
+    if (this.#note && isReturning(this.#places)) return this.#write({ ...this.#note, untilMs });
     const { sessionId, serviceUrl, token, stateFolder, options } = this.#parts;
     // Before anything is changed: whoever comes later finds what to undo.
     const note: ReturnNote = {
-      ...{ version: 1, sessionId, serviceUrl, token, untilMs: Date.now() + MOST_AWAY_MS, bootId: bootId() },
+      ...{ version: 1, sessionId, serviceUrl, token, untilMs, bootId: bootId() },
       ...{ hasLinger: this.#note?.hasLinger ?? false, hidden: [], keptAside: [] },
     };
     this.#write(note);
     const command = installCopy(this.#places.dataHome);
     const account = { name: this.account, uid: this.#uid };
+    registerReturning(this.#places, [...command, 'return', ...options]);
     try {
-      const hasLinger = await registerReturn(this.#places, { command, stateFolder, options }, account);
+      const hasLinger = await registerSteps(this.#places, { command, stateFolder }, account);
       if (hasLinger) this.#write({ ...note, hasLinger });
     } catch (error) {
       // It comes back all the same; what it does before somebody signs in is not told.

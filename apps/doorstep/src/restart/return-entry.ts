@@ -1,6 +1,6 @@
 import { existsSync, mkdirSync, rmdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { registerReturning, unregisterReturning, type EntryPlaces } from '../desktop-entry.ts';
+import { unregisterReturning, type EntryPlaces } from '../desktop-entry.ts';
 import { unitWord } from '../system/systemd.ts';
 import { withLogind } from './logind.ts';
 
@@ -18,24 +18,15 @@ Description=How far this computer is on its way back to a support session
 ExecStart=${[...command, 'return-steps', '--state', stateFolder].map(unitWord).join(' ')}
 `;
 
-/** How this program is started again, and with which folders. */
-export interface ReturnStart {
-  readonly command: readonly string[];
-  readonly stateFolder: string;
-  /** Options of `return`. */
-  readonly options: readonly string[];
-}
-
 /**
- * Has this program started with the next sign-in of this account, and what tells of the way there before it. Answers whether
- * the account's manager had to be allowed to run by itself for that.
+ * Has what tells of the way back started before anybody signs in. Answers whether the account's manager had to be allowed to
+ * run by itself for that.
  */
-export async function registerReturn(
+export async function registerSteps(
   places: EntryPlaces,
-  { command, stateFolder, options }: ReturnStart,
+  { command, stateFolder }: { readonly command: readonly string[]; readonly stateFolder: string },
   account: { readonly name: string; readonly uid: number },
 ): Promise<boolean> {
-  registerReturning(places, [...command, 'return', ...options]);
   mkdirSync(dirname(wantedFile(places)), { recursive: true });
   writeFileSync(unitFile(places), unitText(command, stateFolder));
   rmSync(wantedFile(places), { force: true });

@@ -18,10 +18,12 @@ const agreed: ReturnAgreement = {
   })),
 };
 
-function world(returned: ReturnAgreement | 'nothing' = agreed) {
+function world(returned: ReturnAgreement | 'nothing' = agreed, said: readonly string[] = []) {
   const kept: string[][] = [];
   const hiding = { hidesAny: false, shown: { what: 'everything' } as HidingPort['shown'] };
-  const state: SessionState = { ...newSession, participants: { pim } };
+  const restart = { ...newSession.slices['restart-and-return'], agreed: { participantId: 'pim', permissions: said } };
+  const slices = { ...newSession.slices, 'restart-and-return': restart };
+  const state: SessionState = { ...newSession, slices, participants: { pim } };
   const connection = { state, serviceNowMs: 1_000 } as LiveConnection;
   const port = {
     returned: returned === 'nothing' ? undefined : returned,
@@ -82,6 +84,12 @@ describe('what comes back', () => {
     expect([covers('view-screen'), covers('control-input'), covers('give-files')]).toEqual([false, false, true]);
     await back.close();
     expect(kept).toEqual([['give-files', 'restart-computer']]);
+  });
+
+  it('is nothing where the program was ended and not the computer, and the ledger says so', () => {
+    const { covers, facts } = world('nothing', ['view-screen']);
+    expect(covers('view-screen')).toBe(false);
+    expect(facts).toMatchObject([{ type: 'restart-and-return/tellAgreed', participantId: 'pim', permissions: [] }]);
   });
 
   it('is what the person said last', async () => {

@@ -21,6 +21,7 @@ export class ComingBack {
     this.#agreement = port.returned;
     this.#unused = new Set(port.returned?.permissions.map(({ permission }) => permission));
     if (port.returned) this.#tellReturned();
+    else this.#tellNothing();
   }
 
   /** From now on this comes back. Resolves once that outlasts a cut of power. */
@@ -82,6 +83,13 @@ export class ComingBack {
   #tell(participantId: string, agreement: ReturnAgreement): void {
     const permissions = agreement.permissions.map(({ permission }) => permission);
     this.#kit.report((fact) => ({ type: 'restart-and-return/tellAgreed', participantId, permissions, fact }));
+  }
+  /** Nobody came back: what the ledger still says of an earlier start is over. */
+  #tellNothing(): void {
+    const { agreed } = this.#kit.connection.state.slices['restart-and-return'];
+    if (!agreed?.permissions.length) return;
+    const { participantId } = agreed;
+    this.#kit.report((fact) => ({ type: 'restart-and-return/tellAgreed', participantId, permissions: [], fact }));
   }
   #tellReturned(): void {
     const { state, serviceNowMs } = this.#kit.connection;
