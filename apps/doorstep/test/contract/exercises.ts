@@ -8,7 +8,6 @@ import {
   TechnicianPrograms,
   technicianTalk,
   TechnicianReports,
-  TechnicianRestart,
   TechnicianRights,
   TechnicianRunbook,
   TechnicianSafePoints,
@@ -82,18 +81,6 @@ export const exercises: readonly RealExercise[] = [
       };
     },
     effects: ({ tap }) => tap.left('programs'),
-  },
-  {
-    ability: 'restart-and-return',
-    permissions: ['restart-computer'],
-    begin: ({ technician }) => {
-      const restart = new TechnicianRestart(technician);
-      return {
-        act: () => restart.look().catch(() => undefined),
-        close: () => restart.close(),
-      };
-    },
-    effects: ({ tap }) => tap.left('restart-and-return'),
   },
   {
     ability: 'administrator-rights',
@@ -288,6 +275,7 @@ export const exercises: readonly RealExercise[] = [
 ];
 /** Those of the list that do nothing at a technician's word on this desktop, and why. */
 export const noExercise: Readonly<Record<string, string>> = {
+  'restart-and-return': 'only a whole computer goes down: restart.test.ts',
   'check-words': 'exchanged as soon as somebody may look; a question is all that they can bring about',
   'hands-off': 'never comes together with fetching files; its own tests end it in each of these ways, and in more',
   presence: 'is the customer’s own',
