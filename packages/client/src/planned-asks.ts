@@ -1,6 +1,7 @@
 import { leadOf, nextPlannedAsk, rulesOf, type Permission } from '@porch/core';
 import { AppError, randomId } from '@porch/wire';
 import type { LiveConnection } from './live/live-connection.ts';
+import { whileHolderIsThere } from './while-holder-is-there.ts';
 
 /**
  * Asks what was planned as soon as the customer is in, while the technician who leads is there, and each thing once. What
@@ -9,24 +10,22 @@ import type { LiveConnection } from './live/live-connection.ts';
 export class PlannedAsks {
   readonly #connection: LiveConnection;
   readonly #onTrouble: (error: unknown) => void;
-  readonly #offs: (() => void)[];
+  readonly #off: () => void;
   readonly #asked = new Set<Permission>();
 
   constructor(connection: LiveConnection, onTrouble: (error: unknown) => void) {
     this.#connection = connection;
     this.#onTrouble = onTrouble;
-    const look = () => this.#look();
-    this.#offs = [connection.on('entry', look), connection.on('caughtUp', look), connection.on('presence', look)];
+    this.#off = whileHolderIsThere(connection, () => this.#look());
   }
 
   close(): void {
-    this.#offs.forEach((off) => off());
+    this.#off();
   }
 
   #look(): void {
-    const { state, participantId, presence, status } = this.#connection;
-    const isHolderThere = presence.some((row) => row.participantId === state.holderId && row.isConnected);
-    if (status !== 'live' || leadOf(state)?.id !== participantId || !isHolderThere) return;
+    const { state, participantId } = this.#connection;
+    if (leadOf(state)?.id !== participantId) return;
     const permissions = nextPlannedAsk(state, participantId).filter((one) => !this.#asked.has(one));
     if (!permissions.length) return;
     for (const permission of permissions) this.#asked.add(permission);

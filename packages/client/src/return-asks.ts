@@ -1,6 +1,7 @@
 import { allPermissions, MAX_ASKED_TOGETHER, rulesOf, standingOf, type Permission } from '@porch/core';
 import { randomId } from '@porch/wire';
 import type { LiveConnection } from './live/live-connection.ts';
+import { whileHolderIsThere } from './while-holder-is-there.ts';
 
 /**
  * After a return asks again for what was agreed to come back: the customer's side answers that by itself, as the person
@@ -9,25 +10,23 @@ import type { LiveConnection } from './live/live-connection.ts';
 export class ReturnAsks {
   readonly #connection: LiveConnection;
   readonly #onTrouble: (error: unknown) => void;
-  readonly #offs: (() => void)[];
+  readonly #off: () => void;
   readonly #asked = new Set<string>();
 
   constructor(connection: LiveConnection, onTrouble: (error: unknown) => void) {
     this.#connection = connection;
     this.#onTrouble = onTrouble;
-    const look = () => this.#look();
-    this.#offs = [connection.on('entry', look), connection.on('caughtUp', look), connection.on('presence', look)];
+    this.#off = whileHolderIsThere(connection, () => this.#look());
   }
 
   close(): void {
-    this.#offs.forEach((off) => off());
+    this.#off();
   }
 
   #look(): void {
-    const { state, participantId, presence, status } = this.#connection;
+    const { state, participantId } = this.#connection;
     const { agreed, toAsk, returns } = state.slices['restart-and-return'];
-    const isHolderThere = presence.some((row) => row.participantId === state.holderId && row.isConnected);
-    if (status !== 'live' || agreed?.participantId !== participantId || !isHolderThere) return;
+    if (agreed?.participantId !== participantId) return;
     const isOpen = (one: Permission) =>
       standingOf(state, participantId, one).name === 'over' && !this.#asked.has(`${returns} ${one}`);
     // What others need stands before them.
