@@ -12,6 +12,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
  */
 const SEEDS = process.env['PORCH_TEST_LONG'] ? 300 : 20;
 const STEPS = 2;
+/** Each computer has one of its own: two sessions of one technician at once are begun as one. */
+const TECHNICIANS = ['Pim Aldersey', 'Rune Takahashi'];
 const A_SEED_MS = 60_000;
 const LINGERS = '/var/lib/systemd/linger';
 const OURS = ['state', '.config/autostart', '.config/systemd', '.local/share/zesty-porch'];
@@ -43,6 +45,7 @@ const listing = (desktop: Computer): string[] => [
 
 class Schedule {
   readonly #desktop: Computer;
+  readonly #name: string;
   readonly #below: (below: number) => number;
   readonly did: string[] = [];
   #s!: Awaited<ReturnType<House['sessionUnderWay']>>;
@@ -52,8 +55,9 @@ class Schedule {
   /** What it was agreed that may come back. */
   #most: readonly string[] = [];
 
-  constructor(desktop: Computer, seed: number) {
+  constructor(desktop: Computer, technician: string, seed: number) {
     this.#desktop = desktop;
+    this.#name = technician;
     this.#below = numbersOf(seed);
   }
 
@@ -75,7 +79,7 @@ class Schedule {
       computer.switchOn();
       await computer.isUp(computer.starts + 1);
     }
-    this.#s = await house.sessionUnderWay();
+    this.#s = await house.sessionUnderWay(this.#name);
     this.#person = (await house.withDoorstep(this.#s.link, { desktop: this.#desktop })).person;
     await until('Doorstep', () => this.#technician.state.holderId);
     this.#returning = new ReturnAsks(this.#technician, () => undefined);
@@ -186,7 +190,7 @@ describe.skipIf(whyNoComputers())('restarts against everything else', () => {
       await Promise.all(
         desktops.map(async (desktop, at) => {
           for (let seed = at; seed < SEEDS; seed += desktops.length) {
-            const schedule = new Schedule(desktop, 20_261_201 + seed);
+            const schedule = new Schedule(desktop, TECHNICIANS[at] ?? '', 20_261_201 + seed);
             await schedule.run();
             await until(`nothing of ours after ${schedule.did.join(', ')}`, () =>
               listing(desktop).every((name) => before[at]?.includes(name)),
