@@ -8,6 +8,8 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
 import { isAlive } from '../processes.ts';
+import { isRunning, ownMaker } from '../system/maker.ts';
+import { textOf } from '../system/text-of.ts';
 
 const Line = z.union([
   z.strictObject({ id: z.uuid(), command: SessionCommandSchema }),
@@ -23,12 +25,18 @@ export interface AddedFact extends Fact {
   readonly written: Promise<void>;
 }
 
+/** The first line: whose file it is. A process of the same number may run after a restart of the computer. */
+const Head = z.strictObject({ maker: z.string() });
+
 /** A file of facts of this session whose program is gone: named by its process, or by none, as earlier releases did. */
-function isLeftBehind(name: string, sessionId: string): boolean {
+function isLeftBehind(folder: string, name: string, sessionId: string): boolean {
   const match = name.match(/^facts-([0-9a-f-]+)(?:\.(\d+))?\.jsonl$/);
   if (match?.[1] !== sessionId) return false;
   const pid = match[2] === undefined ? undefined : Number(match[2]);
-  return pid === undefined || pid === process.pid || !isAlive(pid);
+  if (pid === undefined || pid === process.pid || !isAlive(pid)) return true;
+  const [first = ''] = (textOf(join(folder, name)) ?? '').split('\n', 1);
+  const head = Head.safeParse(jsonOrUndefined(first));
+  return head.success && !isRunning(head.data.maker);
 }
 
 /**
@@ -53,13 +61,12 @@ export class FactJournal {
     this.#number = lastTold;
     const mine = `facts-${sessionId}.${process.pid}.jsonl`;
     this.#file = join(folder, mine);
-    const left = readdirSync(folder).filter((name) => isLeftBehind(name, sessionId));
+    const left = readdirSync(folder).filter((name) => isLeftBehind(folder, name, sessionId));
     for (const name of left) this.#read(join(folder, name));
     // What was delivered is history that the ledger keeps; the file starts with what is still due.
     const fresh = `${this.#file}.new`;
-    writeFileSync(fresh, [...this.#waiting.values()].map((fact) => `${JSON.stringify(fact)}\n`).join(''), {
-      mode: 0o600,
-    });
+    const lines = [{ maker: ownMaker }, ...this.#waiting.values()].map((line) => `${JSON.stringify(line)}\n`);
+    writeFileSync(fresh, lines.join(''), { mode: 0o600 });
     renameSync(fresh, this.#file);
     for (const name of left) if (name !== mine) rmSync(join(folder, name), { force: true });
     this.#handle = open(this.#file, 'a', 0o600);

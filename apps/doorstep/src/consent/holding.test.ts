@@ -119,6 +119,15 @@ describe('the journal of facts', () => {
     );
     await journal.close();
   });
+  it('takes over what was left before a restart, whatever runs under that number now', async () => {
+    const left = { id: crypto.randomUUID(), command: stop(4) };
+    const lines = [{ maker: `${process.ppid}.1.another-start-of-the-computer` }, left];
+    const file = join(folder, `facts-${SESSION}.${process.ppid}.jsonl`);
+    writeFileSync(file, lines.map((line) => `${JSON.stringify(line)}\n`).join(''));
+    const journal = new FactJournal(folder, SESSION);
+    expect(journal.waiting).toEqual([left]);
+    await journal.close();
+  });
   it('has a fact on the disk before it says that it is written', async () => {
     const journal = new FactJournal(folder, SESSION);
     const { id, written } = journal.add(stop);

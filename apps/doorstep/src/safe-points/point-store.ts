@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { FileState, hashOf, placesIn } from './file-states.ts';
 import { placeWithin } from './place-within.ts';
 import { otherPackages, otherPlaces, otherServices, toldPlace, toldService } from './point-differences.ts';
-import { isRunning, ownMaker } from './maker.ts';
+import { isRunning, ownMaker } from '../system/maker.ts';
 import { packagesNow, ServiceState, servicesNow } from './service-states.ts';
 import { takeBackPlaces, takeBackServices } from './take-back.ts';
 

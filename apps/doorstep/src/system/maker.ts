@@ -1,11 +1,13 @@
-import { idOfProcess, processOf } from '../system/process-table.ts';
-import { textOf } from '../system/text-of.ts';
+import { idOfProcess, processOf } from './process-table.ts';
+import { textOf } from './text-of.ts';
+
+/** Another with each start of the computer. */
+export const bootId = (): string => textOf('/proc/sys/kernel/random/boot_id')?.trim() ?? '';
 
 /** A process by its number, when it began, and which start of the computer that was in: numbers come again after each. */
 function makerOf(pid: number | 'self'): string | undefined {
   const found = processOf(textOf(`/proc/${pid}/stat`) ?? '');
-  const boot = textOf('/proc/sys/kernel/random/boot_id')?.trim() ?? '';
-  return found && `${idOfProcess(found)}.${boot}`;
+  return found && `${idOfProcess(found)}.${bootId()}`;
 }
 /** This program, told apart from every other one before and after it. */
 export const ownMaker = makerOf('self') ?? `${process.pid}.0.`;
