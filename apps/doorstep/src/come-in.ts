@@ -11,7 +11,7 @@ const RETRY_FIRST_MS = 250;
 const RETRY_LAST_MS = 4_000;
 
 /** Whether the same may go well in a moment: nobody answered, or it was the service's own trouble. */
-const passesBy = (error: unknown): boolean =>
+export const passesBy = (error: unknown): boolean =>
   error instanceof Unreachable || (error instanceof AppError && error.spec.status >= 500);
 
 /** Comes in, and tries again while that may help. Throws what stood in the way at last. */

@@ -6,7 +6,8 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from './json-or-undefined.ts';
 import { isAlive } from './processes.ts';
-import { bootId, writeWhole } from './restart/return-note.ts';
+import { bootId } from './system/maker.ts';
+import { writeWhole } from './whole-file.ts';
 import { Sealed, seal, unseal } from './sealed-file.ts';
 
 const hex = z.string().regex(/^[0-9a-f]{64}$/);
@@ -42,6 +43,7 @@ export class SessionKeys {
   #isOurs = true;
   #keys: ParticipantKeys | undefined;
   #agreement: ReturnAgreement | undefined;
+  #isOfEarlierBoot = false;
 
   /** Without a half nothing is kept. */
   constructor(folder: string, sessionId: string, half: string | undefined) {
@@ -51,6 +53,10 @@ export class SessionKeys {
     this.#half = half;
   }
 
+  /** The pairs that were taken are those of before the computer went down. */
+  get isOfEarlierBoot(): boolean {
+    return this.#isOfEarlierBoot;
+  }
   /** What comes back with this start; undefined when nothing was agreed, or nobody came back. */
   get agreement(): ReturnAgreement | undefined {
     return this.#agreement;
@@ -59,8 +65,8 @@ export class SessionKeys {
   /** `isKept`: an earlier program of ours had these pairs, and is gone. */
   take(): { keys: ParticipantKeys; isKept: boolean } {
     const kept = this.#read();
-    const isOfThisStart = kept?.bootId === bootId();
-    if (kept && isOfThisStart && kept.pid !== process.pid && isAlive(kept.pid)) {
+    this.#isOfEarlierBoot = kept !== undefined && kept.bootId !== bootId();
+    if (kept && !this.#isOfEarlierBoot && kept.pid !== process.pid && isAlive(kept.pid)) {
       this.#isOurs = false;
       return { keys: makeKeys(), isKept: false };
     }

@@ -12,6 +12,8 @@ import { z } from 'zod';
 const ANSWER_MS = 2_000;
 /** What has to be started first takes longer. */
 export const START_MS = 10_000;
+/** Where the computer's own services are (D-Bus specification). */
+export const SYSTEM_BUS = 'unix:path=/run/dbus/system_bus_socket';
 const DAEMON = { to: 'org.freedesktop.DBus', path: '/org/freedesktop/DBus', on: 'org.freedesktop.DBus' };
 
 export interface BusCall {

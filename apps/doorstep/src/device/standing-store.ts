@@ -1,23 +1,19 @@
 import { StandingConsent } from '@porch/core';
 import {
   appendFileSync,
-  closeSync,
   existsSync,
-  fsyncSync,
   mkdirSync,
-  openSync,
   readdirSync,
   readFileSync,
-  renameSync,
   rmdirSync,
   rmSync,
   statSync,
   writeFileSync,
-  writeSync,
 } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
+import { writeWhole } from '../whole-file.ts';
 
 const hex = (digits: number) => z.string().regex(new RegExp(`^[0-9a-f]{${digits}}$`));
 
@@ -88,15 +84,7 @@ export class StandingStore {
 
   write(standing: Standing): void {
     mkdirSync(this.#folder, { recursive: true, mode: 0o700 });
-    const fresh = `${this.#file}.new`;
-    const handle = openSync(fresh, 'w', 0o600);
-    try {
-      writeSync(handle, JSON.stringify(standing));
-      fsyncSync(handle);
-    } finally {
-      closeSync(handle);
-    }
-    renameSync(fresh, this.#file);
+    writeWhole(this.#file, JSON.stringify(standing));
   }
 
   /** Takes one try before anything is compared, so that switching off in between wins nobody another. False: none left. */

@@ -1,11 +1,10 @@
 import type { HitFound } from '@porch/host';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import { FIRST_PERSON } from '../system/accounts.ts';
 import { runCommand } from '../system/run-command.ts';
 import type { Logind } from './logind.ts';
 
-/** Accounts of people begin here; those of services do not sign in (Debian policy 9.2.2). */
-const FIRST_PERSON = 1_000;
 const PACKAGE_LOCKS = ['/var/lib/dpkg/lock-frontend', '/var/lib/dpkg/lock', '/var/lib/rpm/.rpm.lock'];
 const LOCKS = '/proc/locks';
 const CRYPTTAB = '/etc/crypttab';

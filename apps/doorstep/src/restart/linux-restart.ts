@@ -16,7 +16,7 @@ import { beginBareStart, endBareStart, planBareStart } from './bare-start.ts';
 import { battery, diskKey, others, packages, prints, signsInByItself, unsaved } from './hits.ts';
 import { Logind } from './logind.ts';
 import { registerSteps, RETURN_UNIT, unregisterReturn } from './return-entry.ts';
-import { bootId, removeNote, writeNote, type ReturnNote } from './return-note.ts';
+import { removeNote, writeNote, type ReturnNote } from './return-note.ts';
 
 /** A session is over by then, whatever was allowed in it. */
 const MOST_AWAY_MS = 8 * 60 * 60_000;
@@ -72,12 +72,11 @@ export class LinuxRestart implements RestartPort {
   /** With the pairs that were taken: what was agreed before the computer went down comes back. */
   begins(): void {
     const { keys } = this.#parts;
-    const isBack = this.#note && (this.#note.bootId !== bootId() || this.#note.how === 'sign-out');
+    const isBack = keys.isOfEarlierBoot || this.#note?.how === 'sign-out';
     // Whoever ended this program, and not the computer, is asked anew.
     if (!isBack && keys.agreement) keys.agree(undefined);
     this.#returned = keys.agreement;
     this.#asAlways();
-    if (this.#note) this.#write({ ...this.#note, bootId: bootId() });
   }
 
   async look(signal: AbortSignal): Promise<RestartOutlook> {
@@ -111,15 +110,14 @@ export class LinuxRestart implements RestartPort {
     return { hits: hits.flat(), hows, canSignIn: canRestart && canSignInOnce() };
   }
 
-  async keep(agreement: ReturnAgreement | undefined): Promise<void> {
-    if (!agreement) return this.forget();
+  async keep(agreement: ReturnAgreement): Promise<void> {
     this.#parts.keys.agree(agreement);
     const untilMs = Date.now() + MOST_AWAY_MS;
     if (this.#note && isReturning(this.#places)) return this.#write({ ...this.#note, untilMs });
     const { sessionId, serviceUrl, token, stateFolder, options } = this.#parts;
     // Before anything is changed: whoever comes later finds what to undo.
     const note: ReturnNote = {
-      ...{ version: 1, sessionId, serviceUrl, token, untilMs, bootId: bootId() },
+      ...{ version: 1, sessionId, serviceUrl, token, untilMs },
       ...{ hasLinger: this.#note?.hasLinger ?? false, hidden: [], keptAside: [] },
     };
     this.#write(note);
@@ -151,10 +149,9 @@ export class LinuxRestart implements RestartPort {
     }
   }
 
-  stayUp(): Promise<void> {
+  stayUp(): void {
     this.#isGoingDown = false;
     this.#asAlways();
-    return Promise.resolve();
   }
 
   onGoingDown(listener: () => void): () => void {

@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { MessageBus } from '../accessibility/message-bus.ts';
+import { MessageBus, SYSTEM_BUS } from '../accessibility/message-bus.ts';
 
-const SYSTEM_BUS = 'unix:path=/run/dbus/system_bus_socket';
 const ON = 'org.freedesktop.login1.Manager';
 const MANAGER = { to: 'org.freedesktop.login1', path: '/org/freedesktop/login1', on: ON };
 const PROPERTIES = 'org.freedesktop.DBus.Properties';
@@ -67,9 +66,6 @@ export class Logind {
       if (member === 'PrepareForShutdown' && body[0] === true) listener();
     });
     await this.#bus.match(`type='signal',interface='${ON}',member='PrepareForShutdown'`);
-  }
-  onGone(listener: () => void): void {
-    this.#bus.onGone(listener);
   }
   close(): void {
     this.#bus.close();

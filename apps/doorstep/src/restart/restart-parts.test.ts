@@ -112,7 +112,6 @@ describe('what is kept for a return', () => {
         serviceUrl: 'http://help.marrowick.example',
         token: 't',
         untilMs: 9,
-        bootId: 'b',
       },
       ...{ hasLinger: false, hidden: [], keptAside: [] },
     };

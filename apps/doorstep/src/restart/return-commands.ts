@@ -1,5 +1,6 @@
 import { AppError } from '@porch/wire';
 import type { Command } from 'commander';
+import { passesBy } from '../come-in.ts';
 import type { DoorstepOptions } from '../doorstep-options.ts';
 import { dropOlder, undo } from './linux-restart.ts';
 import { readNotes } from './return-note.ts';
@@ -34,7 +35,7 @@ async function comeBack<P extends { readonly state: string }>(
     await stay(options, { serviceUrl: note.serviceUrl, invitation: { token: note.token }, back: note });
   } catch (error) {
     // The session is over, or wants nobody back: nothing of it stays.
-    if (error instanceof AppError) await undo(note, options.state);
+    if (error instanceof AppError && !passesBy(error)) await undo(note, options.state);
     throw error;
   }
 }

@@ -4,10 +4,10 @@ import { unregisterReturning, type EntryPlaces } from '../desktop-entry.ts';
 import { unitWord } from '../system/systemd.ts';
 import { withLogind } from './logind.ts';
 
-const UNIT = 'zesty-porch-return.service';
-export const RETURN_UNIT = UNIT;
-const unitFile = ({ configHome }: EntryPlaces) => join(configHome, 'systemd', 'user', UNIT);
-const wantedFile = ({ configHome }: EntryPlaces) => join(configHome, 'systemd', 'user', 'default.target.wants', UNIT);
+export const RETURN_UNIT = 'zesty-porch-return.service';
+const unitFile = ({ configHome }: EntryPlaces) => join(configHome, 'systemd', 'user', RETURN_UNIT);
+const wantedFile = ({ configHome }: EntryPlaces) =>
+  join(configHome, 'systemd', 'user', 'default.target.wants', RETURN_UNIT);
 const LINGERS = '/var/lib/systemd/linger';
 
 /** What says how far the computer is, before anybody has signed in: systemd's manager for this account starts it. */

@@ -1,20 +1,9 @@
 import { RestartHow } from '@porch/core';
-import {
-  closeSync,
-  existsSync,
-  fsyncSync,
-  mkdirSync,
-  openSync,
-  readdirSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  statSync,
-  writeSync,
-} from 'node:fs';
-import { dirname, join } from 'node:path';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
+import { writeWhole } from '../whole-file.ts';
 
 /** What a program that comes back has to know before it can ask for the rest: its session, its pass, what it has to undo. */
 export const ReturnNote = z.strictObject({
@@ -24,8 +13,6 @@ export const ReturnNote = z.strictObject({
   token: z.string().max(200),
   /** Whoever comes later does not come back, and takes away what is left. */
   untilMs: z.number(),
-  /** Which start of the computer it was written in. */
-  bootId: z.string().max(80),
   /** How it went down, once it was ordered. */
   how: RestartHow.optional(),
   /** Programs of this account may run while nobody is signed in, and before they might not. */
@@ -39,27 +26,9 @@ export type ReturnNote = z.infer<typeof ReturnNote>;
 const NAME = /^return-([0-9a-f-]{36})\.json$/;
 const fileOf = (folder: string, sessionId: string) => join(folder, `return-${sessionId}.json`);
 
-/** Written whole, and on the disk when this returns: the power may go at any time. */
 export function writeNote(folder: string, note: ReturnNote): void {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   writeWhole(fileOf(folder, note.sessionId), JSON.stringify(note));
-}
-export function writeWhole(file: string, text: string): void {
-  const fresh = `${file}.new`;
-  const handle = openSync(fresh, 'w', 0o600);
-  try {
-    writeSync(handle, text);
-    fsyncSync(handle);
-  } finally {
-    closeSync(handle);
-  }
-  renameSync(fresh, file);
-  const folder = openSync(dirname(file), 'r');
-  try {
-    fsyncSync(folder);
-  } finally {
-    closeSync(folder);
-  }
 }
 export function removeNote(folder: string, sessionId: string): void {
   rmSync(fileOf(folder, sessionId), { force: true });
@@ -79,7 +48,3 @@ export function readNotes(folder: string): ReturnNote[] {
       return read.success ? [read.data] : [];
     });
 }
-
-const BOOT_ID = '/proc/sys/kernel/random/boot_id';
-/** Another with each start of the computer. */
-export const bootId = (): string => readFileSync(BOOT_ID, 'utf8').trim();

@@ -1,6 +1,6 @@
-import { fetchExchange, RestClient, safeAddress, Unreachable } from '@porch/client';
+import { fetchExchange, RestClient, safeAddress } from '@porch/client';
 import type { RestartStep } from '@porch/core';
-import { AppError } from '@porch/wire';
+import { passesBy } from '../come-in.ts';
 import { withLogind, type Logind } from './logind.ts';
 import { readNotes, type ReturnNote } from './return-note.ts';
 
@@ -55,8 +55,7 @@ async function tell(rest: RestClient, step: RestartStep, giveUpAtMs: number): Pr
       await rest.tellStep(step);
       return true;
     } catch (error) {
-      const passesBy = error instanceof Unreachable || (error instanceof AppError && error.spec.status >= 500);
-      if (!passesBy || Date.now() > giveUpAtMs) return false;
+      if (!passesBy(error) || Date.now() > giveUpAtMs) return false;
       await pause(TRY_AGAIN_MS);
     }
 }

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { userInfo } from 'node:os';
 import { z } from 'zod';
-import { MessageBus } from '../accessibility/message-bus.ts';
+import { MessageBus, SYSTEM_BUS } from '../accessibility/message-bus.ts';
 import { runCommand } from '../system/run-command.ts';
 import type { NotRaised } from './refusals.ts';
 
@@ -13,7 +13,6 @@ import type { NotRaised } from './refusals.ts';
  * what polkit asks about it is asked in Doorstep's own window. The password goes to polkit's own helper over a pipe.
  */
 
-const SYSTEM_BUS = 'unix:path=/run/dbus/system_bus_socket';
 const AUTHORITY = {
   ...{ to: 'org.freedesktop.PolicyKit1', path: '/org/freedesktop/PolicyKit1/Authority' },
   on: 'org.freedesktop.PolicyKit1.Authority',

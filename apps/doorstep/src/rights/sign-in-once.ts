@@ -1,5 +1,6 @@
 import { mkdirSync, realpathSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
+import { FIRST_PERSON } from '../system/accounts.ts';
 import { runCommand } from '../system/run-command.ts';
 
 /*
@@ -15,8 +16,6 @@ const LATE = 'zesty-porch-once-late';
 const LOOK_MS = 5_000;
 /** A computer that has not gone down by then is not to sign anybody in at some later start. */
 const GOES_DOWN_S = 180;
-/** Accounts of people; below are those of services (Debian policy 9.2.2). */
-const FIRST_PERSON = 1_000;
 
 const unit = `[Unit]
 Description=Forget the one sign-in after a restart in a support session

@@ -33,12 +33,12 @@ export interface RestartPort {
   readonly returned: ReturnAgreement | undefined;
   /** Rejects only when the signal ended it. */
   look(signal: AbortSignal): Promise<RestartOutlook>;
-  /** Makes sure that this program comes back with it, over restarts and cuts of power; undefined: that nothing does. */
-  keep(agreement: ReturnAgreement | undefined): Promise<void>;
+  /** Makes sure that this program comes back with it, over restarts and cuts of power. */
+  keep(agreement: ReturnAgreement): Promise<void>;
   /** Resolves once the computer has taken the order. Rejects with RestartRefused. */
   goDown(how: RestartHow): Promise<void>;
   /** It did not: what was prepared for this restart alone is taken away. */
-  stayUp(): Promise<void>;
+  stayUp(): void;
   /** Somebody else has it go down while this program is to come back. */
   onGoingDown(listener: () => void): () => void;
 }

@@ -76,7 +76,7 @@ const restartThere = (world: ModelWorld): RestartPort => ({
     world.did('the computer went down');
     return Promise.resolve();
   },
-  stayUp: () => Promise.resolve(),
+  stayUp: () => undefined,
   onGoingDown: () => () => undefined,
 });
 const rightsThere = (world: ModelWorld): RightsPort => ({

@@ -29,7 +29,7 @@ export class ComingBack {
     this.#agreement = agreement;
     this.#unused.clear();
     this.#tell(participantId, agreement);
-    await this.#keep();
+    await this.#keep(agreement);
   }
 
   coveredUntilMs(ask: OpenAsk): number | undefined {
@@ -52,7 +52,7 @@ export class ComingBack {
   }
   /** The person keeps something of their screen to themselves: what sees is asked for anew. */
   follow(): void {
-    if (isLimitedHere(this.#kit)) this.#less(allPermissions.filter((one) => seesScreen(one)));
+    if (this.#agreement && isLimitedHere(this.#kit)) this.#less(allPermissions.filter((one) => seesScreen(one)));
   }
 
   close(): Promise<void> {
@@ -60,23 +60,24 @@ export class ComingBack {
   }
 
   #less(gone: readonly Permission[]): void {
-    const agreement = this.#agreement;
+    if (!this.#agreement) return;
+    const { permissions, ...keys } = this.#agreement;
     for (const one of gone) this.#unused.delete(one);
-    const left = agreement?.permissions.filter(({ permission }) => !gone.includes(permission));
-    if (!agreement || !left || left.length === agreement.permissions.length) return;
-    this.#agreement = { ...agreement, permissions: left };
+    const left = { ...keys, permissions: permissions.filter(({ permission }) => !gone.includes(permission)) };
+    if (left.permissions.length === permissions.length) return;
+    this.#agreement = left;
     const { participants } = this.#kit.connection.state;
-    const theirs = Object.values(participants).find(({ signKey }) => signKey === agreement.signKey);
-    if (theirs) this.#tell(theirs.id, this.#agreement);
-    this.#keep().catch((error: unknown) =>
+    const theirs = Object.values(participants).find(({ signKey }) => signKey === keys.signKey);
+    if (theirs) this.#tell(theirs.id, left);
+    this.#keep(left).catch((error: unknown) =>
       this.#kit.log.error({ why: String(error) }, 'what comes back could not be written down'),
     );
   }
   #isTheirs(participantId: string): boolean {
     return this.#kit.connection.state.participants[participantId]?.signKey === this.#agreement?.signKey;
   }
-  #keep(): Promise<void> {
-    const kept = this.#keeping.then(() => this.#port.keep(this.#agreement));
+  #keep(agreement: ReturnAgreement): Promise<void> {
+    const kept = this.#keeping.then(() => this.#port.keep(agreement));
     this.#keeping = kept.catch(() => undefined); // Whoever asked hears it.
     return kept;
   }

@@ -250,7 +250,7 @@ export class RestartHere {
     const isSaid = isOurs || error instanceof RestartRefused || error instanceof RightsRefused;
     if (!isSaid) this.#kit.log.warn({ why: String(error) }, 'a restart failed');
     const why = isOurs ? error.why : 'refused';
-    await this.#port.stayUp();
+    this.#port.stayUp();
     if (hasTold || why !== 'broken-off')
       this.#kit.report((fact) => ({
         ...{ type: 'restart-and-return/tellNotBegun', restartId: id, participantId: from.id, why, fact },

@@ -1,0 +1,21 @@
+import { closeSync, fsyncSync, openSync, renameSync, writeSync } from 'node:fs';
+import { dirname } from 'node:path';
+
+/** Writes a file for this account alone: whole or not at all, and on the disk when it returns. The power may go at any time. */
+export function writeWhole(file: string, text: string): void {
+  const fresh = `${file}.new`;
+  const handle = openSync(fresh, 'w', 0o600);
+  try {
+    writeSync(handle, text);
+    fsyncSync(handle);
+  } finally {
+    closeSync(handle);
+  }
+  renameSync(fresh, file);
+  const folder = openSync(dirname(file), 'r');
+  try {
+    fsyncSync(folder);
+  } finally {
+    closeSync(folder);
+  }
+}
