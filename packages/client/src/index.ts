@@ -56,5 +56,6 @@ export * from './abilities/runbook.ts';
 export * from './abilities/command-line.ts';
 export * from './abilities/administrator-rights.ts';
 export * from './abilities/restart-and-return.ts';
+export { isHolderThere } from './holder-there.ts';
 export { ReturnAsks } from './return-asks.ts';
 export { leaveStanding } from './ask-leave.ts';

@@ -52,11 +52,9 @@ export {
 } from './abilities/administrator-rights/shape.ts';
 export {
   isAwaited,
-  MAX_AGREED,
   NotRestarted,
   RestartHit,
   RestartHow,
-  restartHows,
   restartRiskOf,
   RestartStep,
   stopsRestart,

@@ -2,6 +2,7 @@ import {
   customerStep,
   inBackground,
   LiveConnection,
+  isHolderThere,
   PlannedAsks,
   ReturnAsks,
   RestClient,
@@ -132,9 +133,9 @@ export class Keeper {
   }
 
   #status() {
-    const { state, participantId, presence, status, entries } = this.#connection;
+    const { state, participantId, status, entries } = this.#connection;
     const holder = consentHolderOf(state);
-    const isHolderThere = presence.some((p) => p.participantId === holder?.id && p.isConnected);
+    const isThere = isHolderThere(this.#connection);
     return {
       sessionId: this.#connection.sessionId,
       line: status,
@@ -143,9 +144,9 @@ export class Keeper {
       purpose: state.purpose,
       customerName: state.customerName,
       step: customerStep(this.#connection.state, this.#connection.presence) ?? '',
-      isDoorstepThere: isHolderThere && holder?.part === 'doorstep',
+      isDoorstepThere: isThere && holder?.part === 'doorstep',
       /** The customer's page can show something: it can be looked at only. */
-      isBrowserThere: isHolderThere && holder?.part === 'page',
+      isBrowserThere: isThere && holder?.part === 'page',
       isLead: leadOf(state)?.id === participantId,
       /** Another Doorstep that wants to take the place of the one that is there. */
       candidateId: state.candidateId,

@@ -1,4 +1,4 @@
-import { TechnicianRestart, type RestartOutlookThere } from '@porch/client';
+import { isHolderThere, TechnicianRestart, type RestartOutlookThere } from '@porch/client';
 import type { AgreedReturn, AwayComputer } from '@porch/core';
 import { defineKept } from '../cli-ability.ts';
 import { awaitLeave } from '../leave-kept.ts';
@@ -35,9 +35,7 @@ export const keptRestart = defineKept({
   answer: {
     async restartNow({ kit, technician, slice }): Promise<RestartNow> {
       const { agreed = null, away = null, returns } = slice();
-      const { state, presence } = kit.connection;
-      const isThere = presence.some((row) => row.participantId === state.holderId && row.isConnected);
-      const canLook = kit.may('restart-computer') && isThere && !away;
+      const canLook = kit.may('restart-computer') && isHolderThere(kit.connection) && !away;
       return { agreed, away, returns, outlook: canLook ? await technician.look() : null };
     },
     async wantRestart({ kit, technician }, { how, signsIn }) {

@@ -1,4 +1,5 @@
 import { RestartHow } from '@porch/core';
+import { counted } from '@porch/words';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
@@ -57,10 +58,7 @@ export async function check(options: CommonOptions): Promise<void> {
     if (value.agreed) printLine(words.comesBack({ count: value.agreed.permissions.length }));
     if (!value.outlook) return value.away ? undefined : printLine(words.mayNot);
     const { hits, hows, account } = value.outlook;
-    for (const { hit, count = 0 } of hits) {
-      const said = words.hits[hit];
-      printLine(typeof said === 'string' ? said : said({ count }));
-    }
+    for (const { hit, count = 0 } of hits) printLine(counted(words.hits[hit], count));
     if (!hits.length) printLine(words.meetsNothing);
     for (const how of hows) printLine(`  --how ${how}: ${words.hows[how]}`);
     if (value.outlook.canSignIn) printLine(`  --sign-in-once: ${words.signsIn({ account })}`);

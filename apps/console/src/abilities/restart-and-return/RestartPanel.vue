@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { inBackground, leaveStanding } from '@porch/client';
 import { stopsRestart, type RestartHow } from '@porch/core';
+import { counted } from '@porch/words';
 import { NButton, NCheckbox, NRadio, NRadioGroup } from 'naive-ui';
 import { computed, ref, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
@@ -24,10 +25,10 @@ watch(
   { immediate: true },
 );
 const hits = computed(() =>
-  (outlook.value?.hits ?? []).map(({ hit, count = 0 }) => {
-    const said = w.value.restartAndReturn.hits[hit];
-    return { hit, words: typeof said === 'string' ? said : said({ count }) };
-  }),
+  (outlook.value?.hits ?? []).map(({ hit, count = 0 }) => ({
+    hit,
+    words: counted(w.value.restartAndReturn.hits[hit], count),
+  })),
 );
 const isStopped = computed(() => (outlook.value?.hits ?? []).some(({ hit }) => stopsRestart(hit, how.value)));
 const canSignIn = computed(() => outlook.value?.canSignIn === true && how.value !== 'sign-out');

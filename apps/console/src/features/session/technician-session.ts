@@ -2,6 +2,7 @@ import { ledger, w } from '../../words/index.ts';
 import {
   customerStep,
   LiveConnection,
+  isHolderThere,
   PlannedAsks,
   ReturnAsks,
   type LiveStatus,
@@ -178,7 +179,7 @@ export class TechnicianSession implements ConsoleSession {
   #seeWhoIsThere(): void {
     const { state, presence } = this.connection;
     this.step.value = customerStep(state, presence);
-    this.isHolderThere.value = presence.some((row) => row.isConnected && row.participantId === state.holderId);
+    this.isHolderThere.value = isHolderThere(this.connection);
   }
 
   #tellSoon(): void {

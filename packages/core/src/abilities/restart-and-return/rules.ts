@@ -1,10 +1,9 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { fact, id } from '../../ability/fields.ts';
-import { MAX_AGREED, NotRestarted, restartAndReturn, RestartHow } from './shape.ts';
+import { agreedNames, NotRestarted, restartAndReturn, RestartHow } from './shape.ts';
 
 const NOTED = 'the computer had been restarted';
-const names = z.array(z.string().max(60)).max(MAX_AGREED);
 
 const MINUTE_MS = 60_000;
 
@@ -16,12 +15,12 @@ export interface RestartPolicy {
 export const restartAndReturnRules = defineRules(restartAndReturn, {
   commands: {
     /** The customer's side says what comes back, that it goes down, that it does not, and that it is back. */
-    'restart-and-return/tellAgreed': { participantId: id, permissions: names, fact },
+    'restart-and-return/tellAgreed': { participantId: id, permissions: agreedNames, fact },
     'restart-and-return/tellBegun': {
       ...{ restartId: id, participantId: id.optional(), how: RestartHow, signsIn: z.literal(true).optional(), fact },
     },
     'restart-and-return/tellNotBegun': { restartId: id, participantId: id, why: NotRestarted, fact },
-    'restart-and-return/tellReturned': { permissions: names, fact },
+    'restart-and-return/tellReturned': { permissions: agreedNames, fact },
   },
   actions: {
     'restart-and-return/tellAgreed': 'speak for the computer',

@@ -3,12 +3,12 @@ import { defineShape } from '../../ability/ability-shape.ts';
 import { fact, id } from '../../ability/fields.ts';
 
 /** How a computer goes down: as always, coming back with nothing but what the desktop needs, or only the person signs out. */
-export const restartHows = ['restart', 'bare', 'sign-out'] as const;
+const restartHows = ['restart', 'bare', 'sign-out'] as const;
 export const RestartHow = z.enum(restartHows);
 export type RestartHow = z.infer<typeof RestartHow>;
 
 /** What a restart meets. */
-export const restartHits = [
+const restartHits = [
   'unsaved',
   'session-work',
   'packages',
@@ -26,12 +26,12 @@ export const stopsRestart = (hit: RestartHit, how: RestartHow): boolean =>
   hit === 'packages' || (hit === 'others' && how !== 'sign-out');
 
 /** How far a computer is on its way back, as it says itself. */
-export const restartSteps = ['starting', 'at-sign-in'] as const;
+const restartSteps = ['starting', 'at-sign-in'] as const;
 export const RestartStep = z.enum(restartSteps);
 export type RestartStep = z.infer<typeof RestartStep>;
 
 /** Why it did not happen. */
-export const notRestartedWhys = ['said-no', 'no-answer', 'refused', 'stayed-up', 'broken-off'] as const;
+const notRestartedWhys = ['said-no', 'no-answer', 'refused', 'stayed-up', 'broken-off'] as const;
 export const NotRestarted = z.enum(notRestartedWhys);
 export type NotRestarted = z.infer<typeof NotRestarted>;
 
@@ -42,9 +42,8 @@ const risks = {
   'sign-out': 'restart-and-return/sign-out',
 } as const satisfies Record<RestartHow, string>;
 export const restartRiskOf = (how: RestartHow): string => risks[how];
-const MOST_PERMISSIONS = 60;
-export const MAX_AGREED = MOST_PERMISSIONS;
-const names = z.array(z.string().max(60)).max(MOST_PERMISSIONS);
+/** Names of permissions; those of later releases are kept. */
+export const agreedNames = z.array(z.string().max(60)).max(60);
 
 /** What comes back by itself after a restart: for one technician, and no more than the person said. */
 export interface AgreedReturn {
@@ -79,7 +78,7 @@ export const restartAndReturn = defineShape({
   permissions: { 'restart-computer': { shortName: 'restart', isSensitive: true } },
   events: {
     /** What comes back after a restart, as the person said it, or less. */
-    'restart-and-return/agreed': { participantId: id, permissions: names, fact },
+    'restart-and-return/agreed': { participantId: id, permissions: agreedNames, fact },
     /** It goes down now. Without a participant nobody of the desk wanted it. */
     'restart-and-return/begun': {
       ...{ restartId: id, participantId: id.optional(), how: RestartHow, fact },
@@ -92,7 +91,7 @@ export const restartAndReturn = defineShape({
     'restart-and-return/gone': { lateAtMs: z.int().min(0) },
     'restart-and-return/step': { step: RestartStep, lateAtMs: z.int().min(0) },
     'restart-and-return/late': { minutes: z.int().min(1) },
-    'restart-and-return/returned': { permissions: names, fact },
+    'restart-and-return/returned': { permissions: agreedNames, fact },
   },
   initial: nothing,
   evolve: {

@@ -1,4 +1,4 @@
-import { speechOf } from '@porch/words';
+import { counted, speechOf } from '@porch/words';
 import { ledger } from '@porch/words/ledger';
 import {
   abilitiesHanded,
@@ -50,8 +50,7 @@ export function restartQuestion(
   const met = hits
     .filter(({ hit }) => hit !== 'sign-in' || !signsIn)
     .map(({ hit, count = 0, names = [] }) => {
-      const said = w.hits[hit];
-      const what = typeof said === 'string' ? said : said({ count });
+      const what = counted(w.hits[hit], count);
       return names.length ? w.named({ what, names: speech.list(names.slice(0, MOST_NAMES)) }) : what;
     });
   return {
