@@ -32,6 +32,7 @@ export * from './rest/ledger-view.ts';
 export * from './rest/caller-schemas.ts';
 export * from './rest/knowledge-schemas.ts';
 export * from './rest/system-report-schemas.ts';
+export * from './rest/door-schemas.ts';
 export * from './rest/rights-schemas.ts';
 export * from './rest/runbook-schemas.ts';
 export * from './rest/second-yes-schemas.ts';

@@ -1,4 +1,3 @@
-import { rulesForDoorstep } from './rules-for-doorstep.ts';
 import {
   Behind,
   InvitationWay,
@@ -311,32 +310,6 @@ export const ConnectionPass = z.object({ pass: z.string(), sessionId: z.string()
 export type ConnectionPass = z.infer<typeof ConnectionPass>;
 
 export const EraseBody = z.strictObject({ rule: text(80).min(1) });
-
-/** What a person at the front door learns before they say who they are. */
-export const DoorView = z.object({
-  sessionId: z.string(),
-  technicianName: z.string(),
-  deskName: z.string(),
-  deskPhone: z.string(),
-  ticketRef: z.string().optional(),
-  purpose: z.string(),
-  behind: Behind,
-  language: Language,
-  customerName: z.string(),
-  customerAddress: z.string(),
-  phase: SessionView.shape.phase,
-  noticeVersion: z.string(),
-  /** The whole of it, in every language. */
-  notice: InEveryLanguage,
-  ...rulesForDoorstep,
-  /** Doorstep as a file that knows this session, where the desk hands it out. */
-  download: z.object({ version: z.string(), publisher: z.string(), sizeBytes: z.number() }).optional(),
-  doorstepLink: z.string(),
-});
-export type DoorView = z.infer<typeof DoorView>;
-
-export const Joined = z.object({ door: DoorView, token: z.string() });
-export type Joined = z.infer<typeof Joined>;
 
 export const RequestBody = z.strictObject({
   name: text(120).min(1),

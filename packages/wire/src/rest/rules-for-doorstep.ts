@@ -19,8 +19,6 @@ export const rulesForDoorstep = {
   rightsMs: z.number().default(0),
   /** The largest file or folder; a service that says nothing of it refuses by itself. */
   maxFileBytes: z.number().default(Number.MAX_SAFE_INTEGER),
-  /** For Doorstep alone: one half of what it seals its keys with while they lie on the disk. It ends with the pass. */
-  keyHalf: z.string().max(100).optional(),
   /** Without a sign of the customer for so long, control pauses. */
   awayAfterMs: z.number(),
 } as const;

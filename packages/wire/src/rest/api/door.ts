@@ -4,9 +4,7 @@ import { operation } from '../operation.ts';
 import {
   ConnectionPass,
   DeskView,
-  DoorView,
   EntryStatus,
-  Joined,
   KeepDeviceBody,
   KeptDevice,
   KnownFaultView,
@@ -15,6 +13,7 @@ import {
   RequestBody,
   SayBody,
 } from '../rest-schemas.ts';
+import { DoorView, Joined } from '../door-schemas.ts';
 import { JoinBody } from '../join-body.ts';
 
 const Mine = z.strictObject({ token: z.string().max(100) });

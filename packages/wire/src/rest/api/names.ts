@@ -8,6 +8,7 @@ import * as rest from '../rest-schemas.ts';
 import { KeepScreenshotBody, KeptScreenshot } from '../screenshot-schemas.ts';
 import { TicketView } from '../ticket-view.ts';
 import * as careful from '../second-yes-schemas.ts';
+import * as door from '../door-schemas.ts';
 import * as rights from '../rights-schemas.ts';
 import * as runbook from '../runbook-schemas.ts';
 import * as reports from '../system-report-schemas.ts';
@@ -93,9 +94,9 @@ export function nameSchemas(): void {
     ...runbookNames,
     ...reportNames,
     ...carefulNames,
-    DoorSession: rest.DoorView,
+    DoorSession: door.DoorView,
     WayIn: JoinBody,
-    Joined: rest.Joined,
+    Joined: door.Joined,
     HelpRequest: rest.RequestBody,
     Estimate: rest.EstimateView,
     HelpRequestStatus: rest.EntryStatus,
