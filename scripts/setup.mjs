@@ -54,6 +54,10 @@ const needed = {
   polkitd: '/usr/lib/polkit-1/polkitd',
   pkexec: '/usr/bin/pkexec',
   iproute2: '/bin/ip',
+  // Their print system, with what turns documents of programs into pages.
+  'cups-daemon': '/usr/sbin/cupsd',
+  'cups-client': '/usr/bin/lpstat',
+  'cups-filters': '/usr/lib/cups/filter/pdftopdf',
 };
 /** What only the tests need: an installation is tried behind these. */
 const neededByTests = {

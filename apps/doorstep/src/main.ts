@@ -26,6 +26,7 @@ import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { addRightsCommands } from './rights/rights-commands.ts';
 import { addReturnCommands, type Stay } from './restart/return-commands.ts';
+import type { PrinterGuard } from './prints/printer-guard.ts';
 import type { RunGuard } from './runs/run-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
@@ -70,7 +71,7 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
 const ofAccount = (
   { state, home, downloads, cameras }: PlaceOptions,
   desktop: Desktop,
-  guard: RunGuard,
+  guard: RunGuard & PrinterGuard,
   log: Logger,
 ) => ({
   madeFor: release?.madeFor,

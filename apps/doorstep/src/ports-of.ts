@@ -11,6 +11,7 @@ import type { DoorstepOptions } from './doorstep-options.ts';
 import { homeFiles } from './files/home-files.ts';
 import { Pieces } from './files/pieces.ts';
 import { nodeCodecs } from './picture/node-codecs.ts';
+import { linuxPrints } from './prints/linux-prints.ts';
 import { linuxPrograms } from './programs/linux-programs.ts';
 import type { LinuxRestart } from './restart/linux-restart.ts';
 import { linuxRights } from './rights/linux-rights.ts';
@@ -41,6 +42,7 @@ export async function portsOf(
   const safePoints = safePointsOf(options, door);
   const spawn = await loadSpawn(log);
   const rights = linuxRights();
+  const prints = linuxPrints({ log, guard: options.guard });
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -51,6 +53,7 @@ export async function portsOf(
       const lacking = {
         ...(rights ? {} : { rights: 'computer-cannot' as const }),
         ...(restart ? {} : { restart: 'computer-cannot' as const }),
+        ...(prints ? {} : { prints: 'computer-cannot' as const }),
       };
       return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing, ...lacking };
     },
@@ -73,6 +76,7 @@ export async function portsOf(
     ...(spawn ? { commandLine: linuxCommandLine({ home, guard: options.guard, spawn }) } : {}),
     ...(rights ? { rights } : {}),
     ...(restart ? { restart } : {}),
+    ...(prints ? { prints } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
     ...(visit ? { visit: visitPort(visit) } : {}),

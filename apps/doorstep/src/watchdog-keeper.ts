@@ -38,8 +38,8 @@ export class WatchdogKeeper {
     return this.#child?.pid;
   }
 
-  /** Told before it happens: what is pressed, and what runs. */
-  report(what: 'key' | 'button' | 'run', number: number | string, isDown: boolean): void {
+  /** Told before it happens: what is pressed, what runs, and which printers are in the list. */
+  report(what: 'key' | 'button' | 'run' | 'printer', number: number | string, isDown: boolean): void {
     const name = `${what} ${number}`;
     if (isDown) this.#down.add(name);
     else this.#down.delete(name);

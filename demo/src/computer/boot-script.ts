@@ -53,6 +53,10 @@ if [ ! -e "$M/etc/stand-in-ready" ]; then
   ln -sf /dev/null "$M/etc/systemd/user/pulseaudio.service"
   ln -sf /dev/null "$M/etc/systemd/user/pulseaudio.socket"
   ln -sf /dev/null "$M/etc/systemd/system/systemd-pstore.service"
+  # Its print system, as on any computer.
+  mkdir -p "$M/etc/systemd/system/sockets.target.wants" "$M/etc/systemd/system/multi-user.target.wants"
+  ln -s /lib/systemd/system/cups.socket "$M/etc/systemd/system/sockets.target.wants/cups.socket"
+  ln -s /lib/systemd/system/cups.service "$M/etc/systemd/system/multi-user.target.wants/cups.service"
   echo "$NAME" > "$M/etc/hostname"
   echo "127.0.0.1 localhost $NAME" > "$M/etc/hosts"
   rm -f "$M/etc/machine-id"

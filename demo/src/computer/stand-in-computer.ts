@@ -65,7 +65,7 @@ export class StandInComputer {
           MACHINE_ID: randomBytes(16).toString('hex'),
           PEOPLE: options.people
             .map((one) =>
-              [one.login, one.uid, one.password, one.isAdministrator ? 'sudo' : '', one.home ?? ''].join(':'),
+              [one.login, one.uid, one.password, one.isAdministrator ? 'sudo,lpadmin' : '', one.home ?? ''].join(':'),
             )
             .join('\n'),
           SIGNS_IN: options.signsIn ?? '',

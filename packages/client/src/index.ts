@@ -55,6 +55,8 @@ export * from './abilities/picture.ts';
 export * from './abilities/runbook.ts';
 export * from './abilities/command-line.ts';
 export * from './abilities/administrator-rights.ts';
+export * from './abilities/prints.ts';
+export { printerInWords } from './abilities/print-words.ts';
 export * from './abilities/restart-and-return.ts';
 export { isHolderThere } from './holder-there.ts';
 export { ReturnAsks } from './return-asks.ts';

@@ -62,6 +62,13 @@ export {
   type AwayComputer,
   type RestartSlice,
 } from './abilities/restart-and-return/shape.ts';
+export {
+  MAX_PRINT_TITLE_CHARACTERS,
+  PrinterGone,
+  PrintRefused,
+  type Printout,
+  type PrintsSlice,
+} from './abilities/prints/shape.ts';
 export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';

@@ -4,6 +4,7 @@ export * from './house.ts';
 export * from './key-catcher.ts';
 export * from './key-reader.ts';
 export * from './pages.ts';
+export * from './pdf-saying.ts';
 export * from './seeds.ts';
 export * from './until.ts';
 export * from './look.ts';

@@ -1,4 +1,5 @@
 import { administratorRights } from './administrator-rights/index.ts';
+import { prints } from './prints/index.ts';
 import { restartAndReturn } from './restart-and-return/index.ts';
 import { camera } from './camera/index.ts';
 import { checkWords } from './check-words/index.ts';
@@ -32,6 +33,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   keys,
   screenshot,
   files,
+  prints,
   clipboard,
   sound,
   speaking,

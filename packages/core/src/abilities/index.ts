@@ -20,6 +20,7 @@ import { oneProgram } from './one-program/shape.ts';
 import { passwords } from './passwords/shape.ts';
 import { picture } from './picture/shape.ts';
 import { presence } from './presence/shape.ts';
+import { prints } from './prints/shape.ts';
 import { programs } from './programs/shape.ts';
 import { restartAndReturn } from './restart-and-return/shape.ts';
 import { riskyActs } from './risky-acts/shape.ts';
@@ -54,6 +55,7 @@ export const abilities = [
   commandLine,
   administratorRights,
   restartAndReturn,
+  prints,
   toCome,
   presence,
   oneProgram,

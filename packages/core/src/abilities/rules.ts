@@ -21,6 +21,7 @@ import { oneProgramRules } from './one-program/rules.ts';
 import { passwordsRules } from './passwords/rules.ts';
 import { pictureRules } from './picture/rules.ts';
 import { presenceRules } from './presence/rules.ts';
+import { printsRules } from './prints/rules.ts';
 import { programsRules } from './programs/rules.ts';
 import { riskyActsRules, type RiskyActsPolicy } from './risky-acts/rules.ts';
 import { commandLineRules } from './command-line/rules.ts';
@@ -58,6 +59,7 @@ const ruled = [
   commandLineRules,
   administratorRightsRules,
   restartAndReturnRules,
+  printsRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy &

@@ -14,6 +14,7 @@ export const notedFacts = [
   'a command line had been used',
   'administrator rights had been raised',
   'the computer had been restarted',
+  'something had been printed',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

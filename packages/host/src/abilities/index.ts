@@ -14,6 +14,7 @@ import { oneProgram } from './one-program.ts';
 import { passwords } from './passwords.ts';
 import { picture } from './picture/picture.ts';
 import { presence } from './presence.ts';
+import { prints } from './prints/index.ts';
 import { programs } from './programs/index.ts';
 import { runbook } from './runbook/index.ts';
 import { safePoints } from './safe-points.ts';
@@ -47,5 +48,6 @@ export const hostAbilities: readonly HostAbility[] = [
   runbook,
   commandLine,
   restartAndReturn,
+  prints,
   drawing,
 ];

@@ -12,6 +12,7 @@ import type { ShownScreenPort } from './shown-screen-port.ts';
 import type { KeepPort, VisitPort } from './standing-port.ts';
 import type { SystemPort } from './system-port.ts';
 import type { ProgramsPort } from './programs-port.ts';
+import type { PrintsPort } from './prints-port.ts';
 import type { RestartPort } from './restart-port.ts';
 import type { RightsPort } from './rights-port.ts';
 import type { RunbookPort } from './runbook-port.ts';
@@ -41,7 +42,8 @@ export type OptionalPort =
   | 'commandLine'
   | 'linesWindow'
   | 'rights'
-  | 'restart';
+  | 'restart'
+  | 'prints';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -72,6 +74,7 @@ export interface HostPorts {
   readonly linesWindow?: LinesWindowPort;
   readonly rights?: RightsPort;
   readonly restart?: RestartPort;
+  readonly prints?: PrintsPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

@@ -13,6 +13,7 @@ import { handsOff } from '../../src/abilities/hands-off.ts';
 import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
+import { prints } from '../../src/abilities/prints/index.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
 import { administratorRights } from '../../src/abilities/administrator-rights/index.ts';
 import { restartAndReturn } from '../../src/abilities/restart-and-return/index.ts';
@@ -25,6 +26,7 @@ import { systemReport } from '../../src/abilities/system-report.ts';
 import type {
   CommandLinePort,
   Copied,
+  PrinterOrder,
   ProgramsPort,
   RestartPort,
   RightsPort,
@@ -159,6 +161,7 @@ const screen = (): ScreenSource => ({
   isWallpaperHidden: false,
 });
 
+const printers = new WeakMap<ModelWorld, PrinterOrder>();
 const plays = new WeakMap<ModelWorld, (captured: Captured) => void>();
 const speaks = new WeakMap<ModelWorld, (captured: Captured) => void>();
 const said = new WeakMap<ModelWorld, number>();
@@ -243,6 +246,26 @@ export const exercises: readonly Exercise[] = [
       setImmediate(() => world.say('runbook', { type: 'run', runId }));
     },
     isOutward: (_channel, message) => typeOf(message) !== 'refused',
+  },
+  {
+    ability: prints,
+    permissions: ['take-prints'],
+    // As much as is held for somebody who fetches nothing, and the printer itself.
+    mostFromFlood: 32,
+    ports: (world) => ({
+      prints: {
+        open: (order) => {
+          world.did('a printer was added');
+          printers.set(world, order);
+          return Promise.resolve({ name: 'printer', close: () => Promise.resolve() });
+        },
+      },
+    }),
+    // Somebody prints, whether anybody may have it or not.
+    act: (world) => {
+      printers.get(world)?.take({ title: 'Boarding pass', bytes: new Uint8Array(8), sha256: '0'.repeat(64) });
+    },
+    isOutward: (_channel, message) => !['refused', 'printer'].includes(typeOf(message)),
   },
   {
     ability: restartAndReturn,

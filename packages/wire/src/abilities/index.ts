@@ -15,6 +15,7 @@ import { safePointsChannel } from './safe-points.ts';
 import { screenshotChannel } from './screenshot.ts';
 import { soundChannel, voiceChannel } from './sound.ts';
 import { standingChannel } from './standing.ts';
+import { printsChannel } from './prints.ts';
 import { programsChannel } from './programs.ts';
 import { systemReportChannel } from './system-report.ts';
 import type { SealedChannel } from '../sealed/channel.ts';
@@ -42,6 +43,7 @@ export const sealedChannels = [
   commandLineOutputChannel,
   administratorRightsChannel,
   restartChannel,
+  printsChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

@@ -8,7 +8,6 @@ export const toCome = defineShape({
   name: 'to-come',
   version: 1,
   permissions: {
-    'take-prints': {},
     'record-session': {
       needs: 'view-screen',
       isSensitive: true,
