@@ -58,6 +58,8 @@ const needed = {
   'cups-daemon': '/usr/sbin/cupsd',
   'cups-client': '/usr/bin/lpstat',
   'cups-filters': '/usr/lib/cups/filter/pdftopdf',
+  // Looks at what was printed.
+  'poppler-utils': '/usr/bin/pdftoppm',
 };
 /** What only the tests need: an installation is tried behind these. */
 const neededByTests = {

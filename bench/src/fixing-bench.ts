@@ -18,6 +18,7 @@ import { BenchHouse, sleep, until } from './bench-house.ts';
 import { KEYS_NEED } from './key-timer.ts';
 import { measured, printRows } from './measured.ts';
 import { quantile } from './numbers.ts';
+import { printsRows } from './prints-bench.ts';
 import { restartRows } from './restart-bench.ts';
 import { rightsRows } from './rights-bench.ts';
 import type { Row } from './row.ts';
@@ -36,6 +37,7 @@ const ASKED = [
   'raise-rights',
   'run-runbook',
   'restart-computer',
+  'take-prints',
   'view-screen',
   KEYS_NEED,
 ] as const;
@@ -82,6 +84,14 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
         : []),
       ['command line', () => commandLineRows(technician, desktop.display)],
       ['safe point', () => pointRows(technician, desktop.home)],
+      ...(computer
+        ? [
+            [
+              'printing',
+              () => printsRows(technician, { computer, home: desktop.home, spentMs: () => doorstepMs(computer) }),
+            ] as const,
+          ]
+        : []),
       // The last: nothing that is open there outlasts it.
       ...(computer ? [['restart', () => restartRows(technician, computer)] as const] : []),
     ] as const;

@@ -1,14 +1,20 @@
 import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { z } from 'zod';
+import { barcodeHeightMm } from './barcode-height.ts';
+import { quayprintPackage } from './computer/quayprint.ts';
 import type { TourKit } from './tour-hands-and-eyes.ts';
 
 /** Her home is kept from one tour to the next, and one that broke off may have left a point. */
 const POINT = `Before the settings, ${new Date().toISOString().slice(11, 19)}`;
 
+/** What her programs call the printer of this session. */
+const PRINTER = 'Pim_Aldersey_support_session';
+
 /** What the desk and her computer say before anything is touched, and what is saved before something is. */
-export async function findingOut({ porch, step, expect }: TourKit): Promise<void> {
+export async function findingOut(kit: TourKit): Promise<void> {
+  const { porch, step, expect } = kit;
   step('What is known before anything is touched, and what changed at her computer');
   expect((await porch(['earlier'])).includes('The roll lay the wrong way up'), 'her earlier session is found');
   expect((await porch(['knowledge', '-s', 'MF-201'])).includes('barcode-cut-in-half'), 'so is the note on this fault');
@@ -26,6 +32,11 @@ export async function findingOut({ porch, step, expect }: TourKit): Promise<void
   await porch(['look-closer', '--most', '5']);
   await porch(['end-program', '1'], 1);
 
+  step('Printing here: what comes out of her printer is seen at his side, half a barcode');
+  await porch(['ask', 'runbook']);
+  await porch(['ask', 'prints']);
+  await oneTestPage(kit, false);
+
   step('A safe point: what is about to be changed is saved at her computer');
   await porch(['ask', 'safe']);
   await porch(['make-safe-point', POINT, '--file', 'Documents', '--packages']);
@@ -39,7 +50,6 @@ export async function oneAction({ porch, step, expect, bettina }: TourKit): Prom
   const height = settings().includes('barcode-height = 26') ? '27' : '26';
   const action = ['run-action', 'barcode-height', '--give', `HEIGHT=${height}`];
   step('A runbook action: exactly what would be done, then done, and all that it printed');
-  await porch(['ask', 'runbook']);
   const look = await porch([...action, '--only-look']);
   expect(look.includes('python3 script') && !settings().includes(`= ${height}`), 'it is seen, and nothing is done');
   const ran = await porch(action);
@@ -121,4 +131,54 @@ export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Pro
   await porch(['go-back', `Before going back to ${POINT}`]);
   expect(hash() === changed, 'and what was typed is there again');
   await porch(['drop-safe-point', POINT]);
+}
+
+/** The boarding pass as her driver prints it, at the technician's: before the fix half a barcode, and whole after it. */
+export async function oneTestPage({ porch, expect, homes }: TourKit, isWhole: boolean): Promise<void> {
+  const file = join(homes, isWhole ? 'pass-whole.pdf' : 'pass-cut.pdf');
+  await porch(['prints']);
+  await porch(['run-action', 'print-test-page', '--give', `QUEUE=${PRINTER}`]);
+  await porch(['prints', '--wait', '30']);
+  await porch(['save-print', '-o', file]);
+  const height = barcodeHeightMm(readFileSync(file));
+  expect(
+    isWhole === height >= 23.9,
+    `the barcode on it is ${height} mm high${isWhole ? ': all of it' : ', half of it'}`,
+  );
+}
+
+/** What the maker sent as a file: given, compared and installed, the print system restarted, and a pass printed. */
+export async function newDriverByFile(kit: TourKit): Promise<void> {
+  const { porch, step, expect, until, homes, bettina } = kit;
+  const { computer, home } = bettina.desktop;
+  if (!computer) return;
+  step('A newer driver by file: given, compared, installed by her password; a service restarted, and a pass printed');
+  const file = quayprintPackage(join(homes, 'quayprint'), '4.2');
+  const there = join(home, 'Downloads', basename(file));
+  rmSync(there, { force: true });
+  await porch(['ask', 'give']);
+  await porch(['give', file]);
+  await until(
+    'it lies in her downloads, whole',
+    () => existsSync(there) && readFileSync(there).equals(readFileSync(file)),
+  );
+  await porch(['ask', 'runbook']);
+  await porch(['ask', 'safe']);
+  await porch(['ask', 'rights']);
+  await porch(['raise-rights', 'install the driver that the maker sent']);
+  const hash = createHash('sha256').update(readFileSync(file)).digest('hex');
+  const install = (given: string) => [
+    ...['run-action', 'install-given-driver', '--give', `FILE=/home/bettina/Downloads/${basename(file)}`],
+    ...['--give', `HASH=${given}`],
+  ];
+  await porch(install('0'.repeat(64)), 1);
+  await porch(install(hash));
+  const version = await computer.read('dpkg-query', '-W', '-f', '${Version}', 'quayprint-driver');
+  expect(version === '4.2', 'her own package list says 4.2');
+  await porch(['ask', 'programs']);
+  await porch(['ask', 'change']);
+  await porch(['change-service', 'restart', 'cups', '--yes']);
+  await porch(['lower-rights']);
+  await porch(['ask', 'prints']);
+  await oneTestPage(kit, true);
 }

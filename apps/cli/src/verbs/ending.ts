@@ -1,7 +1,8 @@
-import type { Outcome } from '@porch/core';
+import { MAX_NOTE_CHARACTERS, type Outcome } from '@porch/core';
+import { CliError, exitCodes } from '../exit-codes.ts';
 import { callKeeper, startKeeper } from '../keeper/call-keeper.ts';
 import { printLine } from '../print.ts';
-import { desk, results } from '../words.ts';
+import { desk, results, wrong } from '../words.ts';
 import { type CommonOptions, command, findSession, numberOf, rest, show } from './common.ts';
 
 export const aim = (what: 'look' | 'work', options: CommonOptions): Promise<void> =>
@@ -20,6 +21,12 @@ export async function outcome(
   name: Outcome,
   options: CommonOptions & { note?: string; minutes?: string },
 ): Promise<void> {
+  const { length = 0 } = options.note ?? '';
+  if (length > MAX_NOTE_CHARACTERS)
+    throw new CliError(
+      wrong.noteTooLong({ most: String(MAX_NOTE_CHARACTERS), given: String(length) }),
+      exitCodes.wrongCall,
+    );
   const id = await findSession(options.session);
   await startKeeper(id);
   const draft = await rest().draft(id);

@@ -29,11 +29,23 @@ const lineOf = ({ book, timeZone }: DraftFor) => {
   return (e: ToldEntry) => `${clock(e.atMs)} ${e.sentence}`;
 };
 
+/** So much of a draft is told: there is room for what the technician adds. */
+export const MAX_DRAFT_CHARACTERS = 6_000;
+
+/** The last of these lines that fit, and how many stand before them. */
+function lastThatFit(lines: readonly string[]): { readonly shown: readonly string[]; readonly leftOut: number } {
+  let room = MAX_DRAFT_CHARACTERS;
+  let from = lines.length;
+  while (from > 0 && (room -= (lines[from - 1]?.length ?? 0) + 1) >= 0) from -= 1;
+  return { shown: lines.slice(from), leftOut: from };
+}
+
 /** The technician's note, drafted from the ledger; they edit it before it goes into the ticket. */
 export function draftNote(entries: readonly LedgerEntry[], reader: DraftFor): string {
   const { drafts, people } = reader.book.kernel;
   const state = replay(entries);
   const lines = tellToTechnicians(entries, reader.book).filter((e) => told.has(e.event.type));
+  const { shown, leftOut } = lastThatFit(lines.map(lineOf(reader)));
   const [who, asset] = [state.customerName ?? people.customer, state.asset];
   const what = purposeInWords(state.purpose ?? '', reader.book);
   const helped = () => {
@@ -42,7 +54,8 @@ export function draftNote(entries: readonly LedgerEntry[], reader: DraftFor): st
   };
   return [
     helped(),
-    ...lines.map(lineOf(reader)),
+    ...(leftOut ? [drafts.leftOut({ count: leftOut })] : []),
+    ...shown,
     ...(lines.length ? [drafts.zone({ zone: reader.timeZone })] : []),
     drafts.chats({ count: entries.filter((e) => e.event.type === 'chatSent').length }),
   ].join('\n');

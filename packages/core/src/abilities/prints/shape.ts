@@ -58,7 +58,7 @@ export const prints = defineShape({
   name: 'prints',
   version: 1,
   since: 4,
-  permissions: { 'take-prints': { shortName: 'prints', takesAway: true } },
+  permissions: { 'take-prints': { shortName: 'prints' } },
   events: {
     /** A printer stands in the computer's list: what is printed on it goes to this participant. */
     'prints/printerAdded': {
