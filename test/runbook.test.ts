@@ -1,4 +1,4 @@
-import { atATerminal, cleanAtBothSizes, houseWithPages, runbookInUse, until } from '@porch/testkit';
+import { atATerminal, cleanAtBothSizes, houseWithPages, markedProcesses, runbookInUse, until } from '@porch/testkit';
 import { startDesktop } from '@porch/demo';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -112,7 +112,7 @@ it('works from the command line: packs in and out, looked at, run, ticked off', 
   );
   expect((await porch('pack-in', join(house.folder, 'nowhere'))).code).toBe(2);
   const [rune, odalys] = await Promise.all(['Rune Takahashi', 'Odalys Brandt'].map((name) => house.signedIn(name)));
-  for (const name of ['barcode-height', 'paper-path-check']) {
+  for (const name of ['barcode-height', 'paper-path-check', 'watch-print-queues']) {
     const { items } = (await rune?.runbookActions({ name, state: 'draft' })) ?? { items: [] };
     const id = items.find(({ scope }) => scope === 'team')?.id ?? '';
     await rune?.reviewRunbookAction(id);
@@ -155,4 +155,10 @@ it('works from the command line: packs in and out, looked at, run, ticked off', 
   writeFileSync(join(out, 'barcode-height.action'), 'changed');
   const changed = await porch('pack-in', out);
   expect([changed.code, changed.err]).toEqual([1, expect.stringMatching(/not as it was signed/)]);
+
+  // Whoever waits for its end is not left waiting once the person there has pressed Stop.
+  const running = porch('run-action', 'watch-print-queues');
+  await until('it runs', () => markedProcesses(house.folder).length > 0);
+  await person.pressStop();
+  expect(await running).toMatchObject({ code: 1, err: expect.stringContaining('not allowed any longer') as unknown });
 });

@@ -14,6 +14,7 @@ import {
   restartAndReturn,
 } from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
+import { stopEndsEverything, stopwatch } from './tour-moments.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
 const startedAt = Date.now();
@@ -78,6 +79,22 @@ async function atHerComputer(kit: TourKit): Promise<void> {
   }
 }
 
+/** To her and from her: two yeses. */
+async function filesEachWay({ porch, bettina, homes }: TourKit): Promise<void> {
+  step('Files, each way a permission of its own');
+  const sheet = join(homes, 'quayprint-notes.txt');
+  writeFileSync(sheet, 'After a driver update set barcode-height to 24.\n'.repeat(4_000));
+  // At a whole computer a driver was given before.
+  if (!bettina.desktop.computer) await porch(['ask', 'give']);
+  await porch(['give', sheet]);
+  await until('the file is in her downloads, whole', () =>
+    readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)),
+  );
+  await porch(['ask', 'fetch'], 1);
+  say('    (she said no the first time; a no to this stands for a minute)');
+  await porch(['ask', 'fetch'], 1);
+}
+
 async function tour(stage: Stage): Promise<void> {
   const homes = join(stage.folder, 'terminals');
   rmSync(homes, { recursive: true, force: true });
@@ -122,18 +139,7 @@ async function tour(stage: Stage): Promise<void> {
 
   await atHerComputer(kitOf(pim, homes, bettina));
 
-  step('Files, each way a permission of its own');
-  const sheet = join(homes, 'quayprint-notes.txt');
-  writeFileSync(sheet, 'After a driver update set barcode-height to 24.\n'.repeat(4_000));
-  // At a whole computer a driver was given before.
-  if (!bettina.desktop.computer) await porch(pim, ['ask', 'give']);
-  await porch(pim, ['give', sheet]);
-  await until('the file is in her downloads, whole', () =>
-    readFileSync(join(bettina.desktop.home, 'Downloads', 'quayprint-notes.txt')).equals(readFileSync(sheet)),
-  );
-  await porch(pim, ['ask', 'fetch'], 1);
-  say('    (she said no the first time; a no to this stands for a minute)');
-  await porch(pim, ['ask', 'fetch'], 1);
+  await filesEachWay(kitOf(pim, homes, bettina));
 
   step('Handing over to Rune Takahashi');
   await porch(pim, ['aside', 'Ask her about the second printer, too.']);
@@ -186,7 +192,7 @@ async function tour(stage: Stage): Promise<void> {
     () => !existsSync(join(bettina.desktop.home, '.local', 'state', 'zesty-porch', 'standing.json')),
   );
 
-  await onTheBridge({ pim, rune, samir, quietStatus });
+  await onTheBridge({ pim, rune, samir, homes, quietStatus });
 }
 
 /** Samir, on the bridge: by a code, a no, rights by leave of the desk, and Stop. */
@@ -194,21 +200,22 @@ async function onTheBridge({
   pim,
   rune,
   samir,
+  homes,
   quietStatus,
 }: {
   readonly pim: string;
   readonly rune: string;
+  readonly homes: string;
   readonly samir: Stage['customers'][number];
   quietStatus(): Promise<z.infer<typeof Status>>;
 }): Promise<void> {
-  step('A one-time code for Samir Oduya, read over the telephone; he says no to control, and presses Stop');
-  const digits = JSON.parse(await porch(pim, ['start', '--json'])) as { code: { digits: string } };
-  await samir.join({ code: digits.code.digits });
-  await until('Doorstep runs at his desktop', async () => (await quietStatus()).isDoorstepThere);
-  await porch(pim, ['ask', 'see']);
+  step('A one-time code for Samir Oduya, read over the telephone; he mistypes one digit, then says no to control');
+  const kit = { ...kitOf(pim, homes, samir), samir };
+  await stopwatch(kit);
   await porch(pim, ['ask', 'work'], 1);
   if (samir.desktop.computer) await byLeaveOfTheDesk(pim, rune);
-  await samir.stop();
+  if (samir.desktop.computer) await stopEndsEverything(kit);
+  else await samir.stop();
   await until('the session has ended at once', async () => (await quietStatus()).phase === 'ended');
   await porch(pim, [
     'outcome',

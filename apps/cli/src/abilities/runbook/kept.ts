@@ -1,4 +1,5 @@
 import { RefusedThere, TechnicianRunbook, type LookedAt, type RunNow } from '@porch/client';
+import { isOver } from '@porch/core';
 import { defineKept } from '../cli-ability.ts';
 import { awaitLeave } from '../leave-kept.ts';
 import { runbookCalls } from './calls.ts';
@@ -42,13 +43,17 @@ export const keptRunbook = defineKept({
         now = next;
         kit.changed();
       });
+      // Without leave nobody there may say any longer how it ended; that it did they see to themselves.
+      const isLeaveOver = () => isOver(kit.connection.state) || !kit.may('run-runbook');
+      const isDone = () => now.ended !== undefined || now.refused !== undefined;
       try {
-        await kit.until(() => now.ended !== undefined || now.refused !== undefined, RUN_MS);
+        await kit.until(() => isDone() || isLeaveOver(), RUN_MS);
       } finally {
         running.delete(runId);
         end();
       }
       if (now.refused !== undefined) throw new RefusedThere(now.refused);
+      if (!now.ended) throw new RefusedThere('it is not allowed any longer');
       return { ...now.ended, isCut: now.isCut };
     },
     stopAction({ technician, running }) {

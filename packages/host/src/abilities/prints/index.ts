@@ -54,9 +54,17 @@ class PrintsHere implements Running {
   }
 
   banner(soFar: Parameters<NonNullable<Running['banner']>>[0]) {
-    const there = [...this.#printers.values()].filter(({ isThere }) => isThere);
-    const says = there.map(({ who }) => this.#kit.words.prints.isThere({ who }));
+    const says = this.#there.map(({ who }) => this.#kit.words.prints.isThere({ who }));
     return says.length ? { ...soFar, besides: [...soFar.besides, ...says] } : soFar;
+  }
+
+  barAlone() {
+    const [one] = this.#there;
+    return one && { who: one.who, what: this.#kit.words.prints.alone };
+  }
+
+  get #there(): PrinterFor[] {
+    return [...this.#printers.values()].filter(({ isThere }) => isThere);
   }
 
   async close(): Promise<void> {

@@ -20,8 +20,11 @@ function beginRunbook(kit: Kit, port: RunbookPort): Running {
     ({ from, message }) => hear(from, message),
     (from) => from.side === 'desk' && !from.isGone && kit.held.holds('run-runbook', from.signKey),
   );
+  const says = (title: string) => kit.words.runbook.runs({ title });
   return {
     changed: () => runs.check(),
+    banner: (soFar) => (runs.now ? { ...soFar, besides: [...soFar.besides, says(runs.now.title)] } : soFar),
+    barAlone: () => runs.now && { who: runs.now.who, what: says(runs.now.title) },
     close: () => {
       off();
       return runs.close();

@@ -72,6 +72,13 @@ export class RunbookRuns {
     });
   }
 
+  /** What runs just now, for whom, if anything does. */
+  get now(): { readonly who: string; readonly title: string } | undefined {
+    const run = [...this.#runs.values()].find(({ stage }) => stage === 'runs');
+    const { technician } = this.#kit.words.kernel;
+    return run?.looked && { who: run.from.name ?? technician, title: run.looked.action.title };
+  }
+
   look(from: Participant, { runId, text, values, signature }: Omit<RunbookMessage & { type: 'look' }, 'type'>): void {
     this.#makeRoom(from);
     const lease = this.#underWay.begin(from, runId);
@@ -99,8 +106,13 @@ export class RunbookRuns {
       .catch((error: unknown) =>
         this.#kit.log.error({ why: String(error) }, 'what became of an action could not be told'),
       )
-      .finally(() => this.#working.delete(done));
+      .finally(() => {
+        this.#working.delete(done);
+        this.#kit.changed();
+      });
     this.#working.add(done);
+    // Stop is in sight as long as it runs, whether or not somebody looks.
+    this.#kit.changed();
   }
 
   /** By hand. */
