@@ -3,8 +3,7 @@ import type { ComingIn } from './come-in.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import type { Standing, StandingStore } from './device/standing-store.ts';
 import type { ReturnNote } from './restart/return-note.ts';
-import type { PrinterGuard } from './prints/printer-guard.ts';
-import type { RunGuard } from './runs/run-guard.ts';
+import type { LeftGuard } from './left-guard.ts';
 
 export interface DoorstepOptions {
   readonly serviceUrl: string;
@@ -26,7 +25,7 @@ export interface DoorstepOptions {
   readonly cameras?: string;
   readonly stateFolder: string;
   /** Ends what runs for the desk when this process dies. */
-  readonly guard: RunGuard & PrinterGuard;
+  readonly guard: LeftGuard;
   readonly home: string;
   readonly downloads: string;
   readonly log: Logger;

@@ -5,6 +5,7 @@ import { allPermissions, isOver } from '@porch/core';
 import { cannotWith, Host, hostAbilities, type HostPorts } from '@porch/host';
 import type { AppError, ParticipantKeys } from '@porch/wire';
 import { hostname, userInfo } from 'node:os';
+import type { Logger } from 'pino';
 import { WebSocket } from 'ws';
 import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
 import { comeIn } from './come-in.ts';
@@ -32,7 +33,7 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const { log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
   const door = await comeIn(rest, options.invitation, log, signal, options.back ? RETURN_PATIENCE_MS : undefined);
-  const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId, door.keyHalf);
+  const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId, door.keyHalf, warnTo(log));
   const restart = await restartHere(options, { sessionKeys, token: rest.token ?? '', sessionId: door.sessionId });
   const sound = await SoundPorts.open(options.soundEnv);
   const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
@@ -56,6 +57,11 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   }
 }
 
+const warnTo =
+  (log: Logger) =>
+  (why: string, words: string): void =>
+    log.warn({ why }, words);
+
 /** Nobody restarts a computer that is visited while its own program waits there for the visit. */
 async function restartHere(
   { back, desktop, log, serviceUrl, startOptions, stateFolder, visit }: DoorstepOptions,
@@ -68,7 +74,7 @@ async function restartHere(
       {
         ...{ ...session, keys, serviceUrl, stateFolder, options: startOptions },
         titles: () => desktop.titles?.() ?? Promise.resolve([]),
-        warn: (why, words) => log.warn({ why }, words),
+        warn: warnTo(log),
       },
       back ?? readNotes(stateFolder).find((note) => note.sessionId === of.sessionId),
     );
@@ -99,7 +105,7 @@ async function serve(options: DoorstepOptions, around: Around): Promise<string> 
   await Promise.race([connection.ready(), ended]);
 
   const { lastFact = 0 } = connection.state.participants[connection.participantId] ?? {};
-  const journal = new FactJournal(stateFolder, door.sessionId, lastFact);
+  const journal = new FactJournal(stateFolder, door.sessionId, warnTo(log), lastFact);
   const host = new Host({
     connection,
     abilities: hostAbilities,
@@ -143,7 +149,7 @@ async function serve(options: DoorstepOptions, around: Around): Promise<string> 
 
 /** Comes in with the pairs of an earlier start if there were any, and anew when its place was given up meanwhile. */
 async function connect(
-  { stateFolder }: Pick<DoorstepOptions, 'stateFolder'>,
+  { log, stateFolder }: Pick<DoorstepOptions, 'log' | 'stateFolder'>,
   around: Pick<Around, 'rest' | 'ports' | 'sessionKeys' | 'signal'> & { readonly sessionId: string },
 ): Promise<LiveConnection> {
   const { rest, ports, sessionKeys, sessionId, signal } = around;
@@ -162,7 +168,7 @@ async function connect(
   const connection = connectWith(keys);
   if (!isKept || !(await hasLostItsPlace(connection))) return connection;
   // What was decided before is told in the old name; then we come in anew.
-  await tellWhatWasLeft(connection, stateFolder, sessionId, signal);
+  await tellWhatWasLeft(connection, new FactJournal(stateFolder, sessionId, warnTo(log)), signal);
   return connectWith(sessionKeys.renew());
 }
 
@@ -190,13 +196,7 @@ async function hasLostItsPlace(connection: LiveConnection): Promise<boolean> {
   return !isOver(state) && (state.participants[participantId]?.isGone ?? false);
 }
 
-async function tellWhatWasLeft(
-  connection: LiveConnection,
-  stateFolder: string,
-  sessionId: string,
-  signal: AbortSignal,
-): Promise<void> {
-  const journal = new FactJournal(stateFolder, sessionId);
+async function tellWhatWasLeft(connection: LiveConnection, journal: FactJournal, signal: AbortSignal): Promise<void> {
   for (const { id, command } of journal.waiting)
     connection.command(command, id).then(
       () => journal.markDelivered(id),

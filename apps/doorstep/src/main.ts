@@ -26,8 +26,7 @@ import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { addRightsCommands } from './rights/rights-commands.ts';
 import { addReturnCommands, type Stay } from './restart/return-commands.ts';
-import type { PrinterGuard } from './prints/printer-guard.ts';
-import type { RunGuard } from './runs/run-guard.ts';
+import type { LeftGuard } from './left-guard.ts';
 import { runWatchdog } from './watchdog.ts';
 import { runRest } from './x11/hands-off/rest-process.ts';
 import { DisplayGone } from './x11/server/connection.ts';
@@ -71,7 +70,7 @@ const updateQuietly = (serviceUrl: string, log: Logger): Promise<void> =>
 const ofAccount = (
   { state, home, downloads, cameras }: PlaceOptions,
   desktop: Desktop,
-  guard: RunGuard & PrinterGuard,
+  guard: LeftGuard,
   log: Logger,
 ) => ({
   madeFor: release?.madeFor,

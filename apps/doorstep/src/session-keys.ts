@@ -2,7 +2,7 @@ import { Permission } from '@porch/core';
 import type { ReturnAgreement } from '@porch/host';
 import { keepKeys, makeKeys, startAgainWith, type ParticipantKeys } from '@porch/wire';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from './json-or-undefined.ts';
 import { isAlive } from './processes.ts';
@@ -44,13 +44,14 @@ export class SessionKeys {
   #keys: ParticipantKeys | undefined;
   #agreement: ReturnAgreement | undefined;
   #isOfEarlierBoot = false;
+  readonly #warn: (why: string, words: string) => void;
 
   /** Without a half nothing is kept. */
-  constructor(folder: string, sessionId: string, half: string | undefined) {
-    mkdirSync(folder, { recursive: true, mode: 0o700 });
+  constructor(folder: string, sessionId: string, half: string | undefined, warn: (why: string, words: string) => void) {
     this.#file = fileOf(folder, sessionId);
     this.#what = `keys ${sessionId}`;
     this.#half = half;
+    this.#warn = warn;
   }
 
   /** The pairs that were taken are those of before the computer went down. */
@@ -73,7 +74,7 @@ export class SessionKeys {
     const inside = kept && this.#open(kept.sealed);
     this.#agreement = inside?.agreement;
     this.#keys = inside ? startAgainWith(inside) : makeKeys();
-    this.#write();
+    this.#writeOrForget();
     return { keys: this.#keys, isKept: inside !== undefined };
   }
 
@@ -81,14 +82,15 @@ export class SessionKeys {
   renew(): ParticipantKeys {
     this.#keys = makeKeys();
     this.#agreement = undefined;
-    this.#write();
+    this.#writeOrForget();
     return this.#keys;
   }
 
-  /** From now on this comes back with the next start. Outlasts a cut of power once it returns. */
+  /** From now on this comes back with the next start. Outlasts a cut of power once it returns; throws where it cannot be kept. */
   agree(agreement: ReturnAgreement | undefined): void {
     this.#agreement = agreement;
-    this.#write();
+    if (agreement) this.#write();
+    else this.#writeOrForget();
   }
 
   forget(): void {
@@ -109,9 +111,22 @@ export class SessionKeys {
     return text === undefined ? undefined : Inside.safeParse(jsonOrUndefined(text)).data;
   }
 
+  /** A session goes on at a computer whose disk is full; whoever starts there later is somebody new. */
+  #writeOrForget(): void {
+    try {
+      this.#write();
+    } catch (error) {
+      this.#warn(
+        String(error),
+        'the keys of this session cannot be kept: a restart of this computer would end its consent',
+      );
+      this.forget();
+    }
+  }
   #write(): void {
     if (!this.#isOurs || this.#half === undefined || !this.#keys) return;
     const inside = { ...keepKeys(this.#keys), ...(this.#agreement ? { agreement: this.#agreement } : {}) };
+    mkdirSync(dirname(this.#file), { recursive: true, mode: 0o700 });
     const sealed = seal(this.#half, this.#what, JSON.stringify(inside));
     const kept: z.infer<typeof Kept> = { version: 2, pid: process.pid, bootId: bootId(), sealed };
     writeWhole(this.#file, JSON.stringify(kept));

@@ -1,5 +1,4 @@
 import { createInterface } from 'node:readline';
-import { userInfo } from 'node:os';
 import { printerOfWord, takeOutOfTheList } from './prints/out-of-the-list.ts';
 import { PrintSystem } from './prints/print-system.ts';
 import { endRun } from './runs/end-run.ts';
@@ -39,10 +38,9 @@ export async function runWatchdog(display: string): Promise<void> {
       down.set(`${what} ${number}`, { type: what === 'key' ? 3 : 5, number: Number(number) });
     else down.delete(`${what} ${number}`);
   }
-  const system = new PrintSystem(userInfo().username);
   const ending = Promise.allSettled([
     ...[...left.run].map((run) => endRun(run)),
-    ...[...left.printer].map((word) => takeOutOfTheList(system, printerOfWord(word), true)),
+    ...[...left.printer].map((word) => takeOutOfTheList(new PrintSystem(), printerOfWord(word), true)),
   ]);
   // Where nothing can be pressed nothing is down.
   if (xtest && !isGone) {

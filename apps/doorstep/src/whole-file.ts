@@ -1,4 +1,4 @@
-import { closeSync, fsyncSync, openSync, renameSync, writeSync } from 'node:fs';
+import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 
 /** Writes a file for this account alone: whole or not at all, and on the disk when it returns. The power may go at any time. */
@@ -6,8 +6,12 @@ export function writeWhole(file: string, text: string): void {
   const fresh = `${file}.new`;
   const handle = openSync(fresh, 'w', 0o600);
   try {
-    writeSync(handle, text);
+    // May write less than all of it before a disk is full.
+    writeFileSync(handle, text);
     fsyncSync(handle);
+  } catch (error) {
+    rmSync(fresh, { force: true });
+    throw error;
   } finally {
     closeSync(handle);
   }

@@ -42,10 +42,11 @@ it.skipIf(!canMount)(
       smallDisk(join(home, 'Documents'), 64);
       smallDisk(join(home, 'Downloads'), 64);
       const { technician, link, rest } = await house.sessionUnderWay();
+      writeFileSync(join(home, 'Documents/board.conf'), 'colour = blue\n');
+      // Whoever asks for help because their disk is full has it full before Doorstep starts.
+      for (const folder of ['state', 'Documents', 'Downloads']) fill(join(home, folder));
       const { person } = await house.withDoorstep(link, { desktop });
       await until('Doorstep', () => technician.state.holderId);
-      writeFileSync(join(home, 'Documents/board.conf'), 'colour = blue\n');
-      for (const folder of ['state', 'Documents', 'Downloads']) fill(join(home, folder));
       for (const permission of ['run-runbook', 'use-command-line', 'give-files'] as const)
         await askAndAgree(technician, person, [permission]);
 

@@ -115,8 +115,8 @@ it('covers the field for a password and nothing else, from the first character u
   await w.person.tapKey(TAB);
   await until('nothing covered', () => w.patch() === undefined);
   await until('the technician to hear of it', () => w.care() === undefined);
+  await until('her page to tell it', () => w.told().includes('You were done with the field for passwords'));
   expect(w.told()).toContain('You typed into a field for passwords; it was covered');
-  expect(w.told()).toContain('You were done with the field for passwords');
   w.close();
 });
 

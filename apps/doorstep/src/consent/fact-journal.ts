@@ -2,14 +2,15 @@ import { inBackground } from '@porch/client';
 import type { SessionCommand } from '@porch/core';
 import { SessionCommand as SessionCommandSchema } from '@porch/core';
 import { randomUUID } from 'node:crypto';
-import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
-import { open, type FileHandle } from 'node:fs/promises';
-import { join } from 'node:path';
+import { existsSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdir, open, type FileHandle } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { z } from 'zod';
 import { jsonOrUndefined } from '../json-or-undefined.ts';
 import { isAlive } from '../processes.ts';
 import { isRunning, ownMaker } from '../system/maker.ts';
 import { textOf } from '../system/text-of.ts';
+import { writeWhole } from '../whole-file.ts';
 
 const Line = z.union([
   z.strictObject({ id: z.uuid(), command: SessionCommandSchema }),
@@ -24,6 +25,8 @@ export interface AddedFact extends Fact {
   /** Resolves when it is on the disk. What it says holds from the moment it was added. */
   readonly written: Promise<void>;
 }
+
+const NOT_WRITTEN = 'what was decided here cannot be written down: it is told, and holds as long as this program runs';
 
 /** The first line: whose file it is. A process of the same number may run after a restart of the computer. */
 const Head = z.strictObject({ maker: z.string() });
@@ -48,7 +51,9 @@ export class FactJournal {
   readonly #file: string;
   readonly #waiting = new Map<string, Fact>();
   #number = 0;
-  readonly #handle: Promise<FileHandle>;
+  /** Undefined where nothing can be written: then it holds for as long as this program runs. */
+  readonly #handle: Promise<FileHandle | undefined>;
+  readonly #warn: (why: string, words: string) => void;
   #work: Promise<void>;
   #isClosed = false;
 
@@ -56,21 +61,23 @@ export class FactJournal {
    * `lastTold`: the highest number that the session knows of this participant; facts go on after it. What a program that
    * ended left behind is taken over; what one that still runs has in hand stays with it, and each has a file of its own.
    */
-  constructor(folder: string, sessionId: string, lastTold = 0) {
-    mkdirSync(folder, { recursive: true, mode: 0o700 });
+  constructor(folder: string, sessionId: string, warn: (why: string, words: string) => void, lastTold = 0) {
+    this.#warn = warn;
     this.#number = lastTold;
     const mine = `facts-${sessionId}.${process.pid}.jsonl`;
     this.#file = join(folder, mine);
-    const left = readdirSync(folder).filter((name) => isLeftBehind(folder, name, sessionId));
+    const left = (existsSync(folder) ? readdirSync(folder) : []).filter((name) =>
+      isLeftBehind(folder, name, sessionId),
+    );
     for (const name of left) this.#read(join(folder, name));
-    // What was delivered is history that the ledger keeps; the file starts with what is still due.
-    const fresh = `${this.#file}.new`;
-    const lines = [{ maker: ownMaker }, ...this.#waiting.values()].map((line) => `${JSON.stringify(line)}\n`);
-    writeFileSync(fresh, lines.join(''), { mode: 0o600 });
-    renameSync(fresh, this.#file);
-    for (const name of left) if (name !== mine) rmSync(join(folder, name), { force: true });
-    this.#handle = open(this.#file, 'a', 0o600);
-    this.#work = this.#handle.then(() => undefined);
+    this.#handle = this.#begin().catch((error: unknown) => {
+      // A disk that is full must not keep people from deciding. What was left behind stays where it lies.
+      this.#warn(String(error), NOT_WRITTEN);
+      return undefined;
+    });
+    this.#work = this.#handle.then((handle) => {
+      if (handle) for (const name of left) if (name !== mine) rmSync(join(folder, name), { force: true });
+    });
   }
 
   get waiting(): Fact[] {
@@ -94,20 +101,27 @@ export class FactJournal {
     if (this.#isClosed) return;
     this.#isClosed = true;
     await this.#work;
-    await (await this.#handle).close();
+    await (await this.#handle)?.close();
     // What was delivered is in the ledger; an empty journal need not lie about.
     if (!this.#waiting.size) rmSync(this.#file, { force: true });
   }
 
+  /** What was delivered is history that the ledger keeps; the file starts with what is still due. */
+  async #begin(): Promise<FileHandle> {
+    await mkdir(dirname(this.#file), { recursive: true, mode: 0o700 });
+    const lines = [{ maker: ownMaker }, ...this.#waiting.values()].map((line) => `${JSON.stringify(line)}\n`);
+    writeWhole(this.#file, lines.join(''));
+    return open(this.#file, 'a', 0o600);
+  }
   #append(line: Fact | { delivered: string }, isDurable: boolean): Promise<void> {
     if (this.#isClosed) return Promise.resolve();
     const written = this.#work.then(async () => {
       const handle = await this.#handle;
-      await handle.write(`${JSON.stringify(line)}\n`);
-      if (isDurable) await handle.datasync();
+      await handle?.appendFile(`${JSON.stringify(line)}\n`);
+      if (isDurable) await handle?.datasync();
     });
     // A disk that is full must not keep what a person decided from being told: the next line tries again.
-    this.#work = written.catch(() => undefined);
+    this.#work = written.catch((error: unknown) => this.#warn(String(error), NOT_WRITTEN));
     return this.#work;
   }
 

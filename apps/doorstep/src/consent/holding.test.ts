@@ -2,7 +2,16 @@ import { newSession, type OpenAsk, type SessionState, languages } from '@porch/c
 import { participantOf } from '@porch/testkit/participant';
 import { makeKeys, readGrant } from '@porch/wire';
 import { spawnSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  mkdirSync,
+  appendFileSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
@@ -73,6 +82,7 @@ describe('the grants this computer holds', () => {
   });
 });
 
+const quiet = () => undefined;
 describe('the journal of facts', () => {
   let folder: string;
   beforeEach(() => (folder = mkdtempSync(join(tmpdir(), 'facts-'))));
@@ -80,25 +90,25 @@ describe('the journal of facts', () => {
   const stop = (fact: number) => ({ type: 'endSession' as const, reason: 'stop' as const, why: 'pressed Stop', fact });
 
   it('keeps what was not delivered over a crash, numbers on, and forgets what was delivered', async () => {
-    const first = new FactJournal(folder, SESSION);
+    const first = new FactJournal(folder, SESSION, quiet);
     const [a, b] = [first.add(stop), first.add(stop)];
     await b.written;
     first.markDelivered(a.id);
     await first.close();
-    const second = new FactJournal(folder, SESSION);
+    const second = new FactJournal(folder, SESSION, quiet);
     expect(second.waiting.map((f) => [f.id, f.command])).toEqual([[b.id, stop(2)]]);
     expect(second.add(stop).command).toEqual(stop(3));
     await second.close();
     await second.close();
   });
   it('reads on after half a line and after nonsense', async () => {
-    const first = new FactJournal(folder, SESSION);
+    const first = new FactJournal(folder, SESSION, quiet);
     const a = first.add(stop);
     await a.written;
     await first.close();
     const file = join(folder, `facts-${SESSION}.${process.pid}.jsonl`);
     appendFileSync(file, 'nonsense\n{"id":"x","command":{}}\n{"id":"0000');
-    const second = new FactJournal(folder, SESSION);
+    const second = new FactJournal(folder, SESSION, quiet);
     expect(second.waiting.map((f) => f.id)).toEqual([a.id]);
     await second.close();
     expect(statSync(file).mode & 0o777).toBe(0o600);
@@ -111,9 +121,11 @@ describe('the journal of facts', () => {
     const ended = spawnSync(process.execPath, ['-e', '']).pid;
     writeFileSync(join(folder, `facts-${SESSION}.${ended}.jsonl`), `${JSON.stringify(left)}\n`);
     writeFileSync(join(folder, `facts-${SESSION}.${process.ppid}.jsonl`), `${JSON.stringify(theirs)}\n`);
-    const journal = new FactJournal(folder, SESSION, 6);
+    const journal = new FactJournal(folder, SESSION, quiet, 6);
     expect(journal.waiting).toEqual([left]);
-    expect(journal.add(stop).command, 'numbers go on after the highest that anybody knows').toEqual(stop(7));
+    const added = journal.add(stop);
+    expect(added.command, 'numbers go on after the highest that anybody knows').toEqual(stop(7));
+    await added.written;
     expect(readdirSync(folder).sort()).toEqual(
       [`facts-${SESSION}.${process.pid}.jsonl`, `facts-${SESSION}.${process.ppid}.jsonl`].sort(),
     );
@@ -124,12 +136,26 @@ describe('the journal of facts', () => {
     const lines = [{ maker: `${process.ppid}.1.another-start-of-the-computer` }, left];
     const file = join(folder, `facts-${SESSION}.${process.ppid}.jsonl`);
     writeFileSync(file, lines.map((line) => `${JSON.stringify(line)}\n`).join(''));
-    const journal = new FactJournal(folder, SESSION);
+    const journal = new FactJournal(folder, SESSION, quiet);
     expect(journal.waiting).toEqual([left]);
     await journal.close();
   });
+  it('holds where nothing can be written, says so, and leaves what was left where it lies', async () => {
+    const left = { id: crypto.randomUUID(), command: stop(4) };
+    writeFileSync(join(folder, `facts-${SESSION}.jsonl`), `${JSON.stringify(left)}\n`);
+    // A folder stands where the new file would: for root, too, there is no writing it.
+    mkdirSync(join(folder, `facts-${SESSION}.${process.pid}.jsonl.new`));
+    const said: string[] = [];
+    const journal = new FactJournal(folder, SESSION, (why) => said.push(why));
+    const { id, written } = journal.add(stop);
+    await written;
+    expect(journal.waiting.map((fact) => fact.id)).toEqual([left.id, id]);
+    expect(said.join()).toContain('EISDIR');
+    await journal.close();
+    expect(readdirSync(folder)).toContain(`facts-${SESSION}.jsonl`);
+  });
   it('has a fact on the disk before it says that it is written', async () => {
-    const journal = new FactJournal(folder, SESSION);
+    const journal = new FactJournal(folder, SESSION, quiet);
     const { id, written } = journal.add(stop);
     expect(
       journal.waiting.map((f) => f.id),

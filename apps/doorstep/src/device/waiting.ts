@@ -1,6 +1,5 @@
 import type { Logger } from 'pino';
-import type { PrinterGuard } from '../prints/printer-guard.ts';
-import type { RunGuard } from '../runs/run-guard.ts';
+import type { LeftGuard } from '../left-guard.ts';
 import type { Desktop } from '../desktop/desktop.ts';
 import { runDoorstep } from '../doorstep.ts';
 import { DeviceLink, type Knock } from './device-link.ts';
@@ -16,7 +15,7 @@ const FAREWELL_MS = 24 * 60 * 60_000;
 export interface WaitingOptions {
   readonly store: StandingStore;
   readonly desktop: Desktop;
-  readonly guard: RunGuard & PrinterGuard;
+  readonly guard: LeftGuard;
   readonly stateFolder: string;
   readonly home: string;
   readonly downloads: string;

@@ -63,11 +63,10 @@ async function openPrinter(order: PrinterOrder, signal: AbortSignal, parts: List
     warn: (error) => log.warn({ why: String(error) }, 'something was wrong with what came to the printer'),
   });
   try {
-    const added = await Listed.add(new PrintSystem(username), queueNameOf(order.title), printer.uri, order, parts);
+    const added = await Listed.add(new PrintSystem(), queueNameOf(order.title), printer.uri, order, parts);
     listed = added;
     signal.throwIfAborted();
     return {
-      name: added.name,
       close: async () => {
         added.remove();
         await printer.close();

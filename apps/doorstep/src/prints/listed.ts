@@ -2,7 +2,7 @@ import { PrinterRefused, type HostLog, type PrinterOrder } from '@porch/host';
 import { realClock } from '@porch/wire';
 import { printerWord, takeOutOfTheList, type ListedPrinter } from './out-of-the-list.ts';
 import type { PrintSystem } from './print-system.ts';
-import type { PrinterGuard } from './printer-guard.ts';
+import type { LeftGuard } from '../left-guard.ts';
 
 /**
  * A printer that was added without rights is taken out of the list a minute after it was added or printed on, wanted or
@@ -21,7 +21,7 @@ const MAX_SAME_NAME = 20;
 
 export interface ListParts {
   readonly log: HostLog;
-  readonly guard: PrinterGuard;
+  readonly guard: LeftGuard;
 }
 
 /** A printer's place in the list, kept for as long as it is wanted. */

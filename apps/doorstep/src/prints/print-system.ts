@@ -1,5 +1,7 @@
 import { request } from 'node:http';
+import { setTimeout as wait } from 'node:timers/promises';
 import { existsSync } from 'node:fs';
+import { userInfo } from 'node:os';
 import {
   bool,
   decodeIpp,
@@ -18,6 +20,9 @@ import { messageHead } from './printer-attributes.ts';
 const SOCKET = '/run/cups/cups.sock';
 const ANSWER_MS = 10_000;
 const MAX_ANSWER_BYTES = 256 * 1024;
+/** A printer that was added is looked at so often until it takes something: ten seconds. */
+const LOOK_MS = 20;
+const MOST_LOOKS = 500;
 const FIRST_ERROR = 0x0400;
 /** Of our own, so that an answer to a question can be told from another. */
 const REQUEST_ID = 1;
@@ -42,26 +47,35 @@ export class PrintSystemRefused extends Error {
 
 /** This computer's print system, as the person who is signed in may use it. */
 export class PrintSystem {
-  readonly #user: string;
+  readonly #user = userInfo().username;
 
-  constructor(user: string) {
-    this.#user = user;
-  }
-
-  /** Puts a printer into the list: it goes by itself when nobody says this again. Refused for a name that somebody has. */
+  /**
+   * Puts a printer into the list, and resolves once it takes something: the print system asks the printer what it can
+   * first. Refused for a name that somebody has.
+   */
   async addLocal(name: string, device: string, title: string): Promise<void> {
     await this.#ask(operations.createLocalPrinter, '/', [uri('printer-uri', 'ipp://localhost/')], {
       tag: groupTags.printer,
       attributes: [nameOf('printer-name', name), uri('device-uri', device), text('printer-info', title)],
     });
+    for (let look = 0; look < MOST_LOOKS; look++) {
+      if ((await this.#tellOf(name, 'printer-is-accepting-jobs')) === true) return;
+      await wait(LOOK_MS);
+    }
+    throw new PrintSystemRefused(0, 'the printer never took anything');
   }
 
   /** Where a printer of this name sends what is printed on it; undefined when there is none. */
   async deviceOf(name: string): Promise<string | undefined> {
+    const device = await this.#tellOf(name, 'device-uri');
+    return typeof device === 'string' ? device : undefined;
+  }
+
+  /** What the print system says of one of its printers; undefined when there is none. */
+  async #tellOf(name: string, what: string): Promise<unknown> {
     try {
       const { groups } = await this.#ask(operations.getPrinterAttributes, pathOf(name), [printerUri(name)]);
-      const device = groups.find(({ tag }) => tag === groupTags.printer)?.values.get('device-uri')?.[0];
-      return typeof device === 'string' ? device : undefined;
+      return groups.find(({ tag }) => tag === groupTags.printer)?.values.get(what)?.[0];
     } catch (error) {
       if (error instanceof PrintSystemRefused) return undefined;
       throw error;

@@ -15,6 +15,7 @@ afterEach(() => rmSync(folder, { recursive: true, force: true }));
 const HALF = 'kept-half';
 const SESSION = '00000000-0000-4000-8000-000000000001';
 
+const quiet = () => undefined;
 describe('what a restart meets', () => {
   it('is unsaved work as editors say it in their titles', () => {
     const titles = [
@@ -90,19 +91,28 @@ describe('what is kept for a return', () => {
       agreeKey: 'b'.repeat(64),
       permissions: [{ permission: 'view-screen' as const, endsAtMs: 5 }],
     };
-    const first = new SessionKeys(folder, SESSION, HALF);
+    const first = new SessionKeys(folder, SESSION, HALF, quiet);
     const { keys, isKept } = first.take();
     expect([isKept, first.agreement]).toEqual([false, undefined]);
     first.agree(agreement);
-    const again = new SessionKeys(folder, SESSION, HALF);
+    const again = new SessionKeys(folder, SESSION, HALF, quiet);
     expect(again.take()).toMatchObject({ isKept: true, keys: { signKey: keys.signKey } });
     expect(again.agreement).toEqual(agreement);
-    const stranger = new SessionKeys(folder, SESSION, 'of-another-service');
+    const stranger = new SessionKeys(folder, SESSION, 'of-another-service', quiet);
     expect(stranger.take().isKept).toBe(false);
-    expect(new SessionKeys(join(folder, 'x'), SESSION, undefined).take().isKept).toBe(false);
-    expect(readdirSync(join(folder, 'x'))).toEqual([]);
+    expect(new SessionKeys(join(folder, 'x'), SESSION, undefined, quiet).take().isKept).toBe(false);
     stranger.forget();
-    expect(readdirSync(folder)).toEqual(['x']);
+    expect(readdirSync(folder)).toEqual([]);
+  });
+  it('is a session without keys that are kept where nothing can be written, and then nothing is agreed', () => {
+    mkdirSync(join(folder, `keys-${SESSION}.json.new`));
+    const said: string[] = [];
+    const keys = new SessionKeys(folder, SESSION, HALF, (why) => said.push(why));
+    expect(keys.take().isKept).toBe(false);
+    expect(said.join()).toContain('EISDIR');
+    expect(() => keys.agree({ signKey: 'a', agreeKey: 'b', permissions: [] })).toThrow('EISDIR');
+    keys.agree(undefined);
+    expect(readdirSync(folder)).toEqual([`keys-${SESSION}.json.new`]);
   });
   it('is a note that this account alone may read, the newest first; anything else is left alone', () => {
     const note: ReturnNote = {

@@ -25,6 +25,8 @@ const MAX_DOCUMENTS = 500;
 const SLICE_BYTES = 512 * 1024;
 const PDF_HEAD = '%PDF-';
 
+const wholePercent = (share: number): number => Math.floor(share * 100);
+
 /** How the printer stands at the customer's computer. */
 export interface PrinterThere {
   readonly is: PrinterIs;
@@ -143,8 +145,12 @@ export class TechnicianPrints {
     if (plain[0] !== WORDS_TAG) {
       const chunk = unlessUnreadable(() => decodeChunk(plain));
       if (!chunk || chunk.id !== this.#coming?.printId) return;
-      this.#coming.pieces.take(chunk);
-      return this.#onChanged();
+      const { pieces } = this.#coming;
+      const before = wholePercent(pieces.share);
+      pieces.take(chunk);
+      // There are thousands of pieces, and a hundred steps that anybody sees.
+      if (wholePercent(pieces.share) !== before) this.#onChanged();
+      return;
     }
     const message = unlessUnreadable(() => decodeWords(printsChannel, plain));
     if (message?.type === 'printer') this.#printer = { is: message.is, name: message.name, why: message.why };

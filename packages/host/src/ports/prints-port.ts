@@ -24,8 +24,6 @@ export interface PrinterOrder {
 }
 
 export interface OpenPrinter {
-  /** What programs there call it. */
-  readonly name: string;
   /** Takes nothing any longer from this moment on, and goes from the list as soon as the computer's print system lets it. */
   close(): Promise<void>;
 }

@@ -257,7 +257,7 @@ export const exercises: readonly Exercise[] = [
         open: (order) => {
           world.did('a printer was added');
           printers.set(world, order);
-          return Promise.resolve({ name: 'printer', close: () => Promise.resolve() });
+          return Promise.resolve({ close: () => Promise.resolve() });
         },
       },
     }),

@@ -1,4 +1,5 @@
 import { safeFileName, TechnicianPrints, type PrinterThere } from '@porch/client';
+import { takeFreeName } from '@porch/client/node';
 import { AppError } from '@porch/wire';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -37,7 +38,8 @@ export const keptPrints = defineKept({
   },
   answer: {
     async prints({ kit, technician, now, here, listed }, { waitMs }) {
-      if (kit.may('take-prints')) await kit.until(() => technician.printer?.is === 'ready', PRINTER_MS);
+      const isKnown = () => technician.printer !== undefined && technician.printer.is !== 'opening';
+      if (kit.may('take-prints')) await kit.until(isKnown, PRINTER_MS);
       if (waitMs) await kit.until(() => here().some((printId) => !listed.has(printId)), waitMs);
       for (const printId of here()) listed.add(printId);
       return now();
@@ -46,9 +48,10 @@ export const keptPrints = defineKept({
       const row = now().documents.find(({ number, printId }) => String(number) === which || printId === which);
       const bytes = technician.documents.find(({ printId }) => printId === row?.printId)?.bytes;
       if (!row || !bytes) throw new AppError('NOT_FOUND');
-      const path = file ?? join(folder, `${safeFileName(row.title)}.pdf`);
+      const written = file ?? join(folder, `.${row.printId}.pdf`);
+      await writeFile(written, bytes, { mode: 0o600 });
       // What lies there already is somebody's; only one that was named is written over.
-      await writeFile(path, bytes, { mode: 0o600, flag: file === undefined ? 'wx' : 'w' });
+      const path = file ?? (await takeFreeName(written, folder, `${safeFileName(row.title)}.pdf`));
       return { ...row, file: path };
     },
   },

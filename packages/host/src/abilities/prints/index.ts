@@ -1,5 +1,5 @@
 import { SealedLine } from '@porch/client';
-import type { Participant } from '@porch/core';
+import { firstName, type Participant } from '@porch/core';
 import { encodeWords, printsChannel, type PrintsMessage } from '@porch/wire';
 import { beginWith, type HostAbility, type Kit, type Running } from '../../kit.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
@@ -54,7 +54,7 @@ class PrintsHere implements Running {
   }
 
   banner(soFar: Parameters<NonNullable<Running['banner']>>[0]) {
-    const says = this.#there.map(({ who }) => this.#kit.words.prints.isThere({ who }));
+    const says = this.#there.map(({ who }) => this.#kit.words.prints.isThere({ first: firstName(who) }));
     return says.length ? { ...soFar, besides: [...soFar.besides, ...says] } : soFar;
   }
 

@@ -24,7 +24,7 @@ function world(open?: PrintsPort['open']) {
       open ??
       ((order) => {
         orders.push(order);
-        return Promise.resolve({ name: 'p', close: () => Promise.resolve(void closed.push('closed')) });
+        return Promise.resolve({ close: () => Promise.resolve(void closed.push('closed')) });
       }),
   };
   const kit = {
@@ -99,11 +99,11 @@ it('that cannot be added says why, and is tried again when somebody asks, but no
 });
 
 it('that closes while it is being added is taken out again', async () => {
-  let add: (open: { name: string; close(): Promise<void> }) => void = () => undefined;
+  let add: (open: { close(): Promise<void> }) => void = () => undefined;
   const closed: string[] = [];
   const { printer, told } = world(() => new Promise((resolve) => (add = resolve)));
   const closing = printer.close();
-  add({ name: 'p', close: () => Promise.resolve(void closed.push('closed')) });
+  add({ close: () => Promise.resolve(void closed.push('closed')) });
   await closing;
   expect([closed, told.filter(({ type }) => type === 'prints/tellPrinterAdded')]).toEqual([['closed'], []]);
 });

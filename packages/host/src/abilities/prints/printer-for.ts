@@ -57,9 +57,6 @@ export class PrinterFor {
   get isThere(): boolean {
     return this.#open !== undefined;
   }
-  get isEmpty(): boolean {
-    return this.#count === 0;
-  }
 
   /** How it stands, and everything that is still here. A printer that broke is tried again. */
   tell(): void {

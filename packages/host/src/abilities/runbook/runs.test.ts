@@ -30,6 +30,7 @@ function world(action = actionOf()) {
     desk: { carefulLabels: [{ label: 'bridge', isNever: false }] },
     words: { runbook: { before: () => 'before' } },
     shared: { makeSafePoint: () => Promise.resolve(false) },
+    changed: () => undefined,
     held: {
       during: () => ({
         get isRunning() {
