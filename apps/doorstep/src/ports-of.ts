@@ -78,7 +78,10 @@ export async function portsOf(
     ...(restart ? { restart } : {}),
     ...(prints ? { prints } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
-    files: homeFiles({ home, downloads, sessionId: door.sessionId, own: [stateFolder] }),
+    files: homeFiles({
+      ...{ home, downloads, sessionId: door.sessionId, own: [stateFolder] },
+      comesBack: () => restart?.isGoingDown === true,
+    }),
     ...(visit ? { visit: visitPort(visit) } : {}),
     ...(canKeep
       ? {

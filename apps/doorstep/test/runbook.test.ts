@@ -225,6 +225,12 @@ describe('what is run', () => {
     expect(leftBehind(lasting.looked.runId)).toBe(true);
     w.doorstep.kill('SIGKILL');
     await until('all of it to be gone', () => marked().length === 0 && !leftBehind(lasting.looked.runId));
+    // The next one says for it what it cannot say any longer, and nobody waits for it.
+    house.startDoorstep(w.desktop, `${house.url}/join/${w.link}`);
+    expect(await lasting.end()).toMatchObject({ outcome: 'broken-off' });
+    const run = () => w.technician.state.slices.runbook[lasting.looked.runId];
+    await until('the ledger', () => run()?.outcome === 'broken-off');
+    expect(w.technician.entries.filter(({ event }) => event.type === 'runbook/ended')).toHaveLength(1);
   });
 });
 

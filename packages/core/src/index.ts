@@ -38,6 +38,7 @@ export {
   MAX_LINE_PRINTED_CHARACTERS,
   namedFolder,
   type CommandLineInSession,
+  mayClose,
 } from './abilities/command-line/shape.ts';
 export {
   MAX_RIGHTS_CHARACTERS,
@@ -49,6 +50,7 @@ export {
   RightsWay,
   type RaisedInSession,
   type RightsLeave,
+  mayFall,
 } from './abilities/administrator-rights/shape.ts';
 export {
   isAwaited,
@@ -72,7 +74,7 @@ export {
 export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';
-export { MAX_SAID_CHARACTERS, type RunInSession } from './abilities/runbook/shape.ts';
+export { MAX_SAID_CHARACTERS, mayEnd, type RunInSession } from './abilities/runbook/shape.ts';
 export * from './abilities/safe-points/safe-point.ts';
 export { isOutsideHours, ruleOfLabel, type CarefulLabel } from './abilities/risky-acts/careful-labels.ts';
 export { clearedAct, riskyActInWords, type RiskyAct } from './abilities/risky-acts/shape.ts';

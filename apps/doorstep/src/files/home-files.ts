@@ -14,23 +14,22 @@ export function homeFiles(folders: {
   readonly sessionId: string;
   /** Doorstep's own: never sent. */
   readonly own: readonly string[];
+  /** This program goes with its computer and comes back with it: what is half there is gone on with. */
+  readonly comesBack: () => boolean;
 }): FilesPort {
-  const { home, downloads, own, sessionId } = folders;
+  const { home, downloads, own, sessionId, comesBack } = folders;
   const pieces = new Pieces(downloads, sessionId);
   const whyNever = (path: string) => whyNeverSent(path, home, own);
   const shown = async (path: string) => relative(await realpath(home), path) || HOME_SHOWN;
   return {
-    async freeBytes() {
-      await mkdir(downloads, { recursive: true });
-      const { bavail, bsize } = await statfs(downloads);
-      return bavail * bsize;
-    },
+    freeBytes: () => freeBytesIn(downloads),
     isThere: (name) =>
       lstat(join(downloads, safeFileName(name))).then(
         () => true,
         () => false,
       ),
     sinkFor: (file, taking) => pieces.sink(file, taking),
+    comesBack,
     forgetPieces: () => pieces.forget(),
     async find(wanted, refusedKinds) {
       const path = await pathWithin(home, wanted);
@@ -67,4 +66,10 @@ export function homeFiles(folders: {
       return { names, isCut: all.length > MOST_NAMES };
     },
   };
+}
+
+async function freeBytesIn(folder: string): Promise<number> {
+  await mkdir(folder, { recursive: true });
+  const { bavail, bsize } = await statfs(folder);
+  return bavail * bsize;
 }

@@ -4,19 +4,20 @@ import type { FileToTake, Taking } from '@porch/host';
 import { randomBytes } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isAlive } from '../processes.ts';
+import { isRunning, ownMaker } from '../system/maker.ts';
 
 /* Files on their way here lie beside their final names, in pieces that say whose they are and of what. */
 
 const HASH_CHARS = 24;
 const SESSION_CHARS = 8;
-const PIECE = /^\.[0-9a-f]{12}\.(\d+)\.([0-9a-f-]{8})\.([0-9a-f]{24})\.porch-piece$/;
+const PIECE = /^\.[0-9a-f]{12}\.(\d+(?:\.\d+\.[0-9a-f-]*)?)\.([0-9a-f-]{8})\.([0-9a-f]{24})\.porch-piece$/;
 /** Of a folder that is being unpacked: nobody goes on with it. */
 const NO_HASH = '0'.repeat(HASH_CHARS);
 
 interface Piece {
   readonly path: string;
-  readonly pid: number;
+  /** The program that writes it, or wrote it. Of earlier releases its number alone, which is nobody's. */
+  readonly maker: string;
   readonly session: string;
   readonly hash: string;
 }
@@ -35,8 +36,8 @@ export class Pieces {
 
   /** What a Doorstep that was killed left in other sessions. */
   async removeStale(): Promise<void> {
-    for (const { path, pid, session } of await this.#all())
-      if (session !== this.#session && !isAlive(pid)) await rm(path, { recursive: true, force: true });
+    for (const { path, maker, session } of await this.#all())
+      if (session !== this.#session && !isRunning(maker)) await rm(path, { recursive: true, force: true });
   }
 
   /** What is left of this session, and on its way no longer. */
@@ -99,20 +100,20 @@ export class Pieces {
     }
   }
 
-  #isLeft({ path, pid, session }: Piece): boolean {
-    return session === this.#session && !this.#live.has(path) && (pid === process.pid || !isAlive(pid));
+  #isLeft({ path, maker, session }: Piece): boolean {
+    return session === this.#session && !this.#live.has(path) && (maker === ownMaker || !isRunning(maker));
   }
 
   #newName(hash: string): string {
-    const name = `.${randomBytes(6).toString('hex')}.${process.pid}.${this.#session}.${hash}.porch-piece`;
+    const name = `.${randomBytes(6).toString('hex')}.${ownMaker}.${this.#session}.${hash}.porch-piece`;
     return join(this.#folder, name);
   }
 
   async #all(): Promise<Piece[]> {
     const names = await readdir(this.#folder).catch(() => []);
     return names.flatMap((name) => {
-      const [, pid, session, hash] = PIECE.exec(name) ?? [];
-      return pid && session && hash ? [{ path: join(this.#folder, name), pid: Number(pid), session, hash }] : [];
+      const [, maker, session, hash] = PIECE.exec(name) ?? [];
+      return maker && session && hash ? [{ path: join(this.#folder, name), maker, session, hash }] : [];
     });
   }
 }

@@ -2,6 +2,7 @@ import { AppError } from '@porch/wire';
 import type { Command } from 'commander';
 import { passesBy } from '../come-in.ts';
 import type { DoorstepOptions } from '../doorstep-options.ts';
+import { Pieces } from '../files/pieces.ts';
 import { dropOlder, undo } from './linux-restart.ts';
 import { readNotes } from './return-note.ts';
 import { tellSteps } from './return-steps.ts';
@@ -9,8 +10,13 @@ import { tellSteps } from './return-steps.ts';
 /** Which session, and how one comes in. */
 export type Stay = Pick<DoorstepOptions, 'serviceUrl' | 'invitation' | 'back'>;
 
+interface Places {
+  readonly state: string;
+  readonly downloads: string;
+}
+
 /** What the desktop starts after a restart, and the computer before anybody has signed in. */
-export function addReturnCommands<P extends { readonly state: string }>(
+export function addReturnCommands<P extends Places>(
   program: Command,
   withPlace: (command: Command) => Command,
   stay: (options: P, from: Stay) => Promise<void>,
@@ -24,18 +30,19 @@ export function addReturnCommands<P extends { readonly state: string }>(
     .action(({ state }: { state: string }) => tellSteps(state));
 }
 
-async function comeBack<P extends { readonly state: string }>(
-  options: P,
-  stay: (options: P, from: Stay) => Promise<void>,
-): Promise<void> {
+async function comeBack<P extends Places>(options: P, stay: (options: P, from: Stay) => Promise<void>): Promise<void> {
   const note = dropOlder(readNotes(options.state), options.state);
   if (!note) return;
-  if (note.untilMs < Date.now()) return undo(note, options.state);
+  const leaveNothing = async () => {
+    await undo(note, options.state);
+    await new Pieces(options.downloads, note.sessionId).forget();
+  };
+  if (note.untilMs < Date.now()) return leaveNothing();
   try {
     await stay(options, { serviceUrl: note.serviceUrl, invitation: { token: note.token }, back: note });
   } catch (error) {
     // The session is over, or wants nobody back: nothing of it stays.
-    if (error instanceof AppError && !passesBy(error)) await undo(note, options.state);
+    if (error instanceof AppError && !passesBy(error)) await leaveNothing();
     throw error;
   }
 }

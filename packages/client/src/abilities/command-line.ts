@@ -269,7 +269,11 @@ export class TechnicianCommandLine {
     if (told?.standing !== 'over' && state.holderId === now.holderId && !isOver(state)) return;
     this.#endRest ??= this.#connection.clock.after(REST_MS, () => {
       if (this.#now !== now) return;
-      const { how = 'broken-off', code, mayGoOn = false } = told ?? {};
+      const {
+        how = 'broken-off',
+        code,
+        mayGoOn = false,
+      } = this.#connection.state.slices['command-line'][now.lineId] ?? {};
       this.#end({ how, code, mayGoOn });
     });
   }

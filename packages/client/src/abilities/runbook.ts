@@ -1,5 +1,6 @@
 import {
   consentHolderOf,
+  isOver,
   plainOutput,
   readActionText,
   RUN_RISK,
@@ -25,6 +26,8 @@ import { SealedLine } from '../sealed-line.ts';
 
 /** What was asked is asked again after this: the question or the answer may have been lost. */
 const ASK_AGAIN_MS = 10_000;
+/** What it printed at last, and how it ended, come no later than this after the ledger says that it is over. */
+const REST_MS = 5_000;
 /** Two programs have to answer, and the ledger has to come. */
 const LOOK_MS = 30_000;
 
@@ -61,6 +64,8 @@ interface Following {
   last: { readonly kept: number; readonly isCut: boolean; readonly ended: NonNullable<RunNow['ended']> } | undefined;
   tell(now: RunNow): void;
   endAsking(): void;
+  /** While nothing but the rest of it is waited for. */
+  endRest: (() => void) | undefined;
 }
 
 /** The technician's side of actions that run at a customer's computer. */
@@ -68,7 +73,7 @@ export class TechnicianRunbook {
   readonly #connection: LiveConnection;
   readonly #rest: Pick<RestClient, 'chooseRunbookAction'>;
   readonly #line: SealedLine<RunbookMessage>;
-  readonly #off: () => void;
+  readonly #offs: (() => void)[];
   readonly #answers: OpenAnswers;
   readonly #following = new Map<string, Following>();
 
@@ -77,10 +82,14 @@ export class TechnicianRunbook {
     this.#rest = rest;
     this.#answers = new OpenAnswers(connection.clock, () => undefined, LOOK_MS);
     this.#line = new SealedLine(connection, runbookChannel);
-    this.#off = this.#line.listen(
-      ({ message }) => this.#take(message),
-      (from) => from.id === connection.state.holderId,
-    );
+    this.#offs = [
+      this.#line.listen(
+        ({ message }) => this.#take(message),
+        (from) => from.id === connection.state.holderId,
+      ),
+      connection.on('entry', () => this.#followAll()),
+      connection.on('caughtUp', () => this.#followAll()),
+    ];
   }
 
   /** Chooses an action for this session. What is chosen may be an instruction, which nobody runs. Throws what the service refuses. */
@@ -111,7 +120,8 @@ export class TechnicianRunbook {
   /** Runs it, and tells how it stands until it is over. Until the returned function is called: then nobody wants it any longer. */
   run({ runId }: Pick<LookedAt, 'runId'>, tell: (now: RunNow) => void): () => void {
     const following: Following = {
-      ...{ now: { text: '', isCut: false }, taken: 0, last: undefined, tell, endAsking: () => undefined },
+      ...{ now: { text: '', isCut: false }, taken: 0, last: undefined, tell },
+      ...{ endAsking: () => undefined, endRest: undefined },
     };
     this.#following.set(runId, following);
     this.#send({ type: 'run', runId });
@@ -134,7 +144,7 @@ export class TechnicianRunbook {
   }
 
   close(): void {
-    this.#off();
+    this.#offs.forEach((off) => off());
     for (const runId of [...this.#following.keys()]) this.#forget(runId);
     this.#answers.close();
   }
@@ -150,8 +160,25 @@ export class TechnicianRunbook {
     return holder !== undefined && this.#line.send(holder.seat, message);
   }
   #forget(runId: string): void {
-    this.#following.get(runId)?.endAsking();
+    const following = this.#following.get(runId);
+    following?.endAsking();
+    following?.endRest?.();
     this.#following.delete(runId);
+  }
+
+  #followAll(): void {
+    for (const [runId, following] of this.#following) this.#follow(runId, following);
+  }
+  /** It may be over without its side having said so: it went, or may not say anything any longer. */
+  #follow(runId: string, following: Following): void {
+    const { state } = this.#connection;
+    if (state.slices.runbook[runId]?.standing !== 'over' && !isOver(state)) return;
+    following.endRest ??= this.#connection.clock.after(REST_MS, () => {
+      const outcome = this.#connection.state.slices.runbook[runId]?.outcome ?? 'broken-off';
+      const ended = { outcome, code: undefined, mayGoOn: false };
+      following.last = { kept: following.taken, isCut: true, ended };
+      this.#next(runId, following);
+    });
   }
 
   /** For what comes next; again and again, until it comes. */
@@ -189,6 +216,9 @@ export class TechnicianRunbook {
     // What was asked for twice comes twice, and a computer that never ends is not listened to for ever.
     if (!following || from !== following.taken || !text || following.taken >= MAX_OUTPUT_CHARACTERS) return;
     following.taken += text.length;
+    following.endRest?.();
+    following.endRest = undefined;
+    this.#follow(runId, following);
     // Whoever sent it may not have looked at what is in it.
     following.now = { ...following.now, text: following.now.text + plainOutput(text) };
     this.#next(runId, following);

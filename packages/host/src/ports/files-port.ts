@@ -58,6 +58,8 @@ export interface FilesPort {
    * Never overwrites: what has the name already keeps it, or is kept under another.
    */
   sinkFor(file: FileToTake, taking: Taking): Promise<FileSink>;
+  /** This program goes down with its computer and comes back with it: what is half here is gone on with. */
+  comesBack?(): boolean;
   /** What was left of files that did not arrive is deleted: nobody goes on with it any longer. */
   forgetPieces(): Promise<void>;
   /** Throws with the reason for what lies outside, is missing, or is neither file nor folder. */

@@ -135,10 +135,12 @@ export class FileTransfers {
     this.#forget(fileId, (sink) => sink.discard());
   }
 
-  /** Resolves when nothing of what was not finished is left. */
-  async close(): Promise<void> {
+  /** Resolves when nothing of what was not finished is left; `isLeft`: when it lies there for whoever goes on with it. */
+  async close(isLeft = false): Promise<void> {
     this.#offs.forEach((off) => off());
-    for (const { fileId } of this.moving) this.stop(fileId);
+    this.#sending.clear();
+    for (const fileId of [...this.#receiving.keys()])
+      this.#forget(fileId, (sink) => (isLeft && sink.leave ? sink.leave() : sink.discard()));
     this.listeners.clear();
     await Promise.all(this.#closing);
   }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { fact, id } from '../../ability/fields.ts';
-import { administratorRights, isOpen, MAX_RIGHTS_CHARACTERS, RightsFell, RightsWay } from './shape.ts';
+import { administratorRights, mayFall, MAX_RIGHTS_CHARACTERS, RightsFell, RightsWay } from './shape.ts';
 
 const NOTED = 'administrator rights had been raised';
 
@@ -67,7 +67,7 @@ export const administratorRightsRules = defineRules(administratorRights, {
     'administrator-rights/tellFell': (slice, { raiseId, why, mayGoOn, fact: number }, me, view) => {
       if (view.isOver) return { noted: NOTED };
       const known = slice[raiseId];
-      if (!known || !isOpen(known)) return [];
+      if (!known || !mayFall(known)) return [];
       return [{ type: 'administrator-rights/fell', by: me.id, raiseId, why, mayGoOn, fact: number }];
     },
   },

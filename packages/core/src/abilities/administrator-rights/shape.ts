@@ -40,7 +40,7 @@ export interface RaisedInSession {
 export type AdministratorRightsSlice = Readonly<Record<string, RaisedInSession>>;
 
 /** Whether it may still be said why they fell back. */
-export const isOpen = ({ standing, fell }: RaisedInSession): boolean =>
+export const mayFall = ({ standing, fell }: RaisedInSession): boolean =>
   standing === 'raised' || (standing === 'fallen' && fell === undefined);
 const fallen = (s: AdministratorRightsSlice, areTheirs: (one: RaisedInSession) => boolean): AdministratorRightsSlice =>
   Object.fromEntries(
@@ -112,7 +112,7 @@ export const administratorRights = defineShape({
     }),
     'administrator-rights/fell': (s, { raiseId, why }): AdministratorRightsSlice => {
       const known = s[raiseId];
-      return known && isOpen(known) ? { ...s, [raiseId]: { ...known, standing: 'fallen', fell: why } } : s;
+      return known && mayFall(known) ? { ...s, [raiseId]: { ...known, standing: 'fallen', fell: why } } : s;
     },
   },
   // The computer says why a moment later, if it still can.

@@ -42,6 +42,17 @@ function closedInWords(e: Closed, { ended, mayGoOn }: LedgerWords['commandLine']
   return e.mayGoOn ? mayGoOn({ what }) : what;
 }
 
+/** Whether it may still be said how it ended. */
+export const mayClose = ({ standing, how }: CommandLineInSession): boolean =>
+  standing === 'open' || (standing === 'over' && how === undefined);
+const broken = (s: CommandLineSlice, areTheirs: (line: CommandLineInSession) => boolean): CommandLineSlice =>
+  Object.fromEntries(
+    Object.entries(s).map(([lineId, line]) => [
+      lineId,
+      line.standing === 'open' && areTheirs(line) ? { ...line, standing: 'over' as const } : line,
+    ]),
+  );
+
 /** A command line at the customer's computer, as the person who is signed in there. */
 export const commandLine = defineShape({
   name: 'command-line',
@@ -79,6 +90,11 @@ export const commandLine = defineShape({
       return known ? { ...s, [lineId]: { ...known, ...over } } : s;
     },
   },
+  // The computer says how it ended a moment later, if it still can.
+  fell: (s, permission, participantId) =>
+    permission === 'use-command-line' ? broken(s, ({ byId }) => byId === participantId) : s,
+  left: (s, participantId, wasHolder) => broken(s, ({ byId }) => wasHolder || byId === participantId),
+  ended: (s) => broken(s, () => true),
   words: (book) => book.commandLine,
   tell: {
     'command-line/opened': {

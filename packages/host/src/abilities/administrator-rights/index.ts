@@ -1,7 +1,8 @@
 import { SealedLine } from '@porch/client';
-import type { Participant } from '@porch/core';
+import { mayFall, type Participant } from '@porch/core';
 import { administratorRightsChannel, type AdministratorRightsMessage } from '@porch/wire';
 import { beginWith, type HostAbility, type Kit, type Running } from '../../kit.ts';
+import { ofEarlierStart } from '../../of-earlier-start.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
 import type { RightsPort } from '../../ports/rights-port.ts';
 import { RightsHere } from './rights-here.ts';
@@ -18,6 +19,10 @@ function beginRights(kit: Kit, port: RightsPort): Running {
     ({ from, message }) => hear(from, message),
     (from) => from.side === 'desk' && !from.isGone && kit.held.holds('raise-rights', from.signKey),
   );
+  for (const raiseId of ofEarlierStart(kit, kit.connection.state.slices['administrator-rights'], mayFall))
+    kit.report((fact) => ({
+      ...{ type: 'administrator-rights/tellFell', raiseId, why: 'gone', mayGoOn: undefined, fact },
+    }));
   kit.shared.raisedFor = (signKey) => rights.raisedFor(signKey);
   const has = kit.words.administratorRights.has;
   return {

@@ -1,8 +1,9 @@
 import { SealedLine } from '@porch/client';
-import type { Participant } from '@porch/core';
+import { mayClose, type Participant } from '@porch/core';
 import { commandLineChannel, commandLineOutputChannel, type CommandLineMessage } from '@porch/wire';
 import type { HostAbility, Kit, Running } from '../../kit.ts';
 import type { CommandLinePort } from '../../ports/command-line-port.ts';
+import { ofEarlierStart } from '../../of-earlier-start.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
 import type { LinesWindowPort } from '../../ports/lines-window-port.ts';
 import { CommandLines } from './lines.ts';
@@ -27,6 +28,11 @@ function beginCommandLines(kit: Kit, port: CommandLinePort, window: LinesWindowP
     ),
     kit.connection.on('caughtUp', () => lines.lineIsBack()),
   ];
+  for (const lineId of ofEarlierStart(kit, kit.connection.state.slices['command-line'], mayClose))
+    kit.report((fact) => ({
+      ...{ type: 'command-line/tellClosed', lineId, how: 'broken-off', code: undefined, unsaid: 0, fact },
+      mayGoOn: undefined,
+    }));
   return {
     changed: () => lines.check(),
     banner: (soFar) =>

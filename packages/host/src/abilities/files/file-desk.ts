@@ -102,9 +102,10 @@ export class FileDesk implements Running {
   async close(): Promise<void> {
     this.#offs.forEach((off) => off());
     this.#together.close();
-    await this.#transfers.close();
+    const comesBack = this.#port.comesBack?.() ?? false;
+    await this.#transfers.close(comesBack);
     await Promise.all([...this.#open.keys()].map((fileId) => this.#closeSource(fileId)));
-    await this.#port.forgetPieces();
+    if (!comesBack) await this.#port.forgetPieces();
   }
 
   #inBackground(what: string, work: Promise<unknown>): void {

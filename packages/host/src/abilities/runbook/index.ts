@@ -1,7 +1,8 @@
 import { SealedLine } from '@porch/client';
-import type { Participant } from '@porch/core';
+import { mayEnd, type Participant } from '@porch/core';
 import { runbookChannel, type RunbookMessage } from '@porch/wire';
 import { beginWith, type HostAbility, type Kit, type Running } from '../../kit.ts';
+import { ofEarlierStart } from '../../of-earlier-start.ts';
 import { whyWithout } from '../../ports/host-ports.ts';
 import type { RunbookPort } from '../../ports/runbook-port.ts';
 import { RunbookRuns } from './runs.ts';
@@ -20,6 +21,11 @@ function beginRunbook(kit: Kit, port: RunbookPort): Running {
     ({ from, message }) => hear(from, message),
     (from) => from.side === 'desk' && !from.isGone && kit.held.holds('run-runbook', from.signKey),
   );
+  for (const runId of ofEarlierStart(kit, kit.connection.state.slices.runbook, mayEnd))
+    kit.report((fact) => ({
+      ...{ type: 'runbook/tellEnded', runId, outcome: 'broken-off', code: undefined, unsaid: 0, fact },
+      mayGoOn: undefined,
+    }));
   const says = (title: string) => kit.words.runbook.runs({ title });
   return {
     changed: () => runs.check(),
