@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { inSeconds } from './stopwatch.ts';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { barcodeHeightMm } from './barcode-height.ts';
@@ -9,18 +10,29 @@ import type { TourKit } from './tour-hands-and-eyes.ts';
 /** Her home is kept from one tour to the next, and one that broke off may have left a point. */
 const POINT = `Before the settings, ${new Date().toISOString().slice(11, 19)}`;
 
+/** A service of hers, which shows how full the printer's tray is. */
+const TRAY = 'label-tray';
+const MOST_TO_CHANGE_MS = 2_000;
+const MOST_TO_PICTURE_MS = 3_000;
+/** What the point has, as her computer itself says it. */
+let atThePoint = '';
+
 /** What her programs call the printer of this session. */
 const PRINTER = 'Pim_Aldersey_support_session';
 
 /** What the desk and her computer say before anything is touched, and what is saved before something is. */
 export async function findingOut(kit: TourKit): Promise<void> {
-  const { porch, step, expect } = kit;
+  const { porch, step, expect, whenSaid, bettina } = kit;
+  const { computer } = bettina.desktop;
   step('What is known before anything is touched, and what changed at her computer');
   expect((await porch(['earlier'])).includes('The roll lay the wrong way up'), 'her earlier session is found');
   expect((await porch(['knowledge', '-s', 'MF-201'])).includes('barcode-cut-in-half'), 'so is the note on this fault');
   await porch(['ask', 'report']);
-  const report = await porch(['report']);
-  expect(report.includes('quayprint-driver 3.8 → 4.1 on Monday'), 'the driver changed on Monday, her computer says');
+  const tookMs = await whenSaid(['report'], 'quayprint-driver 3.8 → 4.1 on Monday');
+  expect(tookMs <= MOST_TO_CHANGE_MS, `what changed stands there after ${inSeconds(tookMs)} (2 s at most)`);
+  const log = (await computer?.read('grep', 'upgrade quayprint-driver', '/var/log/dpkg.log')) ?? '';
+  const [, day = ''] = /^(\S+) \S+ upgrade quayprint-driver:all 3\.8 4\.1\n$/.exec(log) ?? [];
+  expect(new Date(day).getDay() === 1, `her computer's own package log says so, too: ${day}, a Monday`);
 
   step('Looking closer: what is installed and runs there');
   await porch(['look-closer'], 1);
@@ -39,8 +51,34 @@ export async function findingOut(kit: TourKit): Promise<void> {
 
   step('A safe point: what is about to be changed is saved at her computer');
   await porch(['ask', 'safe']);
-  await porch(['make-safe-point', POINT, '--file', 'Documents', '--packages']);
+  await startTray(bettina);
+  await porch(['make-safe-point', POINT, '--file', 'Documents', '--packages', '--service', TRAY]);
+  atThePoint = await stateOf(bettina);
   await porch(['keep-safe-point', POINT, '--days', '3']);
+}
+
+/** As her programs would: hers, and not of the computer. */
+async function ofHers({ computer }: TourKit['bettina']['desktop'], ...args: string[]): Promise<string> {
+  const child = computer?.startsFor('bettina').start(args.join(' '), 'systemctl', ['--user', ...args]);
+  let said = '';
+  child?.stdout?.on('data', (part: Buffer) => (said += part.toString()));
+  await new Promise((resolve) => child?.once('close', resolve));
+  return said;
+}
+async function startTray({ desktop }: TourKit['bettina']): Promise<void> {
+  const units = join(desktop.home, '.config/systemd/user');
+  mkdirSync(units, { recursive: true });
+  writeFileSync(
+    join(units, `${TRAY}.service`),
+    '[Unit]\nDescription=How full the label tray is\n[Service]\nExecStart=/bin/sleep infinity\n',
+  );
+  await ofHers(desktop, 'daemon-reload');
+  await ofHers(desktop, 'start', TRAY);
+}
+/** Hashes of her documents, and whether that service runs, as her computer says. */
+async function stateOf({ desktop }: TourKit['bettina']): Promise<string> {
+  const files = 'cd /home/bettina/Documents && find . -type f -exec sha256sum {} + | sort';
+  return `${await desktop.computer?.read('sh', '-c', files)}${await ofHers(desktop, 'is-active', TRAY)}`;
 }
 
 /** An action that the desk prepared: seen whole before it is run, and saved before by itself. */
@@ -94,15 +132,42 @@ export async function restartAndReturn({
   );
   await porch(['ask', 'restart']);
   await porch(['restart-check']);
+  const Now = z.object({
+    permissions: z.array(z.object({ permission: z.string(), standing: z.string() })),
+  });
+  const allowed = async () =>
+    Now.parse(JSON.parse(await quietly(['status', '--json'])))
+      .permissions.flatMap(({ permission, standing }) => (standing === 'allowed' ? [permission] : []))
+      .sort()
+      .join(' ');
+  const lines = async () =>
+    (await quietly(['ledger'])).split('\n').filter((line) => line.includes('Good morning')).length;
+  const before = await lines();
   const { starts } = computer;
-  await porch(['restart-computer', '--wait']);
-  expect(computer.starts === starts + 1, 'it started anew');
-  await porch(['picture', '-o', picture]);
-  expect(readFileSync(picture).length > 5_000, 'the picture is there without a question');
+  /** How long after her desktop is there its picture is: that of this start, and not the last one of before. */
+  const backAfterMs = async (nth: number) => {
+    await computer.isUp(starts + nth);
+    const desktopAt = performance.now();
+    const isSeen = () =>
+      quietly(['picture', '-o', picture]).then(
+        () => true,
+        () => false,
+      );
+    await until('the picture is there, and nothing was asked', async () => (await returns()) === nth && isSeen());
+    return performance.now() - desktopAt;
+  };
+  const going = porch(['restart-computer', '--wait']);
+  const first = await backAfterMs(1);
+  await going;
+  expect(first <= MOST_TO_PICTURE_MS, `${inSeconds(first)} after her desktop (3 s at most)`);
+  await until('with what she said', async () => (await allowed()).includes('view-screen'));
+  const agreed = await allowed();
   await computer.cutPower();
   computer.switchOn();
-  await until('it is back from that, too', async () => (await returns()) === 2);
-  await until('with what she said', async () => (await quietly(['status', '--json'])).includes('view-screen'));
+  const second = await backAfterMs(2);
+  expect(second <= MOST_TO_PICTURE_MS, `after a cut of its power, too: ${inSeconds(second)}`);
+  await until('with exactly what she said', async () => (await allowed()) === agreed);
+  expect((await lines()) === before && before > 0, 'it is the same conversation');
   expect((await porch(['ledger'])).includes('As agreed before the restart'), 'the ledger says why');
 }
 
@@ -118,18 +183,23 @@ export async function oneCommandLine({ porch, step, expect, bettina }: TourKit):
 
 /** Whatever was changed since is what it was, by one press; and so is that. */
 export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Promise<void> {
-  const hash = () => createHash('sha256').update(readFileSync(bettina.desktop.settingsFile)).digest('hex');
-  step('Wrong fix, one press: everything is what it was, and going back can be gone back from');
-  expect(
-    (await porch(['compare-safe-point', POINT])).includes('printer-settings.conf: changed'),
-    'the settings are other than then',
-  );
-  const changed = hash();
+  step('Wrong fix, one press: files and a service are what they were, and going back can be gone back from');
+  await porch(['ask', 'change']);
+  await porch(['change-service', 'stop', TRAY, '--own', '--yes']);
+  const compared = await porch(['compare-safe-point', POINT]);
+  expect(compared.includes('printer-settings.conf: changed'), 'the settings are other than then');
+  const changed = await stateOf(bettina);
+  expect(changed !== atThePoint && changed.endsWith('inactive\n'), 'and her service stands still, her computer says');
+  const begunAt = performance.now();
   await porch(['go-back', POINT]);
-  expect(hash() !== changed, 'her file is another one');
-  expect((await porch(['compare-safe-point', POINT])).includes('Nothing is other'), 'byte by byte the one from before');
+  const tookMs = performance.now() - begunAt;
+  expect(
+    (await stateOf(bettina)) === atThePoint,
+    `every hash and the service as at the point, ${inSeconds(tookMs)} later`,
+  );
+  expect((await porch(['compare-safe-point', POINT])).includes('Nothing is other'), 'the point says so, too');
   await porch(['go-back', `Before going back to ${POINT}`]);
-  expect(hash() === changed, 'and what was typed is there again');
+  expect((await stateOf(bettina)) === changed, 'and what was done since is there again');
   await porch(['drop-safe-point', POINT]);
 }
 

@@ -5,6 +5,8 @@ import type { Stage } from './stage.ts';
 /** What the tour has that its parts need. */
 export interface TourKit {
   porch(args: string[], expected?: number, input?: string): Promise<string>;
+  /** The same, and how long after its start it said this. */
+  whenSaid(args: string[], words: string): Promise<number>;
   step(title: string): void;
   expect(isTrue: boolean, what: string): void;
   until(what: string, isTrue: () => boolean | Promise<boolean>): Promise<void>;

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { inSeconds } from './stopwatch.ts';
 import type { Stage } from './stage.ts';
 import type { TourKit } from './tour-hands-and-eyes.ts';
 
@@ -9,8 +10,7 @@ type BridgeKit = Pick<TourKit, 'porch' | 'quietly' | 'step' | 'expect' | 'until'
 };
 const Status = z.object({ isDoorstepThere: z.boolean() });
 const Started = z.object({ code: z.object({ digits: z.string() }) });
-/** As a stopwatch would be read aloud. */
-const seconds = (sinceMs: number): string => `${((performance.now() - sinceMs) / 1_000).toFixed(1)} s`;
+const seconds = (sinceMs: number): string => inSeconds(performance.now() - sinceMs);
 const MOST_TO_PICTURE_MS = 60_000;
 const MOST_TO_END_MS = 1_000;
 const LARGE_BYTES = 240_000_000;

@@ -25,7 +25,13 @@ const step = (title: string) => say(`\n${String(++steps).padStart(2)}. ${title}`
 class TourFailed extends Error {}
 
 /** One command of the real command line, as its technician would type it; prints both. */
-async function porch(home: string, args: string[], expected = 0, input = ''): Promise<string> {
+async function porch(
+  home: string,
+  args: string[],
+  expected = 0,
+  input = '',
+  hear: (soFar: string) => void = () => undefined,
+): Promise<string> {
   say(`    $ porch ${args.map((a) => (/[\s"]/.test(a) ? JSON.stringify(a) : a)).join(' ')}`);
   const { code, out } = await new Promise<{ code: number; out: string }>((resolve) => {
     const child = spawn(process.execPath, [join(root, 'dist', 'porch.mjs'), ...args], {
@@ -33,7 +39,7 @@ async function porch(home: string, args: string[], expected = 0, input = ''): Pr
     });
     child.stdin.end(input);
     let text = '';
-    child.stdout.on('data', (part: Buffer) => (text += part.toString()));
+    child.stdout.on('data', (part: Buffer) => hear((text += part.toString())));
     child.stderr.on('data', (part: Buffer) => (text += part.toString()));
     child.on('exit', (exit) => resolve({ code: exit ?? 1, out: text }));
   });
@@ -45,6 +51,16 @@ async function porch(home: string, args: string[], expected = 0, input = ''): Pr
 function expect(isTrue: boolean, what: string): void {
   say(`    ${isTrue ? '✓' : '✗'} ${what}`);
   if (!isTrue) throw new TourFailed(what);
+}
+
+async function whenSaid(home: string, args: string[], words: string): Promise<number> {
+  const begunAt = performance.now();
+  let tookMs: number | undefined;
+  await porch(home, args, 0, '', (soFar) => {
+    if (soFar.includes(words)) tookMs ??= performance.now() - begunAt;
+  });
+  if (tookMs === undefined) throw new TourFailed(`porch ${args[0]} never said ${words}`);
+  return tookMs;
 }
 
 async function until(what: string, isTrue: () => boolean | Promise<boolean>, timeoutMs = 20_000): Promise<void> {
@@ -60,6 +76,7 @@ const Status = z.object({ phase: z.string(), isDoorstepThere: z.boolean() });
 
 const kitOf = (pim: string, homes: string, bettina: TourKit['bettina']): TourKit => ({
   porch: (...args) => porch(pim, ...args),
+  whenSaid: (args, words) => whenSaid(pim, args, words),
   quietly: (args) => porchQuietly(pim, args),
   ...{ step, expect, until, homes, bettina },
 });

@@ -25,9 +25,14 @@ async function lastKept(given: string | undefined): Promise<Read> {
 
 /** What stands out first, then part by part. */
 export async function report(options: CommonOptions & { kept?: true }): Promise<void> {
+  const said = new Set<string>();
+  const isTold = !options.json && !options.csv;
   const value = options.kept
     ? await lastKept(options.session)
-    : ((await callKeeper(options.session, { call: 'systemReport' })) as Read);
+    : ((await callKeeper(options.session, { call: 'systemReport' }, (early) => {
+        // What stands out does not wait for what takes long.
+        if (isTold) tellWhatStandsOut(early as Read, said);
+      })) as Read);
   const { systemReport: words } = desk;
   const { parts, missing } = value.report;
   const rows = reportPartNames.flatMap((name) => [
@@ -40,14 +45,22 @@ export async function report(options: CommonOptions & { kept?: true }): Promise<
   }
   show(value, options, () => {
     if (!value.health.length) printLine(words.healthy);
-    for (const sign of value.health) printLine(signInWords(sign, words, speech));
-    if (value.earlierAtMs === undefined) {
-      if (!options.kept) printLine(words.noEarlier);
-    } else {
-      const when = speech.exactlyHere(value.earlierAtMs);
-      printLine(words[value.differences?.length ? 'since' : 'nothingOther']({ when }));
-      for (const one of value.differences ?? []) printLine(`  ${differenceInWords(one, words, speech)}`);
-    }
+    if (value.earlierAtMs === undefined && !options.kept) printLine(words.noEarlier);
+    tellWhatStandsOut(value, said);
     printTable(columns, rows);
   });
+}
+
+/** Signs of trouble, and what is other than before: each line of it that was not said yet. */
+function tellWhatStandsOut({ health, earlierAtMs, differences = [] }: Read, said: Set<string>): void {
+  const { systemReport: words } = desk;
+  const lines = health.map((sign) => signInWords(sign, words, speech));
+  if (earlierAtMs !== undefined) {
+    lines.push(words[differences.length ? 'since' : 'nothingOther']({ when: speech.exactlyHere(earlierAtMs) }));
+    lines.push(...differences.map((one) => `  ${differenceInWords(one, words, speech)}`));
+  }
+  for (const line of lines.filter((one) => !said.has(one))) {
+    said.add(line);
+    printLine(line);
+  }
 }
