@@ -10,6 +10,7 @@ import { WebSocket } from 'ws';
 import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
 import { comeIn } from './come-in.ts';
 import type { DoorstepOptions } from './doorstep-options.ts';
+import { LinuxFront } from './front/linux-front.ts';
 import { FactJournal } from './consent/fact-journal.ts';
 import { portsOf, type Door } from './ports-of.ts';
 import { LinuxRestart } from './restart/linux-restart.ts';
@@ -35,11 +36,12 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const door = await comeIn(rest, options.invitation, log, signal, options.back ? RETURN_PATIENCE_MS : undefined);
   const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId, door.keyHalf, warnTo(log));
   const restart = await restartHere(options, { sessionKeys, token: rest.token ?? '', sessionId: door.sessionId });
+  const front = await frontHere(log);
   const sound = await SoundPorts.open(options.soundEnv);
   const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
   const screenGone = new Promise<Error>((resolve) => options.desktop.onGone(resolve));
   try {
-    const ports = await portsOf(options, { sound, cameras, restart }, rest, door);
+    const ports = await portsOf(options, { sound, cameras, restart, front }, rest, door);
     const around = { ports, rest, door, sessionKeys, restart, screenGone, signal };
     let why = await serve(options, around);
     // The person did nothing: they come in again by themselves, allow nothing yet, and are asked anew. To a device that is
@@ -54,6 +56,17 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     sound.close();
     cameras.close();
     restart?.close();
+    front?.close();
+  }
+}
+
+/** Where nobody can say whether another desktop is in front, this one is. */
+async function frontHere(log: Logger): Promise<LinuxFront | undefined> {
+  try {
+    return await LinuxFront.open(warnTo(log));
+  } catch (error) {
+    log.info({ why: String(error) }, 'whether another desktop is in front cannot be known here');
+    return undefined;
   }
 }
 

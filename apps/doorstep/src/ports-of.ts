@@ -1,5 +1,5 @@
 import type { RestClient } from '@porch/client';
-import type { HostPorts } from '@porch/host';
+import type { FrontPort, HostPorts } from '@porch/host';
 import { realClock } from '@porch/wire';
 import { join } from 'node:path';
 import type { V4l2Cameras } from './camera/v4l2-cameras.ts';
@@ -28,12 +28,13 @@ interface OpenParts {
   readonly cameras: V4l2Cameras;
   /** Undefined where this computer cannot be restarted, or not in this session. */
   readonly restart: LinuxRestart | undefined;
+  readonly front: FrontPort | undefined;
 }
 
 /** What this computer has for the abilities of a session. */
 export async function portsOf(
   options: DoorstepOptions,
-  { sound, cameras, restart }: OpenParts,
+  { sound, cameras, restart, front }: OpenParts,
   rest: RestClient,
   door: Door,
 ): Promise<HostPorts> {
@@ -77,6 +78,7 @@ export async function portsOf(
     ...(rights ? { rights } : {}),
     ...(restart ? { restart } : {}),
     ...(prints ? { prints } : {}),
+    ...(front ? { front } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({
       ...{ home, downloads, sessionId: door.sessionId, own: [stateFolder] },

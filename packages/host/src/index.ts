@@ -37,6 +37,7 @@ export * from './ports/system-port.ts';
 export * from './ports/programs-port.ts';
 export * from './ports/runbook-port.ts';
 export * from './ports/command-line-port.ts';
+export * from './ports/front-port.ts';
 export * from './ports/prints-port.ts';
 export * from './ports/restart-port.ts';
 export * from './ports/rights-port.ts';

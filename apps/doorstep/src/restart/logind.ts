@@ -48,6 +48,29 @@ export class Logind {
     const body = ['org.freedesktop.login1.Session', name];
     return this.#bus.call(z.string(), { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
   }
+  /** The session of this process, or the one of this id where it was started outside of any. Throws when there is neither. */
+  async ownSession(id: string | undefined): Promise<string> {
+    const asked = (member: string, signature: string, body: readonly unknown[]) =>
+      this.#bus.call(z.string(), { ...MANAGER, member, signature, body });
+    try {
+      return await asked('GetSessionByPID', 'u', [process.pid]);
+    } catch (error) {
+      if (!id) throw error;
+      return asked('GetSession', 's', [id]);
+    }
+  }
+  /** Whether it is in front of its seat; one without a seat always is. */
+  isActive(path: string): Promise<boolean> {
+    const body = ['org.freedesktop.login1.Session', 'Active'];
+    return this.#bus.call(z.boolean(), { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
+  }
+  /** Hears that something of a session is other than before. */
+  async onSessionChanged(path: string, listener: () => void): Promise<void> {
+    this.#bus.onSignal((signal) => {
+      if (signal.member === 'PropertiesChanged' && signal.path === path) listener();
+    });
+    await this.#bus.match(`type='signal',interface='${PROPERTIES}',member='PropertiesChanged',path='${path}'`);
+  }
   /** Who asks that it does not go down now. */
   async holds(): Promise<string[]> {
     const rows = await this.#bus.call(Holds, { ...MANAGER, member: 'ListInhibitors' });

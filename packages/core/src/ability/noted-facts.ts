@@ -3,6 +3,7 @@ export const notedFacts = [
   'a private moment',
   'nobody was there',
   'somebody was there',
+  'another desktop was in front',
   'said no to an ask that was closed already',
   'control had started',
   'a screenshot had been taken',

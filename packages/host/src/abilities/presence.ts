@@ -19,14 +19,19 @@ export const presence: HostAbility = {
   begin(kit) {
     const here = watchPresence(kit);
     const alone = watchPrivate(kit);
+    const front = watchFront(kit);
     const { held, shared, words } = kit;
     return {
       pauses: (permission, signKey) => {
         const { isHandsOn } = rulesOf(permission);
         if (alone.isPrivate && isForNobody(permission)) return PRIVATE;
         const mayWorkAlone = held.holds('work-alone', signKey) || shared.mayBeAlone(signKey);
-        return isHandsOn && here.isAway && !mayWorkAlone ? 'nobody is at their computer' : undefined;
+        if (mayWorkAlone) return undefined;
+        // Whoever it is sees neither what is done on a desktop behind theirs nor its Stop.
+        if (front.isBehind && isForNobody(permission)) return BEHIND;
+        return isHandsOn && here.isAway ? 'nobody is at their computer' : undefined;
       },
+      changed: () => front.check(),
       banner: (soFar) => {
         if (alone.isPrivate) return { what: words.presence.isPrivate, besides: [], isPrivate: true };
         // Of the hands that may be used here, those that nobody lets go on alone rest.
@@ -36,6 +41,7 @@ export const presence: HostAbility = {
       close: () => {
         here.close();
         alone.close();
+        front.close();
       },
     };
   },
@@ -53,6 +59,7 @@ export const privateMoments: HostAbility = {
 };
 
 const PRIVATE = 'they are doing something private';
+const BEHIND = 'another desktop is in front at their computer';
 
 function watchPresence(kit: Kit): { readonly isAway: boolean; close(): void } {
   const { connection, time, ports, desk } = kit;
@@ -104,5 +111,32 @@ function watchPrivate(kit: Kit): { readonly isPrivate: boolean; close(): void } 
       return isPrivate();
     },
     close: off,
+  };
+}
+
+/** What is behind another desktop is so at once, and is told as soon as this program speaks for the computer. */
+function watchFront(kit: Kit): { readonly isBehind: boolean; check(): void; close(): void } {
+  const { connection, ports } = kit;
+  const { front } = ports;
+  const isBehind = () => front !== undefined && !front.isInFront;
+  let told: boolean | undefined;
+  const check = () => {
+    const { state, participantId } = connection;
+    const now = isBehind();
+    if (state.holderId !== participantId || now === (told ?? state.slices.presence.isBehind)) return;
+    told = now;
+    kit.report((fact) => ({ type: 'presence/tellSwitched', isBehind: now, fact }));
+  };
+  const off = front?.onChanged(() => {
+    check();
+    kit.changed();
+  });
+  check();
+  return {
+    get isBehind() {
+      return isBehind();
+    },
+    check,
+    close: () => off?.(),
   };
 }

@@ -1,5 +1,6 @@
 import type { WhyNot } from '@porch/core';
 import type { BannerPort, InkPort, HandsPort, PersonPort } from './desktop-ports.ts';
+import type { FrontPort } from './front-port.ts';
 import type { HidingPort } from './hiding-port.ts';
 import type { CameraPort } from './camera-port.ts';
 import type { ClipboardPort } from './clipboard-port.ts';
@@ -75,6 +76,8 @@ export interface HostPorts {
   readonly rights?: RightsPort;
   readonly restart?: RestartPort;
   readonly prints?: PrintsPort;
+  /** Where nobody can switch to another desktop, or that cannot be known, there is none. */
+  readonly front?: FrontPort;
   readonly secrets?: SecretsPort;
   readonly visit?: VisitPort;
   readonly keep?: KeepPort;

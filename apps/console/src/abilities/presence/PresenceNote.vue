@@ -12,6 +12,7 @@ const presence = computed(() => props.session.state.value.slices.presence);
 
 <template>
   <StageNote v-if="presence.privateAt.length" is-waiting data-test="is-private">{{ w.presence.isPrivate }}</StageNote>
+  <StageNote v-else-if="presence.isBehind" is-waiting data-test="is-behind">{{ w.presence.isBehind }}</StageNote>
   <StageNote v-else-if="presence.isAway" is-waiting data-test="is-away">
     {{ w.presence.isAway({ permission: permissionLabel('work-alone', ledger) }) }}
   </StageNote>

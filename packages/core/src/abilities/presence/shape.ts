@@ -6,6 +6,8 @@ export interface PresenceSlice {
   /** Those of the customer's programs at which they said that they do something private. */
   readonly privateAt: readonly string[];
   readonly isAway: boolean;
+  /** Another desktop of the computer, or its sign-in screen, is in front of theirs. */
+  readonly isBehind: boolean;
 }
 
 /** Whether somebody is at the computer, and whether what they do there is for nobody else. */
@@ -25,8 +27,11 @@ export const presence = defineShape({
     privateMoment: { isOn: z.boolean(), fact },
     /** Nobody has been at the computer for a while, or somebody is again. */
     customerAway: { isAway: z.boolean(), fact },
+    /** Somebody switched to another desktop of the computer, or back to this one. */
+    'presence/switched': { isBehind: z.boolean(), fact },
   },
-  initial: { privateAt: [], isAway: false } as PresenceSlice,
+  sinceOf: { 'presence/switched': 4 },
+  initial: { privateAt: [], isAway: false, isBehind: false } as PresenceSlice,
   evolve: {
     privateMoment: (s, e, { participants }) => ({
       ...s,
@@ -36,11 +41,13 @@ export const presence = defineShape({
         : s.privateAt.filter((at) => at !== e.by && participants[e.by]?.part !== 'doorstep'),
     }),
     customerAway: (s, e) => ({ ...s, isAway: e.isAway }),
+    'presence/switched': (s, e) => ({ ...s, isBehind: e.isBehind }),
   },
   // Who is gone does nothing private any longer, and is not away: they are gone.
   left: (s, participantId, wasHolder) => ({
     privateAt: s.privateAt.filter((at) => at !== participantId),
     isAway: wasHolder ? false : s.isAway,
+    isBehind: wasHolder ? false : s.isBehind,
   }),
   words: (book) => book.presence,
   tell: {
@@ -52,6 +59,10 @@ export const presence = defineShape({
     customerAway: {
       technician: (e, { words }) => words.technician[e.isAway ? 'away' : 'back'],
       customer: (e, { words }) => words.customer[e.isAway ? 'away' : 'back'],
+    },
+    'presence/switched': {
+      technician: (e, { words }) => words.technician[e.isBehind ? 'behind' : 'inFront'],
+      customer: (e, { words }) => words.customer[e.isBehind ? 'behind' : 'inFront'],
     },
   },
   inStory: [],
