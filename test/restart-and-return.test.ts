@@ -1,5 +1,5 @@
 import { PersonAtDesk, whyNoComputers } from '@porch/demo';
-import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, setInForce, until } from '@porch/testkit';
+import { atATerminal, cleanAtBothSizes, computerOf, houseWithPages, InFront, setInForce, until } from '@porch/testkit';
 import { expect, it } from 'vitest';
 
 /* A restart from the stage and from a terminal: what it meets, the person's yes, the wait, and the return. */
@@ -19,6 +19,13 @@ possible('is wanted on the stage, waited for in sight, and the picture is there 
     .first()
     .click();
   await person.press(/see your screen/, 'yes');
+  // Somebody switches to another desktop there, and back.
+  const inFront = new InFront(desktop);
+  await inFront.signInScreen();
+  await page.locator('[data-test=is-behind]').getByText('switched to another desktop').waitFor();
+  await cleanAtBothSizes(page, 'a desktop behind another one');
+  await inFront.desktopOf('bettina');
+  await page.locator('[data-test=is-behind]').waitFor({ state: 'detached' });
   await page.locator('[data-test=shelf-restart-and-return]').click();
   await page.locator('[data-test=ask-for-restart]').click();
   await person.press(/restart your computer/, 'yes');

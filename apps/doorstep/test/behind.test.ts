@@ -1,6 +1,6 @@
 import { tellToCustomer, tellToTechnicians } from '@porch/core';
 import { whyNoComputers } from '@porch/demo';
-import { askAndAgree, computerOf, House, startWorking, Themselves, until } from '@porch/testkit';
+import { askAndAgree, computerOf, House, startWorking, InFront, until } from '@porch/testkit';
 import { ledger } from '@porch/words/ledger';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 
@@ -13,22 +13,14 @@ describe.skipIf(whyNoComputers())('a desktop that is behind another one', () => 
   it('shows nothing and is not worked until it is in front again; the session, what was said and the picture stay', async () => {
     const desktop = await computerOf(house);
     const { computer } = desktop;
-    const own = new Themselves(desktop);
     const { technician, customer, link } = await house.sessionUnderWay();
     const { person } = await house.withDoorstep(link, { desktop });
     const w = await startWorking(technician, person);
     const isBehind = () => technician.state.slices.presence.isBehind;
-    const sessions = async () => (await computer.read('loginctl', 'list-sessions', '--no-legend')).trim().split('\n');
-    const sessionOf = async (account: string) =>
-      (await sessions())
-        .find((row) => row.includes(` ${account} `))
-        ?.trim()
-        .split(' ')[0];
-    const activate = async (account: string) =>
-      computer.read('loginctl', 'activate', (await until(account, () => sessionOf(account))) ?? '');
+    const inFront = new InFront(desktop);
     expect(isBehind()).toBe(false);
 
-    await own.run('XDG_SEAT_PATH=/org/freedesktop/DisplayManager/Seat0', 'dm-tool', 'switch-to-greeter');
+    await inFront.signInScreen();
     await until('it to be told', isBehind);
     await until('the hands to rest', () => w.lease.state.name === 'closed');
     await until('the picture to be old', () => (w.picture.standing.ageMs ?? 0) > 2_000);
@@ -37,7 +29,7 @@ describe.skipIf(whyNoComputers())('a desktop that is behind another one', () => 
     expect(w.lease.state).toMatchObject({ name: 'closed', why: expect.stringContaining('another desktop') as string });
     const { holderId } = technician.state;
 
-    await activate('bettina');
+    await inFront.desktopOf('bettina');
     await until('it to be in front', () => !isBehind());
     await until('the picture, and nobody was asked', w.isFresh);
     w.lease.open();
@@ -45,10 +37,10 @@ describe.skipIf(whyNoComputers())('a desktop that is behind another one', () => 
     expect(technician.state.holderId).toBe(holderId);
 
     // Whoever starts there while it is behind says so, too.
-    await activate('lightdm');
+    await inFront.desktopOf('lightdm');
     await until('it to be told', isBehind);
     await computer.read('pkill', '-KILL', '-x', 'doorstep');
-    await activate('bettina');
+    await inFront.desktopOf('bettina');
     house.startDoorstep(desktop, `${house.url}/join/${link}`);
     await until('it to be in front', () => !isBehind());
     await askAndAgree(technician, person, ['view-screen']);

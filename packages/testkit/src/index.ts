@@ -26,6 +26,7 @@ export * from './show-own.ts';
 export * from './screen-pixels.ts';
 export * from './sign-in-form.ts';
 export * from './computers.ts';
+export * from './in-front.ts';
 export * from './themselves.ts';
 export * from './set-in-force.ts';
 export * from './runbook-in-use.ts';
