@@ -66,8 +66,7 @@ export const administratorRightsRules = defineRules(administratorRights, {
     },
     'administrator-rights/tellFell': (slice, { raiseId, why, mayGoOn, fact: number }, me, view) => {
       if (view.isOver) return { noted: NOTED };
-      const known = slice[raiseId];
-      if (!known || !mayFall(known)) return [];
+      if (!mayFall(slice[raiseId])) return [];
       return [{ type: 'administrator-rights/fell', by: me.id, raiseId, why, mayGoOn, fact: number }];
     },
   },

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { LedgerWords } from '@porch/words/ledger/shape';
 import { defineShape } from '../../ability/ability-shape.ts';
+import { endsWithLeave } from '../../ability/ends-with-leave.ts';
 import { fact, id } from '../../ability/fields.ts';
 
 /** How rights were raised: somebody typed an administrator's password there, or the desk gave leave for once. */
@@ -40,15 +41,8 @@ export interface RaisedInSession {
 export type AdministratorRightsSlice = Readonly<Record<string, RaisedInSession>>;
 
 /** Whether it may still be said why they fell back. */
-export const mayFall = ({ standing, fell }: RaisedInSession): boolean =>
-  standing === 'raised' || (standing === 'fallen' && fell === undefined);
-const fallen = (s: AdministratorRightsSlice, areTheirs: (one: RaisedInSession) => boolean): AdministratorRightsSlice =>
-  Object.fromEntries(
-    Object.entries(s).map(([id, one]) => [
-      id,
-      one.standing === 'raised' && areTheirs(one) ? { ...one, standing: 'fallen' as const } : one,
-    ]),
-  );
+export const mayFall = (one: RaisedInSession | undefined): boolean =>
+  one?.standing === 'raised' || (one?.standing === 'fallen' && one.fell === undefined);
 const nothingYet = { way: undefined, untilMs: undefined, fell: undefined, leave: undefined };
 const MINUTE_MS = 60_000;
 
@@ -115,11 +109,9 @@ export const administratorRights = defineShape({
       return known && mayFall(known) ? { ...s, [raiseId]: { ...known, standing: 'fallen', fell: why } } : s;
     },
   },
-  // The computer says why a moment later, if it still can.
-  fell: (s, permission, participantId) =>
-    permission === 'raise-rights' ? fallen(s, ({ byId }) => byId === participantId) : s,
-  left: (s, participantId, wasHolder) => fallen(s, ({ byId }) => wasHolder || byId === participantId),
-  ended: (s) => fallen(s, () => true),
+  ...endsWithLeave<RaisedInSession>('raise-rights', (one) =>
+    one.standing === 'raised' ? { ...one, standing: 'fallen' } : one,
+  ),
   words: (book) => book.administratorRights,
   tell: {
     'administrator-rights/leave': {

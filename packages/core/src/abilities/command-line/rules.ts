@@ -1,20 +1,9 @@
 import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { count, fact, id } from '../../ability/fields.ts';
-import {
-  commandLine,
-  CommandLineEnd,
-  linePlace,
-  MAX_LINE_PRINTED_CHARACTERS,
-  mayClose,
-  type CommandLineSlice,
-} from './shape.ts';
+import { commandLine, CommandLineEnd, linePlace, MAX_LINE_PRINTED_CHARACTERS, mayClose } from './shape.ts';
 
 const NOTED = 'a command line had been used';
-function canClose(slice: CommandLineSlice, lineId: string): boolean {
-  const line = slice[lineId];
-  return line !== undefined && mayClose(line);
-}
 
 export const commandLineRules = defineRules(commandLine, {
   commands: {
@@ -47,12 +36,12 @@ export const commandLineRules = defineRules(commandLine, {
     },
     'command-line/tellPrinted': (slice, { lineId, text, fact: number }, me, view) => {
       if (view.isOver) return { noted: NOTED };
-      if (!canClose(slice, lineId)) return [];
+      if (!mayClose(slice[lineId])) return [];
       return [{ type: 'command-line/printed', by: me.id, lineId, fact: number, personal: { text } }];
     },
     'command-line/tellClosed': (slice, { lineId, how, code, unsaid, mayGoOn, fact: number }, me, view) => {
       if (view.isOver) return { noted: NOTED };
-      if (!canClose(slice, lineId)) return [];
+      if (!mayClose(slice[lineId])) return [];
       return [{ type: 'command-line/closed', by: me.id, lineId, how, code, unsaid, mayGoOn, fact: number }];
     },
   },

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { LedgerWords } from '@porch/words/ledger/shape';
 import { defineShape } from '../../ability/ability-shape.ts';
+import { endsWithLeave } from '../../ability/ends-with-leave.ts';
 import { count, fact, id } from '../../ability/fields.ts';
 
 /** So much of what a command line prints stands in one entry. */
@@ -43,15 +44,8 @@ function closedInWords(e: Closed, { ended, mayGoOn }: LedgerWords['commandLine']
 }
 
 /** Whether it may still be said how it ended. */
-export const mayClose = ({ standing, how }: CommandLineInSession): boolean =>
-  standing === 'open' || (standing === 'over' && how === undefined);
-const broken = (s: CommandLineSlice, areTheirs: (line: CommandLineInSession) => boolean): CommandLineSlice =>
-  Object.fromEntries(
-    Object.entries(s).map(([lineId, line]) => [
-      lineId,
-      line.standing === 'open' && areTheirs(line) ? { ...line, standing: 'over' as const } : line,
-    ]),
-  );
+export const mayClose = (line: CommandLineInSession | undefined): boolean =>
+  line?.standing === 'open' || (line?.standing === 'over' && line.how === undefined);
 
 /** A command line at the customer's computer, as the person who is signed in there. */
 export const commandLine = defineShape({
@@ -90,11 +84,9 @@ export const commandLine = defineShape({
       return known ? { ...s, [lineId]: { ...known, ...over } } : s;
     },
   },
-  // The computer says how it ended a moment later, if it still can.
-  fell: (s, permission, participantId) =>
-    permission === 'use-command-line' ? broken(s, ({ byId }) => byId === participantId) : s,
-  left: (s, participantId, wasHolder) => broken(s, ({ byId }) => wasHolder || byId === participantId),
-  ended: (s) => broken(s, () => true),
+  ...endsWithLeave<CommandLineInSession>('use-command-line', (line) =>
+    line.standing === 'open' ? { ...line, standing: 'over' } : line,
+  ),
   words: (book) => book.commandLine,
   tell: {
     'command-line/opened': {

@@ -2,12 +2,7 @@ import { z } from 'zod';
 import { defineRules } from '../../ability/ability-rules.ts';
 import { count, fact, id } from '../../ability/fields.ts';
 import { RunOutcome } from './action.ts';
-import { MAX_SAID_CHARACTERS, mayEnd, runbook, type RunbookSlice } from './shape.ts';
-
-function canEnd(slice: RunbookSlice, runId: string): boolean {
-  const run = slice[runId];
-  return run !== undefined && mayEnd(run);
-}
+import { MAX_SAID_CHARACTERS, mayEnd, runbook } from './shape.ts';
 
 export const runbookRules = defineRules(runbook, {
   commands: {
@@ -40,12 +35,12 @@ export const runbookRules = defineRules(runbook, {
     },
     'runbook/tellSaid': (slice, { runId, text, fact: number }, me, view) => {
       if (view.isOver) return { noted: 'an action had been run' };
-      if (!canEnd(slice, runId)) return [];
+      if (!mayEnd(slice[runId])) return [];
       return [{ type: 'runbook/said', by: me.id, runId, fact: number, personal: { text } }];
     },
     'runbook/tellEnded': (slice, { runId, outcome, code, unsaid, mayGoOn, fact: number }, me, view) => {
       if (view.isOver) return { noted: 'an action had been run' };
-      if (!canEnd(slice, runId)) return [];
+      if (!mayEnd(slice[runId])) return [];
       return [{ type: 'runbook/ended', by: me.id, runId, outcome, code, unsaid, mayGoOn, fact: number }];
     },
     'runbook/tick': (slice, { runId, step, isDone }, me, view) => {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { LedgerWords } from '@porch/words/ledger/shape';
 import { defineShape } from '../../ability/ability-shape.ts';
+import { endsWithLeave } from '../../ability/ends-with-leave.ts';
 import { count, fact, id, sha256 } from '../../ability/fields.ts';
 import { RunOutcome, runbookKinds, type RunbookKind } from './action.ts';
 
@@ -57,15 +58,8 @@ function begunInWords(e: Begun, who: string, words: Words, s: RunbookSlice): str
 const kindOf = (s: RunbookSlice, runId: string): 'script' | 'file' => (s[runId]?.kind === 'file' ? 'file' : 'script');
 
 /** Whether it may still be said how it ended. */
-export const mayEnd = ({ standing, outcome }: RunInSession): boolean =>
-  standing === 'running' || (standing === 'over' && outcome === undefined);
-const broken = (s: RunbookSlice, areTheirs: (run: RunInSession) => boolean): RunbookSlice =>
-  Object.fromEntries(
-    Object.entries(s).map(([runId, run]) => [
-      runId,
-      run.standing === 'running' && areTheirs(run) ? { ...run, standing: 'over' as const } : run,
-    ]),
-  );
+export const mayEnd = (run: RunInSession | undefined): boolean =>
+  run?.standing === 'running' || (run?.standing === 'over' && run.outcome === undefined);
 
 /** Actions that the desk prepared: chosen, run at the customer's computer, ticked off. */
 export const runbook = defineShape({
@@ -123,11 +117,9 @@ export const runbook = defineShape({
       return changed(s, runId, { ticked: isDone ? [...others, step] : others });
     },
   },
-  // The computer says how it ended a moment later, if it still can.
-  fell: (s, permission, participantId) =>
-    permission === 'run-runbook' ? broken(s, ({ byId }) => byId === participantId) : s,
-  left: (s, participantId, wasHolder) => broken(s, ({ byId }) => wasHolder || byId === participantId),
-  ended: (s) => broken(s, () => true),
+  ...endsWithLeave<RunInSession>('run-runbook', (run) =>
+    run.standing === 'running' ? { ...run, standing: 'over' } : run,
+  ),
   words: (book) => book.runbook,
   tell: {
     'runbook/chosen': {
