@@ -17,6 +17,7 @@ import { LinuxRestart } from './restart/linux-restart.ts';
 import { readNotes } from './restart/return-note.ts';
 import { SessionKeys } from './session-keys.ts';
 import { SoundPorts } from './sound/sound-ports.ts';
+import { warnTo } from './warn.ts';
 
 /** What is still to be delivered after the end gets this long; after a signal only a moment. The journal keeps the rest. */
 const FAREWELL_MS = 10 * 60_000;
@@ -69,11 +70,6 @@ async function frontHere(log: Logger): Promise<LinuxFront | undefined> {
     return undefined;
   }
 }
-
-const warnTo =
-  (log: Logger) =>
-  (why: string, words: string): void =>
-    log.warn({ why }, words);
 
 /** Nobody restarts a computer that is visited while its own program waits there for the visit. */
 async function restartHere(

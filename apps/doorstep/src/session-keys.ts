@@ -7,6 +7,7 @@ import { z } from 'zod';
 import { jsonOrUndefined } from './json-or-undefined.ts';
 import { isAlive } from './processes.ts';
 import { bootId } from './system/maker.ts';
+import type { Warn } from './warn.ts';
 import { writeWhole } from './whole-file.ts';
 import { Sealed, seal, unseal } from './sealed-file.ts';
 
@@ -44,10 +45,10 @@ export class SessionKeys {
   #keys: ParticipantKeys | undefined;
   #agreement: ReturnAgreement | undefined;
   #isOfEarlierBoot = false;
-  readonly #warn: (why: string, words: string) => void;
+  readonly #warn: Warn;
 
   /** Without a half nothing is kept. */
-  constructor(folder: string, sessionId: string, half: string | undefined, warn: (why: string, words: string) => void) {
+  constructor(folder: string, sessionId: string, half: string | undefined, warn: Warn) {
     this.#file = fileOf(folder, sessionId);
     this.#what = `keys ${sessionId}`;
     this.#half = half;

@@ -6,7 +6,7 @@ export function writeWhole(file: string, text: string): void {
   const fresh = `${file}.new`;
   const handle = openSync(fresh, 'w', 0o600);
   try {
-    // May write less than all of it before a disk is full.
+    // All of it: one write alone may take only a part.
     writeFileSync(handle, text);
     fsyncSync(handle);
   } catch (error) {

@@ -10,6 +10,7 @@ import { jsonOrUndefined } from '../json-or-undefined.ts';
 import { isAlive } from '../processes.ts';
 import { isRunning, ownMaker } from '../system/maker.ts';
 import { textOf } from '../system/text-of.ts';
+import type { Warn } from '../warn.ts';
 import { writeWhole } from '../whole-file.ts';
 
 const Line = z.union([
@@ -53,7 +54,7 @@ export class FactJournal {
   #number = 0;
   /** Undefined where nothing can be written: then it holds for as long as this program runs. */
   readonly #handle: Promise<FileHandle | undefined>;
-  readonly #warn: (why: string, words: string) => void;
+  readonly #warn: Warn;
   #work: Promise<void>;
   #isClosed = false;
 
@@ -61,7 +62,7 @@ export class FactJournal {
    * `lastTold`: the highest number that the session knows of this participant; facts go on after it. What a program that
    * ended left behind is taken over; what one that still runs has in hand stays with it, and each has a file of its own.
    */
-  constructor(folder: string, sessionId: string, warn: (why: string, words: string) => void, lastTold = 0) {
+  constructor(folder: string, sessionId: string, warn: Warn, lastTold = 0) {
     this.#warn = warn;
     this.#number = lastTold;
     const mine = `facts-${sessionId}.${process.pid}.jsonl`;

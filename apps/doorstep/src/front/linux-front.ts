@@ -1,5 +1,6 @@
 import type { FrontPort } from '@porch/host';
-import { Logind } from '../restart/logind.ts';
+import { Logind, type SignedIn } from '../system/logind.ts';
+import type { Warn } from '../warn.ts';
 
 /**
  * Whether this desktop is the one in front, as systemd's logind says (org.freedesktop.login1(5), Active). Of several people
@@ -7,24 +8,26 @@ import { Logind } from '../restart/logind.ts';
  */
 export class LinuxFront implements FrontPort {
   readonly #logind: Logind;
-  readonly #path: string;
-  readonly #warn: (why: string, words: string) => void;
+  readonly #own: SignedIn;
+  readonly #warn: Warn;
   readonly #listeners = new Set<() => void>();
   #isInFront = true;
   #work: Promise<void> = Promise.resolve();
 
-  private constructor(logind: Logind, path: string, warn: (why: string, words: string) => void) {
+  private constructor(logind: Logind, own: SignedIn, warn: Warn) {
     this.#logind = logind;
-    this.#path = path;
+    this.#own = own;
     this.#warn = warn;
   }
 
   /** Throws where there is no logind, or this program is in no session of it: then nobody can know. */
-  static async open(warn: (why: string, words: string) => void): Promise<LinuxFront> {
+  static async open(warn: Warn): Promise<LinuxFront> {
     const logind = await Logind.open();
     try {
-      const front = new LinuxFront(logind, await logind.ownSession(process.env['XDG_SESSION_ID']), warn);
-      await logind.onSessionChanged(front.#path, () => front.#look());
+      const own = await logind.ownSession();
+      if (!own) throw new Error('this program is in no session of the computer');
+      const front = new LinuxFront(logind, own, warn);
+      await logind.onSessionChanged(own, () => front.#look());
       front.#look();
       await front.#work;
       return front;
@@ -48,7 +51,7 @@ export class LinuxFront implements FrontPort {
 
   #look(): void {
     this.#work = this.#work
-      .then(() => this.#logind.isActive(this.#path))
+      .then(() => this.#logind.isActive(this.#own))
       .then((isInFront) => {
         if (isInFront === this.#isInFront) return;
         this.#isInFront = isInFront;

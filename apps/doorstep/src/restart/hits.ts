@@ -3,7 +3,7 @@ import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { FIRST_PERSON } from '../system/accounts.ts';
 import { runCommand } from '../system/run-command.ts';
-import type { Logind } from './logind.ts';
+import type { Logind } from '../system/logind.ts';
 
 const PACKAGE_LOCKS = ['/var/lib/dpkg/lock-frontend', '/var/lib/dpkg/lock', '/var/lib/rpm/.rpm.lock'];
 const LOCKS = '/proc/locks';

@@ -14,7 +14,8 @@ import { forgetKeys, type SessionKeys } from '../session-keys.ts';
 import { runCommand } from '../system/run-command.ts';
 import { beginBareStart, endBareStart, planBareStart } from './bare-start.ts';
 import { battery, diskKey, others, packages, prints, signsInByItself, unsaved } from './hits.ts';
-import { Logind } from './logind.ts';
+import { Logind } from '../system/logind.ts';
+import type { Warn } from '../warn.ts';
 import { registerSteps, RETURN_UNIT, unregisterReturn } from './return-entry.ts';
 import { removeNote, writeNote, type ReturnNote } from './return-note.ts';
 
@@ -34,7 +35,7 @@ export interface RestartParts {
   readonly options: readonly string[];
   /** Titles of the windows here. */
   titles(): Promise<readonly string[]>;
-  warn(why: string, words: string): void;
+  readonly warn: Warn;
 }
 
 /** A computer that goes down and comes back, under Linux with systemd's logind. */
@@ -187,8 +188,8 @@ export class LinuxRestart implements RestartPort {
   }
   /** The session that this program runs in, as logind knows it. */
   async #own(): Promise<string | undefined> {
-    const id = process.env['XDG_SESSION_ID'];
-    return (await this.#logind.sessions()).find((one) => one.uid === this.#uid && one.id === id)?.id;
+    const own = await this.#logind.ownSession();
+    return own?.uid === this.#uid ? own.id : undefined;
   }
   async #signOut(): Promise<void> {
     const id = await this.#own();

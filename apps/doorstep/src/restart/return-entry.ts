@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, rmdirSync, rmSync, symlinkSync, writeFileSync } 
 import { dirname, join } from 'node:path';
 import { unregisterReturning, type EntryPlaces } from '../desktop-entry.ts';
 import { unitWord } from '../system/systemd.ts';
-import { withLogind } from './logind.ts';
+import { withLogind } from '../system/logind.ts';
 
 export const RETURN_UNIT = 'zesty-porch-return.service';
 const unitFile = ({ configHome }: EntryPlaces) => join(configHome, 'systemd', 'user', RETURN_UNIT);

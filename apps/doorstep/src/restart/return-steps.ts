@@ -1,7 +1,7 @@
 import { fetchExchange, RestClient, safeAddress } from '@porch/client';
 import type { RestartStep } from '@porch/core';
 import { passesBy } from '../come-in.ts';
-import { withLogind, type Logind } from './logind.ts';
+import { withLogind, type Logind } from '../system/logind.ts';
 import { readNotes, type ReturnNote } from './return-note.ts';
 
 /** Nobody waits longer for somebody who signs in. */

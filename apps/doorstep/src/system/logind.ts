@@ -44,28 +44,22 @@ export class Logind {
     return rows.map(([id, uid, account, _seat, path]) => ({ id, uid, account, path }));
   }
   /** One property of a session: its class, its state, its kind. */
-  about({ path }: SignedIn, name: 'Class' | 'State' | 'Type'): Promise<string> {
-    const body = ['org.freedesktop.login1.Session', name];
-    return this.#bus.call(z.string(), { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
+  about(session: SignedIn, name: 'Class' | 'State' | 'Type'): Promise<string> {
+    return this.#property(z.string(), session, name);
   }
-  /** The session of this process, or the one of this id where it was started outside of any. Throws when there is neither. */
-  async ownSession(id: string | undefined): Promise<string> {
-    const asked = (member: string, signature: string, body: readonly unknown[]) =>
-      this.#bus.call(z.string(), { ...MANAGER, member, signature, body });
-    try {
-      return await asked('GetSessionByPID', 'u', [process.pid]);
-    } catch (error) {
-      if (!id) throw error;
-      return asked('GetSession', 's', [id]);
-    }
+  /** The session of this program, or the one that its desktop was given, where it was started outside of any. */
+  async ownSession(): Promise<SignedIn | undefined> {
+    const asked = { ...MANAGER, member: 'GetSessionByPID', signature: 'u', body: [process.pid] };
+    const path = await this.#bus.call(z.string(), asked).catch(() => undefined); // It is in none.
+    const id = process.env['XDG_SESSION_ID'];
+    return (await this.sessions()).find((one) => (path === undefined ? one.id === id : one.path === path));
   }
   /** Whether it is in front of its seat; one without a seat always is. */
-  isActive(path: string): Promise<boolean> {
-    const body = ['org.freedesktop.login1.Session', 'Active'];
-    return this.#bus.call(z.boolean(), { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
+  isActive(session: SignedIn): Promise<boolean> {
+    return this.#property(z.boolean(), session, 'Active');
   }
   /** Hears that something of a session is other than before. */
-  async onSessionChanged(path: string, listener: () => void): Promise<void> {
+  async onSessionChanged({ path }: SignedIn, listener: () => void): Promise<void> {
     this.#bus.onSignal((signal) => {
       if (signal.member === 'PropertiesChanged' && signal.path === path) listener();
     });
@@ -92,6 +86,11 @@ export class Logind {
   }
   close(): void {
     this.#bus.close();
+  }
+
+  #property<T>(answer: z.ZodType<T>, { path }: SignedIn, name: string): Promise<T> {
+    const body = ['org.freedesktop.login1.Session', name];
+    return this.#bus.call(answer, { to: MANAGER.to, path, on: PROPERTIES, member: 'Get', signature: 'ss', body });
   }
 }
 
