@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { inSeconds } from './stopwatch.ts';
 import { basename, join } from 'node:path';
 import { z } from 'zod';
 import { barcodeHeightMm } from './barcode-height.ts';
 import { quayprintPackage } from './computer/quayprint.ts';
+import { inSeconds } from './stopwatch.ts';
 import type { TourKit } from './tour-hands-and-eyes.ts';
 
 /** Her home is kept from one tour to the next, and one that broke off may have left a point. */
@@ -14,14 +14,12 @@ const POINT = `Before the settings, ${new Date().toISOString().slice(11, 19)}`;
 const TRAY = 'label-tray';
 const MOST_TO_CHANGE_MS = 2_000;
 const MOST_TO_PICTURE_MS = 3_000;
-/** What the point has, as her computer itself says it. */
-let atThePoint = '';
 
 /** What her programs call the printer of this session. */
 const PRINTER = 'Pim_Aldersey_support_session';
 
-/** What the desk and her computer say before anything is touched, and what is saved before something is. */
-export async function findingOut(kit: TourKit): Promise<void> {
+/** What the desk and her computer say before anything is touched, and what is saved before something is: resolves with that, as her computer itself says it. */
+export async function findingOut(kit: TourKit): Promise<string> {
   const { porch, step, expect, whenSaid, bettina } = kit;
   const { computer } = bettina.desktop;
   step('What is known before anything is touched, and what changed at her computer');
@@ -53,8 +51,9 @@ export async function findingOut(kit: TourKit): Promise<void> {
   await porch(['ask', 'safe']);
   await startTray(bettina);
   await porch(['make-safe-point', POINT, '--file', 'Documents', '--packages', '--service', TRAY]);
-  atThePoint = await stateOf(bettina);
+  const atThePoint = await stateOf(bettina);
   await porch(['keep-safe-point', POINT, '--days', '3']);
+  return atThePoint;
 }
 
 /** As her programs would: hers, and not of the computer. */
@@ -182,7 +181,7 @@ export async function oneCommandLine({ porch, step, expect, bettina }: TourKit):
 }
 
 /** Whatever was changed since is what it was, by one press; and so is that. */
-export async function oneWayBack({ porch, step, expect, bettina }: TourKit): Promise<void> {
+export async function oneWayBack({ porch, step, expect, bettina }: TourKit, atThePoint: string): Promise<void> {
   step('Wrong fix, one press: files and a service are what they were, and going back can be gone back from');
   await porch(['ask', 'change']);
   await porch(['change-service', 'stop', TRAY, '--own', '--yes']);

@@ -84,12 +84,12 @@ const kitOf = (pim: string, homes: string, bettina: TourKit['bettina']): TourKit
 /** On a plain desktop there is no computer to look into. */
 async function atHerComputer(kit: TourKit): Promise<void> {
   const isWhole = kit.bettina.desktop.computer !== undefined;
-  if (isWhole) await findingOut(kit);
+  const atThePoint = isWhole ? await findingOut(kit) : undefined;
   await handsAndEyes(kit);
-  if (isWhole) {
+  if (atThePoint !== undefined) {
     await oneAction(kit);
     await oneCommandLine(kit);
-    await oneWayBack(kit);
+    await oneWayBack(kit, atThePoint);
     await administratorRights(kit);
     await restartAndReturn(kit);
     await newDriverByFile(kit);

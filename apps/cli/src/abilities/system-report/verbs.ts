@@ -45,8 +45,8 @@ export async function report(options: CommonOptions & { kept?: true }): Promise<
   }
   show(value, options, () => {
     if (!value.health.length) printLine(words.healthy);
-    if (value.earlierAtMs === undefined && !options.kept) printLine(words.noEarlier);
     tellWhatStandsOut(value, said);
+    if (value.earlierAtMs === undefined && !options.kept) printLine(words.noEarlier);
     printTable(columns, rows);
   });
 }
