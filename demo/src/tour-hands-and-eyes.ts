@@ -13,6 +13,8 @@ export interface TourKit {
   readonly homes: string;
   /** The same, and nothing is told of it: for what is looked at again and again. */
   quietly(args: string[]): Promise<string>;
+  /** The ledger as `porch watch` tells it from now on. */
+  watched(): { soFar(): string; stop(): void };
   readonly bettina: Stage['customers'][number];
 }
 

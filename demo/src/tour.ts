@@ -15,6 +15,7 @@ import {
 } from './tour-finding-out.ts';
 import { handsAndEyes, type TourKit } from './tour-hands-and-eyes.ts';
 import { stopEndsEverything, stopwatch } from './tour-moments.ts';
+import { watchLedger } from './watched-ledger.ts';
 import { readTicketsKey, root, setStage, type Stage } from './stage.ts';
 
 const startedAt = Date.now();
@@ -78,6 +79,7 @@ const kitOf = (pim: string, homes: string, bettina: TourKit['bettina']): TourKit
   porch: (...args) => porch(pim, ...args),
   whenSaid: (args, words) => whenSaid(pim, args, words),
   quietly: (args) => porchQuietly(pim, args),
+  watched: () => watchLedger(pim),
   ...{ step, expect, until, homes, bettina },
 });
 

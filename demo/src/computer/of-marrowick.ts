@@ -8,8 +8,8 @@ import type { ComputerPerson } from './computer-options.ts';
 const OURS = '/opt/zesty-porch';
 const NODE = `${OURS}/bin/node`;
 
-/** How Doorstep is started there, as it was built here. */
-export const doorstepThere: readonly string[] = [NODE, '--enable-source-maps', `${OURS}/dist/doorstep.mjs`];
+/** How Doorstep is started there, as it was built here: without the maps to its source, which a released one has not either. */
+export const doorstepThere: readonly string[] = [NODE, `${OURS}/dist/doorstep.mjs`];
 
 /** As that computer's administrator would: from then on the desk with this key may give leave for rights there. */
 export async function installRightsThere(computer: StandInComputer, deskKey: string): Promise<void> {
