@@ -145,6 +145,8 @@ export class PersonAtDesk {
     const giveUpAt = Date.now() + READY_MS;
     while (Date.now() < giveUpAt) {
       const question = await this.question();
+      // A window of another program may have its number later.
+      if (!question) this.#answered = undefined;
       // What was answered may still stand there for a moment, and a press on it would be lost.
       const isNew = question !== undefined && question.window !== this.#answered;
       if (isNew && question.isReady && says.test(question.text)) return question;

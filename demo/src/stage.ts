@@ -12,7 +12,14 @@ import { Processes } from './processes.ts';
 import { directoryAppSettings, directorySettings, postOfficeSettings, postSettings } from './post-settings.ts';
 import { bettina, samir, ScriptedCustomer } from './scripted-customer.ts';
 import { canRun, ordinaryAccount, type Account } from './account.ts';
-import { cameraThere, doorstepThere, installRightsThere, passwordOf, theirComputer } from './computer/of-marrowick.ts';
+import {
+  cameraThere,
+  doorstepThere,
+  hangBellThere,
+  installRightsThere,
+  passwordOf,
+  theirComputer,
+} from './computer/of-marrowick.ts';
 import { whyNoComputers } from './computer/possible.ts';
 import { dateQuayprint, installQuayprint, mondayBefore, offerQuayprint } from './computer/quayprint.ts';
 import type { StandInComputer } from './computer/stand-in-computer.ts';
@@ -110,6 +117,7 @@ async function startCustomers(
       if (desktop.computer && login === 'bettina') await updateDriver(desktop.computer, join(folder, 'packages'));
       // On the bridge nobody is administrator: there the desk's own have put the part that holds rights.
       if (desktop.computer && login === 'samir') await installRightsThere(desktop.computer, deskKey);
+      if (desktop.computer) await hangBellThere(desktop.computer, serviceUrl, '--sign-in-screen');
       return new ScriptedCustomer({
         character: i ? samir : bettina,
         desktop,

@@ -109,6 +109,16 @@ export async function administratorRights({ porch, step, expect, bettina }: Tour
   await porch(['rights']);
 }
 
+const Standings = z.object({ permissions: z.array(z.object({ permission: z.string(), standing: z.string() })) });
+/** What is allowed, by names. */
+async function allowedNow(quietly: TourKit['quietly']): Promise<string> {
+  const { permissions } = Standings.parse(JSON.parse(await quietly(['status', '--json'])));
+  return permissions
+    .flatMap(({ permission, standing }) => (standing === 'allowed' ? [permission] : []))
+    .sort()
+    .join(' ');
+}
+
 /** Down and back twice: by her yes, and when its power is cut. Nothing is typed or asked for again. */
 export async function restartAndReturn({
   porch,
@@ -131,14 +141,7 @@ export async function restartAndReturn({
   );
   await porch(['ask', 'restart']);
   await porch(['restart-check']);
-  const Now = z.object({
-    permissions: z.array(z.object({ permission: z.string(), standing: z.string() })),
-  });
-  const allowed = async () =>
-    Now.parse(JSON.parse(await quietly(['status', '--json'])))
-      .permissions.flatMap(({ permission, standing }) => (standing === 'allowed' ? [permission] : []))
-      .sort()
-      .join(' ');
+  const allowed = () => allowedNow(quietly);
   const before = await told('Good morning');
   const { starts } = computer;
   const ledger = watched();

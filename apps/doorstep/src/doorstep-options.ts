@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { DoorView } from '@porch/wire';
 import type { ComingIn } from './come-in.ts';
 import type { Desktop } from './desktop/desktop.ts';
 import type { Standing, StandingStore } from './device/standing-store.ts';
@@ -10,6 +11,8 @@ export interface DoorstepOptions {
   readonly invitation: ComingIn;
   /** A visit to this device: its standing consent is in force here. */
   readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
+  /** Somebody rang at this desktop: whether its person comes in, asked before anything of theirs is told. */
+  readonly rung?: (door: DoorView, desktop: Desktop, signal: AbortSignal) => Promise<boolean>;
   /** It went down with its computer, and this is what it left to come back by. */
   readonly back?: ReturnNote;
   /** With which it is started again, for a return. */

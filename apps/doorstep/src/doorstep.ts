@@ -10,6 +10,7 @@ import { WebSocket } from 'ws';
 import { DEVICES, V4l2Cameras } from './camera/v4l2-cameras.ts';
 import { comeIn } from './come-in.ts';
 import type { DoorstepOptions } from './doorstep-options.ts';
+import { LinuxDesktops } from './desktops/linux-desktops.ts';
 import { LinuxFront } from './front/linux-front.ts';
 import { FactJournal } from './consent/fact-journal.ts';
 import { portsOf, type Door } from './ports-of.ts';
@@ -35,14 +36,16 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
   const { log, serviceUrl } = options;
   const rest = new RestClient(fetchExchange(safeAddress(serviceUrl)));
   const door = await comeIn(rest, options.invitation, log, signal, options.back ? RETURN_PATIENCE_MS : undefined);
+  if (options.rung && !(await options.rung(door, options.desktop, signal))) return 'nobody here wanted it';
   const sessionKeys = new SessionKeys(options.stateFolder, door.sessionId, door.keyHalf, warnTo(log));
   const restart = await restartHere(options, { sessionKeys, token: rest.token ?? '', sessionId: door.sessionId });
-  const front = await frontHere(log);
+  const front = await whereKnown(log, () => LinuxFront.open(warnTo(log)), 'whether another desktop is in front');
+  const desktops = await whereKnown(log, () => LinuxDesktops.open(serviceUrl), 'who is signed in');
   const sound = await SoundPorts.open(options.soundEnv);
   const cameras = new V4l2Cameras(options.cameras ?? DEVICES, process.env['PATH'] ?? '');
   const screenGone = new Promise<Error>((resolve) => options.desktop.onGone(resolve));
   try {
-    const ports = await portsOf(options, { sound, cameras, restart, front }, rest, door);
+    const ports = await portsOf(options, { sound, cameras, restart, front, desktops }, rest, door);
     const around = { ports, rest, door, sessionKeys, restart, screenGone, signal };
     let why = await serve(options, around);
     // The person did nothing: they come in again by themselves, allow nothing yet, and are asked anew. To a device that is
@@ -58,15 +61,16 @@ export async function runDoorstep(options: DoorstepOptions, signal: AbortSignal)
     cameras.close();
     restart?.close();
     front?.close();
+    desktops?.close();
   }
 }
 
-/** Where nobody can say whether another desktop is in front, this one is. */
-async function frontHere(log: Logger): Promise<LinuxFront | undefined> {
+/** What only this computer's own services know; undefined where there is none of them. */
+async function whereKnown<T>(log: Logger, open: () => Promise<T>, what: string): Promise<T | undefined> {
   try {
-    return await LinuxFront.open(warnTo(log));
+    return await open();
   } catch (error) {
-    log.info({ why: String(error) }, 'whether another desktop is in front cannot be known here');
+    log.info({ why: String(error) }, `${what} cannot be known here`);
     return undefined;
   }
 }

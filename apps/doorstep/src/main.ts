@@ -25,6 +25,7 @@ import type { Desktop } from './desktop/desktop.ts';
 import { DEVICES } from './camera/v4l2-cameras.ts';
 import { withDesktop } from './open-desktop.ts';
 import { addRightsCommands } from './rights/rights-commands.ts';
+import { addBellCommands } from './desktops/bell-commands.ts';
 import { addReturnCommands, type Stay } from './restart/return-commands.ts';
 import type { LeftGuard } from './left-guard.ts';
 import { runWatchdog } from './watchdog.ts';
@@ -278,9 +279,10 @@ program
 
 addRightsCommands(program);
 addReturnCommands(program, withPlace, stay);
+addBellCommands(program, withPlace, stay);
 
 // What started this may hold a link or a code: a list of processes shows it no longer than the start takes.
-const helpers = ['watchdog', 'rest', 'root-part', 'return-steps'];
+const helpers = ['watchdog', 'rest', 'root-part', 'bell-part', 'return-steps'];
 if (!helpers.includes(process.argv[2] ?? '')) process.title = 'doorstep';
 
 /** A download that was opened as it is: its name says which session it is for. */

@@ -1,5 +1,5 @@
 import type { RestClient } from '@porch/client';
-import type { FrontPort, HostPorts } from '@porch/host';
+import type { DesktopsPort, FrontPort, HostPorts } from '@porch/host';
 import { realClock } from '@porch/wire';
 import { join } from 'node:path';
 import type { V4l2Cameras } from './camera/v4l2-cameras.ts';
@@ -29,12 +29,13 @@ interface OpenParts {
   /** Undefined where this computer cannot be restarted, or not in this session. */
   readonly restart: LinuxRestart | undefined;
   readonly front: FrontPort | undefined;
+  readonly desktops: DesktopsPort | undefined;
 }
 
 /** What this computer has for the abilities of a session. */
 export async function portsOf(
   options: DoorstepOptions,
-  { sound, cameras, restart, front }: OpenParts,
+  { sound, cameras, restart, front, desktops }: OpenParts,
   rest: RestClient,
   door: Door,
 ): Promise<HostPorts> {
@@ -44,6 +45,7 @@ export async function portsOf(
   const spawn = await loadSpawn(log);
   const rights = linuxRights();
   const prints = linuxPrints({ log, guard: options.guard });
+  const lacking = lackingOf({ rights, restart, prints, desktops });
   const canKeep = keepIn !== undefined && !keepIn.store.exists && door.standingConsentDays > 0;
   return {
     ...desktop.ports,
@@ -51,11 +53,6 @@ export async function portsOf(
     camera: cameras,
     // All of them come and go, each by itself.
     get missing() {
-      const lacking = {
-        ...(rights ? {} : { rights: 'computer-cannot' as const }),
-        ...(restart ? {} : { restart: 'computer-cannot' as const }),
-        ...(prints ? {} : { prints: 'computer-cannot' as const }),
-      };
       return { ...desktop.ports.missing, ...sound.missing, ...cameras.missing, ...lacking };
     },
     onMissingChanged: (listener) => {
@@ -78,6 +75,7 @@ export async function portsOf(
     ...(rights ? { rights } : {}),
     ...(restart ? { restart } : {}),
     ...(prints ? { prints } : {}),
+    ...(desktops ? { desktops } : {}),
     ...(front ? { front } : {}),
     runbook: linuxRunbook({ home, own: [stateFolder], guard: options.guard }),
     files: homeFiles({
@@ -92,6 +90,12 @@ export async function portsOf(
       : {}),
   };
 }
+
+/** What this computer does not have, as it is said of each. */
+const lackingOf = (ports: Readonly<Record<string, unknown>>): HostPorts['missing'] =>
+  Object.fromEntries(
+    Object.entries(ports).flatMap(([name, port]) => (port === undefined ? [[name, 'computer-cannot' as const]] : [])),
+  );
 
 function dropStalePieces({ downloads, log }: DoorstepOptions, { sessionId }: Door): void {
   new Pieces(downloads, sessionId)

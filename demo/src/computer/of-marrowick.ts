@@ -17,6 +17,12 @@ export async function installRightsThere(computer: StandInComputer, deskKey: str
   await computer.read(command, ...args, 'rights', 'install', '--desk-key', deskKey);
 }
 
+/** As its owner would: whoever is signed in there can be asked into sessions of that help desk, at their own desktop. */
+export async function hangBellThere(computer: StandInComputer, serviceUrl: string, ...more: string[]): Promise<void> {
+  const [command = '', ...args] = doorstepThere;
+  await computer.read(command, ...args, 'bell', 'install', '--service', serviceUrl, ...more);
+}
+
 /** How the stand-in camera is. */
 export const cameraThere: readonly string[] = [NODE, `${OURS}/dist/camera.mjs`];
 
@@ -31,10 +37,25 @@ export const passwordOf = (login: keyof typeof accounts): string => accounts[log
 
 const names = { bettina: 'tern-quay-04', samir: 'petrel-bridge-1' } as const;
 
-/** The computer of one of them: it reaches the service, and has what we built. `dist`: where that is on this machine. */
+/**
+ * The computer of one of them: it reaches the service, and has what we built. `dist`: where that is on this machine;
+ * `others`: who has an account there, too.
+ */
 export function theirComputer(
   login: keyof typeof accounts,
-  { folder, home, dist, ports }: { folder: string; home: string; dist: string; ports: readonly number[] },
+  {
+    folder,
+    home,
+    dist,
+    ports,
+    others = [],
+  }: {
+    folder: string;
+    home: string;
+    dist: string;
+    ports: readonly number[];
+    others?: readonly (keyof typeof accounts)[];
+  },
 ): NonNullable<DesktopOptions['computer']> {
   const its = join(folder, 'computers', names[login]);
   // What an earlier run left there is nobody's.
@@ -42,7 +63,7 @@ export function theirComputer(
   return {
     name: names[login],
     folder: its,
-    people: [{ ...accounts[login], home }],
+    people: [{ ...accounts[login], home }, ...others.map((other) => accounts[other])],
     signsIn: login,
     reaches: ports,
     shows: [

@@ -56,6 +56,7 @@ export * from './abilities/runbook.ts';
 export * from './abilities/command-line.ts';
 export * from './abilities/administrator-rights.ts';
 export * from './abilities/prints.ts';
+export * from './abilities/desktops.ts';
 export { printerInWords } from './abilities/print-words.ts';
 export * from './abilities/restart-and-return.ts';
 export { isHolderThere } from './holder-there.ts';

@@ -71,6 +71,13 @@ export {
   type Printout,
   type PrintsSlice,
 } from './abilities/prints/shape.ts';
+export {
+  MAX_ACCOUNT_CHARACTERS,
+  mayNotCome,
+  NotCome,
+  type DesktopsSlice,
+  type Ring,
+} from './abilities/desktops/shape.ts';
 export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';

@@ -39,6 +39,8 @@ export * from './ports/runbook-port.ts';
 export * from './ports/command-line-port.ts';
 export * from './ports/front-port.ts';
 export * from './ports/prints-port.ts';
+export * from './ports/desktops-port.ts';
+export { rungQuestion } from './abilities/desktops/rung-question.ts';
 export * from './ports/restart-port.ts';
 export * from './ports/rights-port.ts';
 export { isRaised, scriptOf } from './abilities/runbook/run-rules.ts';

@@ -9,6 +9,7 @@ export async function computerOf(
   house: House,
   login: 'bettina' | 'samir' = 'bettina',
   programs: 'all' | 'none' | 'editor' = 'none',
+  others: readonly ('bettina' | 'samir')[] = [],
 ): Promise<XDesktop & { readonly computer: NonNullable<XDesktop['computer']> }> {
   const folder = join(house.folder, `computer-${randomBytes(3).toString('hex')}`);
   const desktop = await startDesktop(house.processes, {
@@ -18,6 +19,7 @@ export async function computerOf(
       home: join(folder, 'home'),
       dist: join(inject('root'), 'dist'),
       ports: [Number(new URL(house.url).port)],
+      others,
     }),
   });
   if (!desktop.computer) throw new Error('a desktop without its computer');

@@ -63,6 +63,7 @@ export * from './abilities/runbook.ts';
 export * from './abilities/command-line.ts';
 export * from './abilities/administrator-rights.ts';
 export * from './abilities/prints.ts';
+export * from './abilities/desktops.ts';
 export * from './abilities/restart-and-return.ts';
 export * from './abilities/safe-points.ts';
 export * from './sealed/chunk.ts';

@@ -10,6 +10,7 @@ import { programsCalls } from './programs/calls.ts';
 import { commandLineCalls } from './command-line/calls.ts';
 import { runbookCalls } from './runbook/calls.ts';
 import { administratorRightsCalls } from './administrator-rights/calls.ts';
+import { desktopsCalls } from './desktops/calls.ts';
 import { printsCalls } from './prints/calls.ts';
 import { restartCalls } from './restart-and-return/calls.ts';
 import { safePointsCalls } from './safe-points/calls.ts';
@@ -39,6 +40,7 @@ export const abilityCalls = {
   ...administratorRightsCalls,
   ...restartCalls,
   ...printsCalls,
+  ...desktopsCalls,
   ...runbookCalls,
   ...commandLineCalls,
 } as const;

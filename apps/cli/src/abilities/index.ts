@@ -13,6 +13,7 @@ import { picture } from './picture/cli.ts';
 import { programs } from './programs/cli.ts';
 import { runbook } from './runbook/cli.ts';
 import { administratorRights } from './administrator-rights/cli.ts';
+import { desktops } from './desktops/cli.ts';
 import { prints } from './prints/cli.ts';
 import { restartAndReturn } from './restart-and-return/cli.ts';
 import { safePoints } from './safe-points/cli.ts';
@@ -33,6 +34,7 @@ export const cliAbilities: readonly CliAbility[] = [
   administratorRights,
   restartAndReturn,
   prints,
+  desktops,
   runbook,
   commandLine,
   input,

@@ -13,6 +13,7 @@ import { keptPrograms } from './programs/kept.ts';
 import { keptCommandLine } from './command-line/kept.ts';
 import { keptRunbook } from './runbook/kept.ts';
 import { keptAdministratorRights } from './administrator-rights/kept.ts';
+import { keptDesktops } from './desktops/kept.ts';
 import { keptPrints } from './prints/kept.ts';
 import { keptRestart } from './restart-and-return/kept.ts';
 import { keptSafePoints } from './safe-points/kept.ts';
@@ -45,6 +46,7 @@ export const keptAbilities = [
   keptAdministratorRights,
   keptRestart,
   keptPrints,
+  keptDesktops,
   keptRunbook,
   keptCommandLine,
 ] as const;

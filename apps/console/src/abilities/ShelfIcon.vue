@@ -20,6 +20,7 @@ const signs = {
   'administrator-rights': 'M8 20a4 4 0 1 1 3.2-6.4L20 5M16.5 8.5l2.5 2.5M14 11l2 2M8 16h.01',
   'restart-and-return': 'M19 8a8 8 0 1 0 1 5M19 3v5h-5M12 8v5',
   prints: 'M7 9V4h10v5M4 9h16v7h-3M7 16H4V9M7 13h10v7H7z',
+  desktops: 'M3 8h12v9H3zM7 8V5h14v9h-6M7 20h4M9 17v3',
   runbook: 'M4 6l2 2 3-4M4 13l2 2 3-4M12 7h8M12 14h8M4 20h16',
   'look-up': 'M12 6c-2-1.5-5-2-8-2v14c3 0 6 .5 8 2 2-1.5 5-2 8-2V4c-3 0-6 .5-8 2zM12 6v14',
   ledger: 'M5 4h14v16H5zM9 8h6M9 12h6M9 16h3',

@@ -1,4 +1,5 @@
 import { administratorRights } from './administrator-rights/index.ts';
+import { desktops } from './desktops/index.ts';
 import { prints } from './prints/index.ts';
 import { restartAndReturn } from './restart-and-return/index.ts';
 import { camera } from './camera/index.ts';
@@ -34,6 +35,7 @@ export const consoleAbilities: readonly ConsoleAbility[] = [
   screenshot,
   files,
   prints,
+  desktops,
   clipboard,
   sound,
   speaking,

@@ -2,7 +2,7 @@ import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { callersUid } from '../rights/sign-in-once.ts';
+import { callersUid } from '../system/callers-uid.ts';
 import { seal, unseal } from '../sealed-file.ts';
 import { SessionKeys } from '../session-keys.ts';
 import { beginBareStart, endBareStart, planBareStart } from './bare-start.ts';

@@ -8,7 +8,8 @@ import {
   type ScriptEnded,
 } from '@porch/host';
 import type { Readable, Writable } from 'node:stream';
-import { FromPart, hearLines, sayLine, type ToPart } from './lines.ts';
+import { hearLines } from '../json-lines.ts';
+import { FromPart, sayLine, type ToPart } from './lines.ts';
 
 /** The part that holds rights ends itself after two and a half seconds without a sign of life. */
 const HERE_MS = 400;

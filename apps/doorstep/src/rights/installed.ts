@@ -1,7 +1,7 @@
-import { mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { jsonOrUndefined } from '../json-or-undefined.ts';
+import { saidByRoot } from '../system/roots-own.ts';
 
 /** Where the desk's administrators say whose leave counts on this computer: read by everybody, written by root alone. */
 export const INSTALLED = '/etc/zesty-porch/rights.json';
@@ -18,17 +18,7 @@ const Installed = z.strictObject({
 export type Installed = z.infer<typeof Installed>;
 
 /** Undefined where nothing is installed, or what is there is not root's own. */
-export function installedHere(): Installed | undefined {
-  try {
-    const { uid, mode } = statSync(INSTALLED);
-    if (uid !== 0 || mode & 0o022) return undefined;
-    const read = Installed.safeParse(jsonOrUndefined(readFileSync(INSTALLED, 'utf8')));
-    return read.success ? read.data : undefined;
-  } catch (error) {
-    if (['ENOENT', 'EACCES', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return undefined;
-    throw error;
-  }
-}
+export const installedHere = (): Installed | undefined => saidByRoot(INSTALLED, Installed);
 /** The same for the part itself. Throws where it is not installed. */
 export function readInstalled(): Installed {
   const installed = installedHere();

@@ -2,7 +2,8 @@ import { runs } from '@porch/testkit/seeds';
 import fc from 'fast-check';
 import { PassThrough } from 'node:stream';
 import { describe, expect, it } from 'vitest';
-import { hearLines, MAX_LINE_CHARACTERS, sayLine, ToPart } from './lines.ts';
+import { hearLines, MAX_LINE_CHARACTERS } from '../json-lines.ts';
+import { sayLine, ToPart } from './lines.ts';
 
 const runId = '00000000-0000-4000-8000-000000000001';
 const settled = () => new Promise((resolve) => setImmediate(resolve));

@@ -1,8 +1,7 @@
 import { RightsRefused } from '@porch/host';
-import { statSync } from 'node:fs';
-import { dirname } from 'node:path';
 import { isSea } from 'node:sea';
 import { ownCommand } from '../release/self.ts';
+import { isRootsOwn } from '../system/roots-own.ts';
 
 /**
  * A copy that root alone may change, of the very file that runs as this process: what lies under its name may have been
@@ -18,15 +17,4 @@ export function rootCommand(): readonly [string, ...string[]] {
   for (const file of [command, ...args])
     if (!isRootsOwn(file)) throw new RightsRefused('this Doorstep could be changed by whoever uses it');
   return [command, ...args, 'root-part'];
-}
-
-/** Whether a file, and each folder on the way to it, is root's and nobody else may write there. */
-export function isRootsOwn(file: string): boolean {
-  for (let path = file; ; path = dirname(path)) {
-    const { uid, mode } = statSync(path);
-    // In a folder with the sticky bit nobody takes away what is somebody else's.
-    const isOpen = (mode & 0o022) !== 0 && !(mode & 0o1000);
-    if (uid !== 0 || isOpen) return false;
-    if (path === dirname(path)) return true;
-  }
 }

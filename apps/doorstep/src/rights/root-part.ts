@@ -16,9 +16,11 @@ import { dirname } from 'node:path';
 import { isNeededService } from '../programs/guards.ts';
 import { planFor } from '../programs/plans.ts';
 import { runScript } from '../runbook/run-script.ts';
-import { FromPart, hearLines, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
+import { hearLines } from '../json-lines.ts';
+import { FromPart, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
 import { GuardedRuns } from './guarded-runs.ts';
-import { callersUid, signInOnce } from './sign-in-once.ts';
+import { callersUid } from '../system/callers-uid.ts';
+import { signInOnce } from './sign-in-once.ts';
 import { readInstalled, takeOnce, type Installed } from './installed.ts';
 
 /*

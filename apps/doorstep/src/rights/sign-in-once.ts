@@ -36,12 +36,6 @@ export function canSignInOnce(): boolean {
   }
 }
 
-/** Whose order it is, as whoever started this part says: sudo, pkexec, or systemd by the socket's other end. */
-export function callersUid(env: NodeJS.ProcessEnv, instance: string | undefined): number | undefined {
-  const said = instance === undefined ? (env['PKEXEC_UID'] ?? env['SUDO_UID']) : instance.split('-').at(-1);
-  return said !== undefined && /^\d{1,10}$/.test(said) ? Number(said) : undefined;
-}
-
 /** As root: this account, which must be the caller's own, is signed in once at the next start. Answers why not. */
 export async function signInOnce(account: string, uid: number | undefined): Promise<string | undefined> {
   if (!canSignInOnce()) return 'nobody can be signed in by itself there';

@@ -4,6 +4,7 @@ import { MessageBus, SYSTEM_BUS } from '../accessibility/message-bus.ts';
 const ON = 'org.freedesktop.login1.Manager';
 const MANAGER = { to: 'org.freedesktop.login1', path: '/org/freedesktop/login1', on: ON };
 const PROPERTIES = 'org.freedesktop.DBus.Properties';
+const SESSIONS = '/org/freedesktop/login1/session';
 const ORDER_MS = 10_000;
 
 const Sessions = z.array(z.tuple([z.string(), z.number(), z.string(), z.string(), z.string()]));
@@ -43,8 +44,8 @@ export class Logind {
     const rows = await this.#bus.call(Sessions, { ...MANAGER, member: 'ListSessions' });
     return rows.map(([id, uid, account, _seat, path]) => ({ id, uid, account, path }));
   }
-  /** One property of a session: its class, its state, its kind. */
-  about(session: SignedIn, name: 'Class' | 'State' | 'Type'): Promise<string> {
+  /** One property of a session: its class, its state, its kind, the display of its X server. */
+  about(session: SignedIn, name: 'Class' | 'State' | 'Type' | 'Display'): Promise<string> {
     return this.#property(z.string(), session, name);
   }
   /** The session of this program, or the one that its desktop was given, where it was started outside of any. */
@@ -58,7 +59,23 @@ export class Logind {
   isActive(session: SignedIn): Promise<boolean> {
     return this.#property(z.boolean(), session, 'Active');
   }
-  /** Hears that something of a session is other than before. */
+  /** When they signed in, by this computer's clock. */
+  async sinceMs(session: SignedIn): Promise<number> {
+    const micros = await this.#property(z.union([z.bigint(), z.number()]), session, 'Timestamp');
+    return Math.max(0, Math.floor(Number(micros) / 1_000));
+  }
+  /** Hears that somebody signed in or out, or that something of a session is other than before. */
+  async onSessionsChanged(listener: () => void): Promise<void> {
+    this.#bus.onSignal(({ member, path }) => {
+      const isOne = member === 'PropertiesChanged' && path.startsWith(SESSIONS);
+      if (isOne || member === 'SessionNew' || member === 'SessionRemoved') listener();
+    });
+    for (const member of ['SessionNew', 'SessionRemoved'])
+      await this.#bus.match(`type='signal',interface='${ON}',member='${member}'`);
+    const changed = `type='signal',interface='${PROPERTIES}',member='PropertiesChanged'`;
+    await this.#bus.match(`${changed},path_namespace='${SESSIONS}'`);
+  }
+  /** Hears that something of one session is other than before. */
   async onSessionChanged({ path }: SignedIn, listener: () => void): Promise<void> {
     this.#bus.onSignal((signal) => {
       if (signal.member === 'PropertiesChanged' && signal.path === path) listener();

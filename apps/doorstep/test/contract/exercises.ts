@@ -275,6 +275,7 @@ export const exercises: readonly RealExercise[] = [
 ];
 /** Those of the list that do nothing at a technician's word on this desktop, and why. */
 export const noExercise: Readonly<Record<string, string>> = {
+  desktops: 'only a whole computer knows who is signed in: desktops.test.ts',
   prints: 'a print system only a whole computer has: prints.test.ts',
   'restart-and-return': 'only a whole computer goes down: restart.test.ts',
   'check-words': 'exchanged as soon as somebody may look; a question is all that they can bring about',

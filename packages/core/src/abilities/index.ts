@@ -11,6 +11,7 @@ import { camera } from './camera/shape.ts';
 import { checkWords } from './check-words/shape.ts';
 import { clipboard } from './clipboard/shape.ts';
 import { commandLine } from './command-line/shape.ts';
+import { desktops } from './desktops/shape.ts';
 import { drawing } from './drawing/shape.ts';
 import { files } from './files/shape.ts';
 import { handsOff } from './hands-off/shape.ts';
@@ -56,6 +57,7 @@ export const abilities = [
   administratorRights,
   restartAndReturn,
   prints,
+  desktops,
   toCome,
   presence,
   oneProgram,

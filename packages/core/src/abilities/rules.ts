@@ -11,6 +11,7 @@ import { restartAndReturnRules, type RestartPolicy } from './restart-and-return/
 import { cameraRules } from './camera/rules.ts';
 import { checkWordsRules, type CheckWordsPolicy } from './check-words/rules.ts';
 import { clipboardRules } from './clipboard/rules.ts';
+import { desktopsRules } from './desktops/rules.ts';
 import { drawingRules } from './drawing/rules.ts';
 import { filesRules, type FilesPolicy } from './files/rules.ts';
 import { handsOffRules, type HandsOffPolicy } from './hands-off/rules.ts';
@@ -60,6 +61,7 @@ const ruled = [
   administratorRightsRules,
   restartAndReturnRules,
   printsRules,
+  desktopsRules,
 ] as const;
 /** What a desk sets for them. */
 export type AbilityPolicy = FilesPolicy &

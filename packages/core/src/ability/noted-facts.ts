@@ -16,6 +16,8 @@ export const notedFacts = [
   'administrator rights had been raised',
   'the computer had been restarted',
   'something had been printed',
+  'who is signed in had been looked at',
+  'somebody at another desktop was asked in',
   'somebody had drawn',
   'something had been copied',
   'somebody had listened',

@@ -5,6 +5,7 @@ import { clipboard } from './clipboard.ts';
 import { administratorRights } from './administrator-rights/index.ts';
 import { commandLine } from './command-line/index.ts';
 import { restartAndReturn } from './restart-and-return/index.ts';
+import { desktops } from './desktops/index.ts';
 import { drawing } from './drawing.ts';
 import { files } from './files/index.ts';
 import { handsOff } from './hands-off.ts';
@@ -49,5 +50,6 @@ export const hostAbilities: readonly HostAbility[] = [
   commandLine,
   restartAndReturn,
   prints,
+  desktops,
   drawing,
 ];

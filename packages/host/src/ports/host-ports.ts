@@ -1,5 +1,6 @@
 import type { WhyNot } from '@porch/core';
 import type { BannerPort, InkPort, HandsPort, PersonPort } from './desktop-ports.ts';
+import type { DesktopsPort } from './desktops-port.ts';
 import type { FrontPort } from './front-port.ts';
 import type { HidingPort } from './hiding-port.ts';
 import type { CameraPort } from './camera-port.ts';
@@ -44,7 +45,8 @@ export type OptionalPort =
   | 'linesWindow'
   | 'rights'
   | 'restart'
-  | 'prints';
+  | 'prints'
+  | 'desktops';
 
 /** What this host has of a computer. What is missing here its abilities cannot do, and say so. */
 export interface HostPorts {
@@ -76,6 +78,7 @@ export interface HostPorts {
   readonly rights?: RightsPort;
   readonly restart?: RestartPort;
   readonly prints?: PrintsPort;
+  readonly desktops?: DesktopsPort;
   /** Where nobody can switch to another desktop, or that cannot be known, there is none. */
   readonly front?: FrontPort;
   readonly secrets?: SecretsPort;

@@ -13,6 +13,7 @@ import { handsOff } from '../../src/abilities/hands-off.ts';
 import { input } from '../../src/abilities/input.ts';
 import { ownScreen } from '../../src/abilities/own-screen.ts';
 import { picture } from '../../src/abilities/picture/picture.ts';
+import { desktops } from '../../src/abilities/desktops/index.ts';
 import { prints } from '../../src/abilities/prints/index.ts';
 import { programs } from '../../src/abilities/programs/index.ts';
 import { administratorRights } from '../../src/abilities/administrator-rights/index.ts';
@@ -25,6 +26,7 @@ import { speaking } from '../../src/abilities/speaking.ts';
 import { systemReport } from '../../src/abilities/system-report.ts';
 import type {
   CommandLinePort,
+  DesktopsPort,
   Copied,
   PrinterOrder,
   ProgramsPort,
@@ -80,6 +82,20 @@ const restartThere = (world: ModelWorld): RestartPort => ({
   },
   stayUp: () => undefined,
   onGoingDown: () => () => undefined,
+});
+/** A computer at which somebody else is signed in, who comes at once. */
+const desktopsThere = (world: ModelWorld): DesktopsPort => ({
+  list: () =>
+    Promise.resolve([
+      { desktop: '7', account: 'samir', name: 'Samir Oduya', kind: 'person', isInFront: false, sinceMs: 0 },
+    ]),
+  onChanged: () => () => undefined,
+  ring: (_desktop, _link, signal, begun) => {
+    if (signal.aborted) return Promise.resolve('not-answered');
+    begun();
+    world.did('somebody was asked');
+    return Promise.resolve('came');
+  },
 });
 const rightsThere = (world: ModelWorld): RightsPort => ({
   possible: () => Promise.resolve({ password: true }),
@@ -266,6 +282,18 @@ export const exercises: readonly Exercise[] = [
       printers.get(world)?.take({ title: 'Boarding pass', bytes: new Uint8Array(8), sha256: '0'.repeat(64) });
     },
     isOutward: (_channel, message) => !['refused', 'printer'].includes(typeOf(message)),
+  },
+  {
+    ability: desktops,
+    permissions: ['call-desktops'],
+    // The list, one ring, that it rings, and what came of it.
+    mostFromFlood: 12,
+    ports: (world) => ({ desktops: desktopsThere(world) }),
+    act: (world) => {
+      world.say('desktops', { type: 'look' });
+      world.say('desktops', { type: 'ring', id: crypto.randomUUID(), desktop: '7', link: 'http://127.0.0.1/join/a' });
+    },
+    isOutward: (_channel, message) => typeOf(message) !== 'refused',
   },
   {
     ability: restartAndReturn,

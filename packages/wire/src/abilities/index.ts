@@ -4,6 +4,7 @@ import { clipboardChannel } from './clipboard.ts';
 import { administratorRightsChannel } from './administrator-rights.ts';
 import { restartChannel } from './restart-and-return.ts';
 import { commandLineChannel, commandLineOutputChannel } from './command-line.ts';
+import { desktopsChannel } from './desktops.ts';
 import { drawingChannel } from './drawing.ts';
 import { filesChannel } from './files.ts';
 import { handsOffChannel } from './hands-off.ts';
@@ -44,6 +45,7 @@ export const sealedChannels = [
   administratorRightsChannel,
   restartChannel,
   printsChannel,
+  desktopsChannel,
 ] as const;
 
 export type SealedName = (typeof sealedChannels)[number]['name'];

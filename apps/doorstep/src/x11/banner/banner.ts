@@ -182,9 +182,10 @@ export class Banner {
       'Zesty Porch',
       { x: this.#barX(), y: FRAME_PX, width: layout.width, height: HEIGHT },
       0x0f3d44,
-      (event) => {
-        if (event.name !== 'XIButtonPress' || event.detail !== 1) return;
-        this.#press(event.x ?? -1, event.y ?? -1, this.#own?.has(event.sourceId) === true);
+      {
+        onEvent: ({ name, detail, x = -1, y = -1, sourceId }) => {
+          if (name === 'XIButtonPress' && detail === 1) this.#press(x, y, this.#own?.has(sourceId) === true);
+        },
       },
     );
     // Device 1 stands for all master devices; the event's source then names the real one.

@@ -104,7 +104,10 @@ class QuestionWindow {
     });
     const { x, xinput, atoms } = around;
     const box = inTheMiddle(this.#layout, around.size);
-    this.#window = new OwnWindow(x, 'Zesty Porch asks', box, 0xfaf6ec, (event) => this.#follow(event));
+    this.#window = new OwnWindow(x, 'Zesty Porch asks', box, 0xfaf6ec, {
+      onEvent: (event) => this.#follow(event),
+      takesKeys: true,
+    });
     this.#setProperty(atoms.words, [question.title, ...question.lines].join('\n'));
     const { ButtonPress = 0, ButtonRelease = 0, KeyPress = 0 } = xinput.EventMask;
     // Device 1 stands for all master devices; the event's source then names the real one.

@@ -1,5 +1,6 @@
 import x11, { type XEvent } from 'x11';
 import type { Box } from './box.ts';
+import { giveFocusBack, noteFocus } from './own-focus.ts';
 import { noteClosed, noteRaised } from './own-windows.ts';
 import { paint, type Painting } from './painting.ts';
 import { renderSvg } from './text-picture.ts';
@@ -8,6 +9,9 @@ import type { XConnection } from './connection.ts';
 /** Windows that fight for the top are raised again at most this often. */
 const RAISE_MS = 150;
 const ATOM_STRING = 31;
+
+const maskOf = (...names: readonly string[]): number =>
+  names.reduce((mask, name) => mask | (x11.eventMask[name] ?? 0), 0);
 
 /** A window of ours, above everything, that no window manager moves or covers. */
 export class OwnWindow {
@@ -24,15 +28,16 @@ export class OwnWindow {
     name: string,
     box: Box,
     background: number,
-    onEvent: (event: XEvent) => void = () => undefined,
+    { onEvent = () => undefined, takesKeys = false }: { onEvent?(event: XEvent): void; takesKeys?: boolean } = {},
   ) {
     this.#x = x;
     const { client } = x;
+    if (!takesKeys) noteFocus(x);
     this.id = client.AllocID();
     client.CreateWindow(this.id, x.root, box.x, box.y, box.width, box.height, 0, 0, 0, 0, {
       overrideRedirect: 1,
       backgroundPixel: background,
-      eventMask: (x11.eventMask['Exposure'] ?? 0) | (x11.eventMask['VisibilityChange'] ?? 0),
+      eventMask: maskOf('Exposure', 'VisibilityChange', ...(takesKeys ? [] : ['FocusChange'])),
     });
     client.ChangeProperty(0, this.id, 39, ATOM_STRING, 8, Buffer.from(name));
     this.#gc = client.AllocID();
@@ -41,7 +46,8 @@ export class OwnWindow {
       if (event.wid !== this.id) return;
       if (event.name === 'Expose') this.#paint();
       else if (event.name === 'VisibilityNotify' && event.visibility !== 0) this.#raiseSoon();
-      else onEvent(event);
+      else if (event.name === 'FocusIn') giveFocusBack(x);
+      else if (event.name !== 'FocusOut') onEvent(event);
     };
     client.on('event', this.#listener);
     client.MapWindow(this.id);
