@@ -13,6 +13,7 @@ import {
 import { reportPartNames, type SystemReport } from '@porch/core';
 import { passwordOf, whyNoComputers, type XDesktop } from '@porch/demo';
 import { allow } from './allow.ts';
+import { desktopsRows } from './desktops-bench.ts';
 import { commandLineRows } from './command-line-bench.ts';
 import { BenchHouse, sleep, until } from './bench-house.ts';
 import { KEYS_NEED } from './key-timer.ts';
@@ -38,6 +39,7 @@ const ASKED = [
   'run-runbook',
   'restart-computer',
   'take-prints',
+  'call-desktops',
   'view-screen',
   KEYS_NEED,
 ] as const;
@@ -55,16 +57,10 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
     const { desktop, person } = await house.withComputer(link);
     await until('the session', () => technician.state.phase.name === 'live');
     for (const permission of ASKED) await allow(technician, permission, () => person.answer(true, 1_200));
-    // The yardstick: one of that computer's own tools, started and read from outside.
-    const own: number[] = [];
-    for (let i = 0; i < REPORTS; i++) {
-      const begunAt = performance.now();
-      await desktop.computer?.read('systemctl', 'list-units', '--type=service', '--all', '--output=json', '--no-pager');
-      own.push(performance.now() - begunAt);
-    }
     const { computer } = desktop;
+    const toolMs = await yardstickMs(desktop);
     const parts = [
-      ['system report', () => reportRows(technician, quantile(own, 0.5) ?? 0)],
+      ['system report', () => reportRows(technician, toolMs)],
       ...(computer ? [['processes', () => processRows(technician, computer)] as const] : []),
       ...(computer
         ? [
@@ -90,6 +86,10 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
               'printing',
               () => printsRows(technician, { computer, home: desktop.home, spentMs: () => doorstepMs(computer) }),
             ] as const,
+            [
+              'who is signed in',
+              () => desktopsRows(technician, rest, { computer, spentMs: () => doorstepMs(computer) }),
+            ] as const,
           ]
         : []),
       // The last: nothing that is open there outlasts it.
@@ -101,6 +101,17 @@ export async function fixingBench(options: { json?: boolean; only?: string }): P
   } finally {
     await house.close();
   }
+}
+
+/** One of that computer's own tools, started and read from outside. */
+async function yardstickMs({ computer }: XDesktop): Promise<number> {
+  const own: number[] = [];
+  for (let i = 0; i < REPORTS; i++) {
+    const begunAt = performance.now();
+    await computer?.read('systemctl', 'list-units', '--type=service', '--all', '--output=json', '--no-pager');
+    own.push(performance.now() - begunAt);
+  }
+  return quantile(own, 0.5) ?? 0;
 }
 
 async function reportRows(technician: LiveConnection, toolMs: number): Promise<Row[]> {

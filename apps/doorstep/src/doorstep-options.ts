@@ -13,6 +13,8 @@ export interface DoorstepOptions {
   readonly visit?: { readonly store: StandingStore; readonly standing: Standing; onBegun(): void };
   /** Somebody rang at this desktop: whether its person comes in, asked before anything of theirs is told. */
   readonly rung?: (door: DoorView, desktop: Desktop, signal: AbortSignal) => Promise<boolean>;
+  /** This is the screen at which people sign in, and nobody is: it is seen and worked, and nothing else is done there. */
+  readonly isSignInScreen?: boolean;
   /** It went down with its computer, and this is what it left to come back by. */
   readonly back?: ReturnNote;
   /** With which it is started again, for a return. */

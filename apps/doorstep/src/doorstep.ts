@@ -75,12 +75,12 @@ async function whereKnown<T>(log: Logger, open: () => Promise<T>, what: string):
   }
 }
 
-/** Nobody restarts a computer that is visited while its own program waits there for the visit. */
+/** Nobody restarts a computer at whose sign-in screen they are, nor one that is visited while its own program waits there for the visit. */
 async function restartHere(
-  { back, desktop, log, serviceUrl, startOptions, stateFolder, visit }: DoorstepOptions,
+  { back, desktop, isSignInScreen, log, serviceUrl, startOptions, stateFolder, visit }: DoorstepOptions,
   of: { readonly sessionKeys: SessionKeys; readonly token: string; readonly sessionId: string },
 ): Promise<LinuxRestart | undefined> {
-  if (visit) return undefined;
+  if (visit || isSignInScreen) return undefined;
   const { sessionKeys: keys, ...session } = of;
   try {
     return await LinuxRestart.open(

@@ -1,5 +1,5 @@
 import type { RestClient } from '@porch/client';
-import type { DesktopsPort, FrontPort, HostPorts } from '@porch/host';
+import type { DesktopsPort, FrontPort, HostPorts, OptionalPort } from '@porch/host';
 import { realClock } from '@porch/wire';
 import { join } from 'node:path';
 import type { V4l2Cameras } from './camera/v4l2-cameras.ts';
@@ -39,6 +39,7 @@ export async function portsOf(
   rest: RestClient,
   door: Door,
 ): Promise<HostPorts> {
+  if (options.isSignInScreen) return portsOfSignInScreen(options, { front, desktops });
   const { desktop, visit, keepIn, home, downloads, stateFolder, serviceUrl, log } = options;
   dropStalePieces(options, door);
   const safePoints = safePointsOf(options, door);
@@ -88,6 +89,27 @@ export async function portsOf(
           keep: keepPort({ ...keepIn, rest, serviceUrl, deskName: door.deskName, mostDays: door.standingConsentDays }),
         }
       : {}),
+  };
+}
+
+/** Nobody is signed in there, so nothing is done as anybody. */
+const NOT_AT_SIGN_IN: readonly OptionalPort[] = [
+  ...(['clipboard', 'sound', 'voice', 'camera', 'files', 'system', 'programs', 'safePoints'] as const),
+  ...(['runbook', 'commandLine', 'linesWindow', 'rights', 'restart', 'prints'] as const),
+];
+/** A sign-in screen is seen and worked, and that is all. */
+async function portsOfSignInScreen(
+  { desktop }: DoorstepOptions,
+  { front, desktops }: Pick<OpenParts, 'front' | 'desktops'>,
+): Promise<HostPorts> {
+  const { clipboard: _clipboard, linesWindow: _lines, ...seen } = desktop.ports;
+  const missing = Object.fromEntries(NOT_AT_SIGN_IN.map((port) => [port, 'nobody-signed-in' as const]));
+  return {
+    ...seen,
+    missing: { ...seen.missing, ...missing },
+    codecs: await nodeCodecs(),
+    ...(front ? { front } : {}),
+    ...(desktops ? { desktops } : {}),
   };
 }
 

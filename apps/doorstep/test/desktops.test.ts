@@ -183,6 +183,10 @@ describe.skipIf(whyNoComputers())('several people at one computer', () => {
     await person.press(ASKED, 'yes');
     expect(await yes).toBe('came');
     await changeOver(w.technician);
+    // Seen and worked, and nothing more: nobody is signed in there as whom it could be done.
+    const { cannot } = w.technician.state.participants[w.technician.state.holderId ?? ''] ?? {};
+    expect(cannot).toMatchObject({ 'fetch-files': 'nobody-signed-in', 'run-runbook': 'nobody-signed-in' });
+    expect([cannot?.['raise-rights'], cannot?.['view-screen']]).toEqual(['nobody-signed-in', undefined]);
     const hands = await startWorking(w.technician, person);
     const isTheSame = (display: string) => {
       const [shown, there] = [hands.pixels(), dumpScreen(display)];

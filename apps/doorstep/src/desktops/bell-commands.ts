@@ -10,7 +10,10 @@ import { runBellPart } from './bell-part.ts';
 
 const SAY_MS = 5_000;
 const print = (text: string) => process.stdout.write(`${text}\n`);
-type Stay = Pick<DoorstepOptions, 'serviceUrl' | 'invitation' | 'rung'>;
+type Stay = Pick<DoorstepOptions, 'serviceUrl' | 'invitation' | 'rung' | 'isSignInScreen'>;
+interface Answering {
+  readonly signInScreen?: true;
+}
 
 function show({ json }: { json?: boolean }): void {
   const hung = bellHere();
@@ -56,13 +59,14 @@ function whoRang(): Promise<{ readonly link: string; readonly signal: AbortSigna
 }
 
 /** Asks whoever sits at this desktop before anything of theirs is told to anybody. */
-async function answer<P>(options: P, stay: (options: P, from: Stay) => Promise<void>): Promise<void> {
+async function answer<P extends Answering>(options: P, stay: (options: P, from: Stay) => Promise<void>): Promise<void> {
   const { link, signal } = await whoRang();
   // Whoever rang may be gone before this program is.
   process.stdout.on('error', () => undefined);
   const says = (said: FromAnswering['says']) => writeLine(process.stdout, { says: said } satisfies FromAnswering);
   await stay(options, {
     ...invitationOf({ link }),
+    isSignInScreen: options.signInScreen === true,
     rung: async (door, { ports }, ends) => {
       const question = rungQuestion(door, languageOf(process.env));
       const answered = await ports.person.ask(question, AbortSignal.any([signal, ends]));
@@ -75,7 +79,7 @@ async function answer<P>(options: P, stay: (options: P, from: Stay) => Promise<v
 }
 
 /** What the owner of a computer does beforehand, and what a ring starts. */
-export function addBellCommands<P>(
+export function addBellCommands<P extends object>(
   program: Command,
   withPlace: (command: Command) => Command,
   stay: (options: P, from: Stay) => Promise<void>,
@@ -111,5 +115,7 @@ export function addBellCommands<P>(
     .action(async (connection: string) => {
       await runBellPart(connection);
     });
-  withPlace(program.command('answer-bell', { hidden: true })).action((options: P) => answer(options, stay));
+  withPlace(program.command('answer-bell', { hidden: true }))
+    .option('--sign-in-screen')
+    .action((options: P & Answering) => answer(options, stay));
 }

@@ -98,7 +98,10 @@ class BellPart {
       setTimeout(() => spawn('systemctl', ['--user', 'stop', `${unit}.service`], as).unref(), GONE_MS);
     };
     child.stdin.on('error', () => undefined);
-    child.once('error', () => this.#say({ says: 'refused', why: NOBODY }));
+    child.once('error', () => {
+      release();
+      this.#say({ says: 'refused', why: NOBODY });
+    });
     hearLines(
       child.stdout,
       FromAnswering,
@@ -158,7 +161,7 @@ const theirOwn = (uid: number): NodeJS.ProcessEnv => {
 const placesOf = ({ kind, uid }: SignedInHere): string[] => {
   if (kind !== 'sign-in-screen') return [];
   const folder = `/run/user/${uid}/zesty-porch`;
-  return ['--state', folder, '--home', folder, '--downloads', folder];
+  return ['--sign-in-screen', '--state', folder, '--home', folder, '--downloads', folder];
 };
 
 /** What the programs of a desktop know of it: read from those that run there, as that person. */

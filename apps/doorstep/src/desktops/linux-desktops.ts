@@ -51,12 +51,7 @@ export class LinuxDesktops implements DesktopsPort {
     return () => this.#listeners.delete(listener);
   }
 
-  ring(
-    desktop: string,
-    link: string,
-    signal: AbortSignal,
-    begun: () => void,
-  ): Promise<'came' | 'no' | 'not-answered'> {
+  ring(desktop: string, link: string, signal: AbortSignal, begun: () => void): Promise<'came' | 'no' | 'not-answered'> {
     if (!leadsTo(link, this.#serviceUrl)) throw new RingRefused('the link does not lead to this help desk');
     return new Promise((resolve, reject) => {
       const socket = createConnection(BELL.socket);

@@ -8,7 +8,7 @@ import { readNotes } from './return-note.ts';
 import { tellSteps } from './return-steps.ts';
 
 /** Which session, and how one comes in. */
-export type Stay = Pick<DoorstepOptions, 'serviceUrl' | 'invitation' | 'back' | 'rung'>;
+export type Stay = Pick<DoorstepOptions, 'serviceUrl' | 'invitation' | 'back' | 'rung' | 'isSignInScreen'>;
 
 interface Places {
   readonly state: string;

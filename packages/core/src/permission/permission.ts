@@ -8,6 +8,7 @@ export const WhyNot = z.enum([
   'computer-cannot',
   'not-in-this-release',
   'no-standing-consent-here',
+  'nobody-signed-in',
   'older-program',
 ]);
 export type WhyNot = z.infer<typeof WhyNot>;
