@@ -6,7 +6,7 @@ import { hearLines, writeLine } from '../json-lines.ts';
 import { ownCommand } from '../release/self.ts';
 import { callersUid } from '../system/callers-uid.ts';
 import { withLogind } from '../system/logind.ts';
-import { SYSTEM_PATH } from '../system/run-command.ts';
+import { runCommand, SYSTEM_PATH } from '../system/run-command.ts';
 import { bellHere, FromAnswering, leadsTo, ToBell, type FromBell, type Hung, type ToAnswering } from './bell.ts';
 import { signedInHere, type SignedInHere } from './signed-in-here.ts';
 
@@ -24,6 +24,7 @@ const MOST_MS = 4 * 60_000;
 const GONE_MS = 2_000;
 /** Nobody is asked again within this, whoever rings. */
 const QUIET_MS = 5_000;
+const LOOK_MS = 5_000;
 const RUNG = '/run/zesty-porch-bell';
 const MAX_VALUE_CHARACTERS = 4_000;
 /** What a desktop's programs know of it, and Doorstep needs. */
@@ -73,16 +74,24 @@ class BellPart {
     const whose = all.find(({ id }) => id === ring);
     if (!whose || !mayRing(whose, all, this.#caller, hung)) return this.#say({ says: 'refused', why: NOBODY });
     const env = desktopOf(whose);
-    if (!env) return this.#say({ says: 'refused', why: NOBODY });
+    const gid = await groupOf(whose.uid);
+    if (!env || gid === undefined) return this.#say({ says: 'refused', why: NOBODY });
     const release = takeTurn(ring);
     if (!release) return this.#say({ says: 'refused', why: 'somebody is being asked there already' });
     process.stderr.write(`account ${this.#caller} rings at desktop ${ring}\n`);
-    this.#ask(whose, env, link, release);
+    this.#ask({ ...whose, gid }, env, link, release);
   }
 
-  #ask(whose: SignedInHere, env: NodeJS.ProcessEnv, link: string, release: () => void): void {
+  #ask(
+    whose: SignedInHere & { readonly gid: number },
+    env: NodeJS.ProcessEnv,
+    link: string,
+    release: () => void,
+  ): void {
     const unit = `doorstep-${randomBytes(6).toString('hex')}`;
-    const as = { uid: whose.uid, env: theirOwn(whose.uid), cwd: '/' };
+    const { uid, gid } = whose;
+    // Nothing of root's goes along, its group neither.
+    const as = { uid, gid, env: theirOwn(uid), cwd: '/' };
     const settings = Object.entries(env).flatMap(([name, value]) => ['-E', `${name}=${value}`]);
     const quietly = ['--user', '--quiet', '--collect', '--pipe', '--wait', `--unit=${unit}`];
     const journal = ['-p', 'StandardError=journal', '-p', 'TimeoutStopSec=3'];
@@ -149,6 +158,12 @@ function mayRing(
   return isSignedIn && (kind === 'person' || (kind === 'sign-in-screen' && hasSignInScreen));
 }
 
+/** Of an account, as the computer's list of them says (passwd(5)). */
+async function groupOf(uid: number): Promise<number | undefined> {
+  const row = await runCommand('getent', ['passwd', '--', String(uid)], AbortSignal.timeout(LOOK_MS));
+  const [, , number, group = ''] = row.split(':');
+  return number === String(uid) && /^\d+$/.test(group) ? Number(group) : undefined;
+}
 /** Where somebody's own part of the system is, as its tools are told. */
 const theirOwn = (uid: number): NodeJS.ProcessEnv => {
   const folder = `/run/user/${uid}`;

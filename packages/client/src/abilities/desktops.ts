@@ -24,6 +24,8 @@ export class TechnicianDesktops {
   readonly #line: SealedLine<DesktopsMessage>;
   readonly #answers: OpenAnswers;
   readonly #offs: readonly (() => void)[];
+  /** What is on its way, by its number. */
+  readonly #ringing = new Set<string>();
   #rows: readonly DesktopRow[] | undefined;
   #hasLooked = false;
 
@@ -35,7 +37,7 @@ export class TechnicianDesktops {
     this.#connection = connection;
     this.#rest = rest;
     this.#onChanged = onChanged;
-    this.#answers = new OpenAnswers(connection.clock, () => undefined, ANSWER_MS);
+    this.#answers = new OpenAnswers(connection.clock, (id) => this.#ringing.delete(id), ANSWER_MS);
     this.#line = new SealedLine(connection, desktopsChannel);
     this.#offs = [
       this.#line.listen(
@@ -67,6 +69,7 @@ export class TechnicianDesktops {
    */
   async ring(desktop: string, signal?: AbortSignal): Promise<RingAnswer> {
     const { sessionId } = this.#connection;
+    if (!this.#may) throw new RingRefusedThere('the customer has not allowed it');
     const id = randomId(this.#connection.random);
     const { invitation, link } = await this.#rest.invite(sessionId, {
       ...{ way: 'link', minutes: LINK_MINUTES, uses: 1 },
@@ -74,6 +77,7 @@ export class TechnicianDesktops {
     const stop = () => this.#send({ type: 'stop', id });
     signal?.addEventListener('abort', stop, { once: true });
     let answer: RingAnswer | undefined;
+    this.#ringing.add(id);
     try {
       answer = await this.#answers.wait<RingAnswer>(id, () => this.#send({ type: 'ring', id, desktop, link }));
       return answer;
@@ -89,11 +93,15 @@ export class TechnicianDesktops {
     this.#answers.close();
   }
 
+  get #may(): boolean {
+    const { state, participantId } = this.#connection;
+    return standingOf(state, participantId, 'call-desktops').name === 'allowed';
+  }
+
   /** Once each time that it is allowed, and that the other side is there anew. */
   #look(): void {
-    const { state, participantId, status } = this.#connection;
-    const may = standingOf(state, participantId, 'call-desktops').name === 'allowed';
-    const isThere = status === 'live' && isHolderThere(this.#connection);
+    const may = this.#may;
+    const isThere = this.#connection.status === 'live' && isHolderThere(this.#connection);
     if (!may && this.#rows) this.#tell(undefined);
     if (!may || !isThere) this.#hasLooked = false;
     else if (!this.#hasLooked) this.#hasLooked = this.#send({ type: 'look' });
@@ -101,8 +109,10 @@ export class TechnicianDesktops {
 
   /** What the ledger says of a ring ends it, too, where the answer never comes. */
   #check(): void {
-    for (const [id, { standing, why }] of Object.entries(this.#connection.state.slices.desktops.rings)) {
-      if (!this.#answers.has(id) || standing === 'rings') continue;
+    const { rings } = this.#connection.state.slices.desktops;
+    for (const id of this.#ringing) {
+      const { standing, why } = rings[id] ?? (this.#may ? { standing: 'rings' } : { standing: 'not-come' });
+      if (standing === 'rings') continue;
       if (standing === 'came') this.#answers.resolve(id, 'came');
       // Why it failed is said in words by the answer.
       else if (why === undefined) this.#answers.reject(id, new RingRefusedThere('it is not allowed any longer'));

@@ -1,6 +1,6 @@
 import x11, { type XEvent } from 'x11';
 import type { Box } from './box.ts';
-import { giveFocusBack, noteFocus } from './own-focus.ts';
+import { giveFocusBack, isGivenFocus, noteFocus } from './own-focus.ts';
 import { noteClosed, noteRaised } from './own-windows.ts';
 import { paint, type Painting } from './painting.ts';
 import { renderSvg } from './text-picture.ts';
@@ -46,8 +46,8 @@ export class OwnWindow {
       if (event.wid !== this.id) return;
       if (event.name === 'Expose') this.#paint();
       else if (event.name === 'VisibilityNotify' && event.visibility !== 0) this.#raiseSoon();
-      else if (event.name === 'FocusIn') giveFocusBack(x);
-      else if (event.name !== 'FocusOut') onEvent(event);
+      else if (event.name !== 'FocusIn' && event.name !== 'FocusOut') onEvent(event);
+      else if (isGivenFocus(event)) giveFocusBack(x);
     };
     client.on('event', this.#listener);
     client.MapWindow(this.id);
