@@ -7,6 +7,7 @@ import { toTheMinute } from '../../times.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import CarefulLeave from '../CarefulLeave.vue';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { rightsTool } from './tool.ts';
 
@@ -53,12 +54,14 @@ const goOn = () => leaveFor.value && asFor(leaveFor.value.way);
     </template>
     <template v-else>
       <p class="quiet">{{ w.administratorRights.about({ computer: session.theirComputer.value }) }}</p>
-      <p v-if="!mayRaise" class="acts">
-        <span class="quiet">{{ w.administratorRights.mayNot }}</span>
-        <NButton size="small" :disabled="isBusy" data-test="ask-for-rights" @click="askToRaise">{{
-          w.administratorRights.ask
-        }}</NButton>
-      </p>
+      <AskFirst
+        v-if="!mayRaise"
+        :says="w.administratorRights.mayNot"
+        :ask="w.administratorRights.ask"
+        :is-busy="isBusy"
+        data-test="ask-for-rights"
+        @asked="askToRaise"
+      />
       <template v-else-if="leaveFor">
         <p>{{ w.administratorRights.wanted({ what: leaveFor.what }) }}</p>
         <CarefulLeave

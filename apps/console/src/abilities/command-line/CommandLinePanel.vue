@@ -6,6 +6,7 @@ import { computed, ref, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import CarefulLeave from '../CarefulLeave.vue';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import LineScreen from './LineScreen.vue';
 import { commandLineTool } from './tool.ts';
@@ -61,12 +62,14 @@ const ended = computed(() => {
         {{ ended }}<template v-if="over.mayGoOn"> {{ w.commandLine.wentOn }}</template>
       </p>
       <p class="quiet">{{ w.commandLine.about }}</p>
-      <p v-if="!mayUse" class="acts">
-        <span class="quiet">{{ w.commandLine.mayNot }}</span>
-        <NButton size="small" :disabled="isBusy" data-test="ask-for-line" @click="askToUse">{{
-          w.commandLine.ask
-        }}</NButton>
-      </p>
+      <AskFirst
+        v-if="!mayUse"
+        :says="w.commandLine.mayNot"
+        :ask="w.commandLine.ask"
+        :is-busy="isBusy"
+        data-test="ask-for-line"
+        @asked="askToUse"
+      />
       <form v-else class="open" @submit.prevent="begin">
         <NInput
           v-model:value="folder"
@@ -97,13 +100,6 @@ const ended = computed(() => {
 
 <style scoped>
 .where,
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.2rem 0.8rem;
-  align-items: center;
-  justify-content: space-between;
-}
 .open {
   display: grid;
   gap: 0.4rem;

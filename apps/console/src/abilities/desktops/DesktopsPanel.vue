@@ -4,6 +4,7 @@ import { NButton } from 'naive-ui';
 import { exactly } from '../../times.ts';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { desktopsTool } from './tool.ts';
 
@@ -21,12 +22,14 @@ const whoIs = ({ name, account }: DesktopRow) => (name && name !== account ? `${
   <section class="drawer-panel" :aria-label="w.desktops.title" data-test="desktops">
     <h1>{{ w.desktops.title }}</h1>
     <p class="quiet">{{ w.desktops.about({ computer: session.theirComputer.value }) }}</p>
-    <p v-if="!mayCall" class="acts">
-      <span class="quiet">{{ w.desktops.mayNot }}</span>
-      <NButton size="small" :disabled="isBusy" data-test="ask-for-desktops" @click="askThem">{{
-        w.desktops.ask
-      }}</NButton>
-    </p>
+    <AskFirst
+      v-if="!mayCall"
+      :says="w.desktops.mayNot"
+      :ask="w.desktops.ask"
+      :is-busy="isBusy"
+      data-test="ask-for-desktops"
+      @asked="askThem"
+    />
     <p v-else-if="!rows" class="quiet" role="status">{{ w.desktops.looking }}</p>
     <ul v-else data-test="signed-in">
       <li v-for="row in rows" :key="row.desktop" :data-account="row.account">
@@ -72,11 +75,5 @@ ul {
 }
 .why {
   margin: 0.2rem 0;
-}
-.acts {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0.3rem 0.6rem;
-  align-items: center;
 }
 </style>

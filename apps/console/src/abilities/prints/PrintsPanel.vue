@@ -4,6 +4,7 @@ import { NButton } from 'naive-ui';
 import { computed } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { reasonInWords, w } from '../../words/index.ts';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import PrintoutRow from './PrintoutRow.vue';
 import { printsTool } from './tool.ts';
@@ -29,10 +30,14 @@ const askThem = () => attempt(ask);
   <section class="drawer-panel" :aria-label="w.prints.title" data-test="prints">
     <h1>{{ w.prints.title }}</h1>
     <p class="quiet">{{ w.prints.about({ computer: session.theirComputer.value }) }}</p>
-    <p v-if="!mayTake" class="acts">
-      <span class="quiet">{{ w.prints.mayNot }}</span>
-      <NButton size="small" :disabled="isBusy" data-test="ask-for-prints" @click="askThem">{{ w.prints.ask }}</NButton>
-    </p>
+    <AskFirst
+      v-if="!mayTake"
+      :says="w.prints.mayNot"
+      :ask="w.prints.ask"
+      :is-busy="isBusy"
+      data-test="ask-for-prints"
+      @asked="askThem"
+    />
     <p v-else class="acts" role="status" data-test="printer">
       <span>{{ standing }}</span>
       <NButton v-if="printer?.is === 'broken'" size="small" @click="technician.lookAgain()">{{

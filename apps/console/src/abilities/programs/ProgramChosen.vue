@@ -5,6 +5,7 @@ import { NButton } from 'naive-ui';
 import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { speech, w } from '../../words/index.ts';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import CarefulLeave from '../CarefulLeave.vue';
 import { programsTool } from './tool.ts';
@@ -86,12 +87,14 @@ const ask = () => attempt(askChange);
     </dl>
     <p v-if="guard" class="quiet" data-test="guard">{{ w.programs.guards[guard] }}</p>
     <template v-else-if="acts.length">
-      <p v-if="!mayChange" class="acts">
-        <span class="quiet">{{ w.programs.mayNotChange }}</span>
-        <NButton size="small" :disabled="isBusy" data-test="ask-change" @click="ask">{{
-          w.programs.askChange
-        }}</NButton>
-      </p>
+      <AskFirst
+        v-if="!mayChange"
+        :says="w.programs.mayNotChange"
+        :ask="w.programs.askChange"
+        :is-busy="isBusy"
+        data-test="ask-change"
+        @asked="ask"
+      />
       <div v-else-if="prepared" class="sure" role="group" :aria-label="w.programs.acts[prepared.act]" data-test="sure">
         <p>
           <b>{{ w.programs.sure[prepared.act]({ name: prepared.name, computer: session.theirComputer.value }) }}</b>

@@ -7,6 +7,7 @@ import { computed, ref, watch } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import CarefulLeave from '../CarefulLeave.vue';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import { restartTool } from './tool.ts';
 
@@ -62,12 +63,14 @@ const askThem = () => attempt(ask);
       {{ w.restartAndReturn.comesBack({ count: agreed.permissions.length }) }}
     </p>
     <p v-if="away" role="status">{{ w.restartAndReturn.steps[away.step] }}</p>
-    <p v-else-if="!mayRestart" class="acts">
-      <span class="quiet">{{ w.restartAndReturn.mayNot }}</span>
-      <NButton size="small" :disabled="isBusy" data-test="ask-for-restart" @click="askThem">{{
-        w.restartAndReturn.ask
-      }}</NButton>
-    </p>
+    <AskFirst
+      v-else-if="!mayRestart"
+      :says="w.restartAndReturn.mayNot"
+      :ask="w.restartAndReturn.ask"
+      :is-busy="isBusy"
+      data-test="ask-for-restart"
+      @asked="askThem"
+    />
     <template v-else-if="outlook">
       <h2>{{ w.restartAndReturn.meets }}</h2>
       <ul v-if="hits.length" data-test="restart-meets">

@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { useAttempt } from '../../use-attempt.ts';
 import { w } from '../../words/index.ts';
 import CarefulLeave from '../CarefulLeave.vue';
+import AskFirst from '../AskFirst.vue';
 import type { ConsoleSession } from '../console-ability.ts';
 import ActionPrinted from './ActionPrinted.vue';
 import ActionValues from './ActionValues.vue';
@@ -58,10 +59,14 @@ const askToRun = () => attempt(ask);
     <p v-if="action.isRisky" class="quiet">{{ w.runbook.risky }}</p>
     <form v-if="!looked" class="values" @submit.prevent="seeWhat">
       <ActionValues v-model="values" :action="action" :are-faults-shown="areFaultsShown" />
-      <p v-if="!mayRun" class="acts">
-        <span class="quiet">{{ w.runbook.mayNot }}</span>
-        <NButton size="small" :disabled="isBusy" data-test="ask-to-run" @click="askToRun">{{ w.runbook.ask }}</NButton>
-      </p>
+      <AskFirst
+        v-if="!mayRun"
+        :says="w.runbook.mayNot"
+        :ask="w.runbook.ask"
+        :is-busy="isBusy"
+        data-test="ask-to-run"
+        @asked="askToRun"
+      />
       <p v-else>
         <NButton attr-type="submit" type="primary" size="small" :loading="isBusy" data-test="look-at-it">{{
           w.runbook.look
