@@ -57,7 +57,7 @@ possible('is listed at a terminal, and waits there for the answer', async () => 
     /^\d+ {2}bettina {2}desktop, in front, since .*\n {2}This is the desktop of this session\.\n$/,
   );
   const no = await porch('ring', 'samir');
-  expect([no.code, no.err]).toEqual([1, expect.stringContaining('it is not there any longer')]);
+  expect([no.code, no.err]).toEqual([1, expect.stringContaining('Nobody called samir is signed in there')]);
 
   await hangBellThere(desktop.computer, house.url);
   const screens = new ScreensBeside(desktop);

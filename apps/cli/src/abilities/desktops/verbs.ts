@@ -2,7 +2,7 @@ import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
 import { show, type CommonOptions } from '../../verbs/common.ts';
-import { desk, speech } from '../../words.ts';
+import { desk, speech, wrong } from '../../words.ts';
 import type { DesktopsNow, Rung } from './kept.ts';
 
 const words = desk.desktops;
@@ -22,6 +22,9 @@ export async function desktops(options: CommonOptions): Promise<void> {
 }
 
 export async function ring(who: string, options: CommonOptions): Promise<void> {
+  const { desktops: there } = (await callKeeper(options.session, { call: 'desktops' })) as DesktopsNow;
+  const isThere = !there || there.some(({ account, desktop }) => account === who || desktop === who);
+  if (!isThere) throw new CliError(wrong.nobodySignedIn({ given: who }), exitCodes.refused);
   const value = (await callKeeper(options.session, { call: 'ringDesktop', who })) as Rung;
   const said = words.how[value.how]({ account: value.account });
   if (value.how === 'came') return show(value, options, () => printLine(said));
