@@ -10,12 +10,7 @@ export interface DesktopsPort {
    * Asks whoever is at that desktop whether they come in by this link. Once the signal is aborted nobody is asked there any
    * longer; whoever has said yes by then comes in. `begun` is called once they are asked. Rejects with RingRefused.
    */
-  ring(
-    desktop: string,
-    link: string,
-    signal: AbortSignal,
-    begun: () => void,
-  ): Promise<'came' | 'no' | 'not-answered'>;
+  ring(desktop: string, link: string, signal: AbortSignal, begun: () => void): Promise<'came' | 'no' | 'not-answered'>;
 }
 
 /** Why nobody was asked there, in words that technicians read. */
