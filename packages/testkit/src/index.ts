@@ -28,7 +28,7 @@ export * from './sign-in-form.ts';
 export * from './computers.ts';
 export * from './in-front.ts';
 export * from './themselves.ts';
-export * from './desktop-beside.ts';
+export * from './screens-beside.ts';
 export * from './set-in-force.ts';
 export * from './runbook-in-use.ts';
 export * from './made-devices.ts';

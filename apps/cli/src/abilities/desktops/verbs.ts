@@ -1,9 +1,10 @@
+import type { RingAnswer } from '@porch/wire';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine } from '../../print.ts';
 import { show, type CommonOptions } from '../../verbs/common.ts';
 import { desk, speech, wrong } from '../../words.ts';
-import type { DesktopsNow, Rung } from './kept.ts';
+import type { DesktopsNow } from './kept.ts';
 
 const words = desk.desktops;
 
@@ -22,12 +23,15 @@ export async function desktops(options: CommonOptions): Promise<void> {
 }
 
 export async function ring(who: string, options: CommonOptions): Promise<void> {
-  const { desktops: there } = (await callKeeper(options.session, { call: 'desktops' })) as DesktopsNow;
-  const isThere = !there || there.some(({ account, desktop }) => account === who || desktop === who);
-  if (!isThere) throw new CliError(wrong.nobodySignedIn({ given: who }), exitCodes.refused);
-  const value = (await callKeeper(options.session, { call: 'ringDesktop', who })) as Rung;
-  const said = words.how[value.how]({ account: value.account });
-  if (value.how === 'came') return show(value, options, () => printLine(said));
-  if (options.json) show(value, options, () => undefined);
-  throw new CliError(said, exitCodes.refused);
+  const { session } = options;
+  const { desktops: there } = (await callKeeper(session, { call: 'desktops' })) as DesktopsNow;
+  const row = there?.find((one) => one.account === who || one.desktop === who);
+  if (there && !row) throw new CliError(wrong.nobodySignedIn({ given: who }), exitCodes.refused);
+  const { desktop, account } = row ?? { desktop: who, account: who };
+  const how = (await callKeeper(session, { call: 'ringDesktop', desktop })) as RingAnswer;
+  const said = words.how[how]({ account });
+  show({ desktop, account, how }, options, () => {
+    if (how === 'came') printLine(said);
+  });
+  if (how !== 'came') throw new CliError(said, exitCodes.refused);
 }

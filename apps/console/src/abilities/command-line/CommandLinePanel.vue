@@ -99,7 +99,13 @@ const ended = computed(() => {
 </template>
 
 <style scoped>
-.where,
+.where {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 0.8rem;
+  align-items: center;
+  justify-content: space-between;
+}
 .open {
   display: grid;
   gap: 0.4rem;

@@ -1,6 +1,7 @@
 import { freeDisplay, passwordOf, PersonAtDesk, X_SOCKETS, type XDesktop } from '@porch/demo';
 import { existsSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
+import { InFront } from './in-front.ts';
 import { until } from './until.ts';
 
 const RETURN_KEYCODE = 36;
@@ -17,18 +18,19 @@ export interface DesktopBeside {
 /** The screens of a stand-in computer beside its first one: its sign-in screen, and who signs in there. */
 export class ScreensBeside {
   readonly #computer: NonNullable<XDesktop['computer']>;
+  readonly #inFront: InFront;
   readonly #closers: (() => void)[] = [];
 
-  constructor({ computer }: XDesktop) {
-    if (!computer) throw new Error('a desktop without its computer');
-    this.#computer = computer;
+  constructor(desktop: XDesktop) {
+    if (!desktop.computer) throw new Error('a desktop without its computer');
+    this.#computer = desktop.computer;
+    this.#inFront = new InFront(desktop);
   }
 
   /** The sign-in screen, in front of whoever is signed in. */
   async signInScreen(number = 1): Promise<DesktopBeside> {
-    const seat = 'XDG_SEAT_PATH=/org/freedesktop/DisplayManager/Seat0';
     const asked = this.#prompts();
-    await this.#computer.read('env', seat, 'dm-tool', 'switch-to-greeter');
+    await this.#inFront.signInScreen();
     await until('its question', () => this.#prompts() > asked);
     const there = [`DISPLAY=:${number}`, `XAUTHORITY=${AUTHORITY}/:${number}`];
     await this.#computer.read('env', ...there, 'xhost', '+si:localuser:root');
