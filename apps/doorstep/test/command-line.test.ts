@@ -238,6 +238,8 @@ describe('a command line', () => {
     w.at.line.close();
     const again = new AtTheirTerminal(new TechnicianCommandLine(w.technician));
     again.resize(132, 40);
+    // What stands there may be here before the ledger says that it was opened.
+    await until('the ledger', () => again.line.earlierId !== undefined);
     expect(again.line.resume()).toMatchObject({ folder: w.desktop.home });
     await again.shows(/\n39\n/);
     expect(again.begunAnew).toBe(1);
