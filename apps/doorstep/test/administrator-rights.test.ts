@@ -19,7 +19,7 @@ import {
   setInForce,
   until,
 } from '@porch/testkit';
-import { holderProofBytes, orderBytes, serviceOrderBytes, signBytes, signBytesWith } from '@porch/wire';
+import { backBytes, holderProofBytes, orderBytes, serviceOrderBytes, signBytes, signBytesWith } from '@porch/wire';
 import { ledger } from '@porch/words/ledger';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
@@ -302,6 +302,17 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     expect(await taken.ask({ ...signedStop, actId: crypto.randomUUID() })).toMatchObject({ says: 'refused' });
     expect(await taken.ask(signedStop)).toMatchObject({ says: 'acted', outcome: 'done' });
     expect(await taken.ask(signedStop)).toMatchObject({ says: 'refused', why: 'it was run already' });
+    // Nor does a package go to where nobody signed, or to what its log does not know.
+    const back = { packages: [{ id: 'sudo:amd64', from: '1.9', to: '1.2' }], services: [] };
+    const order = { do: 'put-back', orderId: crypto.randomUUID(), back };
+    const signed = {
+      ...order,
+      signature: signBytes(keys, backBytes({ sessionId: id, orderId: order.orderId }, back)),
+    };
+    const more = { ...back, services: [{ target: service.target, runs: false }] };
+    for (const unsigned of [order, { ...signed, back: more }, { ...signed, orderId: crypto.randomUUID() }])
+      expect(await taken.ask(unsigned)).toMatchObject({ why: 'the desk has not signed this action' });
+    expect(await taken.ask(signed)).toMatchObject({ why: 'by its package log it was never like that here' });
     const asPerson = orderOf(textOfAction({ ...approved, rights: 'person' }), {}, {});
     expect(await taken.ask(asPerson)).toMatchObject({ why: 'it is not what the desk approved' });
     taken.close();

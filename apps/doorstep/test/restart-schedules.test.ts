@@ -33,14 +33,19 @@ function numbersOf(seed: number): (below: number) => number {
     return ((t ^ (t >>> 14)) >>> 0) % below;
   };
 }
-const listing = (desktop: Computer): string[] => [
-  ...OURS.flatMap((folder) =>
-    existsSync(join(desktop.home, folder))
-      ? readdirSync(join(desktop.home, folder), { recursive: true }).map(String)
-      : [],
-  ),
-  ...readdirSync(`${desktop.computer.root}/etc/lightdm/lightdm.conf.d`),
-  ...(existsSync(`${desktop.computer.root}${LINGERS}`) ? readdirSync(`${desktop.computer.root}${LINGERS}`) : []),
+/** What lies in a folder; what goes while it is read is there still. */
+function namesIn(folder: string): string[] {
+  try {
+    return existsSync(folder) ? readdirSync(folder, { recursive: true }).map(String) : [];
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw error;
+    return [`going from ${folder}`];
+  }
+}
+const listing = ({ home, computer: { root } }: Computer): string[] => [
+  ...OURS.flatMap((folder) => namesIn(join(home, folder))),
+  ...namesIn(`${root}/etc/lightdm/lightdm.conf.d`),
+  ...namesIn(`${root}${LINGERS}`),
 ];
 
 class Schedule {

@@ -82,6 +82,7 @@ export { leaveForRights } from './abilities/administrator-rights/rules.ts';
 export * from './abilities/runbook/action.ts';
 export { plainOutput } from './abilities/runbook/printed.ts';
 export { MAX_SAID_CHARACTERS, mayEnd, type RunInSession } from './abilities/runbook/shape.ts';
+export * from './abilities/safe-points/rights-back.ts';
 export * from './abilities/safe-points/safe-point.ts';
 export { isOutsideHours, ruleOfLabel, type CarefulLabel } from './abilities/risky-acts/careful-labels.ts';
 export { clearedAct, riskyActInWords, type RiskyAct } from './abilities/risky-acts/shape.ts';

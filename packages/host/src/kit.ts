@@ -8,7 +8,7 @@ import type { DrawingWords } from './ports/desktop-ports.ts';
 import type { HostPorts } from './ports/host-ports.ts';
 import type { Answer, Question } from './ports/question.ts';
 import type { ActEnded } from './ports/programs-port.ts';
-import type { RaisedOrder, RaisedService, RaisedSignIn } from './ports/rights-port.ts';
+import type { RaisedBack, RaisedOrder, RaisedService, RaisedSignIn } from './ports/rights-port.ts';
 import type { ScriptEnded } from './ports/runbook-port.ts';
 import type { HostWords } from '@porch/words/host';
 
@@ -37,6 +37,8 @@ export interface RaisedHere {
     how: { may(): boolean; print(text: string): void; readonly signal: AbortSignal },
   ): Promise<ScriptEnded>;
   service(order: RaisedService, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<ActEnded>;
+  /** What of going back to a safe point only an administrator may. */
+  putBack(order: RaisedBack, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<ScriptEnded>;
   /** The account is signed in by itself at the next start of the computer, and never again. */
   signInOnce(order: RaisedSignIn, what: string, how: { may(): boolean; readonly signal: AbortSignal }): Promise<void>;
 }

@@ -1,6 +1,7 @@
 import {
   RightsRefused,
   type ActEnded,
+  type RaisedBack,
   type RaisedOrder,
   type RaisedRights,
   type RaisedService,
@@ -75,8 +76,7 @@ export class HeldPart implements RaisedRights {
     signal: AbortSignal,
   ): Promise<ScriptEnded> {
     const order: ToPart = { do: 'run', runId, text, values: { ...values }, ...given(signed) };
-    const ended = await this.#order(runId, order, { may, print, signal });
-    return ended.says === 'ended' ? { code: ended.code, mayGoOn: ended.mayGoOn } : { code: undefined, mayGoOn: false };
+    return scriptEnded(await this.#order(runId, order, { may, print, signal }));
   }
 
   async service(
@@ -87,6 +87,15 @@ export class HeldPart implements RaisedRights {
     const order: ToPart = { do: 'service', actId, act, target, ...given(signed) };
     const ended = await this.#order(actId, order, { may, print: () => undefined, signal });
     return ended.says === 'acted' ? { outcome: ended.outcome, says: ended.about } : { outcome: 'broken-off', says: '' };
+  }
+
+  async putBack(
+    { orderId, back, ...signed }: RaisedBack,
+    may: () => boolean,
+    signal: AbortSignal,
+  ): Promise<ScriptEnded> {
+    const order: ToPart = { do: 'put-back', orderId, back, ...given(signed) };
+    return scriptEnded(await this.#order(orderId, order, { may, print: () => undefined, signal }));
   }
 
   async signInOnce(
@@ -121,7 +130,7 @@ export class HeldPart implements RaisedRights {
         this.#ordered.delete(id);
       };
       this.#ordered.set(id, {
-        isRun: order.do === 'run',
+        isRun: order.do === 'run' || order.do === 'put-back',
         print,
         end: (line) => (over(), resolve(line)),
         cut: (mayGoOn) => (over(), resolve(cut(mayGoOn))),
@@ -167,6 +176,8 @@ export class HeldPart implements RaisedRights {
   }
 }
 
+const scriptEnded = (ended: Ended): ScriptEnded =>
+  ended.says === 'ended' ? { code: ended.code, mayGoOn: ended.mayGoOn } : { code: undefined, mayGoOn: false };
 /** Which order it is about. */
 const orderOf = (line: Ended): string =>
   line.says === 'ended' ? line.runId : line.says === 'acted' ? line.actId : line.orderId;

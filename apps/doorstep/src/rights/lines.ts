@@ -1,4 +1,4 @@
-import { ProgramAct, ProgramOutcome, rightsLeave } from '@porch/core';
+import { ProgramAct, ProgramOutcome, RightsBack, rightsLeave } from '@porch/core';
 import type { Writable } from 'node:stream';
 import { z } from 'zod';
 import { writeLine } from '../json-lines.ts';
@@ -29,6 +29,8 @@ export const ToPart = z.discriminatedUnion('do', [
     ...{ do: z.literal('service'), actId: id, act: ProgramAct, target: z.string().min(1).max(160) },
     signature: signature.optional(),
   }),
+  /** Packages and services of the computer become what they were. */
+  z.strictObject({ do: z.literal('put-back'), orderId: id, back: RightsBack, signature: signature.optional() }),
   /** This account is signed in by itself at the next start, once. */
   z.strictObject({
     ...{ do: z.literal('sign-in'), orderId: id, account: z.string().min(1).max(80) },

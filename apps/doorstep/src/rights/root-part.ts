@@ -1,4 +1,5 @@
 import {
+  backBytes,
   hashOfText,
   isSignedBy,
   holderProofBytes,
@@ -9,7 +10,7 @@ import {
   warrantBytes,
 } from '@porch/wire';
 import { isOfComputer, readActionText, takesAway, valueFaults, valuesFor, type RunbookAction } from '@porch/core';
-import { ADMINISTRATORS_FOLDER, isRaised, RunRefused, scriptOf } from '@porch/host';
+import { ADMINISTRATORS_FOLDER, isRaised, RunRefused, scriptOf, type ScriptEnded } from '@porch/host';
 import { randomBytes } from 'node:crypto';
 import { rmSync } from 'node:fs';
 import { dirname } from 'node:path';
@@ -20,6 +21,7 @@ import { hearLines } from '../json-lines.ts';
 import { FromPart, MAX_PRINTED_CHARACTERS, sayLine, ToPart } from './lines.ts';
 import { GuardedRuns } from './guarded-runs.ts';
 import { callersUid } from '../system/callers-uid.ts';
+import { putBack } from './put-back.ts';
 import { signInOnce } from './sign-in-once.ts';
 import { readInstalled, takeOnce, type Installed } from './installed.ts';
 
@@ -47,6 +49,7 @@ const OWN_COPY = /^\/run\/doorstep-[A-Za-z0-9]{10}\/doorstep$/;
 type Begin = ToPart & { do: 'begin' };
 type Order = ToPart & { do: 'run' };
 type ServiceOrder = ToPart & { do: 'service' };
+type BackOrder = ToPart & { do: 'put-back' };
 type SignInOrder = ToPart & { do: 'sign-in' };
 /** Whose orders it takes. */
 interface Begun {
@@ -96,6 +99,7 @@ class RootPart {
     if (line.do === 'begin') this.#beginBy(line);
     else if (line.do === 'run') this.#run(line);
     else if (line.do === 'service') this.#service(line);
+    else if (line.do === 'put-back') this.#putBack(line);
     else if (line.do === 'sign-in') this.#signIn(line);
     else if (line.do === 'stop') this.#runs.get(line.runId)?.abort();
   }
@@ -119,6 +123,16 @@ class RootPart {
   #service(order: ServiceOrder): void {
     const { actId } = order;
     this.#begin(actId, this.#whyNoService(order), (signal) => this.#actOn(order, signal));
+  }
+
+  #putBack({ orderId, back, signature = '' }: BackOrder): void {
+    const whyNot = this.#whyUnsigned(({ sessionId, technicianKey }) =>
+      isSignedBy(technicianKey, backBytes({ sessionId, orderId }, back), signature),
+    );
+    this.#begin(orderId, whyNot, async (signal) => {
+      const may = () => !signal.aborted && !this.#isEnding;
+      this.#ended(orderId, await putBack({ orderId, back }, this.#guard, { may, signal }));
+    });
   }
 
   #signIn({ orderId, account, signature = '' }: SignInOrder): void {
@@ -192,11 +206,10 @@ class RootPart {
     };
     const script = scriptOf(runId, action, valuesFor(action, values));
     const may = () => !signal.aborted && !this.#isEnding;
-    const { code, mayGoOn } = await runScript(
-      script,
-      { home: ADMINISTRATORS_FOLDER, guard: this.#guard },
-      { may, print, signal },
-    );
+    const held = { home: ADMINISTRATORS_FOLDER, guard: this.#guard };
+    this.#ended(runId, await runScript(script, held, { may, print, signal }));
+  }
+  #ended(runId: string, { code, mayGoOn }: ScriptEnded): void {
     this.#say({ says: 'ended', runId, ...(code === undefined ? {} : { code }), mayGoOn });
   }
 

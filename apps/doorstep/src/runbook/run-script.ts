@@ -30,11 +30,10 @@ export function readerOf({ interpreter }: Pick<ScriptToRun, 'interpreter'>): str
   throw new RunRefused('the program that reads the script is not there');
 }
 
-const environmentFor = ({ runId, environment }: ScriptToRun, home: string, folder: string): Record<string, string> => ({
+const environmentFor = ({ environment }: ScriptToRun, home: string, folder: string): Record<string, string> => ({
   ...surroundingsOf(home),
   ...{ PATH, TMPDIR: folder },
   ...environment,
-  [MARK]: runId,
 });
 
 /**
@@ -52,16 +51,34 @@ export async function runScript(
   try {
     const file = join(folder, 'script');
     await writeFile(file, script.text, { mode: 0o600 });
-    const [command, ...args] = inScope(script.runId, reader, file);
-    if (!may()) return { code: undefined, mayGoOn: false };
-    guard.report('run', script.runId, true);
-    const child = spawn(command, args, {
-      ...{ cwd: home, env: environmentFor(script, home, folder), stdio: ['ignore', 'pipe', 'pipe'], detached: true },
-    });
-    return await toItsEnd(child, script.runId, print, signal);
+    const surroundings = { cwd: home, env: environmentFor(script, home, folder), guard };
+    return await runHeld(script.runId, [reader, file], surroundings, { may, print, signal });
   } finally {
-    guard.report('run', script.runId, false);
     await rm(folder, { recursive: true, force: true });
+  }
+}
+
+/** Runs a command with all that it starts held together: it ends with the signal, whole. */
+export async function runHeld(
+  runId: string,
+  command: readonly [string, ...string[]],
+  {
+    cwd,
+    env,
+    guard,
+  }: { readonly cwd: string; readonly env: Readonly<Record<string, string>>; readonly guard: RunGuard },
+  { may, print, signal }: { may: () => boolean; print: (text: string) => void; signal: AbortSignal },
+): Promise<ScriptEnded> {
+  const [file, ...args] = inScope(runId, ...command);
+  if (!may()) return { code: undefined, mayGoOn: false };
+  guard.report('run', runId, true);
+  try {
+    const child = spawn(file, args, {
+      ...{ cwd, env: { ...env, [MARK]: runId }, stdio: ['ignore', 'pipe', 'pipe'], detached: true },
+    });
+    return await toItsEnd(child, runId, print, signal);
+  } finally {
+    guard.report('run', runId, false);
   }
 }
 

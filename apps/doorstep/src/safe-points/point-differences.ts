@@ -40,11 +40,12 @@ export async function otherPlaces(
   return others;
 }
 
-/** Services that run, or begin, otherwise than they did. */
-export async function otherServices(
-  was: readonly ServiceState[],
-  signal: AbortSignal,
-): Promise<{ was: ServiceState; now: ServiceState | undefined }[]> {
+/** A service that runs, or begins, otherwise than it did. */
+export interface OtherService {
+  readonly was: ServiceState;
+  readonly now: ServiceState | undefined;
+}
+export async function otherServices(was: readonly ServiceState[], signal: AbortSignal): Promise<OtherService[]> {
   const now = new Map(
     (
       await servicesNow(
@@ -59,17 +60,23 @@ export async function otherServices(
   });
 }
 
-/** Packages that came, went, or have another version. */
-export function otherPackages(was: Readonly<Record<string, string>> | undefined): PointDifference[] {
+/** A package that came, went, or has another version: by name and architecture. */
+export interface OtherPackage {
+  readonly id: string;
+  readonly from: string | undefined;
+  readonly to: string | undefined;
+}
+export function otherPackages(was: Readonly<Record<string, string>> | undefined): OtherPackage[] {
   if (!was) return [];
   const now = packagesNow();
-  return [...new Set([...Object.keys(was), ...Object.keys(now)])].flatMap((id): PointDifference[] => {
-    const [from, to] = [was[id], now[id]];
-    if (from === to) return [];
-    const is = from === undefined ? 'came' : to === undefined ? 'gone' : 'changed';
-    const name = id.split(':')[0] ?? id;
-    return [{ what: 'package', name, is, ...(from ? { from } : {}), ...(to ? { to } : {}) }];
-  });
+  return [...new Set([...Object.keys(was), ...Object.keys(now)])].flatMap((id) =>
+    was[id] === now[id] ? [] : { id, from: was[id], to: now[id] },
+  );
+}
+export function toldPackage({ id, from, to }: OtherPackage): PointDifference {
+  const is = from === undefined ? 'came' : to === undefined ? 'gone' : 'changed';
+  const name = id.split(':')[0] ?? id;
+  return { what: 'package', name, is, ...(from ? { from } : {}), ...(to ? { to } : {}) };
 }
 
 const kindOf = (place: FileState | Now | undefined) => place && place.kind !== 'nothing';
@@ -80,7 +87,7 @@ export const toldPlace = (home: string, { path, was, now }: OtherPlace): PointDi
   is: !kindOf(was) ? 'came' : !kindOf(now) ? 'gone' : 'changed',
 });
 const toldState = ({ runs, begins }: ServiceState): string => `${runs ? 'running' : 'stopped'}, ${begins}`;
-export const toldService = ({ was, now }: { was: ServiceState; now: ServiceState | undefined }): PointDifference => ({
+export const toldService = ({ was, now }: OtherService): PointDifference => ({
   ...{ what: 'service', name: was.name.slice(0, 120), is: now ? 'changed' : 'gone', from: toldState(was) },
   ...(now ? { to: toldState(now) } : {}),
 });

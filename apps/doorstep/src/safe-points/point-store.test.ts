@@ -107,10 +107,10 @@ describe('a safe point', () => {
         const differences = await store.compare(point.id, signal);
         expect(differences.length).toBeGreaterThan(0);
         const again = await make(['work', 'not-there']);
-        expect((await store.undo(point.id, always, signal)).left).toEqual([]);
+        expect((await store.undo(point.id, { may: always, signal })).left).toEqual([]);
         expect(listing(home)).toEqual(before);
         expect(await store.compare(point.id, signal)).toEqual([]);
-        await store.undo(again.id, always, signal);
+        await store.undo(again.id, { may: always, signal });
         expect(listing(home)).toEqual(changed);
         rmSync(root, { recursive: true, force: true });
       }),
@@ -163,13 +163,13 @@ describe('a safe point', () => {
     await store.keep(kept.id, 5_000);
     await store.dropUnkept();
     expect((await store.list()).map(({ id, keptUntilMs }) => [id, keptUntilMs])).toEqual([[kept.id, 5_000]]);
-    expect(await refusal(store.undo(other.id, always, signal))).toBe('there is no such safe point');
+    expect(await refusal(store.undo(other.id, { may: always, signal }))).toBe('there is no such safe point');
 
     const next = new PointStore({ ...places, sessionId: 'next', freeBytes: () => Promise.resolve(1e12) });
     await next.dropStale();
     writeFileSync(join(home, 'a'), 'b');
     expect((await next.list())[0]).toMatchObject({ isOfThisSession: false, isUsed: false, paths: ['a'] });
-    expect(await next.undo(kept.id, always, signal)).toEqual({ count: 1, left: [] });
+    expect(await next.undo(kept.id, { may: always, signal })).toEqual({ count: 1, left: [] });
     expect(readFileSync(join(home, 'a'), 'utf8')).toBe('a');
     expect((await next.list())[0]?.isUsed).toBe(true);
 
@@ -195,9 +195,9 @@ describe('a safe point', () => {
     const point = await make(['work']);
     for (const name of ['a', 'b', 'c', 'd']) writeFileSync(join(home, 'work', name), 'after');
     let left = 2;
-    const went = await store.undo(point.id, () => left-- > 0, signal);
+    const went = await store.undo(point.id, { may: () => left-- > 0, signal });
     expect([went.count, went.left.map(({ why }) => why)]).toEqual([2, ['broken-off', 'broken-off']]);
-    await store.undo(point.id, always, signal);
+    await store.undo(point.id, { may: always, signal });
     expect(listing(home)).toEqual(before);
   });
 });

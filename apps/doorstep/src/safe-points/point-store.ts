@@ -1,12 +1,29 @@
-import { PointTouches, type LeftAsItIs, type PointDifference, type SafePoint } from '@porch/core';
-import { PointRefused, type SafePointsPort } from '@porch/host';
+import {
+  isRightsBackEmpty,
+  PointTouches,
+  type LeftAsItIs,
+  type PointDifference,
+  type RightsBack,
+  type SafePoint,
+} from '@porch/core';
+import { PointRefused, type ByRights, type SafePointsPort, type WentBackHere } from '@porch/host';
 import { randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, readFile, realpath, rename, rm, statfs } from 'node:fs/promises';
 import { join, relative } from 'node:path';
 import { z } from 'zod';
 import { FileState, hashOf, placesIn } from './file-states.ts';
 import { placeWithin } from './place-within.ts';
-import { otherPackages, otherPlaces, otherServices, toldPlace, toldService } from './point-differences.ts';
+import {
+  otherPackages,
+  otherPlaces,
+  otherServices,
+  toldPackage,
+  toldPlace,
+  toldService,
+  type OtherPackage,
+  type OtherService,
+} from './point-differences.ts';
+import { rightsBackFor } from './rights-back-for.ts';
 import { isRunning, ownMaker } from '../system/maker.ts';
 import { packagesNow, ServiceState, servicesNow } from './service-states.ts';
 import { takeBackPlaces, takeBackServices } from './take-back.ts';
@@ -110,25 +127,45 @@ export class PointStore implements SafePointsPort {
     return [
       ...places.map((place) => toldPlace(home, place)),
       ...services.map((one) => toldService(one)),
-      ...otherPackages(meta.packages),
+      ...otherPackages(meta.packages).map((one) => toldPackage(one)),
     ];
   }
 
-  async undo(pointId: string, may: () => boolean, signal: AbortSignal): Promise<{ count: number; left: LeftAsItIs[] }> {
+  async rightsFor(pointId: string, signal: AbortSignal): Promise<RightsBack> {
+    const { services, packages } = await this.#read(pointId);
+    return rightsBackFor(await otherServices(services, signal), otherPackages(packages));
+  }
+
+  async undo(
+    pointId: string,
+    { may, signal, byRights }: { may(): boolean; signal: AbortSignal; byRights?: ByRights | undefined },
+  ): Promise<WentBackHere> {
     const meta = await this.#read(pointId);
     const home = await realpath(this.#places.home);
     const places = await otherPlaces(outermost(meta.roots), meta.files, signal);
     const services = await otherServices(meta.services, signal);
     const packages = otherPackages(meta.packages);
     const copies = join(this.#places.folder, pointId);
-    const left: LeftAsItIs[] = [
-      ...(await takeBackPlaces(places, { copies, home, may, signal })),
-      ...(await takeBackServices(services, may, signal)),
-      // Packages are an administrator's.
-      ...packages.map(({ name }) => ({ what: 'package' as const, name, why: 'no-rights' as const })),
-    ];
+    const raised = byRights && rightsBackFor(services, packages);
+    const isRaised = ({ was: { id } }: OtherService) => raised?.services.some(({ target }) => target === id) ?? false;
+    const left = await takeBackPlaces(places, { copies, home, may, signal });
+    left.push(
+      ...(await takeBackServices(
+        services.filter((one) => !isRaised(one)),
+        may,
+        signal,
+      )),
+    );
+    const isWanted = raised !== undefined && !isRightsBackEmpty(raised) && may();
+    const why = isWanted ? await byRights?.(raised) : undefined;
+    // Looked at again: what somebody says of it is not what it is.
+    const whyLeft: LeftAsItIs['why'] = !raised ? 'no-rights' : may() && !signal.aborted ? 'failed' : 'broken-off';
+    const still = (await otherServices(meta.services, signal)).filter(isRaised);
+    left.push(...still.map(({ was: { name } }) => ({ what: 'service' as const, name, why: whyLeft })));
+    left.push(...otherPackages(meta.packages).map((one) => ({ ...named(one), why: whyLeft })));
     await writeMeta(copies, { ...meta, isUsed: true });
-    return { count: places.length + services.length + packages.length - left.length, left };
+    const count = places.length + services.length + packages.length - left.length;
+    return { count, left, ...(why === undefined ? {} : { why }) };
   }
 
   async touchesOf(pointId: string): Promise<{ name: string; touches: PointTouches }> {
@@ -208,6 +245,8 @@ export class PointStore implements SafePointsPort {
     };
   }
 }
+
+const named = (one: OtherPackage) => ({ what: 'package' as const, name: toldPackage(one).name });
 
 /** Without those that lie in another one of them. */
 const outermost = (roots: readonly string[]): string[] =>

@@ -1,3 +1,4 @@
+import type { ProgramAct } from '@porch/core';
 import { z } from 'zod';
 import { textOf } from '../system/text-of.ts';
 import { ServicesList } from '../programs/services-list.ts';
@@ -6,6 +7,18 @@ import { installedOf } from '../programs/installed-list.ts';
 /** How a service was: whether it ran, and whether it starts by itself. */
 export const ServiceState = z.strictObject({ id: z.string(), name: z.string(), runs: z.boolean(), begins: z.string() });
 export type ServiceState = z.infer<typeof ServiceState>;
+
+/** What is done to a service so that it begins and runs as it should; in that order. */
+export const actsFor = ({
+  begins,
+  runs,
+}: {
+  begins?: string | undefined;
+  runs?: boolean | undefined;
+}): ProgramAct[] => [
+  ...(begins === 'by-itself' ? (['enable'] as const) : begins === 'by-hand' ? (['disable'] as const) : []),
+  ...(runs === undefined ? [] : [runs ? ('start' as const) : ('stop' as const)]),
+];
 
 /** Those that are there, of those that are named. */
 export async function servicesNow(ids: readonly string[], signal: AbortSignal): Promise<ServiceState[]> {

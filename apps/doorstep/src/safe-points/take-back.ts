@@ -3,8 +3,8 @@ import { chmod, copyFile, mkdir, rename, rm, rmdir, symlink, utimes } from 'node
 import { dirname, join, relative } from 'node:path';
 import { managers, type Manager } from '../programs/services-list.ts';
 import { runToItsEnd } from '../system/run-command.ts';
-import type { OtherPlace } from './point-differences.ts';
-import type { ServiceState } from './service-states.ts';
+import type { OtherPlace, OtherService } from './point-differences.ts';
+import { actsFor } from './service-states.ts';
 
 /** While it is written a file has this ending; what broke off is gone with the next try. */
 const HALF = '.zesty-porch-half';
@@ -67,23 +67,17 @@ async function putBack({ path, was }: OtherPlace, copies: string): Promise<void>
 
 /** Makes services run, and begin, as they did. */
 export async function takeBackServices(
-  others: readonly { was: ServiceState; now: ServiceState | undefined }[],
+  others: readonly OtherService[],
   may: () => boolean,
   signal: AbortSignal,
 ): Promise<LeftAsItIs[]> {
   const left: LeftAsItIs[] = [];
   for (const { was, now } of others) {
     const [whose = '', unit = ''] = was.id.split('/', 2);
-    const acts = [
-      ...(now?.begins === was.begins
-        ? []
-        : was.begins === 'by-itself'
-          ? ['enable']
-          : was.begins === 'by-hand'
-            ? ['disable']
-            : []),
-      ...(now?.runs === was.runs ? [] : [was.runs ? 'start' : 'stop']),
-    ];
+    const acts = actsFor({
+      ...(now?.begins === was.begins ? {} : { begins: was.begins }),
+      ...(now?.runs === was.runs ? {} : { runs: was.runs }),
+    });
     let why: Why | undefined = now ? undefined : 'failed';
     for (const act of now ? acts : []) {
       if (signal.aborted || !may()) why = 'broken-off';

@@ -20,21 +20,28 @@ export interface SignedIn {
 /** Who is signed in at this computer, and how it goes down: systemd's logind (org.freedesktop.login1(5)). */
 export class Logind {
   readonly #bus: MessageBus;
+  /** It said so, to whoever hears that it goes down. */
+  #isGoingDown = false;
 
   private constructor(bus: MessageBus) {
     this.#bus = bus;
   }
   /** Throws where there is none. */
-  static async open(): Promise<Logind> {
-    return new Logind(await MessageBus.open(SYSTEM_BUS));
+  static async open(address = SYSTEM_BUS): Promise<Logind> {
+    return new Logind(await MessageBus.open(address));
   }
 
   /** Whether this account may restart the computer without anybody's password. */
   async canRestart(): Promise<boolean> {
     return (await this.#bus.call(z.string(), { ...MANAGER, member: 'CanReboot' })) === 'yes';
   }
+  /** Throws where it does not restart. logind goes down with the rest, at times before it has answered: then what it said counts. */
   async restart(): Promise<void> {
-    await this.#bus.call(z.unknown(), { ...MANAGER, member: 'Reboot', signature: 'b', body: [false] }, ORDER_MS);
+    try {
+      await this.#bus.call(z.unknown(), { ...MANAGER, member: 'Reboot', signature: 'b', body: [false] }, ORDER_MS);
+    } catch (error) {
+      if (!this.#isGoingDown) throw error;
+    }
   }
   async signOut(sessionId: string): Promise<void> {
     const order = { ...MANAGER, member: 'TerminateSession', signature: 's', body: [sessionId] };
@@ -97,7 +104,9 @@ export class Logind {
   /** Hears that it goes down, whoever ordered it. */
   async onGoingDown(listener: () => void): Promise<void> {
     this.#bus.onSignal(({ member, body }) => {
-      if (member === 'PrepareForShutdown' && body[0] === true) listener();
+      if (member !== 'PrepareForShutdown') return;
+      this.#isGoingDown = body[0] === true;
+      if (this.#isGoingDown) listener();
     });
     await this.#bus.match(`type='signal',interface='${ON}',member='PrepareForShutdown'`);
   }

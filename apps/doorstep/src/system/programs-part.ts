@@ -33,14 +33,16 @@ export function changesIn(log: string): ProgramChange[] {
 /** How many packages are there whole (dpkg's own file of them). */
 export const installedIn = (status: string): number => (status.match(/^Status: install ok installed$/gm) ?? []).length;
 
+/** dpkg's own log, as far as it reaches, the last of it at its end. */
+export const packageLog = (): string =>
+  LOGS.toReversed()
+    .map((log) => endOf(log, MAX_LOG_BYTES))
+    .join('\n');
+
 export function readPrograms(): PartOf<'programs'> {
   const status = textOf('/var/lib/dpkg/status');
   if (status === undefined) throw new PartMissing('not-there');
-  const changes = changesIn(
-    LOGS.toReversed()
-      .map((log) => endOf(log, MAX_LOG_BYTES))
-      .join('\n'),
-  );
+  const changes = changesIn(packageLog());
   const [last] = changes;
   return { count: installedIn(status), ...(last ? { updatedAtMs: last.atMs } : {}), changes };
 }

@@ -1,7 +1,7 @@
 import type { LeftAsItIs, PointDifference, SafePoint } from '@porch/core';
 import type { Speech } from '@porch/words';
 import type { ConsoleWords } from '@porch/words/console/shape';
-import type { WentBack } from './safe-points.ts';
+import type { Compared, WentBack } from './safe-points.ts';
 
 /* Safe points as people read them: the same sentences in the console and on the command line. */
 
@@ -20,18 +20,33 @@ export function pointInWords(point: SafePoint, words: SafePointWords, speech: Sa
   ].join(' · ');
 }
 
-export function pointDifferenceInWords(one: PointDifference, words: SafePointWords): string {
+function pointDifferenceInWords(one: PointDifference, words: SafePointWords): string {
   const { what, name, is, from = '', to = '' } = one;
   const told = from || to ? ` (${[from, to].filter(Boolean).join(' → ')})` : '';
   return `${words.differences[is]({ what: words.kinds[what], name })}${told}`;
+}
+/** What is other than it was, line by line. */
+export function comparedInWords({ differences, count }: Compared, words: SafePointWords): string[] {
+  if (!count) return [words.same];
+  const more = count - differences.length;
+  return [
+    words.other({ count }),
+    ...differences.map((one) => pointDifferenceInWords(one, words)),
+    ...(more ? [words.more({ count: more })] : []),
+  ];
 }
 const leftInWords = ({ what, name, why }: LeftAsItIs, words: SafePointWords): string =>
   words.left({ what: words.kinds[what], name, why: words.whyLeft[why] });
 
 /** What came of going back, line by line. */
-export function wentBackInWords({ count, left, leftCount }: WentBack, words: SafePointWords): string[] {
+export function wentBackInWords(
+  { count, left, leftCount, why }: WentBack,
+  words: SafePointWords,
+  reasonInWords: (why: string) => string,
+): string[] {
   return [
     words.wentBack({ count }),
+    ...(why === undefined ? [] : [words.notByRights({ why: reasonInWords(why) })]),
     ...left.map((one) => leftInWords(one, words)),
     ...(leftCount > left.length ? [words.more({ count: leftCount - left.length })] : []),
   ];

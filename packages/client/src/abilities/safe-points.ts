@@ -1,5 +1,14 @@
-import { consentHolderOf, type LeftAsItIs, type PointDifference, type PointTouches, type SafePoint } from '@porch/core';
-import { randomId, safePointsChannel, type SafePointsMessage } from '@porch/wire';
+import {
+  consentHolderOf,
+  isRightsBackEmpty,
+  rightsOf,
+  type LeftAsItIs,
+  type PointDifference,
+  type PointTouches,
+  type RightsBack,
+  type SafePoint,
+} from '@porch/core';
+import { backBytes, randomId, safePointsChannel, signBytes, type SafePointsMessage } from '@porch/wire';
 import type { LiveConnection } from '../live/live-connection.ts';
 import { OpenAnswers } from '../open-answers.ts';
 import { SealedLine } from '../sealed-line.ts';
@@ -14,13 +23,21 @@ export interface WentBack {
   readonly count: number;
   readonly left: readonly LeftAsItIs[];
   readonly leftCount: number;
+  /** Why nothing was done by administrator rights. */
+  readonly why?: string | undefined;
 }
 export interface Compared {
   readonly differences: readonly PointDifference[];
   readonly count: number;
 }
 
-type Asking = SafePointsMessage & { type: 'make' | 'list' | 'compare' | 'undo' | 'keep' | 'drop' };
+/** What of going back only an administrator may, and whether this technician has such rights there now. */
+export interface RightsNeeded {
+  readonly back: RightsBack;
+  readonly isRaised: boolean;
+}
+
+type Asking = SafePointsMessage & { type: 'make' | 'list' | 'compare' | 'rightsFor' | 'undo' | 'keep' | 'drop' };
 type WithoutId<M> = M extends unknown ? Omit<M, 'id'> : never;
 /** People think about it, and gigabytes take a while. */
 const ANSWER_MS = 15 * 60_000;
@@ -52,9 +69,28 @@ export class TechnicianSafePoints {
   compare(pointId: string): Promise<Compared> {
     return this.#ask({ type: 'compare', pointId });
   }
-  /** What is there now is saved first: going back can be gone back from. */
-  goBack(pointId: string, tell?: (files: number, sizeBytes: number) => void): Promise<WentBack> {
-    return this.#ask({ type: 'undo', pointId }, tell);
+  async rightsFor(pointId: string): Promise<RightsNeeded> {
+    const back = await this.#ask<RightsBack>({ type: 'rightsFor', pointId });
+    return { back, isRaised: this.#isRaised };
+  }
+  /**
+   * What is there now is saved first: going back can be gone back from. `byRights` is what may be done by administrator
+   * rights, as `rightsFor` had it: it is signed, and nothing else is done by them.
+   */
+  goBack(
+    pointId: string,
+    { byRights, tell }: { byRights?: RightsBack | undefined; tell?: (files: number, sizeBytes: number) => void } = {},
+  ): Promise<WentBack> {
+    const { sessionId, keys } = this.#connection;
+    return this.#ask((id) => {
+      if (!byRights || isRightsBackEmpty(byRights) || !this.#isRaised) return { type: 'undo', pointId };
+      const signature = signBytes(keys, backBytes({ sessionId, orderId: id }, byRights));
+      return { type: 'undo', pointId, byRights: { back: byRights, signature } };
+    }, tell);
+  }
+  get #isRaised(): boolean {
+    const { state, participantId } = this.#connection;
+    return rightsOf(state.slices['administrator-rights'], participantId) !== undefined;
   }
   /** Resolves once the person there said yes. */
   keep(pointId: string, days: number): Promise<void> {
@@ -69,10 +105,14 @@ export class TechnicianSafePoints {
     this.#answers.close();
   }
 
-  #ask<T>(what: WithoutId<Asking>, tell?: (files: number, sizeBytes: number) => void): Promise<T> {
+  #ask<T>(
+    what: WithoutId<Asking> | ((id: string) => WithoutId<Asking>),
+    tell?: (files: number, sizeBytes: number) => void,
+  ): Promise<T> {
     const id = randomId(this.#connection.random);
     if (tell) this.#telling.set(id, tell);
-    return this.#answers.wait<T>(id, () => this.#send({ ...what, id }));
+    const message = typeof what === 'function' ? what(id) : what;
+    return this.#answers.wait<T>(id, () => this.#send({ ...message, id }));
   }
 
   #send(message: SafePointsMessage): boolean {
@@ -93,9 +133,11 @@ export class TechnicianSafePoints {
       case 'differences':
         return this.#answers.resolve(id, { differences: message.differences, count: message.count } satisfies Compared);
       case 'undone': {
-        const { count, left, leftCount } = message;
-        return this.#answers.resolve(id, { count, left, leftCount } satisfies WentBack);
+        const { type: _type, id: _id, ...wentBack } = message;
+        return this.#answers.resolve(id, wentBack satisfies WentBack);
       }
+      case 'needsRights':
+        return this.#answers.resolve(id, message.back);
       case 'done':
         return this.#answers.resolve(id, undefined);
       case 'refused':

@@ -1,8 +1,9 @@
 import { SealedLine } from '@porch/client';
-import type { Participant, PointTouches, SafePoint } from '@porch/core';
+import { rightsBackInWords, type Participant, type PointTouches, type SafePoint } from '@porch/core';
 import { speechOf } from '@porch/words';
 import {
   encodeWords,
+  isSameBack,
   MAX_SAFE_POINTS,
   MAX_TOLD_DIFFERENCES,
   safePointsChannel,
@@ -13,7 +14,8 @@ import { hints } from '../consent/questions.ts';
 import { ASKING } from '../reasons.ts';
 import { beginWith, type HostAbility, type Kit, type Running } from '../kit.ts';
 import { whyWithout } from '../ports/host-ports.ts';
-import { PointRefused, type SafePointsPort } from '../ports/safe-points-port.ts';
+import { RightsRefused } from '../ports/rights-port.ts';
+import { PointRefused, type ByRights, type SafePointsPort } from '../ports/safe-points-port.ts';
 import { shortened } from '../shortened.ts';
 import { UnderWay } from '../under-way.ts';
 
@@ -23,6 +25,8 @@ const STALE_MS = 15 * 60_000;
 const DAY_MS = 86_400_000;
 const TOLD_EVERY_MS = 300;
 const MAX_NAME_CHARS = 80;
+
+type Signed = NonNullable<(SafePointsMessage & { type: 'undo' })['byRights']>;
 
 interface Begun {
   readonly from: Participant;
@@ -90,7 +94,9 @@ class SafePointsHere implements Running {
       case 'compare':
         return (begun) => this.#compare(begun, message.pointId);
       case 'undo':
-        return (begun) => this.#undo(begun, message.pointId);
+        return (begun) => this.#undo(begun, message);
+      case 'rightsFor':
+        return (begun) => this.#rightsFor(begun, message.pointId);
       case 'keep':
         return (begun) => this.#keep(begun, message.pointId, message.days);
       case 'drop':
@@ -173,19 +179,47 @@ class SafePointsHere implements Running {
     };
   }
 
-  async #undo(begun: Begun, pointId: string): Promise<SafePointsMessage> {
+  async #rightsFor({ id, signal }: Begun, pointId: string): Promise<SafePointsMessage> {
+    return { type: 'needsRights', id, back: await this.#port.rightsFor(pointId, signal) };
+  }
+
+  async #undo(
+    begun: Begun,
+    { pointId, byRights: signed }: SafePointsMessage & { type: 'undo' },
+  ): Promise<SafePointsMessage> {
     const { from, id, lease, signal } = begun;
     // Trust in a question that is open: nothing is done beneath it.
     if (this.#kit.isAsking) throw new PointRefused(ASKING);
     const { name, touches } = await this.#port.touchesOf(pointId);
     const before = this.#kit.words.safePoints.beforeGoingBack({ name }).slice(0, MAX_NAME_CHARS);
     await this.#save(begun, before, touches);
-    const { count, left } = await this.#port.undo(pointId, () => lease.isRunning && !this.#kit.isAsking, signal);
+    const may = () => lease.isRunning && !this.#kit.isAsking;
+    const byRights = signed && this.#byRights(begun, signed, may);
+    const { count, left, why } = await this.#port.undo(pointId, { may, signal, byRights });
     const isWhole = left.length === 0;
     this.#kit.report((fact) => ({
       ...{ type: 'safe-points/tellUndone', pointId, participantId: from.id, name, isWhole, fact },
     }));
-    return { type: 'undone', id, count, left: left.slice(0, MAX_TOLD_DIFFERENCES), leftCount: left.length };
+    return {
+      ...{ type: 'undone', id, count, left: left.slice(0, MAX_TOLD_DIFFERENCES), leftCount: left.length },
+      ...(why === undefined ? {} : { why }),
+    };
+  }
+
+  /** What they signed, and nothing else, by the administrator rights that they have; undefined while they have none. */
+  #byRights({ from, id, signal }: Begun, signed: Signed, may: () => boolean): ByRights | undefined {
+    const raised = this.#kit.shared.raisedFor(from.signKey);
+    if (!raised) return undefined;
+    return async (back) => {
+      if (!isSameBack(back, signed.back)) return 'it is other than it was a moment ago';
+      try {
+        await raised.putBack({ orderId: id, ...signed }, rightsBackInWords(back).join(', '), { may, signal });
+        return undefined;
+      } catch (error) {
+        if (error instanceof RightsRefused) return error.message;
+        throw error;
+      }
+    };
   }
 
   async #keep({ from, id, signal }: Begun, pointId: string, days: number): Promise<SafePointsMessage> {

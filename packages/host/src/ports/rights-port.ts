@@ -1,4 +1,4 @@
-import type { ProgramAct, RightsLeave, RunbookValues } from '@porch/core';
+import type { ProgramAct, RightsBack, RightsLeave, RunbookValues } from '@porch/core';
 import type { ActEnded } from './programs-port.ts';
 import type { ScriptEnded } from './runbook-port.ts';
 
@@ -38,6 +38,14 @@ export interface RaisedSignIn {
   readonly signature?: string | undefined;
 }
 
+/** What going back to a safe point puts back that only an administrator may. */
+export interface RaisedBack {
+  readonly orderId: string;
+  readonly back: RightsBack;
+  /** The technician's. */
+  readonly signature?: string | undefined;
+}
+
 /** What is asked of the person here: one of these accounts' passwords. */
 export interface PasswordWanted {
   readonly accounts: readonly string[];
@@ -55,6 +63,8 @@ export interface RaisedRights {
   run(order: RaisedOrder, may: () => boolean, print: (text: string) => void, signal: AbortSignal): Promise<ScriptEnded>;
   /** Stops, starts and the like. Rejects with RightsRefused. */
   service(order: RaisedService, may: () => boolean, signal: AbortSignal): Promise<ActEnded>;
+  /** Puts packages and services back. Resolves once nothing of it runs any longer; rejects with RightsRefused. */
+  putBack(order: RaisedBack, may: () => boolean, signal: AbortSignal): Promise<ScriptEnded>;
   /** Rejects with RightsRefused. */
   signInOnce(order: RaisedSignIn, may: () => boolean, signal: AbortSignal): Promise<void>;
   /** Gives them back. Once nothing that was begun by them runs any longer. */

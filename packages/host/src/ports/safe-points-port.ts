@@ -1,9 +1,18 @@
-import type { LeftAsItIs, PointDifference, PointTouches, SafePoint } from '@porch/core';
+import type { LeftAsItIs, PointDifference, PointTouches, RightsBack, SafePoint } from '@porch/core';
 
 /** Why a safe point is not made, in words that a technician reads. */
 export class PointRefused extends Error {
   override readonly name = 'PointRefused';
 }
+
+export interface WentBackHere {
+  readonly count: number;
+  readonly left: readonly LeftAsItIs[];
+  /** Why nothing was done by administrator rights. */
+  readonly why?: string;
+}
+/** Answers why nothing was done, in words that a technician reads; undefined once it was. */
+export type ByRights = (back: RightsBack) => Promise<string | undefined>;
 
 /** Safe points on this computer. What is begun ends with its signal, and leaves no half of a point behind. */
 export interface SafePointsPort {
@@ -16,12 +25,16 @@ export interface SafePointsPort {
   list(): Promise<SafePoint[]>;
   /** Rejects with PointRefused when there is none of that name. */
   compare(pointId: string, signal: AbortSignal): Promise<PointDifference[]>;
-  /** Takes everything back that is other than it was. `may` is asked in each tick that changes something. */
+  /** What of going back only an administrator may. Rejects with PointRefused where that is more than is ever put back. */
+  rightsFor(pointId: string, signal: AbortSignal): Promise<RightsBack>;
+  /**
+   * Takes everything back that is other than it was. `may` is asked in each tick that changes something; `byRights` does what
+   * only an administrator may, where somebody has such rights.
+   */
   undo(
     pointId: string,
-    may: () => boolean,
-    signal: AbortSignal,
-  ): Promise<{ readonly count: number; readonly left: readonly LeftAsItIs[] }>;
+    how: { may(): boolean; readonly signal: AbortSignal; readonly byRights?: ByRights | undefined },
+  ): Promise<WentBackHere>;
   /** What it is called, and what it holds. */
   touchesOf(pointId: string): Promise<{ readonly name: string; readonly touches: PointTouches }>;
   keep(pointId: string, untilMs: number): Promise<void>;

@@ -107,6 +107,7 @@ const rightsThere = (world: ModelWorld): RightsPort => ({
     return Promise.resolve({
       run: () => Promise.resolve({ code: 0, mayGoOn: false }),
       service: () => Promise.resolve({ outcome: 'done', says: '' }),
+      putBack: () => Promise.resolve({ code: 0, mayGoOn: false }),
       signInOnce: () => Promise.resolve(),
       lower: () => end(),
       gone,
@@ -157,6 +158,7 @@ const safePointsThere = (world: ModelWorld): SafePointsPort => ({
   },
   list: () => Promise.resolve([]),
   compare: () => Promise.resolve([]),
+  rightsFor: () => Promise.resolve({ packages: [], services: [] }),
   undo: () => Promise.resolve({ count: 0, left: [] }),
   touchesOf: () => Promise.resolve({ name: 'before', touches: { paths: [], services: [], hasPackages: false } }),
   keep: () => Promise.resolve(),

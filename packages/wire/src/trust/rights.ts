@@ -1,4 +1,4 @@
-import type { ProgramAct, RunbookValues } from '@porch/core';
+import type { ProgramAct, RightsBack, RunbookValues } from '@porch/core';
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 
@@ -59,4 +59,13 @@ export const serviceOrderBytes = ({ sessionId, actId, act, target }: ServiceStat
 /** What the technician signs of one sign-in at the computer's next start. */
 export const signInOrderBytes = (of: { sessionId: string; orderId: string; account: string }): Uint8Array =>
   utf8ToBytes(['porch rights sign-in 1', of.sessionId, of.orderId, of.account].join('\n'));
+/** What the technician signs of going back to a safe point: these packages and services, and no others. */
+export const backBytes = (of: { sessionId: string; orderId: string }, back: RightsBack): Uint8Array =>
+  utf8ToBytes(['porch rights back 1', of.sessionId, of.orderId, ...backLines(back)].join('\n'));
+const backLines = ({ packages, services }: RightsBack): string[] => [
+  JSON.stringify(packages.map(({ id, from, to }) => [id, from ?? null, to ?? null])),
+  JSON.stringify(services.map(({ target, runs, begins }) => [target, runs ?? null, begins ?? null])),
+];
+/** Whether what was signed is what would be done. */
+export const isSameBack = (a: RightsBack, b: RightsBack): boolean => backLines(a).join() === backLines(b).join();
 const byName = ([a]: readonly [string, string], [b]: readonly [string, string]): number => (a < b ? -1 : 1);

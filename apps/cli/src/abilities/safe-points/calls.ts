@@ -1,4 +1,4 @@
-import { PointName, PointTouches } from '@porch/core';
+import { PointName, PointTouches, RightsBack } from '@porch/core';
 import { z } from 'zod';
 
 const pointId = z.uuid();
@@ -6,7 +6,8 @@ export const safePointsCalls = {
   makeSafePoint: { name: PointName, touches: PointTouches },
   safePoints: {},
   compareSafePoint: { pointId },
-  goBack: { pointId },
+  rightsForPoint: { pointId },
+  goBack: { pointId, byRights: RightsBack.optional() },
   keepSafePoint: { pointId, days: z.int() },
   dropSafePoint: { pointId },
 } as const;

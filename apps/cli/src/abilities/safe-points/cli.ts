@@ -27,9 +27,10 @@ export const safePoints: CliAbility = {
       .action(async (point, options) => (await verbs()).compare(point, options));
     inSession('go-back', 'put everything back as a safe point has it')
       .argument('<point>', POINT)
+      .option('--by-rights', 'packages and services of the computer, too, by the administrator rights that you raised')
       .addHelpText(
         'after',
-        '\nExamples:\n  porch go-back "before the labels"\n\nWhat is there now is saved first. What could not be put back is said, and the exit code is 1 then.',
+        '\nExamples:\n  porch go-back "before the labels"\n  porch raise-rights "the old driver" && porch go-back "before the driver" --by-rights\n\nWhat is there now is saved first. What could not be put back is said, and the exit code is 1 then.',
       )
       .action(async (point, options) => (await verbs()).goBack(point, options));
     inSession('keep-safe-point', 'ask them to let a safe point stay after the session')

@@ -24,7 +24,8 @@ export const keptSafePoints = defineKept({
     makeSafePoint: async (here, { name, touches }) => allowed(here).make(name, touches),
     safePoints: async (here) => allowed(here).list(),
     compareSafePoint: async (here, { pointId }) => allowed(here).compare(pointId),
-    goBack: async (here, { pointId }) => allowed(here).goBack(pointId),
+    rightsForPoint: async (here, { pointId }) => allowed(here).rightsFor(pointId),
+    goBack: async (here, { pointId, byRights }) => allowed(here).goBack(pointId, { byRights }),
     async keepSafePoint(here, { pointId, days }) {
       await allowed(here).keep(pointId, days);
       return DONE;

@@ -1,11 +1,18 @@
-import { pointDifferenceInWords, pointInWords, wentBackInWords, type Compared, type WentBack } from '@porch/client';
-import type { SafePoint } from '@porch/core';
+import {
+  comparedInWords,
+  pointInWords,
+  wentBackInWords,
+  type Compared,
+  type RightsNeeded,
+  type WentBack,
+} from '@porch/client';
+import { isRightsBackEmpty, rightsBackInWords, type RightsBack, type SafePoint } from '@porch/core';
 import { MAX_KEPT_DAYS } from '@porch/wire';
 import { CliError, exitCodes } from '../../exit-codes.ts';
 import { callKeeper } from '../../keeper/call-keeper.ts';
 import { printLine, printList } from '../../print.ts';
 import { show, type CommonOptions } from '../../verbs/common.ts';
-import { desk, speech, wrong } from '../../words.ts';
+import { book, desk, named, speech, wrong } from '../../words.ts';
 
 const words = desk.safePoints;
 const listed = async ({ session }: CommonOptions) => (await callKeeper(session, { call: 'safePoints' })) as SafePoint[];
@@ -50,18 +57,28 @@ export async function compare(given: string, options: CommonOptions): Promise<vo
   const { id: pointId } = await find(given, options);
   const value = (await callKeeper(options.session, { call: 'compareSafePoint', pointId })) as Compared;
   show(value, options, () => {
-    const { differences, count } = value;
-    printLine(count ? words.other({ count }) : words.same);
-    for (const one of differences) printLine(`  ${pointDifferenceInWords(one, words)}`);
-    if (count > differences.length) printLine(`  ${words.more({ count: count - differences.length })}`);
+    const [head = '', ...lines] = comparedInWords(value, words);
+    printLine(head);
+    for (const line of lines) printLine(`  ${line}`);
   });
 }
 
-export async function goBack(given: string, options: CommonOptions): Promise<void> {
+export async function goBack(given: string, options: CommonOptions & { byRights?: true }): Promise<void> {
   const { id: pointId } = await find(given, options);
-  const value = (await callKeeper(options.session, { call: 'goBack', pointId })) as WentBack;
-  show(value, options, () => wentBackInWords(value, words).forEach(printLine));
+  const byRights = options.byRights ? await rightsFor(pointId, options) : undefined;
+  const value = (await callKeeper(options.session, { call: 'goBack', pointId, byRights })) as WentBack;
+  show(value, options, () => {
+    if (byRights && !isRightsBackEmpty(byRights)) printLine(words.byRights);
+    for (const line of byRights ? rightsBackInWords(byRights) : []) printLine(`  ${line}`);
+    for (const line of wentBackInWords(value, words, (why) => named(book.kernel.reasons, why))) printLine(line);
+  });
   if (value.leftCount) process.exitCode = exitCodes.refused;
+}
+
+async function rightsFor(pointId: string, { session }: CommonOptions): Promise<RightsBack> {
+  const { back, isRaised } = (await callKeeper(session, { call: 'rightsForPoint', pointId })) as RightsNeeded;
+  if (!isRaised && !isRightsBackEmpty(back)) throw new CliError(wrong.noRightsYet, exitCodes.refused);
+  return back;
 }
 
 export async function keep(given: string, options: CommonOptions & { days: string }): Promise<void> {

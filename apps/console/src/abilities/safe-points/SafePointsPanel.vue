@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { inBackground, pointInWords } from '@porch/client';
-import { MAX_POINT_PATHS, type SafePoint } from '@porch/core';
+import { inBackground, pointInWords, type RightsNeeded } from '@porch/client';
+import { MAX_POINT_PATHS, rightsBackInWords, type SafePoint } from '@porch/core';
 import { MAX_KEPT_DAYS } from '@porch/wire';
 import { NButton, NCheckbox, NInput, NInputNumber } from 'naive-ui';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, shallowRef } from 'vue';
 import { speech, w } from '../../words/index.ts';
 import { exactly } from '../../times.ts';
 import type { ConsoleSession } from '../console-ability.ts';
@@ -13,7 +13,8 @@ import { usePoints } from './use-points.ts';
 /* What their computer was like before: saved, compared, gone back to. */
 const props = defineProps<{ session: ConsoleSession }>();
 const { technician } = props.session.tool(safePointsTool);
-const { points, isBusy, said, trouble, progress, look, make, compare, goBack, keep, drop } = usePoints(technician);
+const { points, isBusy, said, trouble, progress, look, make, compare, rightsFor, goBack, keep, drop } =
+  usePoints(technician);
 const name = ref('');
 const paths = ref('');
 const services = ref('');
@@ -21,6 +22,9 @@ const hasPackages = ref(false);
 const days = ref(7);
 /** Which one is about to be gone back to. */
 const sure = ref('');
+/** What of that only an administrator may. */
+const needs = shallowRef<RightsNeeded>();
+const needsInWords = computed(() => (needs.value ? rightsBackInWords(needs.value.back) : []));
 const linesOf = (text: string) => text.split('\n').flatMap((line) => line.trim() || []);
 const canMake = computed(
   () =>
@@ -34,9 +38,14 @@ async function makeOne(): Promise<void> {
   const touches = { paths: linesOf(paths.value), services: linesOf(services.value), hasPackages: hasPackages.value };
   if (await make(name.value.trim(), touches)) name.value = '';
 }
+async function prepare(point: SafePoint): Promise<void> {
+  // Where that cannot be said the rest goes back all the same.
+  needs.value = await rightsFor(point);
+  sure.value = point.id;
+}
 async function goBackTo(point: SafePoint): Promise<void> {
   sure.value = '';
-  await goBack(point);
+  await goBack(point, needs.value?.isRaised ? needs.value.back : undefined);
 }
 </script>
 
@@ -72,6 +81,9 @@ async function goBackTo(point: SafePoint): Promise<void> {
         />
       </label>
       <NCheckbox v-model:checked="hasPackages" data-test="point-packages">{{ w.safePoints.packages }}</NCheckbox>
+      <p v-if="hasPackages || services.includes('computer/')" class="quiet" data-test="point-rights-first">
+        {{ w.safePoints.rightsFirst }}
+      </p>
       <NButton size="small" attr-type="submit" :disabled="isBusy || !canMake" data-test="make-point">{{
         w.safePoints.make
       }}</NButton>
@@ -93,6 +105,12 @@ async function goBackTo(point: SafePoint): Promise<void> {
         <p>
           <b>{{ w.safePoints.sure({ computer: session.theirComputer.value, name: point.name }) }}</b>
         </p>
+        <template v-if="needsInWords.length">
+          <p>{{ needs?.isRaised ? w.safePoints.byRights : w.safePoints.needsRights }}</p>
+          <ul class="said" data-test="point-rights">
+            <li v-for="line in needsInWords" :key="line">{{ line }}</li>
+          </ul>
+        </template>
         <p class="acts">
           <NButton size="small" @click="sure = ''">{{ w.safePoints.leaveIt }}</NButton>
           <NButton size="small" data-test="go-back-now" @click="goBackTo(point)">{{ w.safePoints.doIt }}</NButton>
@@ -102,7 +120,7 @@ async function goBackTo(point: SafePoint): Promise<void> {
         <NButton size="small" :disabled="isBusy" data-test="compare-point" @click="compare(point)">{{
           w.safePoints.compare
         }}</NButton>
-        <NButton size="small" :disabled="isBusy" data-test="go-back" @click="sure = point.id">{{
+        <NButton size="small" :disabled="isBusy" data-test="go-back" @click="prepare(point)">{{
           w.safePoints.goBack
         }}</NButton>
         <template v-if="point.keptUntilMs === undefined">

@@ -1,8 +1,8 @@
-import { pointDifferenceInWords, wentBackInWords, type TechnicianSafePoints } from '@porch/client';
-import type { PointTouches, SafePoint } from '@porch/core';
+import { comparedInWords, wentBackInWords, type RightsNeeded, type TechnicianSafePoints } from '@porch/client';
+import type { PointTouches, RightsBack, SafePoint } from '@porch/core';
 import { ref, shallowRef } from 'vue';
 import { inWordsOr } from '../../in-words.ts';
-import { speech, w } from '../../words/index.ts';
+import { reasonInWords, speech, w } from '../../words/index.ts';
 
 /** Safe points of one computer, what is said of them, and what is being done. */
 export function usePoints(technician: TechnicianSafePoints) {
@@ -33,19 +33,20 @@ export function usePoints(technician: TechnicianSafePoints) {
     make: (name: string, touches: PointTouches) =>
       attempt(async () => [w.value.safePoints.made({ name: (await technician.make(name, touches, tell)).name })]),
     compare: ({ id }: SafePoint) =>
-      attempt(async () => {
-        const { safePoints } = w.value;
-        const { differences, count } = await technician.compare(id);
-        if (!count) return [safePoints.same];
-        const more = count - differences.length;
-        return [
-          safePoints.other({ count }),
-          ...differences.map((one) => pointDifferenceInWords(one, safePoints)),
-          ...(more ? [safePoints.more({ count: more })] : []),
-        ];
-      }),
-    goBack: ({ id }: SafePoint) =>
-      attempt(async () => wentBackInWords(await technician.goBack(id, tell), w.value.safePoints)),
+      attempt(async () => comparedInWords(await technician.compare(id), w.value.safePoints)),
+    /** What of going back is done by administrator rights; undefined where it could not be asked. */
+    async rightsFor({ id }: SafePoint) {
+      let needed: RightsNeeded | undefined;
+      await attempt(async () => {
+        needed = await technician.rightsFor(id);
+        return [];
+      });
+      return needed;
+    },
+    goBack: ({ id }: SafePoint, byRights: RightsBack | undefined) =>
+      attempt(async () =>
+        wentBackInWords(await technician.goBack(id, { byRights, tell }), w.value.safePoints, reasonInWords),
+      ),
     keep: ({ id }: SafePoint, days: number) =>
       attempt(async () => {
         progress.value = w.value.safePoints.asked;

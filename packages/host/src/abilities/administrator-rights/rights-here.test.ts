@@ -34,6 +34,7 @@ function world({ label, care }: { label?: string; care?: { isNever: boolean } } 
     const service = () => Promise.resolve({ outcome: 'done' as const, says: '' });
     return {
       run: () => Promise.resolve({ code: 0, mayGoOn: false }),
+      putBack: () => Promise.resolve({ code: 0, mayGoOn: false }),
       signInOnce: () => Promise.resolve(),
       service,
       lower: () => one.lower(),

@@ -121,6 +121,11 @@ export class RightsHere {
             this.#used(raiseId, what);
             return rights.service(order, () => lease.isRunning && may(), signal);
           },
+          putBack: (order, what, { may, signal }) => {
+            if (!lease.isRunning) return Promise.resolve({ code: undefined, mayGoOn: false });
+            this.#used(raiseId, what);
+            return rights.putBack(order, () => lease.isRunning && may(), signal);
+          },
           signInOnce: async (order, what, { may, signal }) => {
             if (!lease.isRunning) throw new RightsRefused(NO_LEAVE);
             this.#used(raiseId, what);
