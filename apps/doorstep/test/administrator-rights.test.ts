@@ -304,15 +304,15 @@ describe.skipIf(whyNoComputers())('by leave of the desk, where nobody there is a
     expect(await taken.ask(signedStop)).toMatchObject({ says: 'refused', why: 'it was run already' });
     // Nor does a package go to where nobody signed, or to what its log does not know.
     const back = { packages: [{ id: 'sudo:amd64', from: '1.9', to: '1.2' }], services: [] };
-    const order = { do: 'put-back', orderId: crypto.randomUUID(), back };
-    const signed = {
-      ...order,
-      signature: signBytes(keys, backBytes({ sessionId: id, orderId: order.orderId }, back)),
+    const putBack = { do: 'put-back', orderId: crypto.randomUUID(), back };
+    const signedBack = {
+      ...putBack,
+      signature: signBytes(keys, backBytes({ sessionId: id, orderId: putBack.orderId }, back)),
     };
     const more = { ...back, services: [{ target: service.target, runs: false }] };
-    for (const unsigned of [order, { ...signed, back: more }, { ...signed, orderId: crypto.randomUUID() }])
+    for (const unsigned of [putBack, { ...signedBack, back: more }, { ...signedBack, orderId: crypto.randomUUID() }])
       expect(await taken.ask(unsigned)).toMatchObject({ why: 'the desk has not signed this action' });
-    expect(await taken.ask(signed)).toMatchObject({ why: 'by its package log it was never like that here' });
+    expect(await taken.ask(signedBack)).toMatchObject({ why: 'by its package log it was never like that here' });
     const asPerson = orderOf(textOfAction({ ...approved, rights: 'person' }), {}, {});
     expect(await taken.ask(asPerson)).toMatchObject({ why: 'it is not what the desk approved' });
     taken.close();

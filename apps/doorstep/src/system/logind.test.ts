@@ -31,7 +31,7 @@ async function goingLogind(says: boolean[]): Promise<MessageBus> {
   const bus = dbus.sessionBus({ busAddress: address });
   await once(bus, 'connect');
   await bus.requestName(NAME, 0);
-  bus.addMethodHandler((call) => {
+  bus.addMethodHandler((call: Message) => {
     if (call.member !== 'Reboot') return false;
     for (const isGoing of says)
       bus.send(Message.newSignal('/org/freedesktop/login1', `${NAME}.Manager`, 'PrepareForShutdown', 'b', [isGoing]));
