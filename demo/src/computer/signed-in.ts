@@ -34,7 +34,8 @@ export function signedInAt(init: number, uid: number): SignedIn | undefined {
         all.filter(([key = '']) => OF_THE_SESSION.includes(key)).map(([key, value = '']) => [key, value]),
       );
       const path = /^0::(.*)$/m.exec(readFileSync(`/proc/${pid}/cgroup`, 'utf8'))?.[1];
-      if (path === undefined) continue;
+      // A program has its name a moment before it has its environment.
+      if (path === undefined || env['DISPLAY'] === undefined) continue;
       return { group: join(controlGroups() ?? '', path, 'cgroup.procs'), env };
     } catch {
       // It ended while it was looked at.

@@ -136,9 +136,9 @@ export class StandInComputer {
 
   /** Whoever keeps this computer sees and works the screen that somebody is signed in at, as the person before it would. */
   async #letUsSee(login: string): Promise<void> {
-    const allowing = this.startsFor(login).start('leave for us', 'xhost', ['+si:localuser:root'], { stdio: 'ignore' });
-    const status = await new Promise((resolve) => allowing.once('close', resolve));
-    if (status !== 0) throw new Error(`the screen of ${this.name} stays closed to us`);
+    const allowing = this.startsFor(login).start('leave for us', 'xhost', ['+si:localuser:root']);
+    const { status, complaints } = await endOf(allowing);
+    if (status !== 0) throw new Error(`the screen of ${this.name} stays closed to us: ${complaints}`);
   }
 
   /** As when somebody pulls its plug: everything in it is dead at once. */
@@ -165,11 +165,7 @@ export class StandInComputer {
 
   /** What `atIt` prints; refused with what it complains of. */
   async read(command: string, ...args: string[]): Promise<string> {
-    const child = this.atIt(command, args);
-    let [printed, complaints] = ['', ''];
-    child.stdout?.on('data', (part: Buffer) => (printed += part.toString()));
-    child.stderr?.on('data', (part: Buffer) => (complaints += part.toString()));
-    const status = await new Promise((resolve) => child.once('close', resolve));
+    const { status, printed, complaints } = await endOf(this.atIt(command, args));
     if (status !== 0)
       throw new Error(`${command} at ${this.name} ended with ${String(status)}: ${complaints}${printed}`);
     return printed;
@@ -307,4 +303,13 @@ function firstProcess(keeper: number): number | undefined {
   } catch {
     return undefined;
   }
+}
+
+/** How a program ended, and what it said. */
+async function endOf(child: ChildProcess): Promise<{ status: unknown; printed: string; complaints: string }> {
+  let [printed, complaints] = ['', ''];
+  child.stdout?.on('data', (part: Buffer) => (printed += part.toString()));
+  child.stderr?.on('data', (part: Buffer) => (complaints += part.toString()));
+  const status = await new Promise((resolve) => child.once('close', resolve));
+  return { status, printed, complaints };
 }
