@@ -45,7 +45,7 @@ export function wentBackInWords(
   reasonInWords: (why: string) => string,
 ): string[] {
   return [
-    words.wentBack({ count }),
+    leftCount && !count ? words.nothingBack : words.wentBack({ count }),
     ...(why === undefined ? [] : [words.notByRights({ why: reasonInWords(why) })]),
     ...left.map((one) => leftInWords(one, words)),
     ...(leftCount > left.length ? [words.more({ count: leftCount - left.length })] : []),
