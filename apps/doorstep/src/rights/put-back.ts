@@ -1,4 +1,4 @@
-import type { RightsBack } from '@porch/core';
+import { takesAway, type RightsBack } from '@porch/core';
 import { ADMINISTRATORS_FOLDER, RunRefused, type ScriptEnded } from '@porch/host';
 import { isNeededService } from '../programs/guards.ts';
 import { planFor } from '../programs/plans.ts';
@@ -23,11 +23,10 @@ export async function putBack(
   { may, signal }: { may: () => boolean; signal: AbortSignal },
 ): Promise<ScriptEnded> {
   const { packages, services } = back;
-  const needed = services.some(
-    ({ target, runs, begins }) =>
-      (runs === false || begins === 'by-hand') && isNeededService(target.split('/')[1] ?? ''),
+  const isNeeded = services.some(
+    (one) => actsFor(one).some(takesAway) && isNeededService(one.target.split('/')[1] ?? ''),
   );
-  if (needed) throw new RunRefused('the computer or this session would stop with it');
+  if (isNeeded) throw new RunRefused('the computer or this session would stop with it');
   const ended = packages.length ? await packagesBack(orderId, packages, guard, { may, signal }) : NONE_ENDED;
   let isDone = true;
   for (const service of services)

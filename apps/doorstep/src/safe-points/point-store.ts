@@ -148,21 +148,21 @@ export class PointStore implements SafePointsPort {
     const copies = join(this.#places.folder, pointId);
     const raised = byRights && rightsBackFor(services, packages);
     const isRaised = ({ was: { id } }: OtherService) => raised?.services.some(({ target }) => target === id) ?? false;
-    const left = await takeBackPlaces(places, { copies, home, may, signal });
-    left.push(
-      ...(await takeBackServices(
-        services.filter((one) => !isRaised(one)),
-        may,
-        signal,
-      )),
-    );
-    const isWanted = raised !== undefined && !isRightsBackEmpty(raised) && may();
-    const why = isWanted ? await byRights?.(raised) : undefined;
-    // Looked at again: what somebody says of it is not what it is.
-    const whyLeft: LeftAsItIs['why'] = !raised ? 'no-rights' : may() && !signal.aborted ? 'failed' : 'broken-off';
-    const still = (await otherServices(meta.services, signal)).filter(isRaised);
-    left.push(...still.map(({ was: { name } }) => ({ what: 'service' as const, name, why: whyLeft })));
-    left.push(...otherPackages(meta.packages).map((one) => ({ ...named(one), why: whyLeft })));
+    const own = services.filter((one) => !isRaised(one));
+    const left = [
+      ...(await takeBackPlaces(places, { copies, home, may, signal })),
+      ...(await takeBackServices(own, may, signal)),
+    ];
+    let why: string | undefined;
+    if (!raised) left.push(...packages.map((one) => leftPackage(one, 'no-rights')));
+    else {
+      if (!isRightsBackEmpty(raised) && may()) why = await byRights(raised);
+      // Looked at again: what somebody says of it is not what it is.
+      const whyLeft = may() && !signal.aborted ? 'failed' : 'broken-off';
+      const still = (await otherServices(meta.services, signal)).filter(isRaised);
+      left.push(...still.map(({ was: { name } }) => ({ what: 'service' as const, name, why: whyLeft }) as const));
+      left.push(...otherPackages(meta.packages).map((one) => leftPackage(one, whyLeft)));
+    }
     await writeMeta(copies, { ...meta, isUsed: true });
     const count = places.length + services.length + packages.length - left.length;
     return { count, left, ...(why === undefined ? {} : { why }) };
@@ -246,7 +246,9 @@ export class PointStore implements SafePointsPort {
   }
 }
 
-const named = (one: OtherPackage) => ({ what: 'package' as const, name: toldPackage(one).name });
+const leftPackage = (one: OtherPackage, why: LeftAsItIs['why']): LeftAsItIs => ({
+  ...{ what: 'package', name: toldPackage(one).name, why },
+});
 
 /** Without those that lie in another one of them. */
 const outermost = (roots: readonly string[]): string[] =>

@@ -82,11 +82,10 @@ export class TechnicianSafePoints {
     { byRights, tell }: { byRights?: RightsBack | undefined; tell?: (files: number, sizeBytes: number) => void } = {},
   ): Promise<WentBack> {
     const { sessionId, keys } = this.#connection;
-    return this.#ask((id) => {
-      if (!byRights || isRightsBackEmpty(byRights) || !this.#isRaised) return { type: 'undo', pointId };
-      const signature = signBytes(keys, backBytes({ sessionId, orderId: id }, byRights));
-      return { type: 'undo', pointId, byRights: { back: byRights, signature } };
-    }, tell);
+    if (!byRights || isRightsBackEmpty(byRights) || !this.#isRaised) return this.#ask({ type: 'undo', pointId }, tell);
+    const orderId = randomId(this.#connection.random);
+    const signature = signBytes(keys, backBytes({ sessionId, orderId }, byRights));
+    return this.#ask({ type: 'undo', pointId, byRights: { back: byRights, signature } }, tell, orderId);
   }
   get #isRaised(): boolean {
     const { state, participantId } = this.#connection;
@@ -106,13 +105,12 @@ export class TechnicianSafePoints {
   }
 
   #ask<T>(
-    what: WithoutId<Asking> | ((id: string) => WithoutId<Asking>),
+    what: WithoutId<Asking>,
     tell?: (files: number, sizeBytes: number) => void,
+    id = randomId(this.#connection.random),
   ): Promise<T> {
-    const id = randomId(this.#connection.random);
     if (tell) this.#telling.set(id, tell);
-    const message = typeof what === 'function' ? what(id) : what;
-    return this.#answers.wait<T>(id, () => this.#send({ ...message, id }));
+    return this.#answers.wait<T>(id, () => this.#send({ ...what, id }));
   }
 
   #send(message: SafePointsMessage): boolean {
